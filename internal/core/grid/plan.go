@@ -1,0 +1,203 @@
+// Package grid makes plans: how a frame of a reference becomes a gridded
+// sheet of equal counts, by measured squares, equal parts or quarter marks.
+//
+// A Plan is a value made by a pure function from what the teacher chose. Its
+// JSON is the open file format zesty-plan/1, docs/formats.md. The package
+// knows no pictures and draws nothing.
+package grid
+
+import (
+	"math"
+	"slices"
+
+	"zestysketch/internal/core/measure"
+)
+
+// Format names the version of the plan file that this package writes.
+const Format = "zesty-plan/1"
+
+// Method is the school by which both grids are ruled.
+type Method string
+
+// The schools of gridding.
+const (
+	Squares  Method = "squares"  // one square size each for reference and sheet, a remainder at the end
+	Parts    Method = "parts"    // each side divided equally, cells oblong where they must be
+	Quarters Method = "quarters" // four parts each way, marked at the edges and not ruled through
+)
+
+// Plan says everything about size and grid. Lengths are millimetres, x right
+// and y down from the frame's top left corner.
+type Plan struct {
+	Format        string       `json:"format"`
+	Name          string       `json:"name,omitempty"`
+	Units         measure.Unit `json:"units"`
+	Method        Method       `json:"method"`
+	Reference     Reference    `json:"reference"`
+	Frame         *Frame       `json:"frame,omitempty"` // nil where no picture is known
+	Sheet         Sheet        `json:"sheet"`
+	Grid          Grid         `json:"grid"`
+	Scale         [2]float64   `json:"scale"`
+	SquashPercent float64      `json:"squash_percent"`
+	Marks         Marks        `json:"marks"`
+	Working       []string     `json:"working"`
+	Findings      []Finding    `json:"findings"`
+	Typed         Request      `json:"typed,omitzero"` // what the teacher wrote, so that nothing drifts
+}
+
+// Reference is the printed size of the frame that is copied.
+type Reference struct {
+	Width  float64 `json:"width_mm"`
+	Height float64 `json:"height_mm"`
+}
+
+// Frame is the part of the picture that is used, in pixels of the upright picture.
+type Frame struct {
+	Picture [2]int     `json:"picture_px"`
+	Min     [2]float64 `json:"min_px"`
+	Size    [2]float64 `json:"size_px"`
+}
+
+// PixelsPerInch returns how fine the picture is when printed at the plan's
+// size, 0 where no picture is known.
+func (p Plan) PixelsPerInch() float64 {
+	if p.Frame == nil {
+		return 0
+	}
+	return p.Frame.Size[0] / (p.Reference.Width / measure.MillimetresPerInch)
+}
+
+// Sheet is the drawing's size, the paper it is cut from and where on it it starts.
+type Sheet struct {
+	Width  float64    `json:"width_mm"`
+	Height float64    `json:"height_mm"`
+	Stock  [2]float64 `json:"stock_mm"`
+	Origin [2]float64 `json:"origin_mm"`
+}
+
+// Grid counts and sizes the cells. Columns and rows count a remainder strip as one.
+type Grid struct {
+	Columns            int            `json:"columns"`
+	Rows               int            `json:"rows"`
+	ReferenceCell      [2]float64     `json:"reference_cell_mm"`
+	SheetCell          [2]float64     `json:"sheet_cell_mm"`
+	ReferenceRemainder [2]float64     `json:"reference_remainder_mm"`
+	SheetRemainder     [2]float64     `json:"sheet_remainder_mm"`
+	Labels             Labels         `json:"labels"`
+	Split              map[string]int `json:"split"`
+}
+
+// Marks holds every line of both grids, from 0 to the far edge.
+type Marks struct {
+	ReferenceX []float64 `json:"reference_x_mm"`
+	ReferenceY []float64 `json:"reference_y_mm"`
+	SheetX     []float64 `json:"sheet_x_mm"`
+	SheetY     []float64 `json:"sheet_y_mm"`
+}
+
+// Point is a place in millimetres, x right and y down.
+type Point struct{ X, Y float64 }
+
+// Rect is a half-open box: Min belongs to it, Max does not.
+type Rect struct{ Min, Max Point }
+
+// Width and Height return the sides in millimetres.
+func (r Rect) Width() float64  { return r.Max.X - r.Min.X }
+func (r Rect) Height() float64 { return r.Max.Y - r.Min.Y }
+
+// Cell is one box of the net, the same on reference and sheet.
+type Cell struct {
+	Column, Row      int // from 0
+	Label            string
+	Reference, Sheet Rect
+}
+
+// Cells returns all cells, row by row from the top left.
+func (p Plan) Cells() []Cell {
+	cells := make([]Cell, 0, p.Count())
+	for row := range p.Grid.Rows {
+		for column := range p.Grid.Columns {
+			cells = append(cells, p.Cell(column, row))
+		}
+	}
+	return cells
+}
+
+// Cell returns the cell in the given column and row, both from 0 and inside the grid.
+func (p Plan) Cell(column, row int) Cell {
+	box := func(x, y []float64) Rect {
+		return Rect{Point{x[column], y[row]}, Point{x[column+1], y[row+1]}}
+	}
+	return Cell{
+		Column: column, Row: row, Label: p.Grid.Labels.Label(column, row),
+		Reference: box(p.Marks.ReferenceX, p.Marks.ReferenceY),
+		Sheet:     box(p.Marks.SheetX, p.Marks.SheetY),
+	}
+}
+
+// Count returns the number of cells.
+func (p Plan) Count() int { return p.Grid.Columns * p.Grid.Rows }
+
+// Find returns the cell called label.
+func (p Plan) Find(label string) (Cell, bool) {
+	column, row, ok := p.Grid.Labels.Place(label)
+	if !ok || column >= p.Grid.Columns || row >= p.Grid.Rows {
+		return Cell{}, false
+	}
+	return p.Cell(column, row), true
+}
+
+// CellAt returns the cell of the sheet in which the point lies, the nearest
+// one for a point outside.
+func (p Plan) CellAt(sheet Point) Cell {
+	return p.Cell(stripAt(p.Marks.SheetX, sheet.X), stripAt(p.Marks.SheetY, sheet.Y))
+}
+
+func stripAt(marks []float64, v float64) int {
+	i, found := slices.BinarySearch(marks, v)
+	if !found {
+		i--
+	}
+	return max(0, min(i, len(marks)-2))
+}
+
+// ToSheet returns where a point of the reference belongs on the sheet.
+func (p Plan) ToSheet(reference Point) Point {
+	return Point{reference.X * p.Scale[0], reference.Y * p.Scale[1]}
+}
+
+// ToReference undoes ToSheet.
+func (p Plan) ToReference(sheet Point) Point {
+	return Point{sheet.X / p.Scale[0], sheet.Y / p.Scale[1]}
+}
+
+// ReferenceSize and SheetSize return the sizes as lengths.
+func (p Plan) ReferenceSize() measure.Size {
+	return measure.Size{W: measure.Length(p.Reference.Width), H: measure.Length(p.Reference.Height)}
+}
+
+// SheetSize returns the size of the drawing.
+func (p Plan) SheetSize() measure.Size {
+	return measure.Size{W: measure.Length(p.Sheet.Width), H: measure.Length(p.Sheet.Height)}
+}
+
+// StockSize returns the paper that the sheet is cut from, turned as it is used.
+func (p Plan) StockSize() measure.Size {
+	return measure.Size{W: measure.Length(p.Sheet.Stock[0]), H: measure.Length(p.Sheet.Stock[1])}
+}
+
+// Text returns a length of the plan in its own units.
+func (p Plan) Text(mm float64) string { return measure.Length(mm).Text(p.Units) }
+
+// Stopped returns the first finding that forbids printing, if there is one.
+func (p Plan) Stopped() (Finding, bool) {
+	for _, f := range p.Findings {
+		if f.Level == Stop {
+			return f, true
+		}
+	}
+	return Finding{}, false
+}
+
+// tidy drops what binary fractions add below a nanometre, so that plans compare and print cleanly.
+func tidy(mm float64) float64 { return math.Round(mm*1e6) / 1e6 }

@@ -1,0 +1,245 @@
+package grid
+
+import (
+	"errors"
+	"fmt"
+	"math"
+	"strconv"
+	"strings"
+
+	"zestysketch/internal/core/measure"
+)
+
+// Request is a plan as asked for, in the asker's own words. An empty field
+// takes its usual value. It is kept with the plan, so that a length typed in
+// inches is still that length after centimetres were looked at.
+type Request struct {
+	Name            string `json:"name,omitempty"`
+	Units           string `json:"units,omitempty"`            // in, cm or mm; in
+	Picture         [2]int `json:"picture_px,omitzero"`        // pixels of the upright picture, if there is one
+	Reference       string `json:"reference,omitempty"`        // printed size of the frame, "8 x 9 1/2 in", or its width if the picture is known
+	Paper           string `json:"paper,omitempty"`            // stock, "12 x 18 in" or "A3"; may be empty with a scale
+	Fit             string `json:"fit,omitempty"`              // width, height or inside; inside
+	Round           string `json:"round,omitempty"`            // step to which the worked-out side is rounded
+	Method          string `json:"method,omitempty"`           // squares, parts or quarters; squares
+	ReferenceSquare string `json:"reference_square,omitempty"` // proposed if empty
+	SheetSquare     string `json:"sheet_square,omitempty"`
+	Scale           string `json:"scale,omitempty"`   // "1.5", "1 1/2", "150%"
+	Parts           string `json:"parts,omitempty"`   // "4" or "4x6", across × down
+	Letters         string `json:"letters,omitempty"` // across or down; across
+}
+
+// Problem is a field of a request that cannot be used, and how to mend it.
+type Problem struct{ Field, Message string }
+
+// Problems is the error of a request: every field that needs mending.
+type Problems []Problem
+
+func (p Problems) Error() string {
+	lines := make([]string, len(p))
+	for i, one := range p {
+		lines[i] = one.Field + ": " + one.Message
+	}
+	return strings.Join(lines, "; ")
+}
+
+// Of returns the message for a field, empty if it is fine.
+func (p Problems) Of(field string) string {
+	for _, one := range p {
+		if one.Field == field {
+			return one.Message
+		}
+	}
+	return ""
+}
+
+func (p *Problems) add(field, format string, args ...any) {
+	*p = append(*p, Problem{field, fmt.Sprintf(format, args...)})
+}
+
+// ProblemsOf returns the problems in err, nil if err has none.
+func ProblemsOf(err error) Problems {
+	var p Problems
+	errors.As(err, &p)
+	return p
+}
+
+// choice is a request understood: lengths in millimetres, 0 where nothing was asked.
+type choice struct {
+	units           measure.Unit
+	reference       measure.Size
+	paper           measure.Size
+	fit             string
+	round           measure.Length
+	method          Method
+	referenceSquare measure.Length
+	sheetSquare     measure.Length
+	scale           float64
+	parts           [2]int
+	letters         string
+}
+
+// Bounds of what a person can mean: a stamp to a wall, and a grid that can be
+// printed and ticked.
+const (
+	leastSide  = measure.Length(5)
+	mostSide   = measure.Length(20_000)
+	mostCells  = 1000
+	leastScale = 0.05
+	mostScale  = 200
+)
+
+// parse understands the request or returns Problems.
+func (r Request) parse() (choice, error) {
+	var bad Problems
+	c := choice{fit: orElse(r.Fit, "inside"), method: Method(orElse(r.Method, string(Squares))), letters: orElse(r.Letters, Across)}
+	var err error
+	if c.units, err = measure.ParseUnit(orElse(r.Units, "in")); err != nil {
+		bad.add("units", "%v", err)
+		c.units = measure.Inch
+	}
+	c.reference = r.printed(&bad, c.units)
+	c.paper = r.size(&bad, "paper", r.Paper, c.units, false)
+	c.round = r.length(&bad, "round", r.Round, c.units, 0)
+	c.referenceSquare = r.length(&bad, "reference_square", r.ReferenceSquare, c.units, 1)
+	c.sheetSquare = r.length(&bad, "sheet_square", r.SheetSquare, c.units, 1)
+	c.scale = r.scale(&bad)
+	if c.method == Parts {
+		c.parts = r.parts(&bad)
+	}
+	oneOf(&bad, "fit", c.fit, "width", "height", "inside")
+	oneOf(&bad, "method", string(c.method), string(Squares), string(Parts), string(Quarters))
+	oneOf(&bad, "letters", c.letters, Across, Down)
+	r.agree(&bad, &c)
+	if bad != nil {
+		return choice{}, bad
+	}
+	return c, nil
+}
+
+// agree settles what the scale follows from, and objects where two wishes contradict.
+func (r Request) agree(bad *Problems, c *choice) {
+	if c.method == Squares && c.referenceSquare > 0 && c.sheetSquare > 0 {
+		k := float64(c.sheetSquare / c.referenceSquare)
+		if c.scale != 0 && math.Abs(c.scale/k-1) > 0.001 {
+			bad.add("scale", "the two squares already enlarge by %s; empty the scale or one of the squares", Times(k))
+		}
+		c.scale = k
+	}
+	if c.scale == 0 && r.Paper == "" {
+		bad.add("paper", "write the paper's size, such as 12 × 18 in or A3, or a scale such as 1.5")
+	}
+}
+
+// printed returns the frame's size on the reference print. A width alone takes
+// the picture's own ratio.
+func (r Request) printed(bad *Problems, u measure.Unit) measure.Size {
+	width, err := measure.Parse(r.Reference, u)
+	if err != nil || r.Picture[0] <= 0 || r.Picture[1] <= 0 {
+		return r.size(bad, "reference", r.Reference, u, true)
+	}
+	height := width * measure.Length(r.Picture[1]) / measure.Length(r.Picture[0])
+	return bounded(bad, "reference", r.Reference, measure.Size{W: width, H: height}, u)
+}
+
+func (r Request) size(bad *Problems, field, text string, u measure.Unit, needed bool) measure.Size {
+	if strings.TrimSpace(text) == "" {
+		if needed {
+			bad.add(field, "write the picture's printed size, such as 8 × 9 1/2 in")
+		}
+		return measure.Size{}
+	}
+	s, err := measure.ParseSize(text, u)
+	if err != nil {
+		bad.add(field, "%v", plain(err))
+		return s
+	}
+	return bounded(bad, field, text, s, u)
+}
+
+func bounded(bad *Problems, field, text string, s measure.Size, u measure.Unit) measure.Size {
+	switch {
+	case s.W <= 0 || s.H <= 0:
+		bad.add(field, "both sides must be more than 0, got %q", text)
+	case min(s.W, s.H) < leastSide || max(s.W, s.H) > mostSide:
+		bad.add(field, "each side must be between 5 mm and 20 m, got %s", s.Text(u))
+	}
+	return s
+}
+
+func (r Request) length(bad *Problems, field, text string, u measure.Unit, least measure.Length) measure.Length {
+	if strings.TrimSpace(text) == "" {
+		return 0
+	}
+	l, err := measure.Parse(text, u)
+	switch {
+	case err != nil:
+		bad.add(field, "%v", plain(err))
+	case l <= 0:
+		bad.add(field, "must be more than 0, got %q", text)
+	case l < least:
+		bad.add(field, "%s is too small to draw in; use at least %s", l.Text(measure.Millimetre), least.Text(measure.Millimetre))
+	case l > mostSide:
+		bad.add(field, "must be less than 20 m, got %q", text)
+	}
+	return l
+}
+
+func (r Request) scale(bad *Problems) float64 {
+	text := strings.TrimSpace(strings.TrimLeft(strings.TrimSpace(r.Scale), "×x"))
+	if text == "" {
+		return 0
+	}
+	number, percent := strings.CutSuffix(text, "%")
+	// A bare millimetre is the plain number, so a scale may be written 1 1/2 too.
+	l, err := measure.Parse(number, measure.Millimetre)
+	k := float64(l)
+	if percent {
+		k /= 100
+	}
+	if err != nil || strings.ContainsAny(number, "abcdefghijklmnopqrstuvwxyz\"'") {
+		bad.add("scale", "wanted a number such as 1.5 or 150%%, got %q", r.Scale)
+		return 0
+	}
+	if k < leastScale || k > mostScale {
+		bad.add("scale", "wanted between 0.05 and 200, got %q; 1.5 and 2 are usual", r.Scale)
+	}
+	return k
+}
+
+func (r Request) parts(bad *Problems) [2]int {
+	text := strings.ReplaceAll(orElse(r.Parts, "4"), "×", "x")
+	across, down, two := strings.Cut(text, "x")
+	if !two {
+		down = across
+	}
+	a, err1 := strconv.Atoi(strings.TrimSpace(across))
+	d, err2 := strconv.Atoi(strings.TrimSpace(down))
+	if err1 != nil || err2 != nil || a < 1 || d < 1 || a > mostCells || d > mostCells {
+		bad.add("parts", "wanted parts across × down, such as 4 × 4, got %q", r.Parts)
+		return [2]int{4, 4}
+	}
+	return [2]int{a, d}
+}
+
+// plain drops the sentinel from the front of an error: the rest says it all.
+func plain(err error) string {
+	s := strings.ReplaceAll(err.Error(), measure.ErrSize.Error()+": ", "")
+	return strings.ReplaceAll(s, measure.ErrLength.Error()+": ", "")
+}
+
+func oneOf(bad *Problems, field, got string, allowed ...string) {
+	for _, a := range allowed {
+		if got == a {
+			return
+		}
+	}
+	bad.add(field, "wanted %s, got %q", strings.Join(allowed, ", "), got)
+}
+
+func orElse(s, usual string) string {
+	if s = strings.ToLower(strings.TrimSpace(s)); s == "" {
+		return usual
+	}
+	return s
+}

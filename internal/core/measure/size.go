@@ -1,0 +1,71 @@
+package measure
+
+import (
+	"fmt"
+	"math"
+	"strings"
+)
+
+// Size is a width and a height.
+type Size struct{ W, H Length }
+
+// Text returns the size with its unit said once: "8 × 9 1/2 in".
+func (s Size) Text(u Unit) string { return s.W.Bare(u) + " × " + s.H.Text(u) }
+
+// Scale returns the size with both sides multiplied by k.
+func (s Size) Scale(k float64) Size { return Size{s.W * Length(k), s.H * Length(k)} }
+
+// Turned returns the size with width and height exchanged.
+func (s Size) Turned() Size { return Size{s.H, s.W} }
+
+// Holds reports whether o fits into s without turning, to a hundredth of a millimetre.
+func (s Size) Holds(o Size) bool { return o.W <= s.W+0.01 && o.H <= s.H+0.01 }
+
+// Diagonal returns the distance between opposite corners, √(w² + h²).
+func (s Size) Diagonal() Length { return Length(math.Hypot(float64(s.W), float64(s.H))) }
+
+// ParseSize reads "8x9.5in", "8 × 9 1/2 in", "8in by 24cm" or the name of a
+// paper such as "A4", "letter" or "a3 lying". A side without a unit takes the
+// other side's, and u if neither has one. Errors wrap ErrSize; signs and
+// zero are left for the caller to judge.
+func ParseSize(s string, u Unit) (Size, error) {
+	if p, ok := paperByWords(s); ok {
+		return p, nil
+	}
+	low := strings.ToLower(strings.TrimSpace(s))
+	low = strings.NewReplacer("×", "x", "*", "x", " by ", "x").Replace(low)
+	left, right, ok := strings.Cut(low, "x")
+	if !ok {
+		return Size{}, fmt.Errorf("%w: wanted a size such as 8 × 9 1/2 in, or a paper such as A4, got %q", ErrSize, shorten(s))
+	}
+	w, wBare, err := parse(left)
+	if err != nil {
+		return Size{}, fmt.Errorf("%w: %w", ErrSize, err)
+	}
+	h, hBare, err := parse(right)
+	if err != nil {
+		return Size{}, fmt.Errorf("%w: %w", ErrSize, err)
+	}
+	switch {
+	case wBare && hBare:
+		w, h = w*u.Millimetres(), h*u.Millimetres()
+	case wBare:
+		w *= unitOf(right)
+	case hBare:
+		h *= unitOf(left)
+	}
+	return Size{w, h}, nil
+}
+
+// unitOf returns the millimetres of the last unit written in s, which parse has accepted.
+func unitOf(s string) Length {
+	s = strings.TrimSpace(s)
+	_, rest := cutNumber(s)
+	for {
+		word, after := cutWord(rest)
+		if after == "" {
+			return unitWords[strings.TrimSuffix(word, ".")]
+		}
+		_, rest = cutNumber(after)
+	}
+}
