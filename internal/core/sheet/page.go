@@ -1,0 +1,93 @@
+// Package sheet lays out printable pages as primitives in millimetres: what is
+// drawn and where, not how. Package render turns them into PDF, SVG and PNG.
+package sheet
+
+import (
+	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/measure"
+)
+
+// Point and Rect are millimetres on the page, x right and y down from its top left.
+type (
+	Point = grid.Point
+	Rect  = grid.Rect
+)
+
+// Color is an opaque sRGB colour.
+type Color struct{ R, G, B uint8 }
+
+// The inks of our pages.
+var (
+	Ink   = Color{0x22, 0x2b, 0x26}
+	Faint = Color{0x8a, 0x90, 0x8a}
+	White = Color{0xff, 0xff, 0xff}
+)
+
+// Page is one side of paper.
+type Page struct {
+	Title string
+	Size  measure.Size
+	Items []Item
+}
+
+// Item is something drawn on a page: a Path, a Text or a Picture. Later items cover earlier ones.
+type Item interface{ item() }
+
+// Path is a run of straight lines, stroked, filled or both. A Width of 0 is not stroked.
+type Path struct {
+	Points []Point
+	Closed bool
+	Width  float64 // mm
+	Stroke Color
+	Fill   *Color // nil for none
+	Dash   float64
+}
+
+// Anchor says which end of a text stands at its point.
+type Anchor int
+
+// Where a text stands about its point.
+const (
+	Start Anchor = iota
+	Middle
+	End
+)
+
+// Text is one line of words on a baseline.
+type Text struct {
+	At     Point
+	Size   float64 // height of the letters' em in mm
+	Words  string
+	Anchor Anchor
+	Bold   bool
+	Color  Color
+	Halo   bool // a white edge, for words on a picture
+}
+
+// Picture is an image stretched into a box, named so that many pages share one.
+type Picture struct {
+	Box  Rect
+	Name string
+}
+
+func (Path) item()    {}
+func (Text) item()    {}
+func (Picture) item() {}
+
+// add puts items on top of the page.
+func (p *Page) add(items ...Item) { p.Items = append(p.Items, items...) }
+
+// line adds a straight line.
+func (p *Page) line(x1, y1, x2, y2, width float64, c Color) {
+	p.add(Path{Points: []Point{{X: x1, Y: y1}, {X: x2, Y: y2}}, Width: width, Stroke: c})
+}
+
+// BoxPath returns a rectangle's outline.
+func BoxPath(r Rect, width float64, c Color) Path {
+	return Path{Points: []Point{r.Min, {X: r.Max.X, Y: r.Min.Y}, r.Max, {X: r.Min.X, Y: r.Max.Y}}, Closed: true, Width: width, Stroke: c}
+}
+
+// box returns the rectangle at x, y with the given sides.
+func box(x, y, w, h float64) Rect {
+	return Rect{Min: Point{X: x, Y: y}, Max: Point{X: x + w, Y: y + h}}
+}

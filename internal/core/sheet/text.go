@@ -1,0 +1,78 @@
+package sheet
+
+import (
+	"strings"
+	"sync"
+
+	"golang.org/x/image/font"
+	"golang.org/x/image/font/gofont/gobold"
+	"golang.org/x/image/font/gofont/goregular"
+	"golang.org/x/image/font/sfnt"
+	"golang.org/x/image/math/fixed"
+)
+
+// The faces of every page: Latin, Greek and Cyrillic, shipped with the program.
+var (
+	Regular = goregular.TTF
+	Bold    = gobold.TTF
+)
+
+var faces = sync.OnceValue(func() [2]*sfnt.Font {
+	var both [2]*sfnt.Font
+	for i, ttf := range [][]byte{Regular, Bold} {
+		both[i], _ = sfnt.Parse(ttf) // the bytes are compiled in and known to parse
+	}
+	return both
+})
+
+// TextWidth returns the width in millimetres of words set at size millimetres an em.
+func TextWidth(words string, size float64, bold bool) float64 {
+	face := faces()[0]
+	if bold {
+		face = faces()[1]
+	}
+	const em = 1000
+	var buf sfnt.Buffer
+	total := fixed.Int26_6(0)
+	for _, r := range words {
+		glyph, err := face.GlyphIndex(&buf, r)
+		if err != nil {
+			continue
+		}
+		if advance, err := face.GlyphAdvance(&buf, glyph, fixed.I(em), font.HintingNone); err == nil {
+			total += advance
+		}
+	}
+	return float64(total) / 64 / em * size
+}
+
+// wrap breaks words into lines no wider than width millimetres; a single word
+// wider than that stands alone.
+func wrap(words string, size, width float64, bold bool) []string {
+	var lines []string
+	line := ""
+	for _, word := range strings.Fields(words) {
+		longer := strings.TrimSpace(line + " " + word)
+		if line != "" && TextWidth(longer, size, bold) > width {
+			lines = append(lines, line)
+			longer = word
+		}
+		line = longer
+	}
+	if line != "" {
+		lines = append(lines, line)
+	}
+	return lines
+}
+
+// cut shortens words to width millimetres, with an ellipsis where something is lost.
+func cut(words string, size, width float64, bold bool) string {
+	if TextWidth(words, size, bold) <= width {
+		return words
+	}
+	runes := []rune(words)
+	for len(runes) > 0 && TextWidth(string(runes)+"…", size, bold) > width {
+		runes = runes[:len(runes)-1]
+	}
+	return string(runes) + "…"
+}

@@ -1,0 +1,108 @@
+package mariadb
+
+import (
+	"context"
+	"database/sql"
+	"errors"
+	"os"
+	"path/filepath"
+	"strings"
+	"syscall"
+	"testing"
+	"time"
+)
+
+func start(t *testing.T, dir string) *Server {
+	t.Helper()
+	s, err := Start(context.Background(), dir)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return s
+}
+
+func query(t *testing.T, s *Server, statement string) (n int) {
+	t.Helper()
+	db, err := sql.Open("mysql", s.DSN())
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer db.Close()
+	if strings.HasPrefix(statement, "SELECT") {
+		if err := db.QueryRow(statement).Scan(&n); err != nil {
+			t.Fatalf("%s: %v", statement, err)
+		}
+		return n
+	}
+	if _, err := db.Exec(statement); err != nil {
+		t.Fatalf("%s: %v", statement, err)
+	}
+	return 0
+}
+
+// One folder's life: made, used, held, killed, recovered, stopped.
+func TestLife(t *testing.T) {
+	dir := t.TempDir()
+	// What an interrupted first start leaves.
+	if err := os.MkdirAll(filepath.Join(dir, "mariadb.half", "mysql"), 0o700); err != nil {
+		t.Fatal(err)
+	}
+	s := start(t, dir)
+	query(t, s, "CREATE TABLE kept (n INT PRIMARY KEY)")
+	query(t, s, "INSERT INTO kept VALUES (7)")
+
+	if second, err := Start(context.Background(), dir); !errors.Is(err, ErrBusy) {
+		t.Fatalf("a second start in the folder: %v, %v; want ErrBusy", second, err)
+	}
+	if err := s.Stop(); err != nil {
+		t.Fatal(err)
+	}
+
+	s = start(t, dir)
+	if n := query(t, s, "SELECT n FROM kept"); n != 7 {
+		t.Errorf("after a restart the table holds %d; want 7", n)
+	}
+	// Our process is killed: the lock goes, MariaDB stays.
+	s.lock.Close()
+	old := s.PID()
+	s = start(t, dir)
+	if s.PID() == old || s.isOurs(old) {
+		t.Errorf("the database left behind, process %d, still runs", old)
+	}
+	// MariaDB itself is killed.
+	if err := syscall.Kill(s.PID(), syscall.SIGKILL); err != nil {
+		t.Fatal(err)
+	}
+	if err := s.Stop(); err != nil {
+		t.Fatal(err)
+	}
+	s = start(t, dir)
+	if n := query(t, s, "SELECT n FROM kept"); n != 7 {
+		t.Errorf("after kill -9 the table holds %d; want 7", n)
+	}
+	if err := s.Stop(); err != nil {
+		t.Fatal(err)
+	}
+}
+
+func TestSecretIsPrivate(t *testing.T) {
+	dir := t.TempDir()
+	s := start(t, dir)
+	defer s.Stop()
+	info, err := os.Stat(filepath.Join(dir, "secret"))
+	if err != nil || info.Mode().Perm() != 0o600 {
+		t.Errorf("secret: %v, %v; want mode 0600", info.Mode(), err)
+	}
+	for _, user := range []string{"root", "zesty"} {
+		c := s.config(database)
+		c.User, c.Passwd, c.Timeout = user, "", time.Second
+		db, err := sql.Open("mysql", c.FormatDSN())
+		if err != nil {
+			t.Fatal(err)
+		}
+		if err := db.Ping(); err == nil {
+			t.Errorf("%s came in without a password", user)
+		}
+		db.Close()
+	}
+}

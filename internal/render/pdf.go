@@ -1,0 +1,132 @@
+// Package render turns the pages of core/sheet into PDF, SVG and PNG. It adds
+// nothing to what a page says.
+package render
+
+import (
+	"bytes"
+	"fmt"
+	"io"
+	"net/http"
+
+	"codeberg.org/go-pdf/fpdf"
+
+	"zestysketch/internal/core/sheet"
+)
+
+// Pictures holds encoded images, JPEG or PNG, by the names that pages use.
+type Pictures map[string][]byte
+
+// PDF writes pages as one PDF 1.4 file with embedded fonts. Each picture is
+// embedded once, however many pages show it.
+func PDF(w io.Writer, pages []sheet.Page, pictures Pictures) error {
+	doc := fpdf.NewCustom(&fpdf.InitType{UnitStr: "mm"})
+	doc.SetMargins(0, 0, 0)
+	doc.SetAutoPageBreak(false, 0)
+	doc.SetCellMargin(0)
+	doc.AddUTF8FontFromBytes("page", "", sheet.Regular)
+	doc.AddUTF8FontFromBytes("page", "B", sheet.Bold)
+	doc.SetLineCapStyle("round")
+	doc.SetLineJoinStyle("round")
+	doc.SetCreator("Zesty Sketch", true)
+	// The viewer must not shrink what was laid out true to size.
+	doc.SetDisplayMode("fullpage", "single")
+	for _, page := range pages {
+		doc.AddPageFormat("P", fpdf.SizeType{Wd: float64(page.Size.W), Ht: float64(page.Size.H)})
+		doc.Bookmark(page.Title, 0, 0)
+		for _, item := range page.Items {
+			if err := drawPDF(doc, item, pictures); err != nil {
+				return fmt.Errorf("page %q: %w", page.Title, err)
+			}
+		}
+	}
+	return doc.Output(w)
+}
+
+func drawPDF(doc *fpdf.Fpdf, item sheet.Item, pictures Pictures) error {
+	switch v := item.(type) {
+	case sheet.Path:
+		pathPDF(doc, v)
+	case sheet.Text:
+		textPDF(doc, v)
+	case sheet.Picture:
+		return picturePDF(doc, v, pictures)
+	}
+	return doc.Error()
+}
+
+func pathPDF(doc *fpdf.Fpdf, p sheet.Path) {
+	if len(p.Points) == 0 {
+		return
+	}
+	style := ""
+	if p.Fill != nil {
+		doc.SetFillColor(int(p.Fill.R), int(p.Fill.G), int(p.Fill.B))
+		style = "F"
+	}
+	if p.Width > 0 {
+		doc.SetLineWidth(p.Width)
+		doc.SetDrawColor(int(p.Stroke.R), int(p.Stroke.G), int(p.Stroke.B))
+		style += "D"
+	}
+	dash := []float64{}
+	if p.Dash > 0 {
+		dash = []float64{p.Dash, p.Dash}
+	}
+	doc.SetDashPattern(dash, 0)
+	doc.MoveTo(p.Points[0].X, p.Points[0].Y)
+	for _, q := range p.Points[1:] {
+		doc.LineTo(q.X, q.Y)
+	}
+	if p.Closed {
+		doc.ClosePath()
+	}
+	doc.DrawPath(style)
+}
+
+func textPDF(doc *fpdf.Fpdf, t sheet.Text) {
+	style := ""
+	if t.Bold {
+		style = "B"
+	}
+	doc.SetFont("page", style, 10)
+	doc.SetFontUnitSize(t.Size)
+	x := anchored(t)
+	if t.Halo {
+		doc.SetTextColor(255, 255, 255)
+		doc.SetDrawColor(255, 255, 255)
+		doc.SetLineWidth(t.Size * 0.22)
+		doc.SetDashPattern([]float64{}, 0)
+		doc.SetTextRenderingMode(2)
+		doc.Text(x, t.At.Y, t.Words)
+		doc.SetTextRenderingMode(0)
+	}
+	doc.SetTextColor(int(t.Color.R), int(t.Color.G), int(t.Color.B))
+	doc.Text(x, t.At.Y, t.Words)
+}
+
+// anchored returns where a text's first letter starts, in mm.
+func anchored(t sheet.Text) float64 {
+	width := sheet.TextWidth(t.Words, t.Size, t.Bold)
+	switch t.Anchor {
+	case sheet.Middle:
+		return t.At.X - width/2
+	case sheet.End:
+		return t.At.X - width
+	}
+	return t.At.X
+}
+
+func picturePDF(doc *fpdf.Fpdf, p sheet.Picture, pictures Pictures) error {
+	b, ok := pictures[p.Name]
+	if !ok {
+		return fmt.Errorf("no picture is named %q", p.Name)
+	}
+	kind := "JPG"
+	if http.DetectContentType(b) == "image/png" {
+		kind = "PNG"
+	}
+	opts := fpdf.ImageOptions{ImageType: kind}
+	doc.RegisterImageOptionsReader(p.Name, opts, bytes.NewReader(b))
+	doc.ImageOptions(p.Name, p.Box.Min.X, p.Box.Min.Y, p.Box.Width(), p.Box.Height(), false, opts, 0, "")
+	return doc.Error()
+}

@@ -1,0 +1,173 @@
+package render
+
+import (
+	"image"
+	"image/color"
+	"image/draw"
+	"math"
+
+	"golang.org/x/image/font"
+	"golang.org/x/image/font/opentype"
+	"golang.org/x/image/math/fixed"
+	"golang.org/x/image/vector"
+
+	xdraw "golang.org/x/image/draw"
+
+	"zestysketch/internal/core/sheet"
+)
+
+// Pixels returns a page as pixels on white, perMM of them a millimetre.
+// Pictures are given decoded, by name; one that is missing is left white.
+func Pixels(page sheet.Page, perMM float64, pictures map[string]image.Image) *image.RGBA {
+	w, h := int(math.Round(float64(page.Size.W)*perMM)), int(math.Round(float64(page.Size.H)*perMM))
+	c := canvas{image.NewRGBA(image.Rect(0, 0, w, h)), perMM}
+	draw.Draw(c.img, c.img.Rect, image.White, image.Point{}, draw.Src)
+	for _, item := range page.Items {
+		switch v := item.(type) {
+		case sheet.Path:
+			c.path(v)
+		case sheet.Text:
+			c.text(v)
+		case sheet.Picture:
+			c.picture(v, pictures[v.Name])
+		}
+	}
+	return c.img
+}
+
+type canvas struct {
+	img *image.RGBA
+	k   float64 // pixels a millimetre
+}
+
+func (c canvas) path(p sheet.Path) {
+	points := make([][2]float64, len(p.Points))
+	for i, q := range p.Points {
+		points[i] = [2]float64{q.X * c.k, q.Y * c.k}
+	}
+	if p.Fill != nil {
+		c.fill([][][2]float64{points}, *p.Fill)
+	}
+	if p.Width > 0 {
+		if p.Closed && len(points) > 0 {
+			points = append(points, points[0])
+		}
+		var pieces [][][2]float64
+		for _, run := range dashed(points, p.Dash*c.k) {
+			pieces = append(pieces, strokes(run, p.Width*c.k/2)...)
+		}
+		c.fill(pieces, p.Stroke)
+	}
+}
+
+// strokes returns the outline of a run of lines with round ends and joins, as
+// overlapping pieces that all turn the same way, so that they fill as one.
+func strokes(points [][2]float64, half float64) (pieces [][][2]float64) {
+	corners := max(8, int(math.Ceil(half*4)))
+	for i, p := range points {
+		round := make([][2]float64, corners)
+		for j := range round {
+			sin, cos := math.Sincos(2 * math.Pi * float64(j) / float64(corners))
+			round[j] = [2]float64{p[0] + half*cos, p[1] + half*sin}
+		}
+		pieces = append(pieces, round)
+		if i == 0 {
+			continue
+		}
+		q := points[i-1]
+		length := math.Hypot(p[0]-q[0], p[1]-q[1])
+		if length == 0 {
+			continue
+		}
+		nx, ny := (q[1]-p[1])/length*half, (p[0]-q[0])/length*half
+		pieces = append(pieces, [][2]float64{{q[0] - nx, q[1] - ny}, {p[0] - nx, p[1] - ny}, {p[0] + nx, p[1] + ny}, {q[0] + nx, q[1] + ny}})
+	}
+	return pieces
+}
+
+// dashed cuts a run of lines into dashes as long as the gaps; 0 leaves it whole.
+func dashed(points [][2]float64, dash float64) (runs [][][2]float64) {
+	if dash <= 0 {
+		return [][][2]float64{points}
+	}
+	for i := 1; i < len(points); i++ {
+		a, b := points[i-1], points[i]
+		length := math.Hypot(b[0]-a[0], b[1]-a[1])
+		at := func(t float64) [2]float64 {
+			t = math.Min(t/length, 1)
+			return [2]float64{a[0] + (b[0]-a[0])*t, a[1] + (b[1]-a[1])*t}
+		}
+		for t := 0.0; t < length; t += 2 * dash {
+			runs = append(runs, [][2]float64{at(t), at(t + dash)})
+		}
+	}
+	return runs
+}
+
+// fill fills closed pieces by the winding rule, rasterizing only their bounds.
+func (c canvas) fill(pieces [][][2]float64, ink sheet.Color) {
+	minX, minY, maxX, maxY := math.Inf(1), math.Inf(1), math.Inf(-1), math.Inf(-1)
+	for _, piece := range pieces {
+		for _, p := range piece {
+			minX, minY = math.Min(minX, p[0]), math.Min(minY, p[1])
+			maxX, maxY = math.Max(maxX, p[0]), math.Max(maxY, p[1])
+		}
+	}
+	bounds := image.Rect(int(math.Floor(minX)), int(math.Floor(minY)), int(math.Ceil(maxX))+1, int(math.Ceil(maxY))+1).Intersect(c.img.Rect)
+	if bounds.Empty() {
+		return
+	}
+	r := vector.NewRasterizer(bounds.Dx(), bounds.Dy())
+	dx, dy := float64(bounds.Min.X), float64(bounds.Min.Y)
+	for _, piece := range pieces {
+		for i, p := range piece {
+			x, y := float32(p[0]-dx), float32(p[1]-dy)
+			if i == 0 {
+				r.MoveTo(x, y)
+			} else {
+				r.LineTo(x, y)
+			}
+		}
+		r.ClosePath()
+	}
+	r.Draw(c.img, bounds, image.NewUniform(rgba(ink)), image.Point{})
+}
+
+func (c canvas) text(t sheet.Text) {
+	ttf := sheet.Regular
+	if t.Bold {
+		ttf = sheet.Bold
+	}
+	parsed, err := opentype.Parse(ttf)
+	if err != nil {
+		return // the face is compiled in and parses
+	}
+	face, err := opentype.NewFace(parsed, &opentype.FaceOptions{Size: t.Size * c.k, DPI: 72})
+	if err != nil {
+		return
+	}
+	defer face.Close()
+	write := func(dx, dy float64, ink sheet.Color) {
+		d := font.Drawer{Dst: c.img, Src: image.NewUniform(rgba(ink)), Face: face,
+			Dot: fixed.Point26_6{X: fixed.Int26_6((anchored(t)*c.k + dx) * 64), Y: fixed.Int26_6((t.At.Y*c.k + dy) * 64)}}
+		d.DrawString(t.Words)
+	}
+	if t.Halo {
+		for i := range 12 {
+			sin, cos := math.Sincos(2 * math.Pi * float64(i) / 12)
+			write(cos*t.Size*c.k*0.11, sin*t.Size*c.k*0.11, sheet.White)
+		}
+	}
+	write(0, 0, t.Color)
+}
+
+func (c canvas) picture(p sheet.Picture, img image.Image) {
+	if img == nil {
+		return
+	}
+	px := func(v float64) int { return int(math.Round(v * c.k)) }
+	box := image.Rect(px(p.Box.Min.X), px(p.Box.Min.Y), px(p.Box.Max.X), px(p.Box.Max.Y))
+	xdraw.BiLinear.Scale(c.img, box, img, img.Bounds(), xdraw.Over, nil)
+}
+
+func rgba(c sheet.Color) color.RGBA { return color.RGBA{c.R, c.G, c.B, 255} }

@@ -1,0 +1,83 @@
+package render
+
+import (
+	"bufio"
+	"encoding/xml"
+	"fmt"
+	"io"
+	"strings"
+
+	"zestysketch/internal/core/sheet"
+)
+
+// SVG writes a page as SVG with its size in millimetres. link returns the
+// address of a picture by its name.
+func SVG(w io.Writer, page sheet.Page, link func(name string) string) error {
+	out := bufio.NewWriter(w)
+	fmt.Fprintf(out, `<svg xmlns="http://www.w3.org/2000/svg" width="%[1]smm" height="%[2]smm" viewBox="0 0 %[1]s %[2]s" role="img" aria-label="%[3]s">`,
+		num(float64(page.Size.W)), num(float64(page.Size.H)), escape(page.Title))
+	for _, item := range page.Items {
+		switch v := item.(type) {
+		case sheet.Path:
+			pathSVG(out, v)
+		case sheet.Text:
+			textSVG(out, v)
+		case sheet.Picture:
+			fmt.Fprintf(out, `<image href="%s" x="%s" y="%s" width="%s" height="%s" preserveAspectRatio="none"/>`,
+				escape(link(v.Name)), num(v.Box.Min.X), num(v.Box.Min.Y), num(v.Box.Width()), num(v.Box.Height()))
+		}
+	}
+	io.WriteString(out, "</svg>")
+	return out.Flush()
+}
+
+func pathSVG(out io.Writer, p sheet.Path) {
+	var d strings.Builder
+	for i, q := range p.Points {
+		command := "L"
+		if i == 0 {
+			command = "M"
+		}
+		d.WriteString(command + num(q.X) + " " + num(q.Y))
+	}
+	if p.Closed {
+		d.WriteString("Z")
+	}
+	fill, stroke := "none", ""
+	if p.Fill != nil {
+		fill = hex(*p.Fill)
+	}
+	if p.Width > 0 {
+		stroke = fmt.Sprintf(` stroke="%s" stroke-width="%s" stroke-linecap="round" stroke-linejoin="round"`, hex(p.Stroke), num(p.Width))
+		if p.Dash > 0 {
+			stroke += fmt.Sprintf(` stroke-dasharray="%s"`, num(p.Dash))
+		}
+	}
+	fmt.Fprintf(out, `<path d="%s" fill="%s"%s/>`, d.String(), fill, stroke)
+}
+
+func textSVG(out io.Writer, t sheet.Text) {
+	extra := ""
+	if t.Bold {
+		extra = ` font-weight="700"`
+	}
+	if t.Halo {
+		extra += fmt.Sprintf(` stroke="#fff" stroke-width="%s" paint-order="stroke"`, num(t.Size*0.22))
+	}
+	anchor := [...]string{sheet.Start: "start", sheet.Middle: "middle", sheet.End: "end"}[t.Anchor]
+	fmt.Fprintf(out, `<text x="%s" y="%s" font-family="Go, Atkinson Hyperlegible, sans-serif" font-size="%s" text-anchor="%s" fill="%s"%s>%s</text>`,
+		num(t.At.X), num(t.At.Y), num(t.Size), anchor, hex(t.Color), extra, escape(t.Words))
+}
+
+// num writes millimetres to a thousandth, without idle zeros.
+func num(v float64) string {
+	return strings.TrimSuffix(strings.TrimRight(fmt.Sprintf("%.3f", v), "0"), ".")
+}
+
+func hex(c sheet.Color) string { return fmt.Sprintf("#%02x%02x%02x", c.R, c.G, c.B) }
+
+func escape(s string) string {
+	var b strings.Builder
+	xml.EscapeText(&b, []byte(s)) // a Builder does not fail
+	return b.String()
+}

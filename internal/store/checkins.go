@@ -1,0 +1,71 @@
+package store
+
+import (
+	"context"
+	"fmt"
+
+	"gorm.io/gorm"
+)
+
+// CheckIns returns the check-ins of a project that the caller has fetched, the newest first.
+func (s *Store) CheckIns(ctx context.Context, project uint64) (list []CheckIn, err error) {
+	err = s.with(ctx).Preload("Student").Preload("Picture").Where("project_id = ?", project).Order("id DESC").Find(&list).Error
+	return list, err
+}
+
+// CheckIn returns one check-in of one of the teacher's projects.
+func (s *Store) CheckIn(ctx context.Context, teacher, id uint64) (CheckIn, error) {
+	var c CheckIn
+	err := s.with(ctx).Preload("Student").Preload("Picture").
+		Joins("JOIN projects ON projects.id = check_ins.project_id").
+		Where("projects.teacher_id = ?", teacher).First(&c, "check_ins.id = ?", id).Error
+	return c, known(err)
+}
+
+// AddCheckIn keeps a check-in whose student is in the class of the teacher's project.
+func (s *Store) AddCheckIn(ctx context.Context, teacher uint64, c *CheckIn) error {
+	return s.change(ctx, func(tx *gorm.DB) error {
+		if err := belongs(tx, teacher, c.ProjectID, c.StudentID); err != nil {
+			return err
+		}
+		c.ID = 0
+		return tx.Omit("Student", "Picture").Create(c).Error
+	})
+}
+
+// Place keeps corners and landmark positions of a check-in that the caller has
+// fetched; c.Version is the version seen. ErrConflict if there is a newer one.
+func (s *Store) Place(ctx context.Context, c *CheckIn) error {
+	seen := c.Version
+	c.Version++
+	res := s.with(ctx).Model(&CheckIn{}).Where("id = ? AND version = ?", c.ID, seen).
+		Select("Corners", "Marks", "Version").Updates(c)
+	if res.Error == nil && res.RowsAffected == 0 {
+		c.Version = seen
+		return fmt.Errorf("check-in %d: %w", c.ID, ErrConflict)
+	}
+	return res.Error
+}
+
+// Landmarks returns the landmarks of a project that the caller has fetched, oldest first.
+func (s *Store) Landmarks(ctx context.Context, project uint64) (list []Landmark, err error) {
+	err = s.with(ctx).Where("project_id = ?", project).Order("id").Find(&list).Error
+	return list, err
+}
+
+// AddLandmark keeps a landmark of a project that the caller has fetched.
+func (s *Store) AddLandmark(ctx context.Context, l *Landmark) error { return s.with(ctx).Create(l).Error }
+
+// ChangeLandmark keeps a landmark's name, weight and place. ErrNotFound if the project has none of that id.
+func (s *Store) ChangeLandmark(ctx context.Context, l Landmark) error {
+	var there Landmark
+	if err := s.with(ctx).Where("project_id = ?", l.ProjectID).First(&there, l.ID).Error; err != nil {
+		return known(err)
+	}
+	return s.with(ctx).Save(&l).Error
+}
+
+// RemoveLandmark forgets a landmark; one that is gone already is no error.
+func (s *Store) RemoveLandmark(ctx context.Context, project, id uint64) error {
+	return s.with(ctx).Where("project_id = ?", project).Delete(&Landmark{}, id).Error
+}

@@ -1,0 +1,119 @@
+CREATE TABLE schools (
+  id BIGINT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
+  name VARCHAR(120) NOT NULL,
+  created_at DATETIME(3) NOT NULL
+);
+
+CREATE TABLE teachers (
+  id BIGINT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
+  school_id BIGINT UNSIGNED NOT NULL,
+  email VARCHAR(190) NOT NULL,
+  name VARCHAR(80) NOT NULL,
+  password_hash VARCHAR(200) NOT NULL,
+  created_at DATETIME(3) NOT NULL,
+  UNIQUE KEY one_email (email),
+  FOREIGN KEY (school_id) REFERENCES schools (id) ON DELETE CASCADE
+);
+
+CREATE TABLE sessions (
+  token CHAR(43) NOT NULL PRIMARY KEY,
+  data BLOB NOT NULL,
+  expiry TIMESTAMP(6) NOT NULL,
+  KEY by_expiry (expiry)
+);
+
+CREATE TABLE classes (
+  id BIGINT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
+  teacher_id BIGINT UNSIGNED NOT NULL,
+  name VARCHAR(80) NOT NULL,
+  created_at DATETIME(3) NOT NULL,
+  FOREIGN KEY (teacher_id) REFERENCES teachers (id) ON DELETE CASCADE
+);
+
+CREATE TABLE students (
+  id BIGINT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
+  class_id BIGINT UNSIGNED NOT NULL,
+  name VARCHAR(40) NOT NULL,
+  created_at DATETIME(3) NOT NULL,
+  UNIQUE KEY one_name (class_id, name),
+  FOREIGN KEY (class_id) REFERENCES classes (id) ON DELETE CASCADE
+);
+
+CREATE TABLE pictures (
+  id BIGINT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
+  teacher_id BIGINT UNSIGNED NOT NULL,
+  name VARCHAR(120) NOT NULL,
+  width INT NOT NULL,
+  height INT NOT NULL,
+  size BIGINT NOT NULL,
+  hash BINARY(32) NOT NULL,
+  created_at DATETIME(3) NOT NULL,
+  FOREIGN KEY (teacher_id) REFERENCES teachers (id) ON DELETE CASCADE
+);
+
+CREATE TABLE picture_files (
+  picture_id BIGINT UNSIGNED NOT NULL,
+  role VARCHAR(10) NOT NULL,
+  kind VARCHAR(20) NOT NULL,
+  bytes LONGBLOB NOT NULL,
+  PRIMARY KEY (picture_id, role),
+  FOREIGN KEY (picture_id) REFERENCES pictures (id) ON DELETE CASCADE
+);
+
+CREATE TABLE projects (
+  id BIGINT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
+  teacher_id BIGINT UNSIGNED NOT NULL,
+  class_id BIGINT UNSIGNED NULL,
+  picture_id BIGINT UNSIGNED NULL,
+  name VARCHAR(120) NOT NULL,
+  looseness VARCHAR(10) NOT NULL,
+  plan_version INT NOT NULL,
+  created_at DATETIME(3) NOT NULL,
+  updated_at DATETIME(3) NOT NULL,
+  FOREIGN KEY (teacher_id) REFERENCES teachers (id) ON DELETE CASCADE,
+  FOREIGN KEY (class_id) REFERENCES classes (id) ON DELETE SET NULL,
+  FOREIGN KEY (picture_id) REFERENCES pictures (id) ON DELETE SET NULL
+);
+
+CREATE TABLE plans (
+  project_id BIGINT UNSIGNED NOT NULL,
+  version INT NOT NULL,
+  json MEDIUMTEXT NOT NULL,
+  created_at DATETIME(3) NOT NULL,
+  PRIMARY KEY (project_id, version),
+  FOREIGN KEY (project_id) REFERENCES projects (id) ON DELETE CASCADE
+);
+
+CREATE TABLE ticks (
+  project_id BIGINT UNSIGNED NOT NULL,
+  student_id BIGINT UNSIGNED NOT NULL,
+  label VARCHAR(8) NOT NULL,
+  ticked_at DATETIME(3) NOT NULL,
+  PRIMARY KEY (project_id, student_id, label),
+  FOREIGN KEY (project_id) REFERENCES projects (id) ON DELETE CASCADE,
+  FOREIGN KEY (student_id) REFERENCES students (id) ON DELETE CASCADE
+);
+
+CREATE TABLE landmarks (
+  id BIGINT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
+  project_id BIGINT UNSIGNED NOT NULL,
+  name VARCHAR(40) NOT NULL,
+  weight TINYINT NOT NULL,
+  x_px DOUBLE NOT NULL,
+  y_px DOUBLE NOT NULL,
+  FOREIGN KEY (project_id) REFERENCES projects (id) ON DELETE CASCADE
+);
+
+CREATE TABLE check_ins (
+  id BIGINT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
+  project_id BIGINT UNSIGNED NOT NULL,
+  student_id BIGINT UNSIGNED NOT NULL,
+  picture_id BIGINT UNSIGNED NOT NULL,
+  corners JSON NULL,
+  marks JSON NULL,
+  version INT NOT NULL,
+  created_at DATETIME(3) NOT NULL,
+  FOREIGN KEY (project_id) REFERENCES projects (id) ON DELETE CASCADE,
+  FOREIGN KEY (student_id) REFERENCES students (id) ON DELETE CASCADE,
+  FOREIGN KEY (picture_id) REFERENCES pictures (id) ON DELETE CASCADE
+);

@@ -1,0 +1,133 @@
+package store
+
+import "time"
+
+// School is where teachers work.
+type School struct {
+	ID        uint64
+	Name      string
+	CreatedAt time.Time
+}
+
+// Teacher signs in and owns classes, pictures and projects.
+type Teacher struct {
+	ID           uint64
+	SchoolID     uint64
+	School       School
+	Email, Name  string
+	PasswordHash string
+	CreatedAt    time.Time
+}
+
+// Class is a group of students.
+type Class struct {
+	ID        uint64
+	TeacherID uint64
+	Name      string
+	Students  []Student
+	CreatedAt time.Time
+}
+
+// Student is known by a short name or a code, no more.
+type Student struct {
+	ID        uint64
+	ClassID   uint64
+	Name      string
+	CreatedAt time.Time
+}
+
+// Picture is a reference or a photograph, upright and without metadata. Its
+// bytes are PictureFiles.
+type Picture struct {
+	ID            uint64
+	TeacherID     uint64
+	Name          string
+	Width, Height int
+	Size          int64
+	Hash          []byte
+	CreatedAt     time.Time
+}
+
+// Role says which rendering of a picture a file is.
+type Role string
+
+// The renderings kept: as large as it came, for the screen, and for lists.
+const (
+	Full  Role = "full"
+	View  Role = "view"
+	Thumb Role = "thumb"
+)
+
+// PictureFile is one encoded rendering of a picture.
+type PictureFile struct {
+	PictureID uint64 `gorm:"primaryKey"`
+	Role      Role   `gorm:"primaryKey"`
+	Kind      string // image/jpeg or image/png
+	Bytes     []byte
+}
+
+// Looseness is how exact a project wants its drawings.
+type Looseness string
+
+// The three settings of a project.
+const (
+	Exact  Looseness = "exact"
+	Normal Looseness = "normal"
+	Loose  Looseness = "loose"
+)
+
+// Project is one picture being copied by one class.
+type Project struct {
+	ID          uint64
+	TeacherID   uint64
+	ClassID     *uint64
+	Class       *Class
+	PictureID   *uint64
+	Picture     *Picture
+	Name        string
+	Looseness   Looseness
+	PlanVersion int // 0 where there is no plan yet
+	CreatedAt   time.Time
+	UpdatedAt   time.Time
+}
+
+// Plan is one version of a project's plan, zesty-plan/1.
+type Plan struct {
+	ProjectID uint64 `gorm:"primaryKey"`
+	Version   int    `gorm:"primaryKey"`
+	JSON      string `gorm:"column:json"`
+	CreatedAt time.Time
+}
+
+// Tick records that a student has done a box.
+type Tick struct {
+	ProjectID uint64 `gorm:"primaryKey"`
+	StudentID uint64 `gorm:"primaryKey"`
+	Label     string `gorm:"primaryKey"`
+	TickedAt  time.Time
+}
+
+// Landmark is a point of a project's picture worth getting right, in pixels of
+// the upright picture.
+type Landmark struct {
+	ID        uint64
+	ProjectID uint64
+	Name      string
+	Weight    int     // 1 to 3
+	X         float64 `gorm:"column:x_px"`
+	Y         float64 `gorm:"column:y_px"`
+}
+
+// CheckIn is a photograph of a student's drawing with what was placed on it.
+type CheckIn struct {
+	ID        uint64
+	ProjectID uint64
+	StudentID uint64
+	Student   Student
+	PictureID uint64
+	Picture   Picture
+	Corners   *[4][2]float64        `gorm:"serializer:json"` // photo pixels; nil until placed
+	Marks     map[uint64][2]float64 `gorm:"serializer:json"` // photo pixels by landmark
+	Version   int
+	CreatedAt time.Time
+}

@@ -1,0 +1,91 @@
+package store
+
+import (
+	"context"
+	"fmt"
+	"time"
+
+	"gorm.io/gorm"
+)
+
+// Projects returns the teacher's projects with picture and class, the newest first.
+func (s *Store) Projects(ctx context.Context, teacher uint64) (projects []Project, err error) {
+	err = s.with(ctx).Preload("Picture").Preload("Class").Where("teacher_id = ?", teacher).
+		Order("updated_at DESC, id DESC").Find(&projects).Error
+	return projects, err
+}
+
+// Project returns one of the teacher's projects with its picture, class and students.
+func (s *Store) Project(ctx context.Context, teacher, id uint64) (Project, error) {
+	var p Project
+	err := s.with(ctx).Preload("Picture").Preload("Class.Students", inOrder).Where("teacher_id = ?", teacher).First(&p, id).Error
+	return p, known(err)
+}
+
+// AddProject makes a project without a plan. Its class, if any, must be the teacher's.
+func (s *Store) AddProject(ctx context.Context, p *Project) error {
+	if p.ClassID != nil {
+		if _, err := s.Class(ctx, p.TeacherID, *p.ClassID); err != nil {
+			return err
+		}
+	}
+	return known(s.with(ctx).Omit("Class", "Picture").Create(p).Error)
+}
+
+// SetPicture gives one of the teacher's projects one of the teacher's pictures.
+func (s *Store) SetPicture(ctx context.Context, teacher, project, picture uint64) error {
+	return s.update(ctx, teacher, project, map[string]any{
+		"picture_id": s.with(ctx).Model(&Picture{}).Select("id").Where("id = ? AND teacher_id = ?", picture, teacher),
+	})
+}
+
+// SetClass gives a project a class of the same teacher.
+func (s *Store) SetClass(ctx context.Context, teacher, project, class uint64) error {
+	if _, err := s.Class(ctx, teacher, class); err != nil {
+		return err
+	}
+	return s.update(ctx, teacher, project, map[string]any{"class_id": class})
+}
+
+// SetLooseness changes how exact a project is.
+func (s *Store) SetLooseness(ctx context.Context, teacher, project uint64, l Looseness) error {
+	return s.update(ctx, teacher, project, map[string]any{"looseness": l})
+}
+
+func (s *Store) update(ctx context.Context, teacher, project uint64, values map[string]any) error {
+	res := s.with(ctx).Model(&Project{}).Where("id = ? AND teacher_id = ?", project, teacher).Updates(values)
+	if res.Error == nil && res.RowsAffected == 0 {
+		return ErrNotFound
+	}
+	return known(res.Error)
+}
+
+// Plan returns the present plan of a project that the caller has fetched;
+// ErrNotFound where it has none.
+func (s *Store) Plan(ctx context.Context, p Project) (Plan, error) {
+	var plan Plan
+	err := s.with(ctx).Where("project_id = ? AND version = ?", p.ID, p.PlanVersion).First(&plan).Error
+	return plan, known(err)
+}
+
+// SavePlan keeps a new version of a project's plan and gives the project its
+// name. seen is the version that the teacher was looking at: ErrConflict if
+// there is a newer one.
+func (s *Store) SavePlan(ctx context.Context, teacher, project uint64, seen int, name, json string) (version int, err error) {
+	err = s.change(ctx, func(tx *gorm.DB) error {
+		res := tx.Model(&Project{}).Where("id = ? AND teacher_id = ? AND plan_version = ?", project, teacher, seen).
+			Updates(map[string]any{"plan_version": seen + 1, "name": name})
+		if res.Error != nil {
+			return res.Error
+		}
+		if res.RowsAffected == 0 {
+			var p Project
+			if err := tx.Select("id", "plan_version").Where("teacher_id = ?", teacher).First(&p, project).Error; err != nil {
+				return err
+			}
+			return fmt.Errorf("%w: version %d is the present one, not %d", ErrConflict, p.PlanVersion, seen)
+		}
+		return tx.Create(&Plan{ProjectID: project, Version: seen + 1, JSON: json, CreatedAt: time.Now().UTC()}).Error
+	})
+	return seen + 1, err
+}

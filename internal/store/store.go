@@ -1,0 +1,142 @@
+// Package store keeps everything in MariaDB through GORM: models, migrations
+// and queries. Every query about a teacher's things takes the teacher's id and
+// answers ErrNotFound for another's.
+package store
+
+import (
+	"context"
+	"database/sql"
+	"embed"
+	"errors"
+	"fmt"
+	"math/rand/v2"
+	"slices"
+	"strings"
+	"time"
+
+	"github.com/go-gormigrate/gormigrate/v2"
+	mysqldriver "github.com/go-sql-driver/mysql"
+	"gorm.io/driver/mysql"
+	"gorm.io/gorm"
+	"gorm.io/gorm/logger"
+)
+
+var (
+	// ErrNotFound is the error of a thing that is not there or is another teacher's.
+	ErrNotFound = errors.New("not found")
+	// ErrConflict is the error of a change to something that was changed meanwhile.
+	ErrConflict = errors.New("changed by somebody else meanwhile")
+	// ErrTaken is the error of a name or address that is in use.
+	ErrTaken = errors.New("already in use")
+)
+
+// Store is the database. It is safe for use by many goroutines and copies.
+type Store struct{ db *gorm.DB }
+
+//go:embed migrations/*.sql
+var migrations embed.FS
+
+// Open connects to the database at dsn and brings its tables up to date.
+func Open(ctx context.Context, dsn string) (*Store, error) {
+	db, err := gorm.Open(mysql.Open(dsn), &gorm.Config{
+		Logger:                 logger.Discard,
+		NowFunc:                func() time.Time { return time.Now().UTC().Truncate(time.Millisecond) },
+		SkipDefaultTransaction: true,
+		TranslateError:         false,
+		PrepareStmt:            true,
+	})
+	if err != nil {
+		return nil, fmt.Errorf("connecting to the database: %w", err)
+	}
+	pool, err := db.DB()
+	if err != nil {
+		return nil, err
+	}
+	pool.SetMaxOpenConns(40)
+	pool.SetMaxIdleConns(20)
+	pool.SetConnMaxIdleTime(5 * time.Minute)
+	s := &Store{db}
+	if err := s.migrate(ctx); err != nil {
+		pool.Close()
+		return nil, fmt.Errorf("bringing the tables up to date: %w", err)
+	}
+	return s, nil
+}
+
+// migrate runs every migration that has not run yet, in the order of their names.
+func (s *Store) migrate(ctx context.Context) error {
+	files, err := migrations.ReadDir("migrations")
+	if err != nil {
+		return err
+	}
+	var steps []*gormigrate.Migration
+	for _, f := range files {
+		text, err := migrations.ReadFile("migrations/" + f.Name())
+		if err != nil {
+			return err
+		}
+		steps = append(steps, &gormigrate.Migration{ID: strings.TrimSuffix(f.Name(), ".sql"), Migrate: func(tx *gorm.DB) error {
+			for statement := range strings.SplitSeq(string(text), ";\n") {
+				if strings.TrimSpace(statement) == "" {
+					continue
+				}
+				if err := tx.Exec(statement).Error; err != nil {
+					return err
+				}
+			}
+			return nil
+		}})
+	}
+	return gormigrate.New(s.db.WithContext(ctx), gormigrate.DefaultOptions, steps).Migrate()
+}
+
+// Pool returns the connections, for the session store.
+func (s *Store) Pool() (*sql.DB, error) { return s.db.DB() }
+
+// Close ends all connections.
+func (s *Store) Close() error {
+	pool, err := s.db.DB()
+	if err != nil {
+		return err
+	}
+	return pool.Close()
+}
+
+func (s *Store) with(ctx context.Context) *gorm.DB { return s.db.WithContext(ctx) }
+
+// MariaDB's numbers for what may be tried again: deadlock (also a Galera
+// certification failure) and lock wait timeout.
+var passing = []uint16{1213, 1205}
+
+const duplicateKey = 1062
+
+// change runs work in a transaction, again where the database asks for it.
+func (s *Store) change(ctx context.Context, work func(tx *gorm.DB) error) error {
+	const tries = 5
+	var err error
+	for try := range tries {
+		err = s.with(ctx).Transaction(work)
+		var my *mysqldriver.MySQLError
+		if !errors.As(err, &my) || !slices.Contains(passing, my.Number) {
+			return known(err)
+		}
+		select {
+		case <-ctx.Done():
+			return ctx.Err()
+		case <-time.After(time.Duration(1+rand.IntN(20<<try)) * time.Millisecond):
+		}
+	}
+	return err
+}
+
+// known turns the database's errors into ours where a caller decides on them.
+func known(err error) error {
+	var my *mysqldriver.MySQLError
+	switch {
+	case errors.Is(err, gorm.ErrRecordNotFound):
+		return ErrNotFound
+	case errors.As(err, &my) && my.Number == duplicateKey:
+		return ErrTaken
+	}
+	return err
+}

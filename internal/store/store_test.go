@@ -1,0 +1,245 @@
+package store
+
+import (
+	"bytes"
+	"context"
+	"errors"
+	"os"
+	"strings"
+	"sync"
+	"testing"
+
+	"zestysketch/internal/mariadb/mariadbtest"
+)
+
+func TestMain(m *testing.M) { os.Exit(mariadbtest.Run(m)) }
+
+func open(t *testing.T) *Store {
+	t.Helper()
+	s, err := Open(context.Background(), mariadbtest.DSN(t))
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() { s.Close() })
+	return s
+}
+
+// room is a teacher with a class of two and a project.
+func room(t *testing.T, s *Store, email string) (Teacher, Class, Project) {
+	t.Helper()
+	ctx := context.Background()
+	teacher, err := s.AddTeacher(ctx, "Quay School", email, "T.", "a long password")
+	if err != nil {
+		t.Fatal(err)
+	}
+	class, err := s.AddClass(ctx, teacher.ID, "7b")
+	if err != nil {
+		t.Fatal(err)
+	}
+	if n, err := s.AddStudents(ctx, teacher.ID, class.ID, []string{"Ana", "Bo"}); err != nil || n != 2 {
+		t.Fatalf("added %d, %v; want 2", n, err)
+	}
+	if class, err = s.Class(ctx, teacher.ID, class.ID); err != nil {
+		t.Fatal(err)
+	}
+	p := Project{TeacherID: teacher.ID, ClassID: &class.ID, Name: "Lamp", Looseness: Normal}
+	if err := s.AddProject(ctx, &p); err != nil {
+		t.Fatal(err)
+	}
+	return teacher, class, p
+}
+
+func TestSignIn(t *testing.T) {
+	s, ctx := open(t), context.Background()
+	teacher, _, _ := room(t, s, "Teacher@Quay.example ")
+	for _, c := range []struct {
+		email, password string
+		ok              bool
+	}{
+		{"teacher@quay.example", "a long password", true},
+		{" TEACHER@quay.example", "a long password", true},
+		{"teacher@quay.example", "another password", false},
+		{"nobody@quay.example", "a long password", false},
+		{"teacher@quay.example", "", false},
+	} {
+		got, err := s.SignIn(ctx, c.email, c.password)
+		if c.ok && (err != nil || got.ID != teacher.ID) || !c.ok && !errors.Is(err, ErrNotFound) {
+			t.Errorf("%q %q: %v, %v; want in: %v", c.email, c.password, got.ID, err, c.ok)
+		}
+	}
+	if _, err := s.AddTeacher(ctx, "Quay School", "teacher@quay.example", "U.", "x"); !errors.Is(err, ErrTaken) {
+		t.Errorf("a second teacher of that address: %v; want ErrTaken", err)
+	}
+	if strings.Contains(teacher.PasswordHash, "long") || !strings.HasPrefix(teacher.PasswordHash, "$argon2id$v=19$") {
+		t.Errorf("hash %q", teacher.PasswordHash)
+	}
+}
+
+func TestDamagedHashesMatchNothing(t *testing.T) {
+	for _, hash := range []string{"", "$argon2id$", "$argon2id$v=19$m=1,t=1,p=0$AA$AA", "$argon2id$v=19$m=19456,t=2,p=1$!$!", "$argon2id$v=19$m=19456,t=2,p=1$AAAA$"} {
+		if passwordMatches(hash, "") {
+			t.Errorf("%q matches", hash)
+		}
+	}
+}
+
+func TestTicksAreSavedOnce(t *testing.T) {
+	s, ctx := open(t), context.Background()
+	teacher, class, project := room(t, s, "a@quay.example")
+	student := class.Students[0].ID
+	var all sync.WaitGroup
+	for range 20 {
+		all.Go(func() {
+			if err := s.Tick(ctx, teacher.ID, project.ID, student, "C4", true); err != nil {
+				t.Error(err)
+			}
+		})
+	}
+	all.Wait()
+	done, err := s.Ticks(ctx, project.ID)
+	if err != nil || len(done[student]) != 1 || !done[student]["C4"] {
+		t.Errorf("ticks %v, %v; want C4 once", done, err)
+	}
+	for range 2 {
+		if err := s.Tick(ctx, teacher.ID, project.ID, student, "C4", false); err != nil {
+			t.Error(err)
+		}
+	}
+	if one, err := s.StudentTicks(ctx, project.ID, student); err != nil || len(one) != 0 {
+		t.Errorf("ticks %v, %v; want none", one, err)
+	}
+}
+
+// Whatever a teacher asks for by id, another teacher's is not found.
+func TestOwnersOnly(t *testing.T) {
+	s, ctx := open(t), context.Background()
+	owner, class, project := room(t, s, "a@quay.example")
+	other, otherClass, otherProject := room(t, s, "b@quay.example")
+	pic := Picture{TeacherID: owner.ID, Name: "lamp", Hash: make([]byte, 32)}
+	if err := s.AddPicture(ctx, &pic, []PictureFile{{Role: Full, Kind: "image/png", Bytes: []byte("x")}}); err != nil {
+		t.Fatal(err)
+	}
+	check := CheckIn{ProjectID: project.ID, StudentID: class.Students[0].ID, PictureID: pic.ID}
+	if err := s.AddCheckIn(ctx, owner.ID, &check); err != nil {
+		t.Fatal(err)
+	}
+	for name, try := range map[string]func(by uint64) error{
+		"class":        func(by uint64) error { _, err := s.Class(ctx, by, class.ID); return err },
+		"add students": func(by uint64) error { _, err := s.AddStudents(ctx, by, class.ID, []string{"X"}); return err },
+		"project":      func(by uint64) error { _, err := s.Project(ctx, by, project.ID); return err },
+		"picture":      func(by uint64) error { _, err := s.PictureFile(ctx, by, pic.ID, Full); return err },
+		"looseness":    func(by uint64) error { return s.SetLooseness(ctx, by, project.ID, Loose) },
+		"class of project": func(by uint64) error {
+			return s.SetClass(ctx, by, project.ID, class.ID)
+		},
+		"plan": func(by uint64) error {
+			p, err := s.Project(ctx, by, project.ID)
+			if err != nil {
+				return err
+			}
+			_, err = s.SavePlan(ctx, by, project.ID, p.PlanVersion, "Lamp", "{}")
+			return err
+		},
+		"tick":     func(by uint64) error { return s.Tick(ctx, by, project.ID, class.Students[0].ID, "A1", true) },
+		"check-in": func(by uint64) error { _, err := s.CheckIn(ctx, by, check.ID); return err },
+		"add check-in": func(by uint64) error {
+			return s.AddCheckIn(ctx, by, &CheckIn{ProjectID: project.ID, StudentID: class.Students[0].ID, PictureID: pic.ID})
+		},
+	} {
+		if err := try(other.ID); !errors.Is(err, ErrNotFound) {
+			t.Errorf("%s by another teacher: %v; want ErrNotFound", name, err)
+		}
+		if err := try(owner.ID); err != nil {
+			t.Errorf("%s by its owner: %v", name, err)
+		}
+	}
+	if err := s.SetClass(ctx, owner.ID, project.ID, otherClass.ID); !errors.Is(err, ErrNotFound) {
+		t.Errorf("another's class in a project: %v; want ErrNotFound", err)
+	}
+	if err := s.Tick(ctx, other.ID, otherProject.ID, class.Students[0].ID, "A1", true); !errors.Is(err, ErrNotFound) {
+		t.Errorf("another's student in a project: %v; want ErrNotFound", err)
+	}
+	if err := s.SetPicture(ctx, other.ID, otherProject.ID, pic.ID); err != nil {
+		t.Fatal(err)
+	}
+	if p, err := s.Project(ctx, other.ID, otherProject.ID); err != nil || p.PictureID != nil {
+		t.Errorf("another's picture in a project: %v, %v; want none", p.PictureID, err)
+	}
+}
+
+func TestPlansConflict(t *testing.T) {
+	s, ctx := open(t), context.Background()
+	teacher, _, project := room(t, s, "a@quay.example")
+	if _, err := s.Plan(ctx, project); !errors.Is(err, ErrNotFound) {
+		t.Errorf("a plan before any: %v; want ErrNotFound", err)
+	}
+	v, err := s.SavePlan(ctx, teacher.ID, project.ID, 0, "Lamp", `{"a":1}`)
+	if err != nil || v != 1 {
+		t.Fatalf("version %d, %v; want 1", v, err)
+	}
+	if _, err := s.SavePlan(ctx, teacher.ID, project.ID, 0, "Lamp", `{"b":1}`); !errors.Is(err, ErrConflict) {
+		t.Errorf("saving over a newer plan: %v; want ErrConflict", err)
+	}
+	project, _ = s.Project(ctx, teacher.ID, project.ID)
+	if plan, err := s.Plan(ctx, project); err != nil || plan.JSON != `{"a":1}` {
+		t.Errorf("plan %+v, %v; want the first", plan, err)
+	}
+}
+
+func TestPictureOfTwelveMegabytes(t *testing.T) {
+	s, ctx := open(t), context.Background()
+	teacher, _, _ := room(t, s, "a@quay.example")
+	big := bytes.Repeat([]byte("zest & leaf "), 1<<20)
+	pic := Picture{TeacherID: teacher.ID, Name: "wall", Hash: make([]byte, 32), Size: int64(len(big))}
+	if err := s.AddPicture(ctx, &pic, []PictureFile{{Role: Full, Kind: "image/png", Bytes: big}}); err != nil {
+		t.Fatal(err)
+	}
+	f, err := s.PictureFile(ctx, teacher.ID, pic.ID, Full)
+	if err != nil || !bytes.Equal(f.Bytes, big) {
+		t.Errorf("%d bytes came back, %v; want %d", len(f.Bytes), err, len(big))
+	}
+	if _, err := s.PictureFile(ctx, teacher.ID, pic.ID, Thumb); !errors.Is(err, ErrNotFound) {
+		t.Errorf("a rendering that was never made: %v; want ErrNotFound", err)
+	}
+}
+
+func TestCheckInKeepsPlaces(t *testing.T) {
+	s, ctx := open(t), context.Background()
+	teacher, class, project := room(t, s, "a@quay.example")
+	pic := Picture{TeacherID: teacher.ID, Name: "photo", Hash: make([]byte, 32)}
+	if err := s.AddPicture(ctx, &pic, nil); err != nil {
+		t.Fatal(err)
+	}
+	c := CheckIn{ProjectID: project.ID, StudentID: class.Students[1].ID, PictureID: pic.ID}
+	if err := s.AddCheckIn(ctx, teacher.ID, &c); err != nil {
+		t.Fatal(err)
+	}
+	got, err := s.CheckIn(ctx, teacher.ID, c.ID)
+	if err != nil || got.Corners != nil || got.Student.Name != "Bo" {
+		t.Fatalf("%+v, %v; want Bo's, with no corners", got, err)
+	}
+	stale := got
+	got.Corners = &[4][2]float64{{1, 2}, {3, 4}, {5, 6}, {7, 8.5}}
+	got.Marks = map[uint64][2]float64{9: {10, 11}}
+	if err := s.Place(ctx, &got); err != nil {
+		t.Fatal(err)
+	}
+	if err := s.Place(ctx, &stale); !errors.Is(err, ErrConflict) {
+		t.Errorf("placing over newer corners: %v; want ErrConflict", err)
+	}
+	again, err := s.CheckIn(ctx, teacher.ID, c.ID)
+	if err != nil || *again.Corners != *got.Corners || again.Marks[9] != got.Marks[9] {
+		t.Errorf("%+v, %v; want %+v", again, err, got)
+	}
+}
+
+func TestMigratingTwiceIsOnce(t *testing.T) {
+	dsn, ctx := mariadbtest.DSN(t), context.Background()
+	for range 2 {
+		s, err := Open(ctx, dsn)
+		if err != nil {
+			t.Fatal(err)
+		}
+		s.Close()
+	}
+}
