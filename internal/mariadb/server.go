@@ -193,6 +193,8 @@ func (s *Server) run() error {
 	// Root may come in by the socket of this folder only; the program uses its own account.
 	setup := fmt.Sprintf(`SET sql_mode=ANSI_QUOTES;
 CREATE DATABASE IF NOT EXISTS %[1]s CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_520_ci;
+DELETE FROM mysql.global_priv WHERE User = '' OR User = 'root' AND Host <> 'localhost';
+FLUSH PRIVILEGES;
 ALTER USER root@localhost IDENTIFIED BY '%[2]s';
 CREATE OR REPLACE USER zesty@'127.0.0.1' IDENTIFIED BY '%[2]s';
 GRANT ALL ON "zesty\_sketch%%".* TO zesty@'127.0.0.1';
@@ -251,7 +253,7 @@ func (s *Server) config(name string) *mysql.Config {
 	c.User, c.Passwd, c.DBName = "zesty", s.secret, name
 	c.Net, c.Addr = "tcp", fmt.Sprintf("127.0.0.1:%d", s.port)
 	c.ParseTime, c.Loc = true, time.UTC
-	c.MaxAllowedPacket = 0 // ask the server: pictures are larger than the driver's usual limit
+	c.MaxAllowedPacket = 0   // ask the server: pictures are larger than the driver's usual limit
 	c.ClientFoundRows = true // an update to the same value found its row
 	c.Collation = "utf8mb4_unicode_520_ci"
 	c.Logger = &mysql.NopLogger{}

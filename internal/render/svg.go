@@ -16,6 +16,20 @@ func SVG(w io.Writer, page sheet.Page, link func(name string) string) error {
 	out := bufio.NewWriter(w)
 	fmt.Fprintf(out, `<svg xmlns="http://www.w3.org/2000/svg" width="%[1]smm" height="%[2]smm" viewBox="0 0 %[1]s %[2]s" role="img" aria-label="%[3]s">`,
 		num(float64(page.Size.W)), num(float64(page.Size.H)), escape(page.Title))
+	itemsSVG(out, page, link)
+	io.WriteString(out, "</svg>")
+	return out.Flush()
+}
+
+// SVGItems writes what is on a page without the surrounding element, to stand
+// in another drawing whose user unit is a millimetre.
+func SVGItems(w io.Writer, page sheet.Page, link func(name string) string) error {
+	out := bufio.NewWriter(w)
+	itemsSVG(out, page, link)
+	return out.Flush()
+}
+
+func itemsSVG(out io.Writer, page sheet.Page, link func(name string) string) {
 	for _, item := range page.Items {
 		switch v := item.(type) {
 		case sheet.Path:
@@ -27,8 +41,6 @@ func SVG(w io.Writer, page sheet.Page, link func(name string) string) error {
 				escape(link(v.Name)), num(v.Box.Min.X), num(v.Box.Min.Y), num(v.Box.Width()), num(v.Box.Height()))
 		}
 	}
-	io.WriteString(out, "</svg>")
-	return out.Flush()
 }
 
 func pathSVG(out io.Writer, p sheet.Path) {

@@ -54,7 +54,9 @@ func (s *Store) Landmarks(ctx context.Context, project uint64) (list []Landmark,
 }
 
 // AddLandmark keeps a landmark of a project that the caller has fetched.
-func (s *Store) AddLandmark(ctx context.Context, l *Landmark) error { return s.with(ctx).Create(l).Error }
+func (s *Store) AddLandmark(ctx context.Context, l *Landmark) error {
+	return s.with(ctx).Create(l).Error
+}
 
 // ChangeLandmark keeps a landmark's name, weight and place. ErrNotFound if the project has none of that id.
 func (s *Store) ChangeLandmark(ctx context.Context, l Landmark) error {
@@ -68,4 +70,11 @@ func (s *Store) ChangeLandmark(ctx context.Context, l Landmark) error {
 // RemoveLandmark forgets a landmark; one that is gone already is no error.
 func (s *Store) RemoveLandmark(ctx context.Context, project, id uint64) error {
 	return s.with(ctx).Where("project_id = ?", project).Delete(&Landmark{}, id).Error
+}
+
+// CountUnplaced returns how many check-ins of a project have no corners yet.
+func (s *Store) CountUnplaced(ctx context.Context, project uint64) (int, error) {
+	var n int64
+	err := s.with(ctx).Model(&CheckIn{}).Where("project_id = ? AND corners IS NULL", project).Count(&n).Error
+	return int(n), err
 }

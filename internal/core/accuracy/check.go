@@ -4,6 +4,8 @@ import (
 	"errors"
 	"fmt"
 	"math"
+	"strconv"
+	"strings"
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/picture"
@@ -178,4 +180,59 @@ func fit(p grid.Plan, wanted, drawn []grid.Point, weights []float64) (Fit, error
 		Rotation: s.Angle * 180 / math.Pi,
 		RMS:      rms / math.Sqrt(cell[0]*cell[1]),
 	}, nil
+}
+
+// Tolerance returns the tolerance of a project that is "exact", "loose" or,
+// by any other word, normal.
+func Tolerance(looseness string) float64 {
+	switch looseness {
+	case "exact":
+		return ExactTolerance
+	case "loose":
+		return LooseTolerance
+	}
+	return NormalTolerance
+}
+
+// Wanted returns where the photo would show each landmark if it were drawn
+// where it belongs, in photo pixels.
+func Wanted(p grid.Plan, corners [4][2]float64, marks []Landmark) ([][2]float64, error) {
+	toPhoto, err := picture.NewHomography(picture.Box(p.Sheet.Width, p.Sheet.Height), Corners(corners))
+	if err != nil {
+		return nil, err
+	}
+	places := make([][2]float64, len(marks))
+	for i, m := range marks {
+		at := p.ToSheet(grid.Point{X: m.Reference[0], Y: m.Reference[1]})
+		px := toPhoto.Apply(picture.Point(at))
+		places[i] = [2]float64{px.X, px.Y}
+	}
+	return places, nil
+}
+
+// ParseCorners reads "x,y x,y x,y x,y" in photo pixels.
+func ParseCorners(s string) (corners [4][2]float64, err error) {
+	fields := strings.Fields(s)
+	if len(fields) != 4 {
+		return corners, fmt.Errorf("wanted four corners as x,y x,y x,y x,y in photo pixels, got %q", s)
+	}
+	for i, f := range fields {
+		if corners[i], err = ParsePlace(f); err != nil {
+			return corners, err
+		}
+	}
+	return corners, Corners(corners).Check()
+}
+
+// ParsePlace reads "x,y" in photo pixels.
+func ParsePlace(s string) (at [2]float64, err error) {
+	x, y, _ := strings.Cut(s, ",")
+	for i, text := range []string{x, y} {
+		v, err := strconv.ParseFloat(text, 64)
+		if err != nil || math.IsNaN(v) || math.Abs(v) > 1e6 {
+			return at, fmt.Errorf("wanted a place as x,y in photo pixels, got %q", s)
+		}
+		at[i] = v
+	}
+	return at, nil
 }

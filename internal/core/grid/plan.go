@@ -201,3 +201,24 @@ func (p Plan) Stopped() (Finding, bool) {
 
 // tidy drops what binary fractions add below a nanometre, so that plans compare and print cleanly.
 func tidy(mm float64) float64 { return math.Round(mm*1e6) / 1e6 }
+
+// FromPicture returns where a pixel of the upright picture lies on the printed
+// reference, in millimetres; ToPicture undoes it. Without a frame the picture
+// is taken to be as large in pixels as the reference in millimetres.
+func (p Plan) FromPicture(px Point) Point {
+	minX, minY, kx, ky := p.frameScale()
+	return Point{(px.X - minX) * kx, (px.Y - minY) * ky}
+}
+
+// ToPicture returns the pixel of the upright picture at a place on the printed reference.
+func (p Plan) ToPicture(mm Point) Point {
+	minX, minY, kx, ky := p.frameScale()
+	return Point{mm.X/kx + minX, mm.Y/ky + minY}
+}
+
+func (p Plan) frameScale() (minX, minY, kx, ky float64) {
+	if p.Frame == nil {
+		return 0, 0, 1, 1
+	}
+	return p.Frame.Min[0], p.Frame.Min[1], p.Reference.Width / p.Frame.Size[0], p.Reference.Height / p.Frame.Size[1]
+}

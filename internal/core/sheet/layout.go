@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"strings"
 
+	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/measure"
 )
 
@@ -121,4 +122,40 @@ func (p *Page) checkBar(at Point, width float64) {
 	for i, line := range wrap(words, size, at.X+width-x, false) {
 		p.add(Text{At: Point{X: x, Y: y0 + float64(i)*size*1.2}, Size: size, Words: line, Color: Ink})
 	}
+}
+
+// PaperChoice is a paper to print on, and whether the plan's pages fit it.
+type PaperChoice struct {
+	measure.Paper
+	Fits bool
+}
+
+// PapersFor returns the papers of office printers, those of the plan's units
+// first, and which of them hold its pages.
+func PapersFor(p grid.Plan) []PaperChoice {
+	names := []string{"A4", "A3", "Letter", "Legal", "Tabloid"}
+	if p.Units == measure.Inch {
+		names = []string{"Letter", "Legal", "Tabloid", "A4", "A3"}
+	}
+	choices := make([]PaperChoice, len(names))
+	for i, name := range names {
+		paper, _ := measure.PaperNamed(name)
+		_, err := TwoPages(p, paper.Size)
+		choices[i] = PaperChoice{paper, err == nil}
+	}
+	return choices
+}
+
+// TwoPages returns what a class needs at the least: the gridded reference and
+// the marks for the drawing sheet. The error wraps ErrPaper.
+func TwoPages(p grid.Plan, paper measure.Size) ([]Page, error) {
+	reference, err := Reference(p, paper)
+	if err != nil {
+		return nil, err
+	}
+	marks, err := Marks(p, paper)
+	if err != nil {
+		return nil, err
+	}
+	return []Page{reference, marks}, nil
 }

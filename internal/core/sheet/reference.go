@@ -124,3 +124,14 @@ func (page *Page) labels(at Point, n Net) {
 		page.add(Text{At: Point{X: at.X + 0.8, Y: y}, Size: size, Words: words, Bold: true, Color: Ink, Halo: true})
 	}
 }
+
+// BareNet returns the reference's net alone at true size, labels inside, to be
+// laid over a picture that is already on the screen.
+func BareNet(p grid.Plan) Page {
+	net := ReferenceNet(p)
+	k := max(p.Reference.Width, p.Reference.Height) / 250
+	net.Width, net.LetterSize = net.Width*k*1.4, 5*k
+	page := Page{Title: "Grid", Size: p.ReferenceSize()}
+	page.net(Point{}, net)
+	return page
+}

@@ -1,0 +1,108 @@
+// Command zesty-sketch serves the program to a school and does its sums in the
+// shell. JSON goes to standard output, an error to standard error in one line;
+// the exit code is 0 for fine, 1 for failed, 2 for wrong usage.
+package main
+
+import (
+	"context"
+	"errors"
+	"flag"
+	"fmt"
+	"io"
+	"os"
+	"os/signal"
+	"strings"
+	"syscall"
+)
+
+// errUsage is wrapped by errors about how the command was called.
+var errUsage = errors.New("wrong usage")
+
+// command is one word after the program's name.
+type command struct {
+	name, what string
+	run        func(ctx context.Context, args []string, std streams) error
+}
+
+type streams struct {
+	in       io.Reader
+	out, err io.Writer
+}
+
+func commands() []command {
+	return []command{
+		{"demo", "start with demo data and print the sign-in", demoCommand},
+		{"serve", "start on a data folder", serveCommand},
+		{"teacher", "add a teacher; the password is read from standard input", teacherCommand},
+		{"plan", "reckon a plan and print it as JSON", planCommand},
+		{"check", "measure a photographed drawing and print what is off as JSON", checkCommand},
+	}
+}
+
+func main() {
+	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
+	defer stop()
+	os.Exit(run(ctx, os.Args[1:], streams{os.Stdin, os.Stdout, os.Stderr}))
+}
+
+// run does one command and returns the exit code.
+func run(ctx context.Context, args []string, std streams) int {
+	err := dispatch(ctx, args, std)
+	switch {
+	case err == nil:
+		return 0
+	case errors.Is(err, flag.ErrHelp):
+		return 0
+	case errors.Is(err, errUsage):
+		fmt.Fprintln(std.err, oneLine(err))
+		return 2
+	}
+	fmt.Fprintln(std.err, oneLine(err))
+	return 1
+}
+
+func oneLine(err error) string {
+	return "zesty-sketch: " + strings.ReplaceAll(err.Error(), "\n", "; ")
+}
+
+func dispatch(ctx context.Context, args []string, std streams) error {
+	if len(args) > 0 {
+		for _, c := range commands() {
+			if c.name == args[0] {
+				return c.run(ctx, args[1:], std)
+			}
+		}
+	}
+	var names []string
+	for _, c := range commands() {
+		names = append(names, c.name)
+	}
+	if len(args) == 0 || args[0] == "help" || args[0] == "-h" || args[0] == "--help" {
+		fmt.Fprintln(std.err, "zesty-sketch COMMAND [flags]")
+		for _, c := range commands() {
+			fmt.Fprintf(std.err, "  %-8s %s\n", c.name, c.what)
+		}
+		if len(args) > 0 {
+			return nil
+		}
+	}
+	return fmt.Errorf("%w: wanted one of %s", errUsage, strings.Join(names, ", "))
+}
+
+// parse reads flags; anything left over or unknown is wrong usage.
+func parse(f *flag.FlagSet, args []string, std streams) error {
+	f.SetOutput(io.Discard)
+	err := f.Parse(args)
+	if errors.Is(err, flag.ErrHelp) {
+		f.SetOutput(std.err)
+		f.PrintDefaults()
+		return err
+	}
+	if err != nil {
+		return fmt.Errorf("%w: %v; see zesty-sketch %s --help", errUsage, err, f.Name())
+	}
+	if f.NArg() > 0 {
+		return fmt.Errorf("%w: %q is too much; see zesty-sketch %s --help", errUsage, f.Arg(0), f.Name())
+	}
+	return nil
+}

@@ -1,0 +1,179 @@
+package main
+
+import (
+	"bufio"
+	"context"
+	"errors"
+	"flag"
+	"fmt"
+	"log/slog"
+	"net"
+	"net/http"
+	"path/filepath"
+	"strings"
+	"time"
+
+	"zestysketch/internal/demo"
+	"zestysketch/internal/mariadb"
+	"zestysketch/internal/store"
+	"zestysketch/internal/web"
+)
+
+// serveFlags are what demo and serve share.
+type serveFlags struct {
+	data, addr, dsn string
+	https           bool
+}
+
+func (s *serveFlags) add(f *flag.FlagSet, data string) {
+	f.StringVar(&s.data, "data", data, "folder of the private database")
+	f.StringVar(&s.addr, "addr", "127.0.0.1:8080", "address to serve on")
+}
+
+// demoCommand serves the made-up school, on the next free port if need be.
+func demoCommand(ctx context.Context, args []string, std streams) error {
+	var s serveFlags
+	f := flag.NewFlagSet("demo", flag.ContinueOnError)
+	s.add(f, filepath.Join("var", "demo"))
+	if err := parse(f, args, std); err != nil {
+		return err
+	}
+	listener, err := listenNear(s.addr)
+	if err != nil {
+		return err
+	}
+	return s.serve(ctx, listener, std, func(db *store.Store) error {
+		if err := demo.Load(ctx, db); err != nil {
+			return err
+		}
+		fmt.Fprintf(std.out, "\n  Zesty Sketch is ready:  http://%s\n  Sign in as              %s\n  with the password       %s\n\n  Ctrl-C stops it. What you do is kept in %s.\n\n",
+			listener.Addr(), demo.Email, demo.Password, s.data)
+		return nil
+	})
+}
+
+// serveCommand serves a school's own data.
+func serveCommand(ctx context.Context, args []string, std streams) error {
+	var s serveFlags
+	f := flag.NewFlagSet("serve", flag.ContinueOnError)
+	s.add(f, filepath.Join("var", "school"))
+	f.StringVar(&s.dsn, "dsn", "", "use this MariaDB instead of a private one")
+	f.BoolVar(&s.https, "https", false, "browsers come by https, through a proxy: send cookies over it only")
+	if err := parse(f, args, std); err != nil {
+		return err
+	}
+	listener, err := net.Listen("tcp", s.addr)
+	if err != nil {
+		return fmt.Errorf("cannot serve on %s: %w; choose another with --addr", s.addr, err)
+	}
+	return s.serve(ctx, listener, std, func(*store.Store) error {
+		fmt.Fprintf(std.out, "Zesty Sketch serves on http://%s\n", listener.Addr())
+		return nil
+	})
+}
+
+// portsTried is how many ports after the wanted one the demo looks at.
+const portsTried = 20
+
+// listenNear takes the wanted port or the next free one.
+func listenNear(addr string) (net.Listener, error) {
+	wanted, err := net.ResolveTCPAddr("tcp", addr)
+	if err != nil {
+		return nil, fmt.Errorf("%w: --addr: %w", errUsage, err)
+	}
+	for i := range portsTried {
+		at := *wanted
+		at.Port += i
+		if l, err := net.Listen("tcp", at.String()); err == nil {
+			return l, nil
+		}
+	}
+	return nil, fmt.Errorf("no free port from %s on; choose another with --addr", addr)
+}
+
+// serve opens the database, calls ready and serves until ctx ends; then it
+// finishes what is under way and stops the database.
+func (s serveFlags) serve(ctx context.Context, listener net.Listener, std streams, ready func(*store.Store) error) (err error) {
+	defer listener.Close()
+	db, stop, err := s.open(ctx)
+	if err != nil {
+		return err
+	}
+	defer func() { err = errors.Join(err, stop()) }()
+	log := slog.New(slog.NewTextHandler(std.err, nil))
+	routes, err := web.New(db, log, web.Options{HTTPS: s.https})
+	if err != nil {
+		return err
+	}
+	if err := ready(db); err != nil {
+		return err
+	}
+	server := &http.Server{
+		Handler:           routes,
+		ReadHeaderTimeout: 10 * time.Second,
+		ReadTimeout:       2 * time.Minute, // a large photo over a school's Wi-Fi
+		IdleTimeout:       2 * time.Minute,
+	}
+	ended := make(chan error, 1)
+	go func() { ended <- server.Serve(listener) }()
+	select {
+	case err := <-ended:
+		return err
+	case <-ctx.Done():
+	}
+	patience, cancel := context.WithTimeout(context.Background(), 5*time.Second)
+	defer cancel()
+	return server.Shutdown(patience)
+}
+
+// open connects to the given database, or to a private one that it starts.
+func (s serveFlags) open(ctx context.Context) (db *store.Store, stop func() error, err error) {
+	dsn, stopServer := s.dsn, func() error { return nil }
+	if dsn == "" {
+		server, err := mariadb.Start(ctx, s.data)
+		if err != nil {
+			return nil, nil, err
+		}
+		dsn, stopServer = server.DSN(), server.Stop
+	}
+	db, err = store.Open(ctx, dsn)
+	if err != nil {
+		return nil, nil, errors.Join(err, stopServer())
+	}
+	return db, func() error { return errors.Join(db.Close(), stopServer()) }, nil
+}
+
+// leastPassword is the shortest password taken.
+const leastPassword = 10
+
+// teacherCommand adds a teacher to a database that no server holds.
+func teacherCommand(ctx context.Context, args []string, std streams) (err error) {
+	var s serveFlags
+	f := flag.NewFlagSet("teacher", flag.ContinueOnError)
+	s.add(f, filepath.Join("var", "school"))
+	f.StringVar(&s.dsn, "dsn", "", "use this MariaDB instead of a private one")
+	school := f.String("school", "", "the school's name")
+	email := f.String("email", "", "the address to sign in with")
+	name := f.String("name", "", "the name to show")
+	if err := parse(f, args, std); err != nil {
+		return err
+	}
+	if *school == "" || !strings.Contains(*email, "@") || *name == "" {
+		return fmt.Errorf("%w: teacher needs --school, --email and --name", errUsage)
+	}
+	password, _ := bufio.NewReader(std.in).ReadString('\n')
+	password = strings.TrimRight(password, "\r\n")
+	if len(password) < leastPassword {
+		return fmt.Errorf("wanted a password of at least %d letters on standard input, got %d", leastPassword, len(password))
+	}
+	db, stop, err := s.open(ctx)
+	if err != nil {
+		return err
+	}
+	defer func() { err = errors.Join(err, stop()) }()
+	if _, err := db.AddTeacher(ctx, *school, *email, *name, password); err != nil {
+		return fmt.Errorf("%s: %w", *email, err)
+	}
+	fmt.Fprintf(std.out, "%s can sign in as %s\n", *name, *email)
+	return nil
+}

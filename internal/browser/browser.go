@@ -1,0 +1,25 @@
+// Package browser starts Debian's Chromium without a monitor or a network, for
+// the interface's tests and for the pictures in docs/screenshots.
+package browser
+
+import (
+	"fmt"
+
+	"github.com/go-rod/rod"
+	"github.com/go-rod/rod/lib/launcher"
+)
+
+// Path is where Debian puts Chromium.
+const Path = "/usr/bin/chromium"
+
+// Open starts a browser with a profile of its own. Close it when done.
+func Open() (*rod.Browser, error) {
+	address, err := launcher.New().Bin(Path).Headless(true).NoSandbox(true).Leakless(false).
+		Set("disable-gpu").Set("disable-quic").Set("no-first-run").Set("disable-background-networking").
+		Set("disable-component-update").Set("disable-sync").Set("force-color-profile", "srgb").Launch()
+	if err != nil {
+		return nil, fmt.Errorf("starting %s (package chromium): %w", Path, err)
+	}
+	b := rod.New().ControlURL(address)
+	return b, b.Connect()
+}

@@ -1,0 +1,212 @@
+// Package demo is a made-up school in a made-up harbour town: its class, its
+// pictures, and pretend students whose drawings a pretend camera photographs.
+package demo
+
+import (
+	"bytes"
+	"context"
+	"fmt"
+	"image/png"
+	"math/rand/v2"
+
+	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/picture"
+	"zestysketch/internal/core/sheet"
+	"zestysketch/internal/intake"
+	"zestysketch/internal/render"
+	"zestysketch/internal/store"
+)
+
+// The demo teacher's sign-in.
+const (
+	Email    = "venn@quay.example"
+	Password = "look-twice-draw-once"
+)
+
+const school = "Quay Lane Middle School, Port Osmere"
+
+var names = []string{
+	"Ada", "Amir", "Bryn", "Cleo", "Dario", "Edda", "Émile", "Farah", "Goran", "Hana", "Inês", "Jonas",
+	"Kaya", "Lena", "Mira", "Noor", "Otis", "Petra", "Quinn", "Rosa", "Søren", "Tove", "Uma", "Ζωή",
+}
+
+// Load fills an empty database. One that has a teacher is left alone.
+func Load(ctx context.Context, s *store.Store) error {
+	if n, err := s.CountTeachers(ctx); err != nil || n > 0 {
+		return err
+	}
+	l := loader{ctx, s, store.Teacher{}, store.Class{}, rand.New(rand.NewPCG(7, 24))}
+	if err := l.people(); err != nil {
+		return fmt.Errorf("loading the demo class: %w", err)
+	}
+	for _, one := range []struct {
+		scene scene
+		ask   grid.Request
+	}{
+		{bicycle(), grid.Request{Reference: "9 in", Paper: "18 x 24 in", Fit: "inside", ReferenceSquare: "1 in", Scale: "2"}},
+		{jugAndLemons(), grid.Request{Units: "cm", Reference: "24 cm", Paper: "A3", Method: "parts", Parts: "4 x 4"}},
+		{harbourLight(), grid.Request{Reference: "7 in", Paper: "12 x 18 in", ReferenceSquare: "1 in", SheetSquare: "1 1/2 in"}},
+	} {
+		if err := l.project(one.scene, one.ask); err != nil {
+			return fmt.Errorf("loading the demo project %q: %w", one.scene.page.Title, err)
+		}
+	}
+	return nil
+}
+
+type loader struct {
+	ctx     context.Context
+	s       *store.Store
+	teacher store.Teacher
+	class   store.Class
+	rng     *rand.Rand
+}
+
+func (l *loader) people() (err error) {
+	if l.teacher, err = l.s.AddTeacher(l.ctx, school, Email, "Ms Venn", Password); err != nil {
+		return err
+	}
+	if l.class, err = l.s.AddClass(l.ctx, l.teacher.ID, "7 Quay"); err != nil {
+		return err
+	}
+	if _, err = l.s.AddStudents(l.ctx, l.teacher.ID, l.class.ID, names); err != nil {
+		return err
+	}
+	l.class, err = l.s.Class(l.ctx, l.teacher.ID, l.class.ID)
+	return err
+}
+
+// keep stores a picture as an upload would be.
+func (l *loader) keep(name string, b []byte) (store.Picture, error) {
+	p, files, err := intake.Take(name, b)
+	if err != nil {
+		return p, err
+	}
+	p.TeacherID = l.teacher.ID
+	return p, l.s.AddPicture(l.ctx, &p, files)
+}
+
+// perMM is the resolution of the demo's pictures: 250 pixels an inch.
+const perMM = 10
+
+func (l *loader) project(sc scene, ask grid.Request) error {
+	var file bytes.Buffer
+	if err := png.Encode(&file, render.Pixels(sc.page, perMM, nil)); err != nil {
+		return err
+	}
+	pic, err := l.keep(sc.page.Title+".png", file.Bytes())
+	if err != nil {
+		return err
+	}
+	p := store.Project{TeacherID: l.teacher.ID, ClassID: &l.class.ID, PictureID: &pic.ID, Name: sc.page.Title, Looseness: store.Normal}
+	if err := l.s.AddProject(l.ctx, &p); err != nil {
+		return err
+	}
+	ask.Name, ask.Picture = p.Name, [2]int{pic.Width, pic.Height}
+	plan, err := grid.Make(ask)
+	if err != nil {
+		return err
+	}
+	text, err := grid.Encode(plan)
+	if err != nil {
+		return err
+	}
+	if _, err := l.s.SavePlan(l.ctx, l.teacher.ID, p.ID, 0, p.Name, string(text)); err != nil {
+		return err
+	}
+	for _, m := range sc.landmarks {
+		mark := store.Landmark{ProjectID: p.ID, Name: m.name, Weight: m.weight, X: m.at.X * perMM, Y: m.at.Y * perMM}
+		if err := l.s.AddLandmark(l.ctx, &mark); err != nil {
+			return err
+		}
+	}
+	if sc.page.Title != harbourLight().page.Title {
+		return nil
+	}
+	return l.halfWay(p, plan, sc)
+}
+
+// halfWay ticks each student's boxes, row by row at their own pace, and checks
+// three drawings in.
+func (l *loader) halfWay(p store.Project, plan grid.Plan, sc scene) error {
+	cells := plan.Cells()
+	for i, s := range l.class.Students {
+		n := int(float64(len(cells)) * (0.15 + 0.7*l.rng.Float64()))
+		if i == 5 {
+			n = len(cells) // one is done early
+		}
+		for _, c := range cells[:n] {
+			if err := l.s.Tick(l.ctx, l.teacher.ID, p.ID, s.ID, c.Label, true); err != nil {
+				return err
+			}
+		}
+	}
+	marks, err := l.s.Landmarks(l.ctx, p.ID)
+	if err != nil {
+		return err
+	}
+	for i, d := range drawings(plan) {
+		if err := l.checkIn(p, plan, sc, marks, l.class.Students[d.by].ID, d, i < 2); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// drawing is one student's drawing as one camera sees it.
+type drawing struct {
+	by     int // in the class, by name
+	hand   student
+	camera camera
+}
+
+func drawings(p grid.Plan) []drawing {
+	cell := p.Grid.SheetCell[0]
+	return []drawing{
+		{2, student{Turn: 0.2, Size: 1.002, Unsteady: 0.25, PencilWeight: 1.2, Slips: map[string]grid.Point{"Tip of the mast": {X: 0.3 * cell}}},
+			camera{1500, 2000, picture.Quad{{X: 231, Y: 245}, {X: 1268, Y: 228}, {X: 1333, Y: 1630}, {X: 166, Y: 1603}}, 0.25, 3}},
+		{5, student{Turn: 1.6, Size: 1.03, Unsteady: 0.3, PencilWeight: 1.3, Slips: map[string]grid.Point{"Top of the door": {X: -0.45 * cell, Y: -0.2 * cell}}},
+			camera{1500, 2000, picture.Quad{{X: 176, Y: 272}, {X: 1304, Y: 216}, {X: 1252, Y: 1668}, {X: 205, Y: 1590}}, 0.35, 4}},
+		{9, student{Size: 1, Unsteady: 0.35, PencilWeight: 1.1, Rows: 5},
+			camera{1500, 2000, picture.Quad{{X: 214, Y: 301}, {X: 1281, Y: 262}, {X: 1360, Y: 1612}, {X: 143, Y: 1655}}, 0.4, 4}},
+	}
+}
+
+// checkIn photographs a drawing. Where placed is set, corners and landmarks
+// are where the camera knows them to be; else the teacher has yet to place them.
+func (l *loader) checkIn(p store.Project, plan grid.Plan, sc scene, marks []store.Landmark, studentID uint64, d drawing, placed bool) error {
+	const fine = 5.0 // pixels a millimetre of the pretend sheet
+	jpg, err := d.camera.shoot(plan, d.hand.draw(plan, sc, fine, l.rng), fine, l.rng)
+	if err != nil {
+		return err
+	}
+	pic, err := l.keep("photo.jpg", jpg)
+	if err != nil {
+		return err
+	}
+	c := store.CheckIn{ProjectID: p.ID, StudentID: studentID, PictureID: pic.ID}
+	if placed {
+		if c.Corners, c.Marks, err = truth(plan, sc, marks, d); err != nil {
+			return err
+		}
+	}
+	return l.s.AddCheckIn(l.ctx, l.teacher.ID, &c)
+}
+
+// truth returns where the grid's corners and the landmarks are in the photo.
+func truth(plan grid.Plan, sc scene, marks []store.Landmark, d drawing) (*[4][2]float64, map[uint64][2]float64, error) {
+	toPhoto, err := picture.NewHomography(picture.Box(plan.Sheet.Width, plan.Sheet.Height), d.camera.Corners)
+	if err != nil {
+		return nil, nil, err
+	}
+	var corners [4][2]float64
+	for i, c := range d.camera.Corners {
+		corners[i] = [2]float64{c.X, c.Y}
+	}
+	places := map[uint64][2]float64{}
+	for _, m := range marks {
+		at := toPhoto.Apply(picture.Point(d.hand.place(plan, sc, sheet.Point{X: m.X / perMM, Y: m.Y / perMM})))
+		places[m.ID] = [2]float64{at.X, at.Y}
+	}
+	return &corners, places, nil
+}

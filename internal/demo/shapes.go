@@ -1,0 +1,78 @@
+package demo
+
+import (
+	"math"
+
+	"zestysketch/internal/core/sheet"
+)
+
+// scene is a picture of our own making: pencil lines and areas of tone, in
+// millimetres, and the points of it worth getting right.
+type scene struct {
+	page      sheet.Page
+	landmarks []landmark
+}
+
+type landmark struct {
+	name   string
+	weight int
+	at     sheet.Point
+}
+
+const pencil = 0.9 // mm
+
+func pt(x, y float64) sheet.Point { return sheet.Point{X: x, Y: y} }
+
+// line adds a run of straight lines.
+func (s *scene) line(width float64, points ...sheet.Point) {
+	s.page.Items = append(s.page.Items, sheet.Path{Points: points, Width: width, Stroke: sheet.Ink})
+}
+
+// outline adds a closed shape filled with a grey, 0 black to 255 white.
+func (s *scene) outline(width float64, grey uint8, points ...sheet.Point) {
+	fill := sheet.Color{R: grey, G: grey, B: grey}
+	s.page.Items = append(s.page.Items, sheet.Path{Points: points, Closed: true, Width: width, Stroke: sheet.Ink, Fill: &fill})
+}
+
+// tone adds an area without an outline.
+func (s *scene) tone(c sheet.Color, points ...sheet.Point) {
+	s.page.Items = append(s.page.Items, sheet.Path{Points: points, Closed: true, Fill: &c})
+}
+
+// arc returns points of an ellipse from one angle to another, in degrees
+// clockwise from the right.
+func arc(cx, cy, rx, ry, from, to float64) []sheet.Point {
+	n := max(6, int(math.Abs(to-from)/5))
+	points := make([]sheet.Point, n+1)
+	for i := range points {
+		sin, cos := math.Sincos((from + (to-from)*float64(i)/float64(n)) * math.Pi / 180)
+		points[i] = pt(cx+rx*cos, cy+ry*sin)
+	}
+	return points
+}
+
+// curve returns points of a cubic Bézier curve.
+func curve(a, b, c, d sheet.Point) []sheet.Point {
+	const n = 24
+	points := make([]sheet.Point, n+1)
+	for i := range points {
+		t := float64(i) / n
+		u := 1 - t
+		points[i] = pt(
+			u*u*u*a.X+3*u*u*t*b.X+3*u*t*t*c.X+t*t*t*d.X,
+			u*u*u*a.Y+3*u*u*t*b.Y+3*u*t*t*c.Y+t*t*t*d.Y)
+	}
+	return points
+}
+
+// joined returns runs of points as one.
+func joined(runs ...[]sheet.Point) (all []sheet.Point) {
+	for _, r := range runs {
+		all = append(all, r...)
+	}
+	return all
+}
+
+func box(x, y, w, h float64) []sheet.Point {
+	return []sheet.Point{pt(x, y), pt(x+w, y), pt(x+w, y+h), pt(x, y+h)}
+}

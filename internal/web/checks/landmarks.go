@@ -1,0 +1,131 @@
+package checks
+
+import (
+	"fmt"
+	"net/http"
+	"strconv"
+	"strings"
+
+	"zestysketch/internal/core/accuracy"
+	"zestysketch/internal/core/grid"
+	"zestysketch/internal/store"
+	"zestysketch/internal/web/kit"
+)
+
+// Most landmarks in a project, and letters in a name.
+const mostLandmarks, longestName = 30, 40
+
+// addLandmark adds a landmark at x, y pixels of the picture, or in the middle
+// of the frame where none are given.
+func (a area) addLandmark(w http.ResponseWriter, r *http.Request) error {
+	if err := kit.ReadForm(w, r); err != nil {
+		return err
+	}
+	id, err := kit.ID(r, "project")
+	if err != nil {
+		return err
+	}
+	j, err := a.job(r, id)
+	if err != nil {
+		return err
+	}
+	if len(j.landmarks) >= mostLandmarks {
+		return kit.Ask("There are %d landmarks already. Remove one that matters less.", mostLandmarks)
+	}
+	middle := j.plan.ToPicture(grid.Point{X: j.plan.Reference.Width / 2, Y: j.plan.Reference.Height / 2})
+	l := store.Landmark{ProjectID: id, Weight: 1, X: middle.X, Y: middle.Y, Name: fmt.Sprintf("Point %d", len(j.landmarks)+1)}
+	if err := readLandmark(r, j, &l); err != nil {
+		return err
+	}
+	if err := a.Store.AddLandmark(r.Context(), &l); err != nil {
+		return err
+	}
+	return a.back(w, r, j)
+}
+
+// readLandmark reads what the form says of a landmark; what it leaves out stays.
+func readLandmark(r *http.Request, j job, l *store.Landmark) error {
+	if name := strings.Join(strings.Fields(strings.ToValidUTF8(r.FormValue("name"), "")), " "); name != "" {
+		if len([]rune(name)) > longestName {
+			return kit.Ask("Write a shorter name for the landmark, of at most %d letters.", longestName)
+		}
+		l.Name = name
+	}
+	if text := r.FormValue("weight"); text != "" {
+		weight, err := strconv.Atoi(text)
+		if err != nil || weight < 1 || weight > 3 {
+			return kit.Ask("A landmark matters 1, 2 or 3 times as much; got %q.", text)
+		}
+		l.Weight = weight
+	}
+	if text := r.FormValue("place"); text != "" {
+		at, err := accuracy.ParsePlace(text)
+		if err != nil {
+			return kit.Ask("The place of “%s” did not arrive whole. Put it there again.", l.Name)
+		}
+		l.X, l.Y = at[0], at[1]
+	}
+	if !j.inFrame(*l) {
+		return kit.Ask("“%s” lies outside the picture. Put it on the picture.", l.Name)
+	}
+	return nil
+}
+
+// landmark returns the job and landmark of the address.
+func (a area) landmark(w http.ResponseWriter, r *http.Request) (job, store.Landmark, error) {
+	if err := kit.ReadForm(w, r); err != nil {
+		return job{}, store.Landmark{}, err
+	}
+	project, err := kit.ID(r, "project")
+	if err != nil {
+		return job{}, store.Landmark{}, err
+	}
+	id, err := kit.ID(r, "landmark")
+	if err != nil {
+		return job{}, store.Landmark{}, err
+	}
+	j, err := a.job(r, project)
+	if err != nil {
+		return job{}, store.Landmark{}, err
+	}
+	for _, l := range j.landmarks {
+		if l.ID == id {
+			return j, l, nil
+		}
+	}
+	return job{}, store.Landmark{}, store.ErrNotFound
+}
+
+func (a area) changeLandmark(w http.ResponseWriter, r *http.Request) error {
+	j, l, err := a.landmark(w, r)
+	if err != nil {
+		return err
+	}
+	if err := readLandmark(r, j, &l); err != nil {
+		return err
+	}
+	if err := a.Store.ChangeLandmark(r.Context(), l); err != nil {
+		return err
+	}
+	return a.back(w, r, j)
+}
+
+func (a area) removeLandmark(w http.ResponseWriter, r *http.Request) error {
+	j, l, err := a.landmark(w, r)
+	if err != nil {
+		return err
+	}
+	if err := a.Store.RemoveLandmark(r.Context(), l.ProjectID, l.ID); err != nil {
+		return err
+	}
+	return a.back(w, r, j)
+}
+
+// back shows the check-in from which landmarks were changed.
+func (a area) back(w http.ResponseWriter, r *http.Request, j job) error {
+	id, err := strconv.ParseUint(r.FormValue("checkin"), 10, 63)
+	if err != nil {
+		return kit.Go(w, r, kit.ProjectPath(j.project.ID)+"/check")
+	}
+	return kit.Go(w, r, checkInPath(id))
+}

@@ -1,0 +1,107 @@
+// Package classes makes classes and fills them with names.
+package classes
+
+import (
+	"embed"
+	"net/http"
+	"strings"
+
+	"github.com/go-chi/chi/v5"
+
+	"zestysketch/internal/store"
+	"zestysketch/internal/web/kit"
+)
+
+//go:embed *.html
+var files embed.FS
+
+var pages = kit.NewPages(files)
+
+// Most names in one class, and letters in a name.
+const mostStudents, longestName = 60, 40
+
+type area struct{ *kit.Kit }
+
+// Routes adds the area's addresses.
+func Routes(r chi.Router, k *kit.Kit) {
+	a := area{k}
+	r.Get("/classes", k.Handle(a.list))
+	r.Post("/classes", k.Handle(a.add))
+	r.Post("/classes/{class}/students", k.Handle(a.addStudents))
+}
+
+func (a area) list(w http.ResponseWriter, r *http.Request) error {
+	classes, err := a.Store.Classes(r.Context(), kit.Teacher(r).ID)
+	if err != nil {
+		return err
+	}
+	return pages.Whole(w, r, "classes.html", "Classes", classes)
+}
+
+func (a area) add(w http.ResponseWriter, r *http.Request) error {
+	if err := kit.ReadForm(w, r); err != nil {
+		return err
+	}
+	name := strings.TrimSpace(r.FormValue("name"))
+	if name == "" || len([]rune(name)) > longestName {
+		return kit.Ask("Write a name for the class, such as 7b, of at most %d letters.", longestName)
+	}
+	names, err := readNames(r.FormValue("students"))
+	if err != nil {
+		return err
+	}
+	class, err := a.Store.AddClass(r.Context(), kit.Teacher(r).ID, name)
+	if err != nil {
+		return err
+	}
+	return a.fill(w, r, class, names)
+}
+
+func (a area) addStudents(w http.ResponseWriter, r *http.Request) error {
+	if err := kit.ReadForm(w, r); err != nil {
+		return err
+	}
+	id, err := kit.ID(r, "class")
+	if err != nil {
+		return err
+	}
+	class, err := a.Store.Class(r.Context(), kit.Teacher(r).ID, id)
+	if err != nil {
+		return err
+	}
+	names, err := readNames(r.FormValue("students"))
+	if err != nil {
+		return err
+	}
+	if len(names)+len(class.Students) > mostStudents {
+		return kit.Ask("That would make %d students. Keep a class to %d at most, and make a second one for the rest.", len(names)+len(class.Students), mostStudents)
+	}
+	return a.fill(w, r, class, names)
+}
+
+func (a area) fill(w http.ResponseWriter, r *http.Request, class store.Class, names []string) error {
+	if _, err := a.Store.AddStudents(r.Context(), kit.Teacher(r).ID, class.ID, names); err != nil {
+		return err
+	}
+	return kit.Go(w, r, "/classes")
+}
+
+// readNames reads one name a line; empty lines and repeats are dropped.
+func readNames(text string) (names []string, err error) {
+	seen := map[string]bool{}
+	for line := range strings.Lines(text) {
+		name := strings.Join(strings.Fields(strings.ToValidUTF8(line, "")), " ")
+		if name == "" || seen[strings.ToLower(name)] {
+			continue
+		}
+		if len([]rune(name)) > longestName {
+			return nil, kit.Ask("“%s…” is longer than %d letters. A first name or a code is enough.", string([]rune(name)[:20]), longestName)
+		}
+		seen[strings.ToLower(name)] = true
+		names = append(names, name)
+	}
+	if len(names) > mostStudents {
+		return nil, kit.Ask("These are %d names. Keep a class to %d at most, and make a second one for the rest.", len(names), mostStudents)
+	}
+	return names, nil
+}

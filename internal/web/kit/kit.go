@@ -1,0 +1,111 @@
+// Package kit is what every area of the interface shares: pages, errors, the
+// signed-in teacher and the reading of forms. It holds no rule of the craft.
+package kit
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"log/slog"
+	"net/http"
+	"strconv"
+
+	"github.com/alexedwards/scs/v2"
+	"github.com/go-chi/chi/v5"
+
+	"zestysketch/internal/core/picture"
+	"zestysketch/internal/store"
+)
+
+// Kit is what handlers need.
+type Kit struct {
+	Store    *store.Store
+	Sessions *scs.SessionManager
+	Log      *slog.Logger
+}
+
+// Handler answers a request or says why not.
+type Handler func(w http.ResponseWriter, r *http.Request) error
+
+// Trouble is an error for the person at the screen: what was wanted and how to mend it.
+type Trouble struct {
+	Status  int
+	Message string
+}
+
+func (t Trouble) Error() string { return t.Message }
+
+// Ask returns a Trouble about what a person sent.
+func Ask(format string, args ...any) error {
+	return Trouble{http.StatusUnprocessableEntity, fmt.Sprintf(format, args...)}
+}
+
+// Handle turns a Handler into an http.HandlerFunc: errors become pages, or for
+// htmx a fragment in the page's error place.
+func (k *Kit) Handle(h Handler) http.HandlerFunc {
+	return func(w http.ResponseWriter, r *http.Request) {
+		if err := h(w, r); err != nil {
+			k.fail(w, r, err)
+		}
+	}
+}
+
+func (k *Kit) fail(w http.ResponseWriter, r *http.Request, err error) {
+	t := k.trouble(r, err)
+	if IsFragment(r) && t.Status == http.StatusUnprocessableEntity {
+		// The page's own place for messages, whatever the request was aimed at.
+		w.Header().Set("HX-Retarget", "#message")
+		w.Header().Set("HX-Reswap", "innerHTML show:#message:top")
+		shared.Part(w, r, "trouble.html", "alert", t.Status, t)
+		return
+	}
+	shared.whole(w, r, "trouble.html", t.Status, view{Title: "Something is in the way", Teacher: Teacher(r), Data: t})
+}
+
+// trouble says what of an error a person should read.
+func (k *Kit) trouble(r *http.Request, err error) Trouble {
+	var t Trouble
+	var tooLong *http.MaxBytesError
+	switch {
+	case errors.As(err, &t):
+		return t
+	case errors.Is(err, store.ErrNotFound):
+		return Trouble{http.StatusNotFound, "This page is not there, or it belongs to another teacher. Go back to Today and open it from there."}
+	case errors.Is(err, store.ErrConflict):
+		return Trouble{http.StatusConflict, "Somebody changed this meanwhile. Open the page again to see the change, then make yours."}
+	case errors.As(err, &tooLong):
+		return Trouble{http.StatusUnprocessableEntity, fmt.Sprintf("The file is larger than %d MB. Make it smaller, or save it as JPEG, and try again.", picture.MaxBytes>>20)}
+	case errors.Is(err, context.Canceled):
+		return Trouble{499, "The connection was closed."}
+	}
+	k.Log.Error("request failed", "method", r.Method, "path", r.URL.Path, "error", err)
+	return Trouble{http.StatusInternalServerError, "The program could not do this. Nothing you saved before is lost. Try again in a moment."}
+}
+
+// NotFound answers for addresses that lead nowhere.
+func (k *Kit) NotFound(w http.ResponseWriter, r *http.Request) { k.fail(w, r, store.ErrNotFound) }
+
+// IsFragment reports whether htmx asked for a part of a page.
+func IsFragment(r *http.Request) bool {
+	return r.Header.Get("HX-Request") == "true" && r.Header.Get("HX-Boosted") != "true"
+}
+
+// Go sends the browser to another page, after a form or a fragment alike.
+func Go(w http.ResponseWriter, r *http.Request, path string) error {
+	if IsFragment(r) {
+		w.Header().Set("HX-Redirect", path)
+		w.WriteHeader(http.StatusNoContent)
+		return nil
+	}
+	http.Redirect(w, r, path, http.StatusSeeOther)
+	return nil
+}
+
+// ID returns the number in the address's {name}; anything else is not found.
+func ID(r *http.Request, name string) (uint64, error) {
+	id, err := strconv.ParseUint(chi.URLParam(r, name), 10, 63)
+	if err != nil || id == 0 {
+		return 0, store.ErrNotFound
+	}
+	return id, nil
+}

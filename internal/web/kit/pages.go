@@ -1,0 +1,92 @@
+package kit
+
+import (
+	"bytes"
+	"embed"
+	"fmt"
+	"html/template"
+	"io/fs"
+	"net/http"
+	"strings"
+
+	"zestysketch/internal/store"
+)
+
+//go:embed *.html
+var files embed.FS
+
+// Pages are the templates of one area: every *.html file of a folder is a page
+// in the common layout, but for those that start with an underscore, which are
+// parts for all pages of the folder.
+type Pages map[string]*template.Template
+
+var layout = template.Must(template.New("layout.html").Funcs(words).ParseFS(files, "layout.html"))
+
+var shared = NewPages(files)
+
+// NewPages reads an area's templates, which are compiled in and must parse.
+func NewPages(folder fs.FS) Pages {
+	all, err := fs.Glob(folder, "*.html")
+	if err != nil {
+		panic(err)
+	}
+	var parts, pages []string
+	for _, name := range all {
+		switch {
+		case strings.HasPrefix(name, "_"):
+			parts = append(parts, name)
+		case name != "layout.html":
+			pages = append(pages, name)
+		}
+	}
+	set := Pages{}
+	for _, name := range pages {
+		t := template.Must(layout.Clone())
+		set[name] = template.Must(t.ParseFS(folder, append(parts, name)...))
+	}
+	return set
+}
+
+// view is what the layout sees.
+type view struct {
+	Title   string
+	Teacher store.Teacher
+	Path    string
+	Data    any
+}
+
+// Whole answers with a page in the layout.
+func (p Pages) Whole(w http.ResponseWriter, r *http.Request, page, title string, data any) error {
+	return p.WholeStatus(w, r, page, title, http.StatusOK, data)
+}
+
+// WholeStatus is Whole with a status.
+func (p Pages) WholeStatus(w http.ResponseWriter, r *http.Request, page, title string, status int, data any) error {
+	return p.whole(w, r, page, status, view{Title: title, Teacher: Teacher(r), Data: data})
+}
+
+func (p Pages) whole(w http.ResponseWriter, r *http.Request, page string, status int, v view) error {
+	v.Path = r.URL.Path
+	return p.execute(w, page, "layout.html", status, v)
+}
+
+// Part answers with one named block of a page, for htmx.
+func (p Pages) Part(w http.ResponseWriter, _ *http.Request, page, block string, status int, data any) error {
+	return p.execute(w, page, block, status, data)
+}
+
+// execute writes nothing until all is rendered, so that an error still gets its own page.
+func (p Pages) execute(w http.ResponseWriter, page, block string, status int, data any) error {
+	t, ok := p[page]
+	if !ok {
+		return fmt.Errorf("no page %q", page)
+	}
+	var out bytes.Buffer
+	if err := t.ExecuteTemplate(&out, block, data); err != nil {
+		return fmt.Errorf("rendering %s of %s: %w", block, page, err)
+	}
+	w.Header().Set("Content-Type", "text/html; charset=utf-8")
+	w.WriteHeader(status)
+	_, err := w.Write(out.Bytes())
+	return err
+}

@@ -1,0 +1,92 @@
+package kit
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"net/http"
+
+	"zestysketch/internal/core/grid"
+	"zestysketch/internal/store"
+)
+
+// ProjectPath returns the address of a project's bench.
+func ProjectPath(id uint64) string { return fmt.Sprintf("/projects/%d", id) }
+
+// Project returns the project in the address, if it is the teacher's.
+func (k *Kit) Project(r *http.Request) (store.Project, error) {
+	id, err := ID(r, "project")
+	if err != nil {
+		return store.Project{}, err
+	}
+	return k.Store.Project(r.Context(), Teacher(r).ID, id)
+}
+
+// PlanOf returns the present plan of a project, nil if it has none yet.
+func PlanOf(ctx context.Context, s *store.Store, p store.Project) (*grid.Plan, error) {
+	saved, err := s.Plan(ctx, p)
+	if errors.Is(err, store.ErrNotFound) {
+		return nil, nil
+	}
+	if err != nil {
+		return nil, err
+	}
+	plan, err := grid.Decode([]byte(saved.JSON))
+	if err != nil {
+		return nil, fmt.Errorf("plan %d of project %d: %w", saved.Version, p.ID, err)
+	}
+	return &plan, nil
+}
+
+// CountDone returns how many boxes of the plan are ticked. Ticks of boxes that
+// an earlier plan had are not counted.
+func CountDone(p grid.Plan, ticks map[string]bool) (n int) {
+	for label := range ticks {
+		if _, ok := p.Find(label); ok {
+			n++
+		}
+	}
+	return n
+}
+
+// Steps of the bench's rail, in the order people work.
+const (
+	StepPicture = "Picture"
+	StepSize    = "Size"
+	StepGrid    = "Grid"
+	StepPrint   = "Print"
+	StepDraw    = "Draw"
+	StepCheck   = "Check"
+)
+
+// Rail is the row of steps above a project's pages.
+type Rail struct {
+	Project store.Project
+	Here    string
+	Planned bool // the steps after the plan are open
+}
+
+// RailStep is one step of the rail.
+type RailStep struct {
+	Name, Path string
+	Number     int
+	Here, Open bool
+}
+
+// Steps returns the rail's steps.
+func (r Rail) Steps() []RailStep {
+	base := ProjectPath(r.Project.ID)
+	steps := []RailStep{
+		{Name: StepPicture, Path: base + "#picture", Open: true},
+		{Name: StepSize, Path: base + "#size", Open: true},
+		{Name: StepGrid, Path: base + "#grid", Open: true},
+		{Name: StepPrint, Path: base + "#print", Open: r.Planned},
+		{Name: StepDraw, Path: base + "/wall", Open: r.Planned},
+		{Name: StepCheck, Path: base + "/check", Open: r.Planned},
+	}
+	for i := range steps {
+		steps[i].Number = i + 1
+		steps[i].Here = steps[i].Name == r.Here
+	}
+	return steps
+}

@@ -1,0 +1,64 @@
+package kit
+
+import (
+	"context"
+	"errors"
+	"net/http"
+	"net/url"
+
+	"zestysketch/internal/store"
+)
+
+type teacherKey struct{}
+
+// sessionTeacher is where the session keeps the teacher's id.
+const sessionTeacher = "teacher"
+
+// Teacher returns the signed-in teacher; the zero Teacher outside SignedIn.
+func Teacher(r *http.Request) store.Teacher {
+	t, _ := r.Context().Value(teacherKey{}).(store.Teacher)
+	return t
+}
+
+// SignedIn lets only teachers through. Others are sent to sign in and come
+// back; a fragment answers 401, and the page says so without losing what was typed.
+func (k *Kit) SignedIn(next http.Handler) http.Handler {
+	return k.Handle(func(w http.ResponseWriter, r *http.Request) error {
+		id, _ := k.Sessions.Get(r.Context(), sessionTeacher).(int64)
+		t, err := store.Teacher{}, store.ErrNotFound
+		if id > 0 {
+			t, err = k.Store.Teacher(r.Context(), uint64(id))
+		}
+		if errors.Is(err, store.ErrNotFound) {
+			askToSignIn(w, r)
+			return nil
+		}
+		if err != nil {
+			return err
+		}
+		w.Header().Set("Cache-Control", "no-store")
+		next.ServeHTTP(w, r.WithContext(context.WithValue(r.Context(), teacherKey{}, t)))
+		return nil
+	})
+}
+
+func askToSignIn(w http.ResponseWriter, r *http.Request) {
+	if IsFragment(r) {
+		http.Error(w, "signed out", http.StatusUnauthorized)
+		return
+	}
+	back := "/"
+	if r.Method == http.MethodGet {
+		back = r.URL.RequestURI()
+	}
+	http.Redirect(w, r, "/signin?next="+url.QueryEscape(back), http.StatusSeeOther)
+}
+
+// StartSession signs a teacher in under a fresh token.
+func (k *Kit) StartSession(r *http.Request, t store.Teacher) error {
+	if err := k.Sessions.RenewToken(r.Context()); err != nil {
+		return err
+	}
+	k.Sessions.Put(r.Context(), sessionTeacher, int64(t.ID))
+	return nil
+}

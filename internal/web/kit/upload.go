@@ -1,0 +1,61 @@
+package kit
+
+import (
+	"errors"
+	"io"
+	"net/http"
+	"strings"
+
+	"zestysketch/internal/core/picture"
+	"zestysketch/internal/intake"
+	"zestysketch/internal/store"
+)
+
+// ReadForm parses a form, with files or without, within the size limit.
+func ReadForm(w http.ResponseWriter, r *http.Request) error {
+	r.Body = http.MaxBytesReader(w, r.Body, picture.MaxBytes+1<<20)
+	var err error
+	if strings.HasPrefix(r.Header.Get("Content-Type"), "multipart/form-data") {
+		err = r.ParseMultipartForm(8 << 20)
+	} else {
+		err = r.ParseForm()
+	}
+	var tooLong *http.MaxBytesError
+	if err != nil && !errors.As(err, &tooLong) {
+		return Ask("The form did not arrive whole. Check the connection and send it again.")
+	}
+	return err
+}
+
+// HasFile reports whether the form brought a file under this name.
+func HasFile(r *http.Request, field string) bool {
+	return r.MultipartForm != nil && len(r.MultipartForm.File[field]) > 0 && r.MultipartForm.File[field][0].Filename != ""
+}
+
+// TakePicture decodes the picture in a form's field, turns it upright, and
+// keeps it re-encoded, without metadata, with its previews.
+func (k *Kit) TakePicture(r *http.Request, field string) (store.Picture, error) {
+	if !HasFile(r, field) {
+		return store.Picture{}, Ask("Choose a picture first: a JPEG or PNG file.")
+	}
+	file, head, err := r.FormFile(field)
+	if err != nil {
+		return store.Picture{}, Ask("The picture did not arrive whole. Send it again.")
+	}
+	defer file.Close()
+	b, err := io.ReadAll(file)
+	if err != nil {
+		return store.Picture{}, Ask("The picture did not arrive whole. Send it again.")
+	}
+	return k.KeepPicture(r, Teacher(r).ID, head.Filename, b)
+}
+
+// KeepPicture is TakePicture for bytes.
+func (k *Kit) KeepPicture(r *http.Request, teacher uint64, filename string, b []byte) (store.Picture, error) {
+	p, files, err := intake.Take(filename, b)
+	if err != nil {
+		return store.Picture{}, Ask("“%s”: %v.", intake.Name(filename), err)
+	}
+	p.TeacherID = teacher
+	return p, k.Store.AddPicture(r.Context(), &p, files)
+}

@@ -1,0 +1,72 @@
+package kit
+
+import (
+	"fmt"
+	"html/template"
+	"math"
+
+	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/sheet"
+)
+
+// words are what templates may call to put the core's values into words.
+var words = template.FuncMap{
+	"list":     sheet.List,
+	"times":    times,
+	"cellsize": cellSize,
+	"level": func(l grid.Level) string {
+		return map[grid.Level]string{grid.Note: "Note", grid.Warn: "Look", grid.Stop: "Stop"}[l]
+	},
+	"pick":  pick,
+	"arrow": arrow,
+	"cornernames": func() []string {
+		return []string{"Top left", "Top right", "Bottom right", "Bottom left"}
+	},
+}
+
+// arrow writes an offset with an arrow for each way, to the given places: "→ 0.25  ↑ 0.10".
+func arrow(off [2]float64, places int) string {
+	x, y := "→", "↓"
+	if off[0] < 0 {
+		x = "←"
+	}
+	if off[1] < 0 {
+		y = "↑"
+	}
+	return fmt.Sprintf("%s %.*f  %s %.*f", x, places, math.Abs(off[0]), y, places, math.Abs(off[1]))
+}
+
+// times writes how much a plan enlarges, both ways where they differ.
+func times(p grid.Plan) string {
+	across, down := grid.Times(p.Scale[0]), grid.Times(p.Scale[1])
+	if across == down {
+		return across
+	}
+	return across + " across, " + down + " down"
+}
+
+// cellSize writes a cell as a square's side, or as two sides.
+func cellSize(cell [2]float64, u measure.Unit) string {
+	w, h := measure.Length(cell[0]), measure.Length(cell[1])
+	if w.Bare(u) == h.Bare(u) {
+		return w.Text(u)
+	}
+	return measure.Size{W: w, H: h}.Text(u)
+}
+
+// option is one line of a select.
+type option struct {
+	Value, Words string
+	Chosen       bool
+}
+
+// pick returns a select's options from pairs of value and words. The first is
+// chosen where value is empty.
+func pick(value string, pairs ...string) []option {
+	var options []option
+	for i := 0; i+1 < len(pairs); i += 2 {
+		options = append(options, option{pairs[i], pairs[i+1], pairs[i] == value || value == "" && i == 0})
+	}
+	return options
+}

@@ -1,0 +1,140 @@
+// Package today is the first page: what is going on, and what waits.
+package today
+
+import (
+	"embed"
+	"net/http"
+	"slices"
+
+	"github.com/go-chi/chi/v5"
+
+	"zestysketch/internal/core/grid"
+	"zestysketch/internal/store"
+	"zestysketch/internal/web/kit"
+)
+
+//go:embed *.html
+var files embed.FS
+
+var pages = kit.NewPages(files)
+
+type area struct{ *kit.Kit }
+
+// Routes adds the area's addresses.
+func Routes(r chi.Router, k *kit.Kit) {
+	r.Get("/", k.Handle(area{k}.show))
+}
+
+// row is one project as Today shows it.
+type row struct {
+	store.Project
+	Plan     string // its size and count in words, empty without a plan
+	Students int
+	Done     int // boxes done by everyone together
+	All      int
+	Waiting  int        // check-ins whose corners nobody has placed
+	Behind   []progress // the furthest behind, while the class is drawing
+	Finished int        // students with every box done
+	Next     string
+	NextPath string
+}
+
+// progress is how far one student is.
+type progress struct {
+	store.Student
+	Done int
+}
+
+// behindShown is how many names "furthest behind" lists.
+const behindShown = 3
+
+// Percent returns how much of all boxes is done.
+func (r row) Percent() int {
+	if r.All == 0 {
+		return 0
+	}
+	return 100 * r.Done / r.All
+}
+
+func (a area) show(w http.ResponseWriter, r *http.Request) error {
+	projects, err := a.Store.Projects(r.Context(), kit.Teacher(r).ID)
+	if err != nil {
+		return err
+	}
+	rows := make([]row, len(projects))
+	for i, p := range projects {
+		if rows[i], err = a.row(r, p); err != nil {
+			return err
+		}
+	}
+	return pages.Whole(w, r, "today.html", "Today", rows)
+}
+
+func (a area) row(r *http.Request, p store.Project) (row, error) {
+	ctx, out := r.Context(), row{Project: p}
+	plan, err := kit.PlanOf(ctx, a.Store, p)
+	if err != nil {
+		return row{}, err
+	}
+	out.Next, out.NextPath = "Make the plan", kit.ProjectPath(p.ID)
+	if plan == nil {
+		return out, nil
+	}
+	out.Plan = plan.SheetSize().Text(plan.Units)
+	ticks, err := a.Store.Ticks(ctx, p.ID)
+	if err != nil {
+		return row{}, err
+	}
+	if p.ClassID != nil {
+		class, err := a.Store.Class(ctx, p.TeacherID, *p.ClassID)
+		if err != nil {
+			return row{}, err
+		}
+		out.Students = len(class.Students)
+		out.All = out.Students * plan.Count()
+		out.count(*plan, class.Students, ticks)
+	}
+	if out.Waiting, err = a.Store.CountUnplaced(ctx, p.ID); err != nil {
+		return row{}, err
+	}
+	out.next()
+	return out, nil
+}
+
+// next says what the project is waiting for.
+func (r *row) next() {
+	base := kit.ProjectPath(r.ID)
+	switch {
+	case r.Students == 0:
+		r.Next, r.NextPath = "Choose a class", base+"/wall"
+	case r.Waiting == 1:
+		r.Next, r.NextPath = "1 photo to measure", base+"/check"
+	case r.Waiting > 1:
+		r.Next, r.NextPath = "Photos to measure", base+"/check"
+	case r.Done == 0:
+		r.Next, r.NextPath = "Print the pages", base+"#print"
+	default:
+		r.Next, r.NextPath = "Open the wall", base+"/wall"
+	}
+}
+
+// count adds up the boxes done and finds who is furthest behind.
+func (r *row) count(p grid.Plan, students []store.Student, ticks map[uint64]map[string]bool) {
+	all := make([]progress, len(students))
+	for i, s := range students {
+		all[i] = progress{s, kit.CountDone(p, ticks[s.ID])}
+		r.Done += all[i].Done
+		if all[i].Done == p.Count() {
+			r.Finished++
+		}
+	}
+	if r.Done == 0 {
+		return
+	}
+	slices.SortStableFunc(all, func(a, b progress) int { return a.Done - b.Done })
+	for _, one := range all[:min(behindShown, len(all))] {
+		if one.Done < p.Count() {
+			r.Behind = append(r.Behind, one)
+		}
+	}
+}

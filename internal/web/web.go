@@ -1,0 +1,83 @@
+// Package web is the interface: routes, the checks every request passes, and
+// the areas that answer.
+package web
+
+import (
+	"log/slog"
+	"net/http"
+	"time"
+
+	"github.com/alexedwards/scs/mysqlstore"
+	"github.com/alexedwards/scs/v2"
+	"github.com/go-chi/chi/v5"
+	"github.com/go-chi/chi/v5/middleware"
+
+	"zestysketch/internal/store"
+	"zestysketch/internal/web/bench"
+	"zestysketch/internal/web/checks"
+	"zestysketch/internal/web/classes"
+	"zestysketch/internal/web/kit"
+	"zestysketch/internal/web/signin"
+	"zestysketch/internal/web/static"
+	"zestysketch/internal/web/today"
+	"zestysketch/internal/web/wall"
+)
+
+// A session ends after a school day, or when it was idle for a double lesson.
+const (
+	sessionLife = 12 * time.Hour
+	sessionIdle = 3 * time.Hour
+)
+
+// Options are what differs between one school's server and another's.
+type Options struct {
+	HTTPS bool // browsers come by https: cookies go over it only
+}
+
+// New returns the site's routes on a store.
+func New(s *store.Store, log *slog.Logger, o Options) (chi.Router, error) {
+	pool, err := s.Pool()
+	if err != nil {
+		return nil, err
+	}
+	sessions := scs.New()
+	sessions.Store = mysqlstore.New(pool)
+	sessions.Lifetime, sessions.IdleTimeout = sessionLife, sessionIdle
+	sessions.Cookie.Name = "zesty"
+	sessions.Cookie.HttpOnly, sessions.Cookie.Secure = true, o.HTTPS
+	sessions.Cookie.SameSite = http.SameSiteLaxMode
+
+	k := &kit.Kit{Store: s, Sessions: sessions, Log: log}
+	r := chi.NewRouter()
+	r.Use(middleware.Recoverer, secure, middleware.Compress(5, "text/html", "text/css", "text/javascript", "image/svg+xml"))
+	r.Get("/static/*", static.Handler().ServeHTTP)
+	r.NotFound(k.NotFound)
+	r.MethodNotAllowed(k.NotFound)
+	r.Group(func(r chi.Router) {
+		r.Use(http.NewCrossOriginProtection().Handler, sessions.LoadAndSave)
+		signin.Routes(r, k)
+		r.Group(func(r chi.Router) {
+			r.Use(k.SignedIn)
+			today.Routes(r, k)
+			classes.Routes(r, k)
+			bench.Routes(r, k)
+			wall.Routes(r, k)
+			checks.Routes(r, k)
+		})
+	})
+	return r, nil
+}
+
+// secure sets the headers of every answer: nothing from elsewhere, no inline
+// script or style, no frames.
+func secure(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		h := w.Header()
+		h.Set("Content-Security-Policy", "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' blob: data:; font-src 'self'; connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'")
+		h.Set("X-Content-Type-Options", "nosniff")
+		h.Set("Referrer-Policy", "same-origin")
+		h.Set("Cross-Origin-Opener-Policy", "same-origin")
+		h.Set("Permissions-Policy", "geolocation=(), microphone=(), camera=(self)")
+		next.ServeHTTP(w, r)
+	})
+}

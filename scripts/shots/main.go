@@ -1,0 +1,83 @@
+// Command shots takes the pictures in docs/screenshots from a running demo:
+//
+//	go run ./scripts/shots [-at http://127.0.0.1:8080] [-out docs/screenshots] [-only NAME] [-size 1280x800]
+package main
+
+import (
+	"flag"
+	"fmt"
+	"log"
+	"os"
+	"path/filepath"
+	"strings"
+	"time"
+
+	"github.com/go-rod/rod"
+	"github.com/go-rod/rod/lib/proto"
+
+	"zestysketch/internal/browser"
+	"zestysketch/internal/demo"
+)
+
+// views are the main views, by the demo's own addresses: the project half way
+// through is the third that the demo makes.
+var views = []struct{ name, path, click string }{
+	{"today", "/", ""},
+	{"classes", "/classes", ""},
+	{"new-project", "/projects/new", ""},
+	{"bench", "/projects/3", ""},
+	{"wall", "/projects/3/wall?student=9", ""},
+	{"check-stack", "/projects/3/check", ""},
+	{"check-table", "/checkins/2", ""},
+}
+
+func main() {
+	at := flag.String("at", "http://127.0.0.1:8080", "the running demo")
+	out := flag.String("out", filepath.Join("docs", "screenshots"), "folder for the pictures")
+	only := flag.String("only", "", "only the view of this name")
+	size := flag.String("size", "1280x800", "of the window")
+	flag.Parse()
+	var w, h int
+	if _, err := fmt.Sscanf(*size, "%dx%d", &w, &h); err != nil {
+		log.Fatal("wanted a size such as 1280x800: ", err)
+	}
+	b, err := browser.Open()
+	if err != nil {
+		log.Fatal(err)
+	}
+	defer b.MustClose()
+	page := b.MustPage(*at+"/signin").MustSetViewport(w, h, 1, false)
+	shoot(page, filepath.Join(*out, "sign-in.png"), *only == "" || *only == "sign-in")
+	page.MustElement("#email").MustInput(demo.Email)
+	page.MustElement("#password").MustInput(demo.Password)
+	page.MustElement("form.card-drawn button").MustClick()
+	page.MustElement(".projects")
+	for _, v := range views {
+		if *only != "" && !strings.HasPrefix(v.name, *only) {
+			continue
+		}
+		page.MustNavigate(*at + v.path).MustWaitLoad()
+		if v.click != "" {
+			page.MustElement(v.click).MustClick()
+		}
+		shoot(page, filepath.Join(*out, v.name+".png"), true)
+	}
+}
+
+func shoot(page *rod.Page, file string, wanted bool) {
+	if !wanted {
+		return
+	}
+	page.MustWaitLoad().MustWaitStable()
+	time.Sleep(150 * time.Millisecond) // pictures decode after load
+	png, err := page.Screenshot(false, &proto.PageCaptureScreenshot{Format: proto.PageCaptureScreenshotFormatPng})
+	if err != nil {
+		log.Fatal(err)
+	}
+	if err := os.MkdirAll(filepath.Dir(file), 0o755); err != nil {
+		log.Fatal(err)
+	}
+	if err := os.WriteFile(file, png, 0o644); err != nil {
+		log.Fatal(err)
+	}
+}
