@@ -11,7 +11,6 @@ import (
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/picture"
-	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/intake"
 	"zestysketch/internal/render"
 	"zestysketch/internal/store"
@@ -186,27 +185,14 @@ func (l *loader) checkIn(p store.Project, plan grid.Plan, sc scene, marks []stor
 	}
 	c := store.CheckIn{ProjectID: p.ID, StudentID: studentID, PictureID: pic.ID}
 	if placed {
-		if c.Corners, c.Marks, err = truth(plan, sc, marks, d); err != nil {
+		corners, known, err := truth(plan, sc, d)
+		if err != nil {
 			return err
+		}
+		c.Corners, c.Marks = &corners, map[uint64][2]float64{}
+		for i, m := range marks { // kept in the scene's order
+			c.Marks[m.ID] = known[i].Photo
 		}
 	}
 	return l.s.AddCheckIn(l.ctx, l.teacher.ID, &c)
-}
-
-// truth returns where the grid's corners and the landmarks are in the photo.
-func truth(plan grid.Plan, sc scene, marks []store.Landmark, d drawing) (*[4][2]float64, map[uint64][2]float64, error) {
-	toPhoto, err := picture.NewHomography(picture.Box(plan.Sheet.Width, plan.Sheet.Height), d.camera.Corners)
-	if err != nil {
-		return nil, nil, err
-	}
-	var corners [4][2]float64
-	for i, c := range d.camera.Corners {
-		corners[i] = [2]float64{c.X, c.Y}
-	}
-	places := map[uint64][2]float64{}
-	for _, m := range marks {
-		at := toPhoto.Apply(picture.Point(d.hand.place(plan, sc, sheet.Point{X: m.X / perMM, Y: m.Y / perMM})))
-		places[m.ID] = [2]float64{at.X, at.Y}
-	}
-	return &corners, places, nil
 }

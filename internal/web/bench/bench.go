@@ -3,6 +3,7 @@ package bench
 
 import (
 	"bytes"
+	"cmp"
 	"embed"
 	"errors"
 	"html/template"
@@ -51,7 +52,6 @@ type bench struct {
 	Kept     *grid.Plan    // the plan that prints and the wall use
 	Seen     int           // the version the teacher looks at
 	Conflict bool
-	Fresh    bool // just kept
 	Fields   []string
 }
 
@@ -162,6 +162,7 @@ func (a area) preview(w http.ResponseWriter, r *http.Request) error {
 // answer sends the live part to htmx, the whole page to a browser without it.
 func (b bench) answer(w http.ResponseWriter, r *http.Request, status int) error {
 	if kit.IsFragment(r) {
+		b.Rail.Again = true
 		return pages.Part(w, r, "bench.html", "live", status, b)
 	}
 	return pages.WholeStatus(w, r, "bench.html", b.Project.Name, status, b)
@@ -201,7 +202,8 @@ func (a area) keep(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	b.Kept, b.Seen, b.Fresh, b.Rail.Planned = b.Plan, version, true, true
+	b.Kept, b.Seen = b.Plan, version
+	b.Rail.Planned, b.Rail.Project.Name = true, cmp.Or(b.Plan.Name, p.Name)
 	return b.answer(w, r, http.StatusOK)
 }
 
@@ -210,11 +212,7 @@ func (a area) save(r *http.Request, p store.Project, seen int, plan grid.Plan) (
 	if err != nil {
 		return 0, err
 	}
-	name := plan.Name
-	if name == "" {
-		name = p.Name
-	}
-	return a.Store.SavePlan(r.Context(), p.TeacherID, p.ID, seen, name, string(file))
+	return a.Store.SavePlan(r.Context(), p.TeacherID, p.ID, seen, cmp.Or(plan.Name, p.Name), string(file))
 }
 
 func (a area) export(w http.ResponseWriter, r *http.Request) error {

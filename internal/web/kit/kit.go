@@ -9,6 +9,7 @@ import (
 	"log/slog"
 	"net/http"
 	"strconv"
+	"syscall"
 
 	"github.com/alexedwards/scs/v2"
 	"github.com/go-chi/chi/v5"
@@ -51,6 +52,9 @@ func (k *Kit) Handle(h Handler) http.HandlerFunc {
 }
 
 func (k *Kit) fail(w http.ResponseWriter, r *http.Request, err error) {
+	if errors.Is(err, context.Canceled) || errors.Is(err, syscall.EPIPE) || errors.Is(err, syscall.ECONNRESET) {
+		return // the browser has gone: there is nobody to tell
+	}
 	t := k.trouble(r, err)
 	if IsFragment(r) && t.Status == http.StatusUnprocessableEntity {
 		// The page's own place for messages, whatever the request was aimed at.
@@ -75,8 +79,6 @@ func (k *Kit) trouble(r *http.Request, err error) Trouble {
 		return Trouble{http.StatusConflict, "Somebody changed this meanwhile. Open the page again to see the change, then make yours."}
 	case errors.As(err, &tooLong):
 		return Trouble{http.StatusUnprocessableEntity, fmt.Sprintf("The file is larger than %d MB. Make it smaller, or save it as JPEG, and try again.", picture.MaxBytes>>20)}
-	case errors.Is(err, context.Canceled):
-		return Trouble{499, "The connection was closed."}
 	}
 	k.Log.Error("request failed", "method", r.Method, "path", r.URL.Path, "error", err)
 	return Trouble{http.StatusInternalServerError, "The program could not do this. Nothing you saved before is lost. Try again in a moment."}

@@ -64,6 +64,7 @@ type Rail struct {
 	Project store.Project
 	Here    string
 	Planned bool // the steps after the plan are open
+	Again   bool // takes the place of the rail that is on the page
 }
 
 // RailStep is one step of the rail.

@@ -29,6 +29,6 @@ document.addEventListener("htmx:responseError", (event) => {
   }
 });
 
-document.addEventListener("htmx:afterOnLoad", () => { banner.hidden = true; });
+document.addEventListener("htmx:afterRequest", (event) => { if (event.detail.successful) banner.hidden = true; });
 addEventListener("online", () => { banner.hidden = true; });
 addEventListener("offline", () => say("No connection. You can go on looking; saving waits until it is back."));

@@ -24,7 +24,8 @@ function draw(point) {
   const svg = point.ownerSVGElement, u = unit(svg), [x, y] = place(point);
   point.setAttribute("transform", `translate(${x} ${y}) scale(${u})`);
   const state = point.classList.contains("pin") && svg === photo && !point.classList.contains("placed") ? ", not placed yet" : "";
-  point.setAttribute("aria-label", `${point.dataset.name}, at ${Math.round(x)}, ${Math.round(y)}${state}`);
+  const number = point.querySelector("text")?.textContent ?? "";
+  point.setAttribute("aria-label", `${number} ${point.dataset.name}, at ${Math.round(x)}, ${Math.round(y)}${state}`);
 }
 
 function drawAll() {

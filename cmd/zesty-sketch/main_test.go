@@ -1,0 +1,223 @@
+package main
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"fmt"
+	"io"
+	"math"
+	"net"
+	"net/http"
+	"os"
+	"path/filepath"
+	"regexp"
+	"strings"
+	"sync"
+	"testing"
+	"time"
+
+	"zestysketch/internal/core/accuracy"
+	"zestysketch/internal/core/grid"
+	"zestysketch/internal/demo"
+)
+
+// call runs the program as the shell does.
+func call(args ...string) (code int, out, err string) {
+	var o, e bytes.Buffer
+	code = run(context.Background(), args, streams{strings.NewReader(""), &o, &e})
+	return code, o.String(), e.String()
+}
+
+func write(t *testing.T, name string, b []byte) string {
+	t.Helper()
+	path := filepath.Join(t.TempDir(), name)
+	if err := os.WriteFile(path, b, 0o600); err != nil {
+		t.Fatal(err)
+	}
+	return path
+}
+
+func TestPlanCommand(t *testing.T) {
+	// The worked proportion, common practice.
+	code, out, stderr := call("plan", "--reference", "8x9.5in", "--paper", "12x18in", "--fit", "width", "--reference-square", "1in")
+	if code != 0 || stderr != "" {
+		t.Fatalf("exit %d, %s", code, stderr)
+	}
+	for _, want := range []string{`"format": "zesty-plan/1"`, `"width_mm": 304.8`, `"height_mm": 361.95`, `"columns": 8`, `"rows": 10`, `"12 × 9 1/2 = 114"`, `"114 ÷ 8 = 14 1/4"`} {
+		if !strings.Contains(out, want) {
+			t.Errorf("%s is missing from\n%s", want, out)
+		}
+	}
+	if _, err := grid.Decode([]byte(out)); err != nil {
+		t.Errorf("the plan cannot be read back: %v", err)
+	}
+}
+
+func TestPlanFromPicture(t *testing.T) {
+	s, err := demo.NewSample()
+	if err != nil {
+		t.Fatal(err)
+	}
+	code, out, stderr := call("plan", "--picture", write(t, "p.png", s.Picture), "--printed-width", "7in", "--scale", "1.5")
+	if code != 0 || !strings.Contains(out, `"height_mm": 228.6`) {
+		t.Errorf("exit %d, %s\n%s", code, stderr, out)
+	}
+}
+
+func TestCheckCommand(t *testing.T) {
+	s, err := demo.NewSample()
+	if err != nil {
+		t.Fatal(err)
+	}
+	planFile, err := grid.Encode(s.Plan)
+	if err != nil {
+		t.Fatal(err)
+	}
+	marks, err := json.Marshal(landmarksFile{Format: landmarksFormat, Landmarks: s.Landmarks})
+	if err != nil {
+		t.Fatal(err)
+	}
+	var corners strings.Builder
+	for _, c := range s.Corners {
+		fmt.Fprintf(&corners, "%g,%g ", c[0], c[1])
+	}
+	args := []string{"check", "--plan", write(t, "plan.json", planFile), "--photo", write(t, "photo.jpg", s.Photo),
+		"--corners", corners.String(), "--landmarks", write(t, "marks.json", marks)}
+	code, out, stderr := call(args...)
+	if code != 0 {
+		t.Fatalf("exit %d, %s", code, stderr)
+	}
+	var r accuracy.Report
+	if err := json.Unmarshal([]byte(out), &r); err != nil || r.Format != "zesty-check/1" {
+		t.Fatalf("%v in\n%s", err, out)
+	}
+	for _, o := range r.Landmarks {
+		if o.Name == "Top of the door" && (o.Within || math.Abs(o.Off[0]+0.5) > 0.02) {
+			t.Errorf("the door is %+v; want half a box too far left", o)
+		}
+	}
+	for _, bad := range []struct {
+		flag, value, say string
+		code             int
+	}{
+		{"--corners", "1,1 2,2", "wanted four corners", 2},
+		{"--corners", "0,0 0,0 0,0 0,0", "cross or lie too close", 2},
+		{"--corners", "0,0 9000,0 9000,9000 0,9000", "outside the photo", 1},
+		{"--photo", write(t, "not.jpg", []byte("x")), "not a picture", 1},
+		{"--photo", "/nowhere.jpg", "no such file", 1},
+		{"--plan", write(t, "cut.json", planFile[:200]), "damaged or cut off", 1},
+		{"--landmarks", write(t, "m.json", []byte(`{"format":"zesty-landmarks/1","landmarks":[]}`)), "wanted at least 2", 1},
+		{"--landmarks", write(t, "m.json", []byte(`{"format":"zesty-landmarks/9"}`)), "wanted the format", 1},
+		{"--plan", "", "check needs", 2},
+		{"--what", "x", "wrong usage", 2},
+	} {
+		code, out, stderr := call(append(append([]string{}, args...), bad.flag, bad.value)...)
+		if code != bad.code || !strings.Contains(stderr, bad.say) || out != "" || strings.Count(stderr, "\n") != 1 {
+			t.Errorf("%s %q: exit %d, %q %q; want %d and one line saying %q", bad.flag, bad.value, code, out, stderr, bad.code, bad.say)
+		}
+	}
+}
+
+func TestUsage(t *testing.T) {
+	for _, c := range []struct {
+		args []string
+		say  string
+		code int
+	}{
+		{nil, "wanted one of demo", 2},
+		{[]string{"draw"}, "wanted one of demo", 2},
+		{[]string{"help"}, "zesty-sketch COMMAND", 0},
+		{[]string{"plan"}, "either --reference or --picture", 2},
+		{[]string{"plan", "--reference", "0x9in", "--paper", "A3"}, "must be more than 0", 2},
+		{[]string{"plan", "--reference", "8x9in", "--paper", "A3", "extra"}, "too much", 2},
+		{[]string{"teacher", "--email", "x"}, "teacher needs", 2},
+		{[]string{"demo", "--addr", "nowhere:-1"}, "--addr", 2},
+	} {
+		if code, out, stderr := call(c.args...); code != c.code || !strings.Contains(stderr, c.say) || out != "" {
+			t.Errorf("%v: exit %d, %q %q; want %d saying %q", c.args, code, out, stderr, c.code, c.say)
+		}
+	}
+}
+
+// shared is a buffer that a running command writes and the test reads.
+type shared struct {
+	sync.Mutex
+	bytes.Buffer
+}
+
+func (s *shared) Write(b []byte) (int, error) {
+	s.Lock()
+	defer s.Unlock()
+	return s.Buffer.Write(b)
+}
+
+func (s *shared) String() string {
+	s.Lock()
+	defer s.Unlock()
+	return s.Buffer.String()
+}
+
+var address = regexp.MustCompile(`http://\S+`)
+
+// startDemo runs the demo command until stop is called, which returns its exit code.
+func startDemo(t *testing.T, dir, addr string) (url string, stop func() int) {
+	t.Helper()
+	ctx, cancel := context.WithCancel(context.Background())
+	var out, errs shared
+	ended := make(chan int, 1)
+	go func() {
+		ended <- run(ctx, []string{"demo", "--data", dir, "--addr", addr}, streams{strings.NewReader(""), &out, &errs})
+	}()
+	for deadline := time.Now().Add(time.Minute); time.Now().Before(deadline); time.Sleep(20 * time.Millisecond) {
+		if url = address.FindString(out.String()); url != "" {
+			return url, func() int { cancel(); return <-ended }
+		}
+		if len(ended) > 0 {
+			break
+		}
+	}
+	cancel()
+	t.Fatalf("the demo did not start: %s %s", out.String(), errs.String())
+	return "", nil
+}
+
+// The demo starts, says where it is, makes way for a taken port, refuses a
+// second copy in its folder, stops cleanly and starts again.
+func TestDemoLife(t *testing.T) {
+	dir := t.TempDir()
+	taken, err := net.Listen("tcp", "127.0.0.1:0")
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer taken.Close()
+	url, stop := startDemo(t, dir, taken.Addr().String())
+	if strings.HasSuffix(url, taken.Addr().String()) {
+		t.Errorf("served on the taken port %s", url)
+	}
+	res, err := http.Get(url + "/signin")
+	if err != nil {
+		t.Fatal(err)
+	}
+	page, _ := io.ReadAll(res.Body)
+	res.Body.Close()
+	if res.StatusCode != http.StatusOK || !strings.Contains(string(page), "Good to see you") {
+		t.Errorf("%s/signin: %d", url, res.StatusCode)
+	}
+	if code, _, stderr := call("demo", "--data", dir); code != 1 || !strings.Contains(stderr, "already running") {
+		t.Errorf("a second copy: exit %d, %q", code, stderr)
+	}
+	if code := stop(); code != 0 {
+		t.Errorf("stopped with exit %d; want 0", code)
+	}
+	if code, _, stderr := call("serve", "--data", dir, "--addr", taken.Addr().String()); code != 1 || !strings.Contains(stderr, "choose another with --addr") {
+		t.Errorf("serving on a taken port: exit %d, %q", code, stderr)
+	}
+	_, stop = startDemo(t, dir, "127.0.0.1:0")
+	stop()
+	var out, errs bytes.Buffer
+	std := streams{strings.NewReader("a good long password\n"), &out, &errs}
+	if code := run(context.Background(), []string{"teacher", "--data", dir, "--school", "Quay", "--email", "new@quay.example", "--name", "New"}, std); code != 0 || !strings.Contains(out.String(), "can sign in") {
+		t.Errorf("adding a teacher: exit %d, %q", code, errs.String())
+	}
+}

@@ -1,0 +1,114 @@
+package demo
+
+import (
+	"context"
+	"math"
+	"os"
+	"testing"
+
+	"zestysketch/internal/core/accuracy"
+	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/picture"
+	"zestysketch/internal/mariadb/mariadbtest"
+	"zestysketch/internal/store"
+)
+
+func TestMain(m *testing.M) { os.Exit(mariadbtest.Run(m)) }
+
+func TestLoadOnce(t *testing.T) {
+	ctx := context.Background()
+	s, err := store.Open(ctx, mariadbtest.DSN(t))
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer s.Close()
+	for range 2 {
+		if err := Load(ctx, s); err != nil {
+			t.Fatal(err)
+		}
+	}
+	teacher, err := s.SignIn(ctx, Email, Password)
+	if err != nil {
+		t.Fatal(err)
+	}
+	projects, err := s.Projects(ctx, teacher.ID)
+	if err != nil || len(projects) != 3 {
+		t.Fatalf("%d projects, %v; want 3", len(projects), err)
+	}
+	class, err := s.Class(ctx, teacher.ID, *projects[0].ClassID)
+	if err != nil || len(class.Students) != 24 {
+		t.Errorf("%d students, %v; want 24", len(class.Students), err)
+	}
+}
+
+// What the pretend camera sees, measured at the places it knows, is the error
+// that the pretend student made, and nothing else.
+func TestSampleIsMeasuredAsDrawn(t *testing.T) {
+	s, err := NewSample()
+	if err != nil {
+		t.Fatal(err)
+	}
+	r, err := accuracy.Check(s.Plan, s.Corners, s.Landmarks, accuracy.NormalTolerance)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, o := range r.Landmarks {
+		want := s.Slips[o.Name]
+		// A slip draws its near surroundings along, so small offsets elsewhere are true.
+		if most := 4.0; math.Hypot(o.OffMM[0]-want.X, o.OffMM[1]-want.Y) > most {
+			t.Errorf("%s is %v mm off; want %v within %v mm", o.Name, o.OffMM, want, most)
+		}
+		if o.Within != (o.Name != "Top of the door") {
+			t.Errorf("%s within tolerance: %v", o.Name, o.Within)
+		}
+	}
+}
+
+// The photo really shows the grid's corners where the camera says: the
+// rectified sheet has a faint line along each of its edges.
+func TestCameraTellsTheTruth(t *testing.T) {
+	s, err := NewSample()
+	if err != nil {
+		t.Fatal(err)
+	}
+	photo, err := picture.Decode(s.Photo)
+	if err != nil {
+		t.Fatal(err)
+	}
+	const k = 4 // pixels a millimetre
+	out, err := picture.Rectify(photo, accuracy.Corners(s.Corners), int(s.Plan.Sheet.Width*k), int(s.Plan.Sheet.Height*k))
+	if err != nil {
+		t.Fatal(err)
+	}
+	column := func(x float64) (sum float64) {
+		for y := 40; y < out.Rect.Dy()-40; y += 3 {
+			sum += float64(out.RGBAAt(int(x*k), y).G)
+		}
+		return sum
+	}
+	for _, x := range s.Plan.Marks.SheetX[1 : len(s.Plan.Marks.SheetX)-1] {
+		best, at := math.Inf(1), 0.0
+		for d := -3.0; d <= 3; d += 0.25 {
+			if v := column(x + d); v < best {
+				best, at = v, d
+			}
+		}
+		if math.Abs(at) > 0.6 {
+			t.Errorf("the line at %v mm is seen %v mm away", x, at)
+		}
+	}
+}
+
+func TestScenesAreDrawnInside(t *testing.T) {
+	for _, sc := range []scene{harbourLight(), jugAndLemons(), bicycle()} {
+		if len(sc.page.Items) < 20 {
+			t.Errorf("%s has %d lines and areas", sc.page.Title, len(sc.page.Items))
+		}
+		for _, l := range sc.landmarks {
+			in := grid.Rect{Max: grid.Point{X: float64(sc.page.Size.W), Y: float64(sc.page.Size.H)}}
+			if l.at.X < in.Min.X || l.at.Y < in.Min.Y || l.at.X > in.Max.X || l.at.Y > in.Max.Y {
+				t.Errorf("%s: %s lies outside", sc.page.Title, l.name)
+			}
+		}
+	}
+}

@@ -1,0 +1,44 @@
+package web
+
+import (
+	"os"
+	"testing"
+)
+
+// axe-core 4.14.1 from the npm registry finds nothing on any page, at the
+// width of a laptop and of a phone.
+func TestAccessibility(t *testing.T) {
+	axe, err := os.ReadFile("testdata/axe.min.js")
+	if err != nil {
+		t.Fatal(err)
+	}
+	h := newHouse(t)
+	places := form{"corners": "181,190 1040,172 1082,1311 128,1290", "version": "0"}
+	h.signIn("owner@quay.example").post(h.address("/checkins/{checkin}/places"), places).want(200, "")
+	s := h.open(1280, 800)
+	s.page.MustEvalOnNewDocument(string(axe)) // past the content security policy, which it does not loosen
+	look := func(path string) {
+		t.Helper()
+		s.page.MustNavigate(s.url + path).MustWaitLoad()
+		found := s.page.MustEval(`() => axe.run().then((r) => r.violations.map((v) => v.id + ": " + v.help + " " + v.nodes.map((n) => n.html).slice(0, 2).join(" ")))`)
+		for _, v := range found.Arr() {
+			t.Errorf("%s: %s", path, v.Str())
+		}
+	}
+	look("/signin")
+	s.signIn()
+	paths := []string{"/", "/classes", "/projects/new", "/nowhere"}
+	for _, pattern := range []string{"/projects/{project}", "/projects/{project}/wall", "/projects/{project}/check", "/checkins/{checkin}"} {
+		paths = append(paths, h.address(pattern))
+	}
+	for _, path := range paths {
+		look(path)
+	}
+	s.page.MustSetViewport(360, 780, 1, true)
+	for _, path := range paths {
+		look(path)
+		if wide := s.page.MustEval(`() => document.documentElement.scrollWidth - innerWidth`).Int(); wide > 0 {
+			t.Errorf("%s is %d pixels wider than a phone of 360", path, wide)
+		}
+	}
+}

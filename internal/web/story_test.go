@@ -1,0 +1,298 @@
+package web
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"math"
+	"net/http"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"regexp"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/go-rod/rod"
+	"github.com/go-rod/rod/lib/input"
+	"github.com/go-rod/rod/lib/proto"
+
+	"zestysketch/internal/browser"
+	"zestysketch/internal/core/grid"
+)
+
+// screen is a real browser at work on the house.
+type screen struct {
+	*house
+	page *rod.Page
+}
+
+func (h *house) open(width, height int) *screen {
+	h.t.Helper()
+	b, err := browser.Open()
+	if err != nil {
+		h.t.Fatal(err)
+	}
+	h.t.Cleanup(func() { b.Close() })
+	page := b.MustPage().Timeout(60 * time.Second)
+	page.MustSetViewport(width, height, 1, false)
+	return &screen{h, page}
+}
+
+func (s *screen) signIn() {
+	s.page.MustNavigate(s.url + "/signin")
+	s.page.MustElement("#email").MustInput("owner@quay.example")
+	s.page.MustElement("#password").MustInput(password)
+	s.page.MustElementR("button", "Sign in").MustClick()
+	s.page.MustElement(".projects")
+}
+
+// save puts a file on the disk, for the browser to choose.
+func (s *screen) save(name string, b []byte) string {
+	s.t.Helper()
+	path := filepath.Join(s.t.TempDir(), name)
+	if err := os.WriteFile(path, b, 0o600); err != nil {
+		s.t.Fatal(err)
+	}
+	return path
+}
+
+// see waits until an element says something.
+func (s *screen) see(selector, say string) *rod.Element {
+	s.t.Helper()
+	e, err := s.page.ElementR(selector, say)
+	if err != nil {
+		s.t.Fatalf("%s never says %q: %v", selector, say, err)
+	}
+	return e
+}
+
+// drag moves a handle by its middle so that its point lands on photo pixel x, y.
+func (s *screen) drag(selector string, x, y float64) {
+	s.t.Helper()
+	s.page.MustElement(selector).MustScrollIntoView()
+	// Where the handle's grip is now, and where the point has to go, on the screen.
+	at := s.page.MustEval(`(selector, x, y) => {
+		const g = document.querySelector(selector), svg = g.ownerSVGElement, m = svg.getScreenCTM();
+		const on = (px, py) => new DOMPoint(px, py).matrixTransform(m);
+		const grip = g.querySelector(".grip").getBoundingClientRect(), from = on(+g.dataset.x, +g.dataset.y), to = on(x, y);
+		const gx = grip.x + grip.width / 2, gy = grip.y + grip.height / 2;
+		return [gx, gy, gx + to.x - from.x, gy + to.y - from.y];
+	}`, selector, x, y)
+	var p [4]float64
+	if err := at.Unmarshal(&p); err != nil {
+		s.t.Fatal(err)
+	}
+	saved := s.page.MustWaitRequestIdle()
+	mouse := s.page.Mouse
+	mouse.MustMoveTo(p[0], p[1]).MustDown(proto.InputMouseButtonLeft)
+	if err := mouse.MoveLinear(proto.NewPoint(p[2], p[3]), 6); err != nil {
+		s.t.Fatal(err)
+	}
+	mouse.MustUp(proto.InputMouseButtonLeft)
+	saved()
+}
+
+// The whole job once, as a teacher does it: picture, plan, print, tick, check.
+func TestTheWholeJob(t *testing.T) {
+	for _, size := range [][2]int{{1280, 800}, {390, 844}} {
+		t.Run(fmt.Sprintf("%d×%d", size[0], size[1]), func(t *testing.T) {
+			s := newHouse(t).open(size[0], size[1])
+			s.signIn()
+			s.startProject()
+			s.plan()
+			s.download()
+			s.tick()
+			s.check()
+			if wide := s.page.MustEval(`() => document.documentElement.scrollWidth - innerWidth`).Int(); wide > 0 {
+				t.Errorf("the page is %d pixels wider than the screen", wide)
+			}
+		})
+	}
+}
+
+func (s *screen) startProject() {
+	s.page.MustElementR("a", "New project").MustClick()
+	s.page.MustElement("#picture").MustSetFiles(s.save("light.png", s.sample.Picture))
+	s.page.MustElement("#name").MustInput("Story")
+	s.page.MustElement("#class").MustSelect("7 Quay · 2 students")
+	s.page.MustElementR("button", "Start the project").MustClick()
+	s.see(".railname", "Story")
+}
+
+func (s *screen) plan() {
+	s.t.Helper()
+	lines := func() int { return len(s.page.MustElements(".bench-picture svg path")) }
+	before := lines()
+	// The grid follows every change, before anything is kept.
+	s.page.MustElement("#f-reference_square").MustSelectAllText().MustInput("1 in")
+	s.see(".bigcount", `7\s*×\s*9`)
+	if after := lines(); after == before || after < 2*(8+10) {
+		s.t.Errorf("%d lines over the picture, %d before; want the new grid", after, before)
+	}
+	s.page.MustElement("#f-sheet_square").MustInput("huge")
+	s.see("#p-sheet_square", "wanted a length")
+	s.page.MustElement("#f-sheet_square").MustSelectAllText().MustInput("1 1/2 in")
+	s.see(".facts", `10 1/2 × 13 1/2 in`)
+	s.page.MustElementR("button", "Keep this plan").MustClick()
+	s.see(".kept", "Kept")
+}
+
+// download fetches the PDF with the browser's own session and asks pdfinfo.
+func (s *screen) download() {
+	s.t.Helper()
+	s.page.MustElement("#paper-print").MustSelect("Letter")
+	form := s.page.MustElement("#print form")
+	address := *form.MustAttribute("action") + "?paper=Letter"
+	r, err := http.NewRequest(http.MethodGet, s.url+address, nil)
+	if err != nil {
+		s.t.Fatal(err)
+	}
+	for _, c := range s.page.MustCookies() {
+		r.AddCookie(&http.Cookie{Name: c.Name, Value: c.Value})
+	}
+	res, err := http.DefaultClient.Do(r)
+	if err != nil {
+		s.t.Fatal(err)
+	}
+	defer res.Body.Close()
+	info := exec.Command("pdfinfo", "-")
+	info.Stdin = res.Body
+	out, err := info.CombinedOutput()
+	if err != nil || !regexp.MustCompile(`Pages:\s+2\n`).Match(out) || !strings.Contains(string(out), "(letter)") {
+		s.t.Errorf("pdfinfo says %v\n%s", err, out)
+	}
+}
+
+func (s *screen) tick() {
+	s.t.Helper()
+	s.page.MustElementR(".rail a", "Draw").MustClick()
+	s.see(".desk h2", "Ada")
+	s.page.MustElement("#box-B2").MustClick()
+	s.see(".tile-count", "1/63")
+	// The same by keyboard: one to the right, and the next student.
+	s.page.MustElement("#box-B2").MustFocus()
+	s.page.Keyboard.MustType(input.ArrowRight)
+	s.page.Keyboard.MustType(input.Space)
+	s.see(".tile-count", "2/63")
+	s.page.Keyboard.MustType('n')
+	s.see(".desk h2", "Bryn")
+	s.page.MustElement(`#tile-` + fmt.Sprint(s.class.Students[1].ID) + ` rect[data-label="A1"]`).MustClick()
+	s.see(".tile-count", "1/63")
+	s.page.MustReload()
+	s.see(".tile-count", "2/63")
+	done, err := s.db.Ticks(context.Background(), s.project.ID+1)
+	if err != nil || !done[s.class.Students[0].ID]["B2"] || !done[s.class.Students[0].ID]["C2"] || !done[s.class.Students[1].ID]["A1"] {
+		s.t.Errorf("ticks kept: %v, %v; want Ada's B2 and C2 and Bryn's A1", done, err)
+	}
+}
+
+func (s *screen) check() {
+	s.t.Helper()
+	s.page.MustElementR(".rail a", "Check").MustClick()
+	s.page.MustElement("#student").MustSelect("Ada")
+	s.page.MustElement("#photo").MustSetFiles(s.save("photo.jpg", s.sample.Photo))
+	s.page.MustElementR("button", "Take it in").MustClick()
+	s.see("#result", "Drag the four corners")
+	for i, c := range s.sample.Corners {
+		s.drag(fmt.Sprintf(`[data-corner="%d"]`, i), c[0], c[1])
+	}
+	s.see("#result", "Add three or more landmarks")
+	for _, m := range s.sample.Landmarks[:6] { // the door is the sixth
+		at := s.sample.Plan.ToPicture(grid.Point{X: m.Reference[0], Y: m.Reference[1]})
+		s.addLandmark(at.X, at.Y)
+	}
+	marks := s.page.MustElements("#photo [data-mark]")
+	if len(marks) != 6 {
+		s.t.Fatalf("%d pins on the photo; want 6", len(marks))
+	}
+	for i := range marks {
+		id := *marks[i].MustAttribute("data-mark")
+		s.drag(fmt.Sprintf(`[data-mark="%s"]`, id), s.sample.Landmarks[i].Photo[0], s.sample.Landmarks[i].Photo[1])
+	}
+	s.see(".words", "Point 6, box E7: half a box too far left")
+	s.see(".words", "Well placed: Point 1, Point 2, Point 3, Point 4, Point 5")
+	s.undo()
+	s.measured()
+}
+
+// addLandmark presses on the reference at a pixel of the picture.
+func (s *screen) addLandmark(x, y float64) {
+	before := len(s.page.MustElements("#reference .pin"))
+	s.page.MustElement("#reference").MustScrollIntoView()
+	var p [2]float64
+	at := s.page.MustEval(`(x, y) => { const p = new DOMPoint(x, y).matrixTransform(document.getElementById("reference").getScreenCTM()); return [p.x, p.y]; }`, x, y)
+	if err := at.Unmarshal(&p); err != nil {
+		s.t.Fatal(err)
+	}
+	s.page.Mouse.MustMoveTo(p[0], p[1]).MustClick(proto.InputMouseButtonLeft)
+	s.page.MustElement(fmt.Sprintf("#reference .pin:nth-of-type(%d)", before+1))
+}
+
+// undo takes the last move back with the keyboard and does it again.
+func (s *screen) undo() {
+	s.t.Helper()
+	place := func() string {
+		return s.page.MustEval(`() => [...document.querySelectorAll("#photo .pin")].map((p) => p.dataset.x + "," + p.dataset.y).join(" ")`).Str()
+	}
+	before := place()
+	s.page.KeyActions().Press(input.ControlLeft).Type(input.KeyZ).MustDo()
+	s.page.MustWaitRequestIdle()()
+	if place() == before {
+		s.t.Error("ctrl Z moved nothing back")
+	}
+	s.page.MustElement("#redo").MustClick()
+	s.page.MustWaitRequestIdle()()
+	s.see(".words", "Point 6, box E7: half a box too far left")
+}
+
+// measured compares what the table says with what the pretend student did
+// wrong: a hand on a mouse places points to about a photo pixel and a half.
+func (s *screen) measured() {
+	s.t.Helper()
+	checkIns, err := s.db.CheckIns(context.Background(), s.project.ID+1)
+	if err != nil || len(checkIns) != 1 || checkIns[0].Corners == nil || len(checkIns[0].Marks) != 6 {
+		b, _ := json.Marshal(checkIns)
+		s.t.Fatalf("kept %s, %v; want one check-in with corners and six places", b, err)
+	}
+	for i, c := range *checkIns[0].Corners {
+		if d := math.Hypot(c[0]-s.sample.Corners[i][0], c[1]-s.sample.Corners[i][1]); d > 1.5*s.photoScale() {
+			s.t.Errorf("corner %d was put %.1f pixels away", i, d)
+		}
+	}
+}
+
+// photoScale returns how many photo pixels one pixel of the screen shows.
+func (s *screen) photoScale() float64 {
+	return s.page.MustEval(`() => 1 / document.getElementById("photo").getScreenCTM().a`).Num()
+}
+
+// A lost connection is said, nothing typed is lost, and what is tried again is saved.
+func TestLostConnectionAndSession(t *testing.T) {
+	s := newHouse(t).open(1280, 800)
+	s.signIn()
+	s.page.MustNavigate(s.url + s.address("/projects/{project}"))
+	s.page.MustElement("#f-name").MustSelectAllText().MustInput("Typed by hand")
+	offline := func(off bool) {
+		err := proto.NetworkEmulateNetworkConditions{Offline: off, Latency: 0, DownloadThroughput: -1, UploadThroughput: -1}.Call(s.page)
+		if err != nil {
+			t.Fatal(err)
+		}
+	}
+	offline(true)
+	s.page.MustElementR("button", "Keep this plan").MustClick()
+	s.see("#banner", "No connection")
+	offline(false)
+	s.page.MustElementR("button", "Keep this plan").MustClick()
+	s.see(".railname", "Typed by hand")
+
+	s.page.MustSetCookies() // none: as if the session had ended
+	proto.NetworkClearBrowserCookies{}.Call(s.page)
+	s.page.MustElement("#f-name").MustInput(" twice")
+	s.page.MustElementR("button", "Keep this plan").MustClick()
+	s.see("#banner", "signed out after a break")
+	if got := s.page.MustElement("#f-name").MustProperty("value").Str(); got != "Typed by hand twice" {
+		t.Errorf("the name typed is now %q", got)
+	}
+}

@@ -1,0 +1,343 @@
+package web
+
+import (
+	"bytes"
+	"context"
+	"fmt"
+	"io"
+	"log/slog"
+	"mime/multipart"
+	"net/http"
+	"net/http/cookiejar"
+	"net/http/httptest"
+	"net/url"
+	"os"
+	"regexp"
+	"strings"
+	"testing"
+
+	"github.com/go-chi/chi/v5"
+
+	"zestysketch/internal/core/grid"
+	"zestysketch/internal/demo"
+	"zestysketch/internal/mariadb/mariadbtest"
+	"zestysketch/internal/store"
+)
+
+func TestMain(m *testing.M) { os.Exit(mariadbtest.Run(m)) }
+
+// house is a running site with two teachers, the first of whom has a class, a
+// planned project with a picture, a landmark and a check-in.
+type house struct {
+	t       *testing.T
+	url     string
+	db      *store.Store
+	routes  chi.Router
+	sample  demo.Sample
+	class   store.Class
+	project store.Project
+	mark    store.Landmark
+	checkIn store.CheckIn
+	errors  *bytes.Buffer // what the site logged
+}
+
+const password = "a long password"
+
+func newHouse(t *testing.T) *house {
+	t.Helper()
+	ctx := context.Background()
+	h := &house{t: t, errors: &bytes.Buffer{}}
+	var err error
+	if h.db, err = store.Open(ctx, mariadbtest.DSN(t)); err != nil {
+		t.Fatal(err)
+	}
+	if h.sample, err = demo.NewSample(); err != nil {
+		t.Fatal(err)
+	}
+	if h.routes, err = New(h.db, slog.New(slog.NewTextHandler(h.errors, nil)), Options{}); err != nil {
+		t.Fatal(err)
+	}
+	server := httptest.NewServer(h.routes)
+	h.url = server.URL
+	t.Cleanup(func() {
+		server.Close()
+		h.db.Close()
+		if h.errors.Len() > 0 {
+			t.Errorf("the site logged:\n%s", h.errors)
+		}
+	})
+	must := func(err error) {
+		t.Helper()
+		if err != nil {
+			t.Fatal(err)
+		}
+	}
+	owner, err := h.db.AddTeacher(ctx, "Quay Lane", "owner@quay.example", "Owner", password)
+	must(err)
+	_, err = h.db.AddTeacher(ctx, "Quay Lane", "other@quay.example", "Other", password)
+	must(err)
+	h.class, err = h.db.AddClass(ctx, owner.ID, "7 Quay")
+	must(err)
+	_, err = h.db.AddStudents(ctx, owner.ID, h.class.ID, []string{"Ada", "Bryn"})
+	must(err)
+	h.class, err = h.db.Class(ctx, owner.ID, h.class.ID)
+	must(err)
+
+	c := h.signIn("owner@quay.example")
+	at := c.post("/projects", form{"name": "Harbour light", "class": fmt.Sprint(h.class.ID)}, file{"picture", "light.png", h.sample.Picture}).location()
+	var id uint64
+	_, err = fmt.Sscanf(at, "/projects/%d", &id)
+	must(err)
+	h.project, err = h.db.Project(ctx, owner.ID, id)
+	must(err)
+	c.post(at+"/plan", planForm(h.sample.Plan.Typed, 0)).want(http.StatusOK, "")
+	h.mark = store.Landmark{ProjectID: id, Name: "Tip", Weight: 1, X: 100, Y: 100}
+	must(h.db.AddLandmark(ctx, &h.mark))
+	h.checkIn = store.CheckIn{ProjectID: id, StudentID: h.class.Students[0].ID, PictureID: *h.project.PictureID}
+	must(h.db.AddCheckIn(ctx, owner.ID, &h.checkIn))
+	return h
+}
+
+func planForm(ask grid.Request, seen int) form {
+	return form{"name": ask.Name, "units": "in", "reference": ask.Reference, "paper": ask.Paper,
+		"reference_square": ask.ReferenceSquare, "sheet_square": ask.SheetSquare, "method": "squares", "seen": fmt.Sprint(seen)}
+}
+
+type (
+	form map[string]string
+	file struct {
+		field, name string
+		bytes       []byte
+	}
+)
+
+// client is a browser without a screen.
+type client struct {
+	*house
+	http     *http.Client
+	fragment bool // asks as htmx does
+}
+
+func (h *house) nobody() *client {
+	jar, err := cookiejar.New(nil)
+	if err != nil {
+		h.t.Fatal(err)
+	}
+	return &client{house: h, http: &http.Client{Jar: jar, CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}}
+}
+
+func (h *house) signIn(email string) *client {
+	h.t.Helper()
+	c := h.nobody()
+	if at := c.post("/signin", form{"email": email, "password": password}).location(); at != "/" {
+		h.t.Fatalf("signing in leads to %q; want /", at)
+	}
+	return c
+}
+
+// answer is what came back.
+type answer struct {
+	t      *testing.T
+	what   string
+	status int
+	header http.Header
+	body   string
+}
+
+func (c *client) do(method, path, contentType string, body io.Reader) answer {
+	c.t.Helper()
+	r, err := http.NewRequest(method, c.url+path, body)
+	if err != nil {
+		c.t.Fatal(err)
+	}
+	if contentType != "" {
+		r.Header.Set("Content-Type", contentType)
+	}
+	if c.fragment {
+		r.Header.Set("HX-Request", "true")
+	}
+	res, err := c.http.Do(r)
+	if err != nil {
+		c.t.Fatal(err)
+	}
+	defer res.Body.Close()
+	b, err := io.ReadAll(res.Body)
+	if err != nil {
+		c.t.Fatal(err)
+	}
+	return answer{c.t, method + " " + path, res.StatusCode, res.Header, string(b)}
+}
+
+func (c *client) get(path string) answer { c.t.Helper(); return c.do(http.MethodGet, path, "", nil) }
+
+func (c *client) post(path string, values form, files ...file) answer {
+	c.t.Helper()
+	if len(files) == 0 {
+		data := url.Values{}
+		for k, v := range values {
+			data.Set(k, v)
+		}
+		return c.do(http.MethodPost, path, "application/x-www-form-urlencoded", strings.NewReader(data.Encode()))
+	}
+	var body bytes.Buffer
+	w := multipart.NewWriter(&body)
+	for k, v := range values {
+		w.WriteField(k, v)
+	}
+	for _, f := range files {
+		part, err := w.CreateFormFile(f.field, f.name)
+		if err != nil {
+			c.t.Fatal(err)
+		}
+		part.Write(f.bytes)
+	}
+	w.Close()
+	return c.do(http.MethodPost, path, w.FormDataContentType(), &body)
+}
+
+// want checks the status and that the body says something.
+func (a answer) want(status int, say string) answer {
+	a.t.Helper()
+	if a.status != status || !strings.Contains(a.body, say) {
+		a.t.Errorf("%s: %d, want %d saying %q; got\n%.1500s", a.what, a.status, status, say, a.body)
+	}
+	return a
+}
+
+func (a answer) location() string {
+	a.t.Helper()
+	if a.status != http.StatusSeeOther {
+		a.t.Fatalf("%s: %d, want a redirect; got\n%.1500s", a.what, a.status, a.body)
+	}
+	return a.header.Get("Location")
+}
+
+var inBraces = regexp.MustCompile(`\{[a-z]+\}`)
+
+// address fills a route's pattern with what the first teacher owns.
+func (h *house) address(pattern string) string {
+	return inBraces.ReplaceAllStringFunc(pattern, func(name string) string {
+		switch name {
+		case "{project}":
+			return fmt.Sprint(h.project.ID)
+		case "{student}":
+			return fmt.Sprint(h.class.Students[0].ID)
+		case "{class}":
+			return fmt.Sprint(h.class.ID)
+		case "{picture}":
+			return fmt.Sprint(*h.project.PictureID)
+		case "{role}":
+			return "full"
+		case "{landmark}":
+			return fmt.Sprint(h.mark.ID)
+		case "{checkin}":
+			return fmt.Sprint(h.checkIn.ID)
+		}
+		h.t.Fatalf("the route %s has a part that this test does not know", pattern)
+		return ""
+	})
+}
+
+// open are the routes that need no teacher; own those that name nothing of anybody's.
+var (
+	open = map[string]bool{"GET /signin": true, "POST /signin": true, "POST /signout": true, "GET /static/*": true}
+	own  = map[string]bool{"GET /": true, "GET /classes": true, "POST /classes": true, "GET /projects/new": true, "POST /projects": true}
+)
+
+// Every route is tried as nobody, who is sent to sign in, and as another
+// teacher, who is told that there is no such thing.
+func TestEveryRouteIsGuarded(t *testing.T) {
+	h := newHouse(t)
+	nobody, fragment, other := h.nobody(), h.nobody(), h.signIn("other@quay.example")
+	fragment.fragment = true
+	tried := 0
+	err := chi.Walk(h.routes, func(method, pattern string, _ http.Handler, _ ...func(http.Handler) http.Handler) error {
+		if open[method+" "+pattern] {
+			return nil
+		}
+		tried++
+		path := h.address(pattern)
+		// A full form, so that what refuses is the owner check and not a missing field.
+		values := form{"label": "A1", "on": "1", "students": "X", "class": fmt.Sprint(h.class.ID), "student": fmt.Sprint(h.class.Students[0].ID),
+			"looseness": "loose", "name": "Mine", "place": "5,5", "version": "0", "seen": "1", "reference": "7in", "paper": "A3"}
+		var files []file
+		if method == http.MethodPost && regexp.MustCompile(`(picture|check|projects)$`).MatchString(pattern) {
+			files = []file{{"picture", "p.png", h.sample.Picture}, {"photo", "p.jpg", h.sample.Photo}}
+		}
+		try := func(c *client) answer {
+			if method == http.MethodGet {
+				return c.get(path)
+			}
+			return c.post(path, values, files...)
+		}
+		if at := try(nobody).location(); !strings.HasPrefix(at, "/signin?next=") {
+			t.Errorf("%s %s as nobody leads to %q", method, path, at)
+		}
+		try(fragment).want(http.StatusUnauthorized, "")
+		if own[method+" "+pattern] && pattern != "/projects" {
+			return nil
+		}
+		try(other).want(http.StatusNotFound, "another teacher")
+		return nil
+	})
+	if err != nil {
+		t.Fatal(err)
+	}
+	if tried < 20 {
+		t.Errorf("only %d routes were tried", tried)
+	}
+	ticks, err := h.db.Ticks(context.Background(), h.project.ID)
+	if err != nil || len(ticks) > 0 {
+		t.Errorf("another teacher left ticks: %v, %v", ticks, err)
+	}
+}
+
+func TestHeadersAndCrossSite(t *testing.T) {
+	h := newHouse(t)
+	c := h.signIn("owner@quay.example")
+	a := c.get("/")
+	for name, want := range map[string]string{"Content-Security-Policy": "script-src 'self'", "X-Content-Type-Options": "nosniff", "Cache-Control": "no-store"} {
+		if !strings.Contains(a.header.Get(name), want) {
+			t.Errorf("%s is %q; want %q in it", name, a.header.Get(name), want)
+		}
+	}
+	if strings.Contains(a.header.Get("Content-Security-Policy"), "unsafe") {
+		t.Error("the content security policy allows something unsafe")
+	}
+	r, err := http.NewRequest(http.MethodPost, h.url+"/classes", strings.NewReader("name=Stolen"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	r.Header.Set("Content-Type", "application/x-www-form-urlencoded")
+	r.Header.Set("Sec-Fetch-Site", "cross-site")
+	res, err := c.http.Do(r)
+	if err != nil {
+		t.Fatal(err)
+	}
+	res.Body.Close()
+	if res.StatusCode != http.StatusForbidden {
+		t.Errorf("a form from another site: %d; want 403", res.StatusCode)
+	}
+	c.get("/static/").want(http.StatusNotFound, "")
+	c.get("/static/../web.go").want(http.StatusNotFound, "")
+}
+
+func TestSigningIn(t *testing.T) {
+	h := newHouse(t)
+	c := h.nobody()
+	c.post("/signin", form{"email": "owner@quay.example", "password": "wrong"}).want(http.StatusUnprocessableEntity, `value="owner@quay.example"`)
+	for next, want := range map[string]string{"/classes": "/classes", "//evil.example": "/", "https://evil.example": "/", `/\evil.example`: "/", "": "/"} {
+		if at := h.nobody().post("/signin", form{"email": "owner@quay.example", "password": password, "next": next}).location(); at != want {
+			t.Errorf("signing in with next %q leads to %q; want %q", next, at, want)
+		}
+	}
+	c = h.signIn("owner@quay.example")
+	c.post("/signout", nil)
+	if at := c.get("/classes").location(); at != "/signin?next=%2Fclasses" {
+		t.Errorf("after signing out /classes leads to %q", at)
+	}
+	for range 20 {
+		c.post("/signin", form{"email": "owner@quay.example", "password": "guess"})
+	}
+	c.post("/signin", form{"email": "owner@quay.example", "password": password}).want(http.StatusTooManyRequests, "Wait five minutes")
+}
