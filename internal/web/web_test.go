@@ -14,6 +14,7 @@ import (
 	"os"
 	"regexp"
 	"strings"
+	"sync/atomic"
 	"testing"
 
 	"github.com/go-chi/chi/v5"
@@ -39,6 +40,7 @@ type house struct {
 	mark    store.Landmark
 	checkIn store.CheckIn
 	errors  *bytes.Buffer // what the site logged
+	down    atomic.Bool   // every connection breaks
 }
 
 const password = "a long password"
@@ -57,7 +59,12 @@ func newHouse(t *testing.T) *house {
 	if h.routes, err = New(h.db, slog.New(slog.NewTextHandler(h.errors, nil)), Options{}); err != nil {
 		t.Fatal(err)
 	}
-	server := httptest.NewServer(h.routes)
+	server := httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if h.down.Load() {
+			panic(http.ErrAbortHandler)
+		}
+		h.routes.ServeHTTP(w, r)
+	}))
 	h.url = server.URL
 	t.Cleanup(func() {
 		server.Close()
