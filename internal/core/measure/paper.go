@@ -2,10 +2,24 @@ package measure
 
 import "strings"
 
+// Kind says who sells a paper.
+type Kind string
+
+// Kinds of paper: what office printers take, drawing stock by its standard,
+// and what schools buy by its size.
+const (
+	Office  Kind = "office"
+	ISO     Kind = "iso"
+	ANSI    Kind = "ansi"
+	Arch    Kind = "arch"
+	Drawing Kind = "drawing"
+)
+
 // Paper is a named stock size, upright.
 type Paper struct {
 	Name string
 	Size Size
+	Kind Kind
 }
 
 // inches returns a size given in inches.
@@ -13,14 +27,19 @@ func inches(w, h float64) Size {
 	return Size{Length(w * MillimetresPerInch), Length(h * MillimetresPerInch)}
 }
 
-// Papers lists the named papers: ISO 216 A series, then ANSI/ASME Y14.1 and
-// the two other sizes of North American office paper, then the drawing and
-// construction papers that schools buy (common practice).
+// Papers lists the named papers: ISO 216 A and B series; ANSI/ASME Y14.1 with
+// the other sizes of North American offices; the architects' sizes (from
+// memory); then drawing and construction papers that schools buy (common
+// practice).
 var Papers = []Paper{
-	{"A6", Size{105, 148}}, {"A5", Size{148, 210}}, {"A4", Size{210, 297}},
-	{"A3", Size{297, 420}}, {"A2", Size{420, 594}}, {"A1", Size{594, 841}}, {"A0", Size{841, 1189}},
-	{"Letter", inches(8.5, 11)}, {"Legal", inches(8.5, 14)}, {"Tabloid", inches(11, 17)},
-	{"9 × 12 in drawing", inches(9, 12)}, {"12 × 18 in drawing", inches(12, 18)}, {"18 × 24 in drawing", inches(18, 24)},
+	{"A6", Size{105, 148}, ISO}, {"A5", Size{148, 210}, ISO}, {"A4", Size{210, 297}, Office}, {"A3", Size{297, 420}, Office},
+	{"A2", Size{420, 594}, ISO}, {"A1", Size{594, 841}, ISO}, {"A0", Size{841, 1189}, ISO},
+	{"B5", Size{176, 250}, ISO}, {"B4", Size{250, 353}, ISO}, {"B3", Size{353, 500}, ISO}, {"B2", Size{500, 707}, ISO}, {"B1", Size{707, 1000}, ISO},
+	{"Letter", inches(8.5, 11), Office}, {"Legal", inches(8.5, 14), Office}, {"Tabloid", inches(11, 17), Office},
+	{"ANSI C", inches(17, 22), ANSI}, {"ANSI D", inches(22, 34), ANSI}, {"ANSI E", inches(34, 44), ANSI},
+	{"Arch A", inches(9, 12), Arch}, {"Arch B", inches(12, 18), Arch}, {"Arch C", inches(18, 24), Arch}, {"Arch D", inches(24, 36), Arch}, {"Arch E", inches(36, 48), Arch},
+	{"11 × 14 in drawing", inches(11, 14), Drawing}, {"14 × 17 in drawing", inches(14, 17), Drawing},
+	{"22 × 30 in watercolour", inches(22, 30), Drawing}, {"50 × 70 cm drawing", Size{500, 700}, Drawing}, {"70 × 100 cm drawing", Size{700, 1000}, Drawing},
 }
 
 // PaperNamed returns the paper called name, in any case.

@@ -41,7 +41,7 @@ func lay(work, paper measure.Size) (layout, error) {
 	}
 	var would []string
 	for _, p := range measure.Papers {
-		if n := needs(work, [2]float64{}); (n.fits(p.Size) || n.fits(p.Size.Turned())) && !strings.Contains(p.Name, " ") {
+		if n := needs(work, [2]float64{}); p.Kind == measure.Office && (n.fits(p.Size) || n.fits(p.Size.Turned())) {
 			would = append(would, p.Name)
 		}
 	}
