@@ -127,6 +127,27 @@ func picturePDF(doc *fpdf.Fpdf, p sheet.Picture, pictures Pictures) error {
 	}
 	opts := fpdf.ImageOptions{ImageType: kind}
 	doc.RegisterImageOptionsReader(p.Name, opts, bytes.NewReader(b))
-	doc.ImageOptions(p.Name, p.Box.Min.X, p.Box.Min.Y, p.Box.Width(), p.Box.Height(), false, opts, 0, "")
+	if p.Part == nil {
+		doc.ImageOptions(p.Name, p.Box.Min.X, p.Box.Min.Y, p.Box.Width(), p.Box.Height(), false, opts, 0, "")
+		return doc.Error()
+	}
+	// All of the picture is laid down about its true size at the page's corner,
+	// then carried to where the part fills the box; the box cuts off the rest.
+	w := float64(p.Part.Picture[0]) * p.Box.Width() / p.Part.Size[0]
+	h := float64(p.Part.Picture[1]) * p.Box.Height() / p.Part.Size[1]
+	doc.ClipRect(p.Box.Min.X, p.Box.Min.Y, p.Box.Width(), p.Box.Height(), false)
+	doc.TransformBegin()
+	doc.Transform(inPoints(doc, p.Placed(w, h)))
+	doc.ImageOptions(p.Name, 0, 0, w, h, false, opts, 0, "")
+	doc.TransformEnd()
+	doc.ClipEnd()
 	return doc.Error()
+}
+
+// inPoints turns a map of millimetres from the top left into one of points
+// from the bottom left (ISO 32000-1, 8.3.2.3).
+func inPoints(doc *fpdf.Fpdf, m sheet.Matrix) fpdf.TransformMatrix {
+	_, height := doc.GetPageSize()
+	k := doc.GetConversionRatio()
+	return fpdf.TransformMatrix{A: m.A, B: -m.B, C: -m.C, D: m.D, E: (m.C*height + m.E) * k, F: (height*(1-m.D) - m.F) * k}
 }

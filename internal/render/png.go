@@ -8,6 +8,7 @@ import (
 
 	"golang.org/x/image/font"
 	"golang.org/x/image/font/opentype"
+	"golang.org/x/image/math/f64"
 	"golang.org/x/image/math/fixed"
 	"golang.org/x/image/vector"
 
@@ -167,7 +168,13 @@ func (c canvas) picture(p sheet.Picture, img image.Image) {
 	}
 	px := func(v float64) int { return int(math.Round(v * c.k)) }
 	box := image.Rect(px(p.Box.Min.X), px(p.Box.Min.Y), px(p.Box.Max.X), px(p.Box.Max.Y))
-	xdraw.BiLinear.Scale(c.img, box, img, img.Bounds(), xdraw.Over, nil)
+	if p.Part == nil {
+		xdraw.BiLinear.Scale(c.img, box, img, img.Bounds(), xdraw.Over, nil)
+		return
+	}
+	m := p.Placed(float64(img.Bounds().Dx()), float64(img.Bounds().Dy()))
+	on := c.img.SubImage(box).(*image.RGBA) // what is outside the box is cut off
+	xdraw.BiLinear.Transform(on, f64.Aff3{m.A * c.k, m.C * c.k, m.E * c.k, m.B * c.k, m.D * c.k, m.F * c.k}, img, img.Bounds(), xdraw.Over, nil)
 }
 
 func rgba(c sheet.Color) color.RGBA { return color.RGBA{c.R, c.G, c.B, 255} }

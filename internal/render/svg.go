@@ -37,8 +37,7 @@ func itemsSVG(out io.Writer, page sheet.Page, link func(name string) string) {
 		case sheet.Text:
 			textSVG(out, v)
 		case sheet.Picture:
-			fmt.Fprintf(out, `<image href="%s" x="%s" y="%s" width="%s" height="%s" preserveAspectRatio="none"/>`,
-				escape(link(v.Name)), num(v.Box.Min.X), num(v.Box.Min.Y), num(v.Box.Width()), num(v.Box.Height()))
+			pictureSVG(out, v, escape(link(v.Name)))
 		}
 	}
 }
@@ -79,6 +78,18 @@ func textSVG(out io.Writer, t sheet.Text) {
 	anchor := [...]string{sheet.Start: "start", sheet.Middle: "middle", sheet.End: "end"}[t.Anchor]
 	fmt.Fprintf(out, `<text x="%s" y="%s" font-family="Go, Atkinson Hyperlegible, sans-serif" font-size="%s" text-anchor="%s" fill="%s"%s>%s</text>`,
 		num(t.At.X), num(t.At.Y), num(t.Size), anchor, hex(t.Color), extra, escape(t.Words))
+}
+
+// pictureSVG writes an image, or a part of it cut out by a drawing of its own.
+func pictureSVG(out io.Writer, p sheet.Picture, address string) {
+	x, y, w, h := num(p.Box.Min.X), num(p.Box.Min.Y), num(p.Box.Width()), num(p.Box.Height())
+	if p.Part == nil {
+		fmt.Fprintf(out, `<image href="%s" x="%s" y="%s" width="%s" height="%s" preserveAspectRatio="none"/>`, address, x, y, w, h)
+		return
+	}
+	m := p.Placed(1000, 1000)
+	fmt.Fprintf(out, `<svg x="%s" y="%s" width="%s" height="%s" viewBox="%s %s %s %s"><image href="%s" width="1000" height="1000" preserveAspectRatio="none" transform="matrix(%.7g %.7g %.7g %.7g %.7g %.7g)"/></svg>`,
+		x, y, w, h, x, y, w, h, address, m.A, m.B, m.C, m.D, m.E, m.F)
 }
 
 // num writes millimetres to a thousandth, without idle zeros.

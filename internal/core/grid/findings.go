@@ -1,9 +1,11 @@
 package grid
 
 import (
+	"cmp"
 	"fmt"
 	"math"
 	"strconv"
+	"strings"
 
 	"zestysketch/internal/core/measure"
 )
@@ -24,6 +26,8 @@ type Finding struct {
 	Level   Level  `json:"level"`
 	Message string `json:"message"`
 	Fix     string `json:"fix"`
+	// Mend holds the fields of a Request that mend it, with their new values.
+	Mend map[string]string `json:"mend,omitempty"`
 }
 
 // Past this squash a drawing begins to look wrong (common practice: nobody sees less).
@@ -35,7 +39,7 @@ const detailedMost = 80
 // find looks over a finished plan. It returns an empty list, not nil, when all is well.
 func (p Plan) find() []Finding {
 	findings := []Finding{}
-	for _, look := range []func(Plan) (Finding, bool){paperFinding, cropFinding, resolutionFinding, squashFinding, smallerFinding, trimFinding, remainderFinding, countFinding, rulerFinding} {
+	for _, look := range []func(Plan) (Finding, bool){paperFinding, resolutionFinding, squashFinding, smallerFinding, trimFinding, remainderFinding, countFinding, rulerFinding, shortRulerFinding, foldingFinding} {
 		if f, found := look(p); found {
 			findings = append(findings, f)
 		}
@@ -47,23 +51,29 @@ func paperFinding(p Plan) (Finding, bool) {
 	if p.StockSize().Holds(p.SheetSize()) {
 		return Finding{}, false
 	}
-	return Finding{"paper", Stop,
-		fmt.Sprintf("The drawing would be %s, but the paper is %s.", p.SheetSize().Text(p.Units), p.StockSize().Text(p.Units)),
-		"Take larger paper, a smaller scale, or fit it inside the paper."}, true
+	return Finding{Code: "paper", Level: Stop,
+		Message: fmt.Sprintf("The drawing would be %s, but the paper is %s.", p.SheetSize().Text(p.Units), p.StockSize().Text(p.Units)),
+		Fix:     "Take larger paper, a smaller scale, or fit it inside the paper.",
+		Mend:    map[string]string{"fit": "inside", "scale": "", "sheet_square": ""}}, true
 }
 
-func cropFinding(p Plan) (Finding, bool) {
-	f := p.Frame
-	if f == nil || f.Min == [2]float64{} {
+// Findings made while choosing, which a finished plan no longer shows by itself.
+const (
+	codeCrop = "crop"
+	codeRoom = "room"
+)
+
+// cropFinding says how much of a frame was cut away to take the print's shape.
+func cropFinding(asked, used Frame, printed string) (Finding, bool) {
+	left := used.Size[0] * used.Size[1] / (asked.Size[0] * asked.Size[1])
+	if left > 0.995 {
 		return Finding{}, false
 	}
-	side, cut := "left and right", f.Min[0]/float64(f.Picture[0])
-	if f.Min[1] > 0 {
-		side, cut = "top and bottom", f.Min[1]/float64(f.Picture[1])
-	}
-	return Finding{"crop", Note,
-		fmt.Sprintf("The picture has another shape than %s, so %.0f %% is cut away at %s.", p.ReferenceSize().Text(p.Units), cut*100, side),
-		"To keep all of it, write the printed width alone."}, true
+	width, _, _ := strings.Cut(printed, " ×")
+	return Finding{Code: codeCrop, Level: Note,
+		Message: fmt.Sprintf("The frame has another shape than %s, so %.0f %% of it is cut away.", printed, (1-left)*100),
+		Fix:     "To keep all of it, write the printed width alone.",
+		Mend:    map[string]string{"reference": width}}, true
 }
 
 // Pixels per printed inch: 300 is good, 150 the least (from memory; the usual
@@ -76,11 +86,13 @@ func resolutionFinding(p Plan) (Finding, bool) {
 		return Finding{}, false
 	}
 	if ppi >= leastPPI {
-		return Finding{"resolution", Note, fmt.Sprintf("Printed at this size the picture has %.0f pixels an inch: fine, though small details are soft.", ppi), ""}, true
+		return Finding{Code: "resolution", Level: Note, Message: fmt.Sprintf("Printed at this size the picture has %.0f pixels an inch: fine, though small details are soft.", ppi)}, true
 	}
-	return Finding{"resolution", Warn,
-		fmt.Sprintf("Printed at this size the picture has only %.0f pixels an inch and will look blurred.", ppi),
-		fmt.Sprintf("Print it at most %s wide, or find a larger picture.", p.Text(p.Frame.Size[0]/leastPPI*measure.MillimetresPerInch))}, true
+	widest := measure.Length(p.Frame.Size[0]/leastPPI*measure.MillimetresPerInch) - p.Units.Step()
+	return Finding{Code: "resolution", Level: Warn,
+		Message: fmt.Sprintf("Printed at this size the picture has only %.0f pixels an inch and will look blurred.", ppi),
+		Fix:     fmt.Sprintf("Print it at most %s wide, or find a larger picture.", widest.Text(p.Units)),
+		Mend:    map[string]string{"reference": widest.Text(p.Units)}}, true
 }
 
 func squashFinding(p Plan) (Finding, bool) {
@@ -92,25 +104,31 @@ func squashFinding(p Plan) (Finding, bool) {
 	if p.SquashPercent > 0 {
 		how = "taller"
 	}
-	f := Finding{"squash", Note, fmt.Sprintf("Rounding makes the drawing %.1f %% %s than the picture. Nobody will see it.", s, how), ""}
+	f := Finding{Code: "squash", Level: Note, Message: fmt.Sprintf("Rounding makes the drawing %.1f %% %s than the picture. Nobody will see it.", s, how)}
 	if s > visibleSquash {
 		f.Level = Warn
 		f.Message = fmt.Sprintf("Rounding makes the drawing %.1f %% %s than the picture. That can be seen.", s, how)
 		f.Fix = "Round to a smaller step, or not at all."
+		f.Mend = map[string]string{"round": ""}
 	}
 	return f, true
 }
 
 func smallerFinding(p Plan) (Finding, bool) {
 	if k := math.Min(p.Scale[0], p.Scale[1]); k < 0.995 {
-		return Finding{"smaller", Warn,
-			fmt.Sprintf("The drawing is smaller than the picture (%s).", Times(k)),
-			"Use larger paper or print the picture smaller; × 1.5 and × 2 are easy."}, true
+		half := measure.Length(p.Sheet.Width / 1.5).RoundTo(p.Units.Step())
+		return Finding{Code: "smaller", Level: Warn,
+			Message: fmt.Sprintf("The drawing is smaller than the picture (%s).", Times(k)),
+			Fix:     fmt.Sprintf("Use larger paper, or print the picture %s wide to enlarge it × 1.5.", half.Text(p.Units)),
+			Mend:    map[string]string{"reference": half.Text(p.Units), "scale": "", "sheet_square": "", "reference_square": ""}}, true
 	}
 	return Finding{}, false
 }
 
 func trimFinding(p Plan) (Finding, bool) {
+	if p.Sheet.Origin != [2]float64{} || p.Sheet.Panels != [2]int{} {
+		return Finding{Code: "place", Level: Note, Message: fmt.Sprintf("The drawing stands %s from the left and %s from the top of the paper.", p.Text(p.Sheet.Origin[0]), p.Text(p.Sheet.Origin[1]))}, true
+	}
 	w, h := p.Sheet.Stock[0]-p.Sheet.Width, p.Sheet.Stock[1]-p.Sheet.Height
 	if w < slack && h < slack || !p.StockSize().Holds(p.SheetSize()) {
 		return Finding{}, false
@@ -124,44 +142,84 @@ func trimFinding(p Plan) (Finding, bool) {
 	default:
 		cut = p.Text(h) + " off the height"
 	}
-	return Finding{"trim", Note, fmt.Sprintf("Trim the %s paper: %s.", p.StockSize().Text(p.Units), cut), ""}, true
+	return Finding{Code: "trim", Level: Note, Message: fmt.Sprintf("Trim the %s paper: %s.", p.StockSize().Text(p.Units), cut)}, true
 }
 
 func remainderFinding(p Plan) (Finding, bool) {
 	g := p.Grid
-	across, down := g.ReferenceRemainder[0] > 0, g.ReferenceRemainder[1] > 0
-	if !across && !down {
+	names := map[string][2]string{AtEnd: {"The last column is a strip", "The last row is a strip"},
+		AtStart: {"The first column is a strip", "The first row is a strip"},
+		Shared:  {"The first and last columns are strips", "The first and last rows are strips"}}[cmp.Or(g.RemainderAt, AtEnd)]
+	var where []string
+	for i, how := range []string{"wide", "high"} {
+		if g.ReferenceRemainder[i] > 0 {
+			where = append(where, fmt.Sprintf("%s: %s %s on the picture, %s on the sheet.", names[i], p.Text(g.ReferenceRemainder[i]), how, p.Text(g.SheetRemainder[i])))
+		}
+	}
+	if where == nil {
 		return Finding{}, false
 	}
-	where := ""
-	if across {
-		where = fmt.Sprintf("The last column is a strip: %s wide on the picture, %s on the sheet.", p.Text(g.ReferenceRemainder[0]), p.Text(g.SheetRemainder[0]))
-	}
-	if down {
-		if across {
-			where += " "
-		}
-		where += fmt.Sprintf("The last row is a strip: %s high on the picture, %s on the sheet.", p.Text(g.ReferenceRemainder[1]), p.Text(g.SheetRemainder[1]))
-	}
-	return Finding{"remainder", Note, where, "Keep it on both papers, at the same side."}, true
+	return Finding{Code: "remainder", Level: Note, Message: strings.Join(where, " "), Fix: "Keep it on both papers, at the same side. Or cut the picture to whole squares.",
+		Mend: map[string]string{"remainder": Trimmed}}, true
 }
 
 func countFinding(p Plan) (Finding, bool) {
 	if n := p.Count(); n > detailedMost {
-		return Finding{"count", Warn, fmt.Sprintf("%d boxes is a lot: a beginner's grid has %d to %d.", n, beginnerLeast, beginnerMost),
-			"Use larger squares, or fewer parts."}, true
+		return Finding{Code: "count", Level: Warn, Message: fmt.Sprintf("%d boxes is a lot: a beginner's grid has %d to %d.", n, beginnerLeast, beginnerMost),
+			Fix:  "Use larger squares, or fewer parts.",
+			Mend: map[string]string{"reference_square": "", "sheet_square": "", "parts": "4"}}, true
 	}
 	return Finding{}, false
 }
 
 func rulerFinding(p Plan) (Finding, bool) {
 	cell := p.Grid.SheetCell
-	if measure.Length(cell[0]).Readable(p.Units) && measure.Length(cell[1]).Readable(p.Units) {
+	if measure.Length(cell[0]).Readable(p.Units) && measure.Length(cell[1]).Readable(p.Units) || p.Ruler.Way == ByFolding || p.Ruler.Way == ByStrip {
 		return Finding{}, false
 	}
-	return Finding{"ruler", Note,
-		fmt.Sprintf("The sheet's boxes do not fall on the ruler's lines: about %s × %s.", measure.Length(cell[0]).Bare(p.Units), p.Text(cell[1])),
-		"Mark each line from zero with the list, not box by box. Or set the sheet's square yourself."}, true
+	f := Finding{Code: "ruler", Level: Note,
+		Message: fmt.Sprintf("The sheet's boxes do not fall on the ruler's lines: about %s × %s.", measure.Length(cell[0]).Bare(p.Units), p.Text(cell[1])),
+		Fix:     "Mark each line from zero with the list, not box by box. Or set the sheet's square yourself."}
+	if p.Method == Squares {
+		f.Mend = map[string]string{"reference_square": measure.Length(p.Grid.ReferenceCell[0]).Text(p.Units), "sheet_square": easyBelow(cell[0], p.Units).Text(p.Units), "scale": "", "round": ""}
+	}
+	return f, true
+}
+
+// easyBelow returns the largest length on the ruler's round lines that is not
+// longer than the cell: a quarter inch or half a centimetre apart.
+func easyBelow(cell float64, u measure.Unit) measure.Length {
+	for _, step := range []measure.Length{u.Millimetres() / 2, u.Millimetres() / 4, u.Step()} {
+		if l := measure.Length(math.Floor(cell/float64(step)+1e-9)) * step; l > 0 && float64(l) > cell*0.85 {
+			return l
+		}
+	}
+	return measure.Length(cell)
+}
+
+func shortRulerFinding(p Plan) (Finding, bool) {
+	longest := max(p.Sheet.Width+p.Sheet.Origin[0], p.Sheet.Height+p.Sheet.Origin[1])
+	if p.Ruler.Way == ByFolding || p.Ruler.Way == ByStrip || p.Ruler.Length == 0 || longest <= p.Ruler.Length+slack {
+		return Finding{}, false
+	}
+	f := Finding{Code: "short-ruler", Level: Note,
+		Message: fmt.Sprintf("The marks reach to %s, farther than a ruler of %s. Moving it from mark to mark adds errors up.", p.Text(longest), p.Text(p.Ruler.Length)),
+		Fix:     "Take a yardstick, or the printed strips.",
+		Mend:    map[string]string{"mark_by": string(ByStrip), "ruler": ""}}
+	if longest <= yardstick(p.Units) {
+		f.Mend["mark_by"] = string(ByYardstick)
+	}
+	return f, true
+}
+
+func foldingFinding(p Plan) (Finding, bool) {
+	if p.Ruler.Way != ByFolding || p.Folds() {
+		return Finding{}, false
+	}
+	return Finding{Code: "folding", Level: Warn,
+		Message: fmt.Sprintf("Folding gives 2, 4, 8 or 16 equal parts, and this grid has %d × %d.", p.Grid.Columns, p.Grid.Rows),
+		Fix:     "Divide into equal parts, or mark by ruler.",
+		Mend:    map[string]string{"method": string(Parts), "parts": "4"}}, true
 }
 
 // Times writes a scale factor: "× 1.5".

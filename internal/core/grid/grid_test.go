@@ -132,12 +132,23 @@ func TestLaws(t *testing.T) {
 			Reference: fmt.Sprintf("%.2fx%.2f", 2+rng.Float64()*10, 2+rng.Float64()*10),
 			Paper:     fmt.Sprintf("%.1fx%.1f", 12+rng.Float64()*10, 12+rng.Float64()*10),
 			Fit:       []string{"width", "height", "inside"}[i%3],
-			Method:    []string{"squares", "parts", "quarters", "squares"}[i%4],
-			Parts:     fmt.Sprintf("%dx%d", 1+rng.IntN(9), 1+rng.IntN(9)),
+			Method:    []string{"squares", "parts", "quarters", "diagonals"}[i%4],
+			Parts:     []string{"", fmt.Sprintf("%dx%d", 1+rng.IntN(9), 1+rng.IntN(9)), "8", "4"}[i%4],
 			Letters:   []string{"across", "down"}[i%2],
+			Start:     Corners[i%4],
+			Remainder: []string{"", "end", "start", "shared", "trim"}[i%5],
+			Hand:      []string{"", "left"}[i%2],
+			Split:     []string{"", "A1 2"}[i%2],
+			Margin:    []string{"", "", "0.5"}[i%3],
+			Strip:     []string{"", "1", ""}[i%3],
+			Panels:    []string{"", "2x1"}[i/2%2],
+			Line:      LineColors()[i%5],
 			Picture:   [][2]int{{}, {3000, 2000}, {1200, 1600}}[i%3],
 		}
 		p := mustMake(t, ask)
+		if _, stopped := p.Stopped(); stopped && ask.Fit == "inside" {
+			t.Fatalf("%+v: fitted inside, and yet %+v", ask, p.Findings)
+		}
 		var onReference, onSheet float64
 		seen := map[string]bool{}
 		for _, c := range p.Cells() {
@@ -157,6 +168,12 @@ func TestLaws(t *testing.T) {
 		}
 		if want := p.Sheet.Width * p.Sheet.Height; math.Abs(onSheet-want) > 1e-3 {
 			t.Errorf("%+v: cells cover %v mm² of the sheet; want %v", ask, onSheet, want)
+		}
+		if p.Frame != nil {
+			at := Point{p.Reference.Width * 0.3, p.Reference.Height * 0.8}
+			if back := p.FromPicture(p.ToPicture(at)); math.Hypot(back.X-at.X, back.Y-at.Y) > 1e-6 {
+				t.Fatalf("%+v: %v on the picture and back is %v", ask, at, back)
+			}
 		}
 		for j, x := range p.Marks.ReferenceX {
 			if got := p.ToSheet(Point{x, 0}).X; math.Abs(got-p.Marks.SheetX[j]) > 1e-4 {
@@ -195,6 +212,17 @@ func TestRefuses(t *testing.T) {
 		{"a scale that is a length", "scale", func(r *Request) { r.Scale = "2in" }},
 		{"scale of 0", "scale", func(r *Request) { r.Scale = "0" }},
 		{"scale against squares", "scale", func(r *Request) { r.SheetSquare, r.Scale = "2", "3" }},
+		{"frame outside", "frame", func(r *Request) { r.Picture, r.Frame = [2]int{800, 1000}, "790,500 400x500" }},
+		{"frame of no area", "frame", func(r *Request) { r.Picture, r.Frame = [2]int{800, 1000}, "400,500 0x500" }},
+		{"frame in words", "frame", func(r *Request) { r.Picture, r.Frame = [2]int{800, 1000}, "the middle" }},
+		{"split of a box that is not there", "split", func(r *Request) { r.Split = "Z9 2" }},
+		{"split in three", "split", func(r *Request) { r.Split = "A1 3" }},
+		{"unknown start", "start", func(r *Request) { r.Start = "middle" }},
+		{"six parts of quarters", "parts", func(r *Request) { r.Method, r.Parts = "quarters", "6" }},
+		{"margins wider than the paper", "margin", func(r *Request) { r.Margin = "9" }},
+		{"a line as wide as a finger", "line_width", func(r *Request) { r.LineWidth = "12mm" }},
+		{"no such colour", "line", func(r *Request) { r.Line = "plaid" }},
+		{"panels of nothing", "panels", func(r *Request) { r.Panels = "0x1" }},
 		{"unit", "units", func(r *Request) { r.Units = "cubits" }},
 	} {
 		r := ok
@@ -208,12 +236,16 @@ func TestRefuses(t *testing.T) {
 
 func TestFrame(t *testing.T) {
 	whole := mustMake(t, Request{Picture: [2]int{2400, 3000}, Reference: "8in", Scale: "1.5"})
-	if whole.Reference.Height != 254 || *whole.Frame != (Frame{[2]int{2400, 3000}, [2]float64{}, [2]float64{2400, 3000}}) {
+	if whole.Reference.Height != 254 || !whole.Frame.Whole() {
 		t.Errorf("8 in wide: %+v %+v; want 10 in high and the whole picture", whole.Reference, whole.Frame)
 	}
 	cut := mustMake(t, Request{Picture: [2]int{3000, 2000}, Reference: "8x8in", Scale: "1.5"})
-	if *cut.Frame != (Frame{[2]int{3000, 2000}, [2]float64{500, 0}, [2]float64{2000, 2000}}) {
-		t.Errorf("a square of it: %+v; want the middle", cut.Frame)
+	if want := (Frame{Picture: [2]int{3000, 2000}, Centre: [2]float64{1500, 1000}, Size: [2]float64{2000, 2000}}); *cut.Frame != want || cut.Findings[len(cut.Findings)-1].Code != "crop" {
+		t.Errorf("a square of it: %+v; want the middle, and a word about it", cut.Frame)
+	}
+	trimmed := mustMake(t, Request{Picture: [2]int{900, 1200}, Reference: "9x12in", ReferenceSquare: "2in", Scale: "1", Remainder: "trim"})
+	if trimmed.Reference.Width != 203.2 || trimmed.Grid.Columns != 4 || trimmed.Frame.Size != [2]float64{800, 1200} || trimmed.Frame.Centre != [2]float64{400, 600} {
+		t.Errorf("trimmed to whole squares: %+v %+v", trimmed.Reference, trimmed.Frame)
 	}
 	for _, c := range []struct {
 		width string
@@ -229,6 +261,79 @@ func TestFrame(t *testing.T) {
 		if got != c.level {
 			t.Errorf("2400 pixels on %s: %q; want %q", c.width, got, c.level)
 		}
+	}
+}
+
+// A frame at an angle: its corners by hand, and millimetres keep their lengths.
+func TestFrameAtAnAngle(t *testing.T) {
+	p := mustMake(t, Request{Picture: [2]int{1000, 1000}, Frame: "500,500 400x300 90", Reference: "8in", Scale: "1.5"})
+	for i, want := range [4]Point{{650, 300}, {650, 700}, {350, 700}, {350, 300}} {
+		if got := p.Frame.Corners()[i]; math.Hypot(got.X-want.X, got.Y-want.Y) > 1e-9 {
+			t.Errorf("corner %d is %v; want %v", i, got, want)
+		}
+	}
+	p = mustMake(t, Request{Picture: [2]int{1000, 1000}, Frame: "480,510 400x300 27.5 mirror", Reference: "8in", Scale: "1.5"})
+	a, b := p.FromPicture(Point{450, 500}), p.FromPicture(Point{450, 600})
+	if got, want := math.Hypot(a.X-b.X, a.Y-b.Y), 100*203.2/400; math.Abs(got-want) > 1e-9 {
+		t.Errorf("100 pixels are %v mm; want %v", got, want)
+	}
+	if again := mustMake(t, Request{Picture: [2]int{1000, 1000}, Frame: p.Frame.String(), Reference: "8in", Scale: "1.5"}); *again.Frame != *p.Frame {
+		t.Errorf("written and read: %+v; want %+v", again.Frame, p.Frame)
+	}
+}
+
+func TestRemainderPlaces(t *testing.T) {
+	for _, c := range []struct {
+		where   string
+		columns int
+		marks   []float64 // inches on the sheet
+	}{
+		{"end", 5, []float64{0, 2, 4, 6, 8, 9}},
+		{"start", 5, []float64{0, 1, 3, 5, 7, 9}},
+		{"shared", 6, []float64{0, 0.5, 2.5, 4.5, 6.5, 8.5, 9}},
+		{"trim", 4, []float64{0, 2, 4, 6, 8}},
+	} {
+		p := mustMake(t, Request{Reference: "9x12", ReferenceSquare: "2", Scale: "1", Remainder: c.where})
+		if got := inchesOf(p.Marks.SheetX); p.Grid.Columns != c.columns || !slices.Equal(got, c.marks) {
+			t.Errorf("%s: %d columns at %v; want %d at %v", c.where, p.Grid.Columns, got, c.columns, c.marks)
+		}
+	}
+}
+
+func TestLabelsFromAnyCorner(t *testing.T) {
+	for start, want := range map[string]string{"top left": "A1", "top right": "D1", "bottom left": "A3", "bottom right": "D3"} {
+		p := mustMake(t, Request{Reference: "4x3", Method: "parts", Parts: "4x3", Scale: "2", Start: start})
+		if got := p.Cell(0, 0).Label; got != want {
+			t.Errorf("started %s, the top left box is %s; want %s", start, got, want)
+		}
+	}
+	p := mustMake(t, Request{Reference: "4x3", Method: "parts", Parts: "4x3", Scale: "2"})
+	if got := p.Order(true)[0].Label + p.Order(true)[4].Label + p.Order(false)[0].Label; got != "D1D2A1" {
+		t.Errorf("left-handed D1, then D2; right-handed A1; got %s", got)
+	}
+}
+
+// Two 12 × 18 sheets as one: worked by hand, an 8 × 9 frame in 24 × 18 is
+// enlarged twice to 16 × 18 and stands 4 in from the left, so the lines at 4,
+// 6, 8, 10 and 12 are on the first sheet and 0, 2, 4, 6, 8 on the second.
+func TestPanelsAndPlacing(t *testing.T) {
+	p := mustMake(t, Request{Reference: "8x9", Paper: "12x18", Panels: "2x1", ReferenceSquare: "1"})
+	panels := p.Panels()
+	if len(panels) != 2 || !slices.Equal(inchesOf(panels[0].X), []float64{4, 6, 8, 10, 12}) || !slices.Equal(inchesOf(panels[1].X), []float64{0, 2, 4, 6, 8}) {
+		t.Fatalf("panels %+v", panels)
+	}
+	p = mustMake(t, Request{Reference: "8x10", Paper: "12x18", Margin: "1", Strip: "1", ReferenceSquare: "1"})
+	if got := inchesOf(p.Sheet.Origin[:]); got[0] != 1 || p.Sheet.Width/25.4 > 10.001 || (p.Sheet.Origin[1]+p.Sheet.Height)/25.4 > 16.001 {
+		t.Errorf("origin %v, sheet %v × %v in; want margins of 1 and a strip of 1 in kept", got, p.Sheet.Width/25.4, p.Sheet.Height/25.4)
+	}
+	// Only the head is gridded, and the rest of the picture still fits the paper.
+	p = mustMake(t, Request{Picture: [2]int{1000, 1400}, Frame: "500,350 400x500", Reference: "4in", Room: "whole", Paper: "18x24", Margin: "1", ReferenceSquare: "1/2"})
+	k := p.Scale[0] * p.Reference.Width / 400 // mm on the sheet a pixel
+	if left, right := p.Sheet.Origin[0]-300*k, p.Sheet.Origin[0]+700*k; left < 25.39 || right > 17*25.4+0.01 {
+		t.Errorf("the whole picture would stand from %v to %v mm", left, right)
+	}
+	if bottom := p.Sheet.Origin[1] + 1300*k; bottom > 23*25.4+0.01 {
+		t.Errorf("the whole picture would end %v mm down", bottom)
 	}
 }
 

@@ -7,8 +7,25 @@ import (
 
 // Labels says how cells are named: letters on one axis, numbers on the other.
 type Labels struct {
-	Letters string `json:"letters"` // "across" or "down": the axis that has the letters
-	First   string `json:"first"`   // the label of the top left cell, A1
+	Letters string `json:"letters"`         // "across" or "down": the axis that has the letters
+	First   string `json:"first"`           // the label of the first cell, A1
+	Start   string `json:"start,omitempty"` // the corner of the first cell; top left where it is missing
+
+	columns, rows int // of the grid, to count from another corner
+}
+
+// Corners at which the labels may start.
+var Corners = []string{"top left", "top right", "bottom left", "bottom right"}
+
+// flip exchanges places counted from the start corner and from the top left; it undoes itself.
+func (l Labels) flip(column, row int) (int, int) {
+	if strings.HasSuffix(l.Start, "right") {
+		column = l.columns - 1 - column
+	}
+	if strings.HasPrefix(l.Start, "bottom") {
+		row = l.rows - 1 - row
+	}
+	return column, row
 }
 
 // Letters on the axis named by Labels.Letters.
@@ -19,6 +36,7 @@ const (
 
 // Label returns the name of the cell, such as C4; column and row from 0.
 func (l Labels) Label(column, row int) string {
+	column, row = l.flip(column, row)
 	return l.letter(column, row) + strconv.Itoa(l.number(column, row)+1)
 }
 
@@ -38,6 +56,7 @@ func (l Labels) number(column, row int) int {
 
 // Column and Row return what stands at the head of a column or row, from 0.
 func (l Labels) Column(column int) string {
+	column, _ = l.flip(column, 0)
 	if l.Letters == Down {
 		return strconv.Itoa(column + 1)
 	}
@@ -46,6 +65,7 @@ func (l Labels) Column(column int) string {
 
 // Row returns what stands beside a row, from 0.
 func (l Labels) Row(row int) string {
+	_, row = l.flip(0, row)
 	if l.Letters == Down {
 		return letters(row)
 	}
@@ -70,10 +90,12 @@ func (l Labels) Place(label string) (column, row int, ok bool) {
 	if err != nil || number < 1 || strconv.Itoa(number) != label[cut:] {
 		return 0, 0, false
 	}
+	column, row = letter-1, number-1
 	if l.Letters == Down {
-		return number - 1, letter - 1, true
+		column, row = row, column
 	}
-	return letter - 1, number - 1, true
+	column, row = l.flip(column, row)
+	return column, row, column >= 0 && row >= 0
 }
 
 // letters returns A to Z, then AA, AB and so on.

@@ -2,6 +2,7 @@ package grid
 
 import (
 	"math"
+	"strings"
 
 	"zestysketch/internal/core/measure"
 )
@@ -19,74 +20,195 @@ func Make(r Request) (Plan, error) {
 	}
 	p := Plan{
 		Format: Format, Name: r.Name, Units: c.units, Method: c.method, Typed: r,
-		Reference: Reference{tidy(float64(c.reference.W)), tidy(float64(c.reference.H))},
 	}
-	p.Frame = centred(r.Picture, c.reference)
-	p.Grid.Labels = Labels{c.letters, "A1"}
-	p.Grid.Split = map[string]int{}
-	p.size(c)
+	p.Grid.Labels = Labels{Letters: c.letters, First: "A1"}
+	if c.start != Corners[0] {
+		p.Grid.Labels.Start = c.start
+	}
+	if c.hand == "left" {
+		p.Hand = c.hand
+	}
+	p.Line, p.Grid.Split, p.Ruler = c.line, c.split, c.ruler
+	if p.Line.Color == "auto" {
+		p.Line.Color = Palette[0].Name // until WithContrast has looked at the picture
+	}
+	if err := p.frame(&c); err != nil {
+		return Plan{}, err
+	}
+	if err := p.size(c); err != nil {
+		return Plan{}, err
+	}
 	if err := p.divide(c); err != nil {
 		return Plan{}, err
 	}
 	p.derive()
-	p.Findings = p.find()
+	for label := range c.split {
+		if _, ok := p.Find(label); !ok {
+			return Plan{}, Problems{{"split", "there is no box " + label + " in this grid"}}
+		}
+	}
+	p.Findings = append(p.find(), p.Findings...)
 	return p, nil
 }
 
-// centred returns the largest frame of the printed ratio in the middle of the
-// picture, nil for no picture. A ratio that differs by less than half a per
-// cent is rounding, and the whole picture is used.
-func centred(picture [2]int, printed measure.Size) *Frame {
-	if picture[0] <= 0 || picture[1] <= 0 {
-		return nil
+// frame settles the frame, trimmed to whole squares where that is wished, and
+// the size at which it is printed.
+func (p *Plan) frame(c *choice) error {
+	p.Frame = c.frame
+	if p.Frame != nil {
+		cut := p.Frame.cutTo(float64(c.reference.W / c.reference.H))
+		if f, found := cropFinding(*p.Frame, cut, c.reference.Text(c.units)); found {
+			p.Findings = append(p.Findings, f)
+		}
+		p.Frame = &cut
 	}
-	w, h := float64(picture[0]), float64(picture[1])
-	f := &Frame{Picture: picture, Size: [2]float64{w, h}}
-	ratio := float64(printed.W / printed.H)
-	switch have := w / h; {
-	case have > ratio*1.005:
-		f.Size[0] = tidy(h * ratio)
-	case have < ratio/1.005:
-		f.Size[1] = tidy(w / ratio)
+	if c.remainder == Trimmed && c.method == Squares {
+		square := c.referenceSquare
+		if square == 0 {
+			square = ProposeSquare(c.reference, c.units)
+		}
+		whole := measure.Size{W: wholeSquares(c.reference.W, square), H: wholeSquares(c.reference.H, square)}
+		if whole.W == 0 || whole.H == 0 {
+			return Problems{{"reference_square", "not even one square fits; use one smaller than " + min(c.reference.W, c.reference.H).Text(c.units)}}
+		}
+		if p.Frame != nil {
+			p.Frame.trimEnd(float64(whole.W/c.reference.W), float64(whole.H/c.reference.H))
+		}
+		c.reference, c.referenceSquare = whole, square
 	}
-	f.Min = [2]float64{tidy((w - f.Size[0]) / 2), tidy((h - f.Size[1]) / 2)}
-	return f
+	p.Reference = Reference{tidy(float64(c.reference.W)), tidy(float64(c.reference.H))}
+	return nil
 }
 
-// size settles the sheet, the stock as it lies, and the working.
-func (p *Plan) size(c choice) {
-	sheet, stock := c.reference.Scale(c.scale), c.paper
+func wholeSquares(side, square measure.Length) measure.Length {
+	return measure.Length(math.Floor(float64(side/square)+slack/float64(square))) * square
+}
+
+// trimEnd keeps the given shares of a frame's width and height, from its top left.
+func (f *Frame) trimEnd(w, h float64) {
+	middle := f.ToPicture(Point{f.Size[0] * w / 2, f.Size[1] * h / 2})
+	f.Centre = [2]float64{tidy(middle.X), tidy(middle.Y)}
+	f.Size = [2]float64{tidy(f.Size[0] * w), tidy(f.Size[1] * h)}
+}
+
+// size settles the sheet, the stock as it lies, where on it the drawing
+// starts, and the working.
+func (p *Plan) size(c choice) error {
+	room, err := c.roomFor(p.Frame)
+	if err != nil {
+		return err
+	}
+	sheet, turned := c.reference.Scale(c.scale), false
 	p.Working = []string{}
 	if c.scale == 0 {
 		var solved measure.Proportion
-		solved, stock = fit(c)
+		if solved, turned = room.fit(c); solved.Sheet.W <= 0 || solved.Sheet.H <= 0 {
+			return Problems{{"margin", "margins and strip leave nothing of the paper; make them smaller"}}
+		}
 		sheet, p.Working = solved.Sheet, solved.Working
-	} else if !stock.Holds(sheet) && stock.Turned().Holds(sheet) {
+	} else if c.paper != (measure.Size{}) {
+		turned = !room.free(false).Holds(sheet) && room.free(true).Holds(sheet)
+	}
+	stock := c.paper
+	if turned {
 		stock = stock.Turned()
 	}
 	if stock == (measure.Size{}) {
 		stock = sheet
+	} else {
+		room.place(p, c, sheet, turned)
 	}
 	p.Sheet.Width, p.Sheet.Height = tidy(float64(sheet.W)), tidy(float64(sheet.H))
 	p.Sheet.Stock = [2]float64{tidy(float64(stock.W)), tidy(float64(stock.H))}
+	p.Sheet.Panels, p.Sheet.Strip = c.panels, tidy(float64(c.strip))
+	return nil
+}
+
+// room is what the drawing may use of the paper.
+type room struct {
+	paper         measure.Size // one sheet, upright as named
+	panels        [2]int
+	margin, strip measure.Length
+	whole         *measure.Part // nil unless the rest of the picture needs room too
+}
+
+func (c choice) roomFor(f *Frame) (room, error) {
+	r := room{paper: c.paper, panels: c.panels, margin: c.margin, strip: c.strip}
+	if c.room != "whole" || f == nil {
+		return r, nil
+	}
+	if f.Angle != 0 || f.Mirror {
+		return r, Problems{{"room", "room for the rest of the picture can only be left for an upright frame"}}
+	}
+	k := c.reference.W / measure.Length(f.Size[0]) // millimetres a pixel
+	r.whole = &measure.Part{
+		Whole: measure.Size{W: measure.Length(f.Picture[0]) * k, H: measure.Length(f.Picture[1]) * k},
+		X:     measure.Length(f.Centre[0]-f.Size[0]/2) * k, Y: measure.Length(f.Centre[1]-f.Size[1]/2) * k,
+		Size: c.reference,
+	}
+	return r, nil
+}
+
+// hung returns all papers together as they hang.
+func (r room) hung(turned bool) measure.Size {
+	paper := r.paper
+	if turned {
+		paper = paper.Turned()
+	}
+	return measure.Size{W: paper.W * measure.Length(max(1, r.panels[0])), H: paper.H * measure.Length(max(1, r.panels[1]))}
+}
+
+// free returns what margins and strip leave.
+func (r room) free(turned bool) measure.Size {
+	all := r.hung(turned)
+	return measure.Size{W: all.W - 2*r.margin, H: all.H - 2*r.margin - r.strip}
 }
 
 // fit solves the sheet from the paper, rounds the side that was worked out,
-// and returns the paper the way round it is used.
-func fit(c choice) (measure.Proportion, measure.Size) {
-	frame, stock := c.reference, c.paper
-	if c.fit == "inside" && inside(frame, stock.Turned()) > inside(frame, stock)*1.001 {
-		stock = stock.Turned()
+// and says whether the paper is turned.
+func (r room) fit(c choice) (solved measure.Proportion, turned bool) {
+	frame := c.reference
+	if r.whole != nil {
+		frame = r.whole.Whole
 	}
-	byWidth := c.fit == "width" || c.fit == "inside" && stock.W/frame.W <= stock.H/frame.H
-	if byWidth {
-		solved := measure.SolveHeight(frame, stock.W, c.units)
+	turned = c.fit == "inside" && inside(frame, r.free(true)) > inside(frame, r.free(false))*1.001
+	free := r.free(turned)
+	if r.whole != nil {
+		return measure.SolveHeight(c.reference, c.reference.W*measure.Length(inside(frame, free)), c.units), turned
+	}
+	if c.fit == "width" || c.fit == "inside" && free.W/frame.W <= free.H/frame.H {
+		solved = measure.SolveHeight(frame, free.W, c.units)
 		solved.Sheet.H = rounded(solved.Sheet.H, c.round)
-		return solved, stock
+		return solved, turned
 	}
-	solved := measure.SolveWidth(frame, stock.H, c.units)
+	solved = measure.SolveWidth(frame, free.H, c.units)
 	solved.Sheet.W = rounded(solved.Sheet.W, c.round)
-	return solved, stock
+	return solved, turned
+}
+
+// place sets the drawing's origin on the paper: at its corner, to be cut out,
+// or within margins, centred in what they leave.
+func (r room) place(p *Plan, c choice, sheet measure.Size, turned bool) {
+	if r.margin == 0 && r.strip == 0 && r.whole == nil && r.panels == [2]int{} {
+		return
+	}
+	part := measure.Part{Whole: c.reference, Size: c.reference}
+	if r.whole != nil {
+		part = *r.whole
+	}
+	k := float64(sheet.W / c.reference.W)
+	at, err := measure.PlaceOn(r.hung(turned), part, k, r.margin, r.strip, c.units)
+	if err != nil {
+		p.Findings = append(p.Findings, Finding{Code: codeRoom, Level: Stop, Message: sentence(err), Fix: "Enlarge less, or make the margins smaller.",
+			Mend: map[string]string{"scale": "", "sheet_square": "", "fit": "inside"}})
+		return
+	}
+	p.Sheet.Origin = [2]float64{tidy(float64(at.X)), tidy(float64(at.Y))}
+}
+
+func sentence(err error) string {
+	_, s, _ := strings.Cut(err.Error(), ": ")
+	return strings.ToUpper(s[:1]) + s[1:] + "."
 }
 
 // inside returns the largest scale at which frame lies within stock.
@@ -120,16 +242,14 @@ func (p *Plan) divide(c choice) error {
 		g.ReferenceCell = [2]float64{tidy(square), tidy(square)}
 		g.Columns, g.ReferenceRemainder[0] = strips(p.Reference.Width, square)
 		g.Rows, g.ReferenceRemainder[1] = strips(p.Reference.Height, square)
+		g.remainderAt(c.remainder)
 	} else {
-		g.Columns, g.Rows = 4, 4
-		if p.Method == Parts {
-			g.Columns, g.Rows = c.parts[0], c.parts[1]
-		}
+		g.Columns, g.Rows = c.parts[0], c.parts[1]
 		g.ReferenceCell = [2]float64{tidy(p.Reference.Width / float64(g.Columns)), tidy(p.Reference.Height / float64(g.Rows))}
 	}
 	if g.Columns > mostCells || g.Rows > mostCells || p.Count() > mostCells {
 		field := "reference_square"
-		if p.Method == Parts {
+		if p.Method != Squares {
 			field = "parts"
 		}
 		var bad Problems
@@ -159,21 +279,52 @@ func strips(side, square float64) (count int, remainder float64) {
 func (p *Plan) derive() {
 	p.Scale = [2]float64{p.Sheet.Width / p.Reference.Width, p.Sheet.Height / p.Reference.Height}
 	p.SquashPercent = tidy(measure.Squash(p.ReferenceSize(), p.SheetSize()))
-	g := p.Grid
+	g := &p.Grid
+	g.Labels.columns, g.Labels.rows = g.Columns, g.Rows
 	p.Marks = Marks{
-		ReferenceX: lines(g.Columns, g.ReferenceCell[0], p.Reference.Width),
-		ReferenceY: lines(g.Rows, g.ReferenceCell[1], p.Reference.Height),
-		SheetX:     lines(g.Columns, g.SheetCell[0], p.Sheet.Width),
-		SheetY:     lines(g.Rows, g.SheetCell[1], p.Sheet.Height),
+		ReferenceX: lines(g.Columns, g.ReferenceCell[0], g.ReferenceRemainder[0], p.Reference.Width, g.RemainderAt),
+		ReferenceY: lines(g.Rows, g.ReferenceCell[1], g.ReferenceRemainder[1], p.Reference.Height, g.RemainderAt),
+		SheetX:     lines(g.Columns, g.SheetCell[0], g.SheetRemainder[0], p.Sheet.Width, g.RemainderAt),
+		SheetY:     lines(g.Rows, g.SheetCell[1], g.SheetRemainder[1], p.Sheet.Height, g.RemainderAt),
+	}
+}
+
+// Where a remainder stands.
+const (
+	AtEnd   = "end"   // right and bottom
+	AtStart = "start" // left and top
+	Shared  = "shared"
+	Trimmed = "trim" // cut away from the picture
+)
+
+// remainderAt moves the remainders found at the end to where they are wished.
+// A shared one becomes two strips of half the width.
+func (g *Grid) remainderAt(where string) {
+	if g.ReferenceRemainder == [2]float64{} || where == AtEnd || where == Trimmed {
+		return
+	}
+	g.RemainderAt = where
+	if where != Shared {
+		return
+	}
+	for i, n := range []*int{&g.Columns, &g.Rows} {
+		if g.ReferenceRemainder[i] > 0 {
+			*n++
+			g.ReferenceRemainder[i] = tidy(g.ReferenceRemainder[i] / 2)
+		}
 	}
 }
 
 // lines returns count+1 marks, each measured from 0 so that errors do not add
 // up, the last one on the far edge.
-func lines(count int, cell, side float64) []float64 {
+func lines(count int, cell, rest, side float64, where string) []float64 {
 	marks := make([]float64, count+1)
-	for i := range count {
-		marks[i] = tidy(float64(i) * cell)
+	first := cell
+	if rest > 0 && (where == AtStart || where == Shared) {
+		first = rest
+	}
+	for i := 1; i < count; i++ {
+		marks[i] = tidy(first + float64(i-1)*cell)
 	}
 	marks[count] = side
 	return marks

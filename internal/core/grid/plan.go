@@ -21,9 +21,10 @@ type Method string
 
 // The schools of gridding.
 const (
-	Squares  Method = "squares"  // one square size each for reference and sheet, a remainder at the end
-	Parts    Method = "parts"    // each side divided equally, cells oblong where they must be
-	Quarters Method = "quarters" // four parts each way, marked at the edges and not ruled through
+	Squares   Method = "squares"   // one square size each for reference and sheet, with a remainder
+	Parts     Method = "parts"     // each side divided equally, cells oblong where they must be
+	Quarters  Method = "quarters"  // half and quarter marks at the edges, not ruled through
+	Diagonals Method = "diagonals" // halves found by corner-to-corner lines, without a ruler
 )
 
 // Plan says everything about size and grid. Lengths are millimetres, x right
@@ -42,6 +43,9 @@ type Plan struct {
 	Marks         Marks        `json:"marks"`
 	Working       []string     `json:"working"`
 	Findings      []Finding    `json:"findings"`
+	Line          Line         `json:"line"`
+	Hand          string       `json:"hand,omitempty"` // left for drawing order from the top right
+	Ruler         Ruler        `json:"ruler"`
 	Typed         Request      `json:"typed,omitzero"` // what the teacher wrote, so that nothing drifts
 }
 
@@ -51,28 +55,14 @@ type Reference struct {
 	Height float64 `json:"height_mm"`
 }
 
-// Frame is the part of the picture that is used, in pixels of the upright picture.
-type Frame struct {
-	Picture [2]int     `json:"picture_px"`
-	Min     [2]float64 `json:"min_px"`
-	Size    [2]float64 `json:"size_px"`
-}
-
-// PixelsPerInch returns how fine the picture is when printed at the plan's
-// size, 0 where no picture is known.
-func (p Plan) PixelsPerInch() float64 {
-	if p.Frame == nil {
-		return 0
-	}
-	return p.Frame.Size[0] / (p.Reference.Width / measure.MillimetresPerInch)
-}
-
 // Sheet is the drawing's size, the paper it is cut from and where on it it starts.
 type Sheet struct {
 	Width  float64    `json:"width_mm"`
 	Height float64    `json:"height_mm"`
-	Stock  [2]float64 `json:"stock_mm"`
+	Stock  [2]float64 `json:"stock_mm"` // one paper, as it lies
 	Origin [2]float64 `json:"origin_mm"`
+	Panels [2]int     `json:"panels,omitzero"`   // papers across and down that hang as one; none is one
+	Strip  float64    `json:"strip_mm,omitzero"` // kept free at the bottom for trying materials
 }
 
 // Grid counts and sizes the cells. Columns and rows count a remainder strip as one.
@@ -83,6 +73,7 @@ type Grid struct {
 	SheetCell          [2]float64     `json:"sheet_cell_mm"`
 	ReferenceRemainder [2]float64     `json:"reference_remainder_mm"`
 	SheetRemainder     [2]float64     `json:"sheet_remainder_mm"`
+	RemainderAt        string         `json:"remainder_at,omitempty"` // end, start or shared; end where it is missing
 	Labels             Labels         `json:"labels"`
 	Split              map[string]int `json:"split"`
 }
@@ -93,6 +84,13 @@ type Marks struct {
 	ReferenceY []float64 `json:"reference_y_mm"`
 	SheetX     []float64 `json:"sheet_x_mm"`
 	SheetY     []float64 `json:"sheet_y_mm"`
+}
+
+// Line is how the grid is drawn on the reference.
+type Line struct {
+	Color string  `json:"color"` // one of LineColors
+	Width float64 `json:"width_mm"`
+	Cased bool    `json:"cased,omitempty"` // edged with its opposite, where no colour is seen along most of the lines
 }
 
 // Point is a place in millimetres, x right and y down.
@@ -181,9 +179,11 @@ func (p Plan) SheetSize() measure.Size {
 	return measure.Size{W: measure.Length(p.Sheet.Width), H: measure.Length(p.Sheet.Height)}
 }
 
-// StockSize returns the paper that the sheet is cut from, turned as it is used.
+// StockSize returns the paper that the sheet is cut from, turned as it is
+// used; with panels, all of them as they hang.
 func (p Plan) StockSize() measure.Size {
-	return measure.Size{W: measure.Length(p.Sheet.Stock[0]), H: measure.Length(p.Sheet.Stock[1])}
+	across, down := max(1, p.Sheet.Panels[0]), max(1, p.Sheet.Panels[1])
+	return measure.Size{W: measure.Length(p.Sheet.Stock[0] * float64(across)), H: measure.Length(p.Sheet.Stock[1] * float64(down))}
 }
 
 // Text returns a length of the plan in its own units.
@@ -201,24 +201,3 @@ func (p Plan) Stopped() (Finding, bool) {
 
 // tidy drops what binary fractions add below a nanometre, so that plans compare and print cleanly.
 func tidy(mm float64) float64 { return math.Round(mm*1e6) / 1e6 }
-
-// FromPicture returns where a pixel of the upright picture lies on the printed
-// reference, in millimetres; ToPicture undoes it. Without a frame the picture
-// is taken to be as large in pixels as the reference in millimetres.
-func (p Plan) FromPicture(px Point) Point {
-	minX, minY, kx, ky := p.frameScale()
-	return Point{(px.X - minX) * kx, (px.Y - minY) * ky}
-}
-
-// ToPicture returns the pixel of the upright picture at a place on the printed reference.
-func (p Plan) ToPicture(mm Point) Point {
-	minX, minY, kx, ky := p.frameScale()
-	return Point{mm.X/kx + minX, mm.Y/ky + minY}
-}
-
-func (p Plan) frameScale() (minX, minY, kx, ky float64) {
-	if p.Frame == nil {
-		return 0, 0, 1, 1
-	}
-	return p.Frame.Min[0], p.Frame.Min[1], p.Reference.Width / p.Frame.Size[0], p.Reference.Height / p.Frame.Size[1]
-}

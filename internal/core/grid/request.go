@@ -4,7 +4,6 @@ import (
 	"errors"
 	"fmt"
 	"math"
-	"strconv"
 	"strings"
 
 	"zestysketch/internal/core/measure"
@@ -21,12 +20,27 @@ type Request struct {
 	Paper           string `json:"paper,omitempty"`            // stock, "12 x 18 in" or "A3"; may be empty with a scale
 	Fit             string `json:"fit,omitempty"`              // width, height or inside; inside
 	Round           string `json:"round,omitempty"`            // step to which the worked-out side is rounded
-	Method          string `json:"method,omitempty"`           // squares, parts or quarters; squares
+	Method          string `json:"method,omitempty"`           // squares, parts, quarters or diagonals; squares
 	ReferenceSquare string `json:"reference_square,omitempty"` // proposed if empty
 	SheetSquare     string `json:"sheet_square,omitempty"`
-	Scale           string `json:"scale,omitempty"`   // "1.5", "1 1/2", "150%"
-	Parts           string `json:"parts,omitempty"`   // "4" or "4x6", across × down
-	Letters         string `json:"letters,omitempty"` // across or down; across
+	Scale           string `json:"scale,omitempty"`      // "1.5", "1 1/2", "150%"
+	Parts           string `json:"parts,omitempty"`      // "4" or "4x6", across × down
+	Letters         string `json:"letters,omitempty"`    // across or down; across
+	Start           string `json:"start,omitempty"`      // corner of the first box; top left
+	Remainder       string `json:"remainder,omitempty"`  // end, start, shared or trim; end
+	Split           string `json:"split,omitempty"`      // boxes divided again: "C4 2, D5 4"
+	Frame           string `json:"frame,omitempty"`      // "x,y w×h angle mirror" in picture pixels; all of it
+	Margin          string `json:"margin,omitempty"`     // kept free round the drawing, which is then not cut out
+	Strip           string `json:"strip,omitempty"`      // kept free at the bottom, for trying materials
+	Room            string `json:"room,omitempty"`       // frame, or whole to leave room for the rest of the picture
+	Panels          string `json:"panels,omitempty"`     // papers that hang as one, "2x1"
+	Line            string `json:"line,omitempty"`       // colour of the grid on the reference; auto, chosen by contrast
+	LineWidth       string `json:"line_width,omitempty"` // "0.25 mm"
+	Hand            string `json:"hand,omitempty"`       // right or left
+	MarkBy          string `json:"mark_by,omitempty"`    // ruler, yardstick, t-square, folding or strip
+	Ruler           string `json:"ruler,omitempty"`      // its length; long enough where it is not said
+	RulerZero       string `json:"ruler_zero,omitempty"` // how far its zero lies from the end of the wood
+	RulerStep       string `json:"ruler_step,omitempty"` // its finest division; 1/16 in or 0.5 mm
 }
 
 // Problem is a field of a request that cannot be used, and how to mend it.
@@ -76,7 +90,16 @@ type choice struct {
 	sheetSquare     measure.Length
 	scale           float64
 	parts           [2]int
-	letters         string
+	letters, start  string
+	remainder       string
+	split           map[string]int
+	frame           *Frame
+	margin, strip   measure.Length
+	room            string
+	panels          [2]int
+	line            Line
+	hand            string
+	ruler           Ruler
 }
 
 // Bounds of what a person can mean: a stamp to a wall, and a grid that can be
@@ -92,24 +115,43 @@ const (
 // parse understands the request or returns Problems.
 func (r Request) parse() (choice, error) {
 	var bad Problems
-	c := choice{fit: orElse(r.Fit, "inside"), method: Method(orElse(r.Method, string(Squares))), letters: orElse(r.Letters, Across)}
+	c := choice{
+		fit: orElse(r.Fit, "inside"), method: Method(orElse(r.Method, string(Squares))), letters: orElse(r.Letters, Across),
+		start: orElse(r.Start, Corners[0]), remainder: orElse(r.Remainder, AtEnd), room: orElse(r.Room, "frame"), hand: orElse(r.Hand, "right"),
+		line: Line{Color: orElse(r.Line, "auto"), Width: defaultLine},
+	}
 	var err error
 	if c.units, err = measure.ParseUnit(orElse(r.Units, "in")); err != nil {
 		bad.add("units", "%v", err)
 		c.units = measure.Inch
 	}
-	c.reference = r.printed(&bad, c.units)
+	c.frame = r.frame(&bad)
+	c.reference = r.printed(&bad, c.units, c.frame)
 	c.paper = r.size(&bad, "paper", r.Paper, c.units, false)
 	c.round = r.length(&bad, "round", r.Round, c.units, 0)
 	c.referenceSquare = r.length(&bad, "reference_square", r.ReferenceSquare, c.units, 1)
 	c.sheetSquare = r.length(&bad, "sheet_square", r.SheetSquare, c.units, 1)
 	c.scale = r.scale(&bad)
-	if c.method == Parts {
-		c.parts = r.parts(&bad)
+	c.margin = r.length(&bad, "margin", r.Margin, c.units, 0)
+	c.strip = r.length(&bad, "strip", r.Strip, c.units, 0)
+	if w := r.length(&bad, "line_width", r.LineWidth, measure.Millimetre, 0); w > 0 {
+		c.line.Width = float64(w)
+		if w > 3 {
+			bad.add("line_width", "a grid line is at most 3 mm wide, got %s", w.Text(measure.Millimetre))
+		}
 	}
+	c.parts = r.divisions(&bad, c.method)
+	c.split = r.splits(&bad)
+	c.panels = r.panelCount(&bad)
+	c.ruler = r.ruler(&bad, c.units)
 	oneOf(&bad, "fit", c.fit, "width", "height", "inside")
-	oneOf(&bad, "method", string(c.method), string(Squares), string(Parts), string(Quarters))
+	oneOf(&bad, "method", string(c.method), string(Squares), string(Parts), string(Quarters), string(Diagonals))
 	oneOf(&bad, "letters", c.letters, Across, Down)
+	oneOf(&bad, "start", c.start, Corners...)
+	oneOf(&bad, "remainder", c.remainder, AtEnd, AtStart, Shared, Trimmed)
+	oneOf(&bad, "room", c.room, "frame", "whole")
+	oneOf(&bad, "hand", c.hand, "right", "left")
+	oneOf(&bad, "line", c.line.Color, append([]string{"auto"}, LineColors()...)...)
 	r.agree(&bad, &c)
 	if bad != nil {
 		return choice{}, bad
@@ -132,13 +174,13 @@ func (r Request) agree(bad *Problems, c *choice) {
 }
 
 // printed returns the frame's size on the reference print. A width alone takes
-// the picture's own ratio.
-func (r Request) printed(bad *Problems, u measure.Unit) measure.Size {
+// the frame's own ratio.
+func (r Request) printed(bad *Problems, u measure.Unit, f *Frame) measure.Size {
 	width, err := measure.Parse(r.Reference, u)
-	if err != nil || r.Picture[0] <= 0 || r.Picture[1] <= 0 {
+	if err != nil || f == nil {
 		return r.size(bad, "reference", r.Reference, u, true)
 	}
-	height := width * measure.Length(r.Picture[1]) / measure.Length(r.Picture[0])
+	height := width * measure.Length(f.Size[1]/f.Size[0])
 	return bounded(bad, "reference", r.Reference, measure.Size{W: width, H: height}, u)
 }
 
@@ -205,21 +247,6 @@ func (r Request) scale(bad *Problems) float64 {
 		bad.add("scale", "wanted between 0.05 and 200, got %q; 1.5 and 2 are usual", r.Scale)
 	}
 	return k
-}
-
-func (r Request) parts(bad *Problems) [2]int {
-	text := strings.ReplaceAll(orElse(r.Parts, "4"), "×", "x")
-	across, down, two := strings.Cut(text, "x")
-	if !two {
-		down = across
-	}
-	a, err1 := strconv.Atoi(strings.TrimSpace(across))
-	d, err2 := strconv.Atoi(strings.TrimSpace(down))
-	if err1 != nil || err2 != nil || a < 1 || d < 1 || a > mostCells || d > mostCells {
-		bad.add("parts", "wanted parts across × down, such as 4 × 4, got %q", r.Parts)
-		return [2]int{4, 4}
-	}
-	return [2]int{a, d}
 }
 
 // plain drops the sentinel from the front of an error: the rest says it all.

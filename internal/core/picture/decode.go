@@ -13,17 +13,21 @@ import (
 	"image"
 	"image/color"
 	"image/draw"
-	_ "image/jpeg" // the formats of cameras
-	_ "image/png"  // and of scans and drawings
+	_ "image/gif" // the formats of drawings, cameras, scanners, pages and phones
+	_ "image/jpeg"
+	_ "image/png"
 	"math"
 
+	_ "github.com/gen2brain/heic"
 	"github.com/rwcarlsen/goexif/exif"
+	_ "golang.org/x/image/tiff"
+	_ "golang.org/x/image/webp"
 )
 
 // Errors of Decode, each with a message for the person who chose the file.
 var (
 	ErrEmpty     = errors.New("the file is empty; choose it again, or export the picture once more")
-	ErrKind      = errors.New("this is not a picture we can read; save it as JPEG or PNG and try again")
+	ErrKind      = errors.New("this is not a picture we can read; save it as JPEG, PNG, GIF, WebP, TIFF or HEIC and try again")
 	ErrDamaged   = errors.New("the picture is damaged or cut off; copy it again from the camera")
 	ErrTooLarge  = fmt.Errorf("the picture has too many pixels; make it smaller than %d megapixels", MaxPixels/1_000_000)
 	ErrTooNarrow = errors.New("the picture is a thin strip; choose one at least 16 pixels wide and high")

@@ -72,18 +72,3 @@ func addBilinear(sum *[3]float64, src *image.RGBA, p Point) {
 		sum[c] += a*(1-ty) + b*ty
 	}
 }
-
-// Crop returns the part of img from (x, y) with the given size in pixels, kept
-// inside img; img itself where the part is all of it.
-func Crop(img *image.RGBA, x, y, w, h float64) *image.RGBA {
-	part := image.Rect(int(math.Round(x)), int(math.Round(y)), int(math.Round(x+w)), int(math.Round(y+h))).Intersect(img.Rect)
-	if part == img.Rect {
-		return img
-	}
-	out := image.NewRGBA(image.Rect(0, 0, part.Dx(), part.Dy()))
-	for row := range part.Dy() {
-		at := img.PixOffset(part.Min.X, part.Min.Y+row)
-		copy(out.Pix[row*out.Stride:][:4*part.Dx()], img.Pix[at:])
-	}
-	return out
-}

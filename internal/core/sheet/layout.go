@@ -147,7 +147,7 @@ func PapersFor(p grid.Plan) []PaperChoice {
 }
 
 // TwoPages returns what a class needs at the least: the gridded reference and
-// the marks for the drawing sheet. The error wraps ErrPaper.
+// the card of marks for the drawing sheet, one for each of its papers. The error wraps ErrPaper.
 func TwoPages(p grid.Plan, paper measure.Size) ([]Page, error) {
 	reference, err := Reference(p, paper)
 	if err != nil {
@@ -157,5 +157,5 @@ func TwoPages(p grid.Plan, paper measure.Size) ([]Page, error) {
 	if err != nil {
 		return nil, err
 	}
-	return []Page{reference, marks}, nil
+	return append([]Page{reference}, marks...), nil
 }

@@ -9,82 +9,115 @@ import (
 	"zestysketch/internal/core/measure"
 )
 
-// Marks returns the page from which the drawing sheet is marked up: a small
-// drawing of the paper with every mark, the marks in words for each edge, and
-// the checks. The error wraps ErrPaper.
-func Marks(p grid.Plan, paper measure.Size) (Page, error) {
+// Marks returns the cards from which the drawing sheet is marked up, one for
+// each paper: a small drawing of it with every mark, and what to do in order.
+// The error wraps ErrPaper.
+func Marks(p grid.Plan, paper measure.Size) ([]Page, error) {
 	// The page is laid out freely; it only needs a readable width and height.
 	least := measure.Size{W: 130, H: 120}
 	if _, err := lay(least, paper); err != nil {
-		return Page{}, fmt.Errorf("the marks page at %w", err)
+		return nil, fmt.Errorf("the marks page at %w", err)
 	}
 	if paper.W > paper.H {
 		paper = paper.Turned()
 	}
-	l := layout{size: paper}
-	page := l.page(titled(p), fmt.Sprintf("Marks for the drawing sheet · %s", p.SheetSize().Text(p.Units)))
-	width, height := float64(paper.W)-2*margin, float64(paper.H)-2*margin-head-foot
-	area := box(margin, margin+head+2, width, height*0.52)
-	page.diagram(p, area)
-	page.instructions(p, Point{X: margin, Y: area.Max.Y + 7}, width, area.Min.Y+height-4)
-	return page, nil
+	var pages []Page
+	for _, panel := range p.Panels() {
+		card := p.CardFor(panel)
+		page := layout{size: paper}.page(titled(p), fmt.Sprintf("%s · %s", card.Title, p.SheetSize().Text(p.Units)))
+		width, height := float64(paper.W)-2*margin, float64(paper.H)-2*margin-head-foot
+		area := box(margin, margin+head+2, width, height*0.5)
+		page.diagram(p, card, area)
+		page.numbered(card.Steps, Point{X: margin, Y: area.Max.Y + 7}, width, area.Min.Y+height-4)
+		pages = append(pages, page)
+	}
+	return pages, nil
 }
 
-// Offcut tints the part of the paper that is cut away.
+// MarkUpDrawing returns the small drawing of a paper with its marks alone, for the screen.
+func MarkUpDrawing(p grid.Plan, card grid.Card) Page {
+	page := Page{Title: card.Title, Size: measure.Size{W: 180, H: 150}}
+	page.diagram(p, card, box(0, 0, 180, 150))
+	return page
+}
+
+// Offcut tints the part of the paper that is cut away, or is left free.
 var Offcut = Color{0xe4, 0xe2, 0xda}
 
 // diagram draws the paper with its marks as large as area allows, lengths
 // written at the top and left edges.
-func (page *Page) diagram(p grid.Plan, area Rect) {
-	const words, room = 2.7, 16.0 // mm: letters, and space for the lengths
-	k := min((area.Width()-2*room)/p.Sheet.Stock[0], (area.Height()-room-4)/p.Sheet.Stock[1])
-	at := Point{X: area.Min.X + (area.Width()-p.Sheet.Stock[0]*k)/2, Y: area.Min.Y + room}
-	stock := BoxPath(box(at.X, at.Y, p.Sheet.Stock[0]*k, p.Sheet.Stock[1]*k), 0.2, Faint)
+func (page *Page) diagram(p grid.Plan, card grid.Card, area Rect) {
+	const room = 16.0 // mm for the lengths
+	w, h := card.Panel.Size[0], card.Panel.Size[1]
+	k := min((area.Width()-2*room)/w, (area.Height()-room-4)/h)
+	at := Point{X: area.Min.X + (area.Width()-w*k)/2, Y: area.Min.Y + room}
+	stock := BoxPath(box(at.X, at.Y, w*k, h*k), 0.2, Faint)
 	stock.Fill = &Offcut
-	sheet := box(at.X, at.Y, p.Sheet.Width*k, p.Sheet.Height*k)
-	drawing := BoxPath(sheet, 0.4, Ink)
+	// Where the drawing's corner lies on this paper; with several papers it may lie beyond.
+	origin := Point{X: p.Sheet.Origin[0] - float64(card.Panel.Column)*w, Y: p.Sheet.Origin[1] - float64(card.Panel.Row)*h}
+	x0, y0 := max(0, origin.X), max(0, origin.Y)
+	x1, y1 := min(w, origin.X+p.Sheet.Width), min(h, origin.Y+p.Sheet.Height)
+	drawing := BoxPath(box(at.X+x0*k, at.Y+y0*k, (x1-x0)*k, (y1-y0)*k), 0.4, Ink)
 	drawing.Fill = &White
 	page.add(stock, drawing)
-	page.boxNames(p, at, k)
-	tick := 4.0
+	page.boxNames(p, Point{X: at.X + origin.X*k, Y: at.Y + origin.Y*k}, k, box(at.X, at.Y, w*k, h*k))
+	edge := box(at.X, at.Y, w*k, h*k)
+	if p.CutOut() { // the marks go on the paper as it is after the cut
+		edge = box(at.X, at.Y, p.Sheet.Width*k, p.Sheet.Height*k)
+	}
+	page.ticks(card.Edges[0], edge, k, false)
+	page.ticks(card.Edges[1], edge, k, true)
+}
+
+// ticks draws the marks of two facing edges, lengths beside the first.
+func (page *Page) ticks(e grid.Edge, on Rect, k float64, down bool) {
+	const words, tick = 2.7, 2.0
 	last := math.Inf(-1)
-	for _, x := range p.Marks.SheetX {
-		px := at.X + x*k
-		page.line(px, sheet.Min.Y-tick/2, px, sheet.Min.Y+tick/2, 0.25, Ink)
-		page.line(px, sheet.Max.Y-tick/2, px, sheet.Max.Y+tick/2, 0.25, Ink)
-		text := measure.Length(x).Bare(p.Units)
-		if half := TextWidth(text, words, false)/2 + 0.7; px-half > last {
-			page.add(Text{At: Point{X: px, Y: sheet.Min.Y - tick/2 - 1}, Size: words, Words: text, Anchor: Middle, Color: Ink})
-			last = px + half
+	for _, m := range e.Marks {
+		v := on.Min.X + m.At*k
+		if down {
+			v = on.Min.Y + m.At*k
+			page.line(on.Min.X-tick, v, on.Min.X+tick, v, 0.25, Ink)
+			page.line(on.Max.X-tick, v, on.Max.X+tick, v, 0.25, Ink)
+		} else {
+			page.line(v, on.Min.Y-tick, v, on.Min.Y+tick, 0.25, Ink)
+			page.line(v, on.Max.Y-tick, v, on.Max.Y+tick, 0.25, Ink)
 		}
-	}
-	last = math.Inf(-1)
-	for _, y := range p.Marks.SheetY {
-		py := at.Y + y*k
-		page.line(sheet.Min.X-tick/2, py, sheet.Min.X+tick/2, py, 0.25, Ink)
-		page.line(sheet.Max.X-tick/2, py, sheet.Max.X+tick/2, py, 0.25, Ink)
-		if py-words > last {
-			page.add(Text{At: Point{X: sheet.Min.X - tick/2 - 1, Y: py + words*0.36}, Size: words, Words: measure.Length(y).Bare(p.Units), Anchor: End, Color: Ink})
-			last = py
+		half := words / 2
+		if !down {
+			half = TextWidth(m.Text, words, false)/2 + 0.7
 		}
+		if v-half <= last {
+			continue
+		}
+		last = v + half
+		t := Text{At: Point{X: v, Y: on.Min.Y - tick - 1}, Size: words, Words: m.Text, Anchor: Middle, Color: Ink}
+		if down {
+			t.At, t.Anchor = Point{X: on.Min.X - tick - 1, Y: v + words*0.36}, End
+		}
+		page.add(t)
 	}
 }
 
-// boxNames rules the small sheet faintly and names its boxes where they are large enough.
-func (page *Page) boxNames(p grid.Plan, at Point, k float64) {
+// boxNames rules the small sheet faintly and names its boxes where they are
+// large enough, as far as they lie on the paper.
+func (page *Page) boxNames(p grid.Plan, at Point, k float64, paper Rect) {
 	for _, c := range p.Cells() {
-		w, h := c.Sheet.Width()*k, c.Sheet.Height()*k
 		corner := Point{X: at.X + c.Sheet.Min.X*k, Y: at.Y + c.Sheet.Min.Y*k}
-		page.add(BoxPath(box(corner.X, corner.Y, w, h), 0.08, Faint))
+		x0, y0 := max(corner.X, paper.Min.X), max(corner.Y, paper.Min.Y)
+		w, h := min(at.X+c.Sheet.Max.X*k, paper.Max.X)-x0, min(at.Y+c.Sheet.Max.Y*k, paper.Max.Y)-y0
+		if w <= 0 || h <= 0 {
+			continue
+		}
+		page.add(BoxPath(box(x0, y0, w, h), 0.08, Faint))
 		if size := min(2.6, h*0.5); TextWidth(c.Label, size, false) < w*0.9 && size > 1.5 {
-			page.add(Text{At: Point{X: corner.X + w/2, Y: corner.Y + h/2 + size*0.36}, Size: size, Words: c.Label, Anchor: Middle, Color: Faint})
+			page.add(Text{At: Point{X: x0 + w/2, Y: y0 + h/2 + size*0.36}, Size: size, Words: c.Label, Anchor: Middle, Color: Faint})
 		}
 	}
 }
 
-// instructions writes the numbered steps, smaller if they would not fit above bottom.
-func (page *Page) instructions(p grid.Plan, at Point, width, bottom float64) {
-	steps := MarkUpSteps(p)
+// numbered writes numbered steps, smaller if they would not fit above bottom.
+func (page *Page) numbered(steps []string, at Point, width, bottom float64) {
 	for size := 4.2; ; size -= 0.2 {
 		var lines []Text
 		y := at.Y
@@ -103,30 +136,6 @@ func (page *Page) instructions(p grid.Plan, at Point, width, bottom float64) {
 			return
 		}
 	}
-}
-
-// MarkUpSteps returns what to do to mark up the drawing sheet, a sentence or two a step.
-func MarkUpSteps(p grid.Plan) []string {
-	steps := []string{fmt.Sprintf("Take the %s paper.", p.StockSize().Text(p.Units))}
-	if p.SheetSize() != p.StockSize() {
-		steps[0] += fmt.Sprintf(" Mark and cut it to %s; the grey part is left over.", p.SheetSize().Text(p.Units))
-	}
-	steps = append(steps,
-		"Put the ruler's zero line, not the end of the wood, on the paper's corner.",
-		fmt.Sprintf("Top edge, all marks from zero: %s %s. The same on the bottom edge.", List(p.Marks.SheetX, p.Units), p.Units),
-		fmt.Sprintf("Left edge, all marks from zero: %s %s. The same on the right edge.", List(p.Marks.SheetY, p.Units), p.Units),
-		closing(p),
-		fmt.Sprintf("Join the marks with faint lines and count: %d boxes across, %d down, %d in all.", p.Grid.Columns, p.Grid.Rows, p.Count()),
-		fmt.Sprintf("Measure both diagonals: each must be %s.", p.Text(float64(p.SheetSize().Diagonal()))))
-	if p.Method == grid.Quarters {
-		steps[5] = "Do not rule the lines through: the marks at the edges are enough. They make four parts each way."
-	}
-	return steps
-}
-
-func closing(p grid.Plan) string {
-	return fmt.Sprintf("The last marks must fall on the far edges, at %s and %s. If not, the ruler slipped or the paper is not square.",
-		p.Text(p.Sheet.Width), p.Text(p.Sheet.Height))
 }
 
 // List writes marks with commas, without units: "0, 1 1/2, 3".

@@ -68,6 +68,25 @@ type Text struct {
 type Picture struct {
 	Box  Rect
 	Name string
+	Part *grid.Frame // what of the image is shown, at any angle; nil for all of it
+}
+
+// Matrix is an affine map: x' = A·x + C·y + E, y' = B·x + D·y + F.
+type Matrix struct{ A, B, C, D, E, F float64 }
+
+// Placed returns the map from the image, w × h units large, to millimetres on
+// the page.
+func (p Picture) Placed(w, h float64) Matrix {
+	f := grid.Frame{Picture: [2]int{1, 1}, Centre: [2]float64{0.5, 0.5}, Size: [2]float64{1, 1}}
+	if p.Part != nil {
+		f = *p.Part
+	}
+	at := func(x, y float64) Point { // of the unit square that the image fills
+		q := f.FromPicture(Point{X: x * float64(f.Picture[0]), Y: y * float64(f.Picture[1])})
+		return Point{X: p.Box.Min.X + q.X*p.Box.Width()/f.Size[0], Y: p.Box.Min.Y + q.Y*p.Box.Height()/f.Size[1]}
+	}
+	o, right, down := at(0, 0), at(1, 0), at(0, 1)
+	return Matrix{(right.X - o.X) / w, (right.Y - o.Y) / w, (down.X - o.X) / h, (down.Y - o.Y) / h, o.X, o.Y}
 }
 
 func (Path) item()    {}

@@ -110,7 +110,7 @@ func TestTooLargeSaysWhichPaper(t *testing.T) {
 // The net on the page is the plan's marks, and nothing is between them.
 func TestNetFollowsTheMarks(t *testing.T) {
 	p := plan(t, grid.Request{Reference: "7x9in", Paper: "12x18in", ReferenceSquare: "2in"})
-	page := BareNet(p)
+	page := Bare(p)
 	upright := map[float64]bool{}
 	for _, item := range page.Items {
 		if l, ok := item.(Path); ok && l.Points[0].X == l.Points[1].X && l.Stroke == Ink {
@@ -129,7 +129,7 @@ func TestNetFollowsTheMarks(t *testing.T) {
 
 func TestQuarterMarksAreNotRuledThrough(t *testing.T) {
 	p := plan(t, grid.Request{Reference: "8x8in", Scale: "2", Method: "quarters"})
-	for _, item := range BareNet(p).Items {
+	for _, item := range Bare(p).Items {
 		l, ok := item.(Path)
 		if !ok || l.Points[0].X != l.Points[1].X || l.Points[0].X == 0 || l.Points[0].X == p.Reference.Width {
 			continue
@@ -142,7 +142,7 @@ func TestQuarterMarksAreNotRuledThrough(t *testing.T) {
 
 func TestMarkUpSteps(t *testing.T) {
 	p := plan(t, grid.Request{Reference: "2x2 1/2in", ReferenceSquare: "1/2", SheetSquare: "2", Paper: "letter"})
-	all := strings.Join(MarkUpSteps(p), "\n")
+	all := strings.Join(p.CardFor(p.Panels()[0]).Steps, "\n")
 	for _, want := range []string{"cut it to 8 × 10 in", "from zero: 0, 2, 4, 6, 8 in", "from zero: 0, 2, 4, 6, 8, 10 in", "at 8 in and 10 in", "4 boxes across, 5 down, 20 in all", "each must be 12 13/16 in"} {
 		if !strings.Contains(all, want) {
 			t.Errorf("%q is missing from\n%s", want, all)
@@ -161,10 +161,11 @@ func TestTextFits(t *testing.T) {
 	}
 	// The instructions of a plan with very many marks still stand on the page.
 	p := plan(t, grid.Request{Units: "cm", Reference: "30x30", Paper: "30x30", ReferenceSquare: "1"})
-	page, err := Marks(p, paper(t, "A4"))
+	pages, err := Marks(p, paper(t, "A4"))
 	if err != nil {
 		t.Fatal(err)
 	}
+	page := pages[0]
 	for _, item := range page.Items {
 		if !onPage(page, item) {
 			t.Errorf("%+v lies off the page", item)

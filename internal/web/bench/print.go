@@ -2,12 +2,9 @@ package bench
 
 import (
 	"bytes"
-	"image/jpeg"
 	"net/http"
 
-	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/measure"
-	"zestysketch/internal/core/picture"
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/render"
 	"zestysketch/internal/store"
@@ -39,32 +36,12 @@ func (a area) print(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	framed, err := frame(plan, file.Bytes)
-	if err != nil {
-		return err
-	}
 	var out bytes.Buffer // a half file is never sent
-	if err := render.PDF(&out, pages, render.Pictures{sheet.FramePicture: framed}); err != nil {
+	if err := render.PDF(&out, pages, render.Pictures{sheet.FramePicture: file.Bytes}); err != nil {
 		return err
 	}
 	w.Header().Set("Content-Type", "application/pdf")
 	w.Header().Set("Content-Disposition", kit.Attachment(p.Name, "pdf"))
 	_, err = w.Write(out.Bytes())
 	return err
-}
-
-// frame returns the encoded part of the picture that the plan uses: the file
-// itself where that is all of it.
-func frame(plan grid.Plan, file []byte) ([]byte, error) {
-	f := plan.Frame
-	if f == nil || f.Min == [2]float64{} && f.Size == [2]float64{float64(f.Picture[0]), float64(f.Picture[1])} {
-		return file, nil
-	}
-	img, err := picture.Decode(file)
-	if err != nil {
-		return nil, err
-	}
-	var out bytes.Buffer
-	err = jpeg.Encode(&out, picture.Crop(img, f.Min[0], f.Min[1], f.Size[0], f.Size[1]), &jpeg.Options{Quality: 92})
-	return out.Bytes(), err
 }

@@ -15,7 +15,7 @@ import (
 // Most landmarks in a project, and letters in a name.
 const mostLandmarks, longestName = 30, 40
 
-// addLandmark adds a landmark at x, y pixels of the picture, or in the middle
+// addLandmark adds a landmark at x, y pixels of the frame, or in the middle
 // of the frame where none are given.
 func (a area) addLandmark(w http.ResponseWriter, r *http.Request) error {
 	if err := kit.ReadForm(w, r); err != nil {
@@ -63,7 +63,8 @@ func readLandmark(r *http.Request, j job, l *store.Landmark) error {
 		if err != nil {
 			return kit.Ask("The place of “%s” did not arrive whole. Put it there again.", l.Name)
 		}
-		l.X, l.Y = at[0], at[1]
+		on := frameOf(j).ToPicture(grid.Point{X: at[0], Y: at[1]})
+		l.X, l.Y = on.X, on.Y
 	}
 	if !j.inFrame(*l) {
 		return kit.Ask("“%s” lies outside the picture. Put it on the picture.", l.Name)

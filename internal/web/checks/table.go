@@ -27,7 +27,7 @@ type table struct {
 	CheckIn   store.CheckIn
 	Plan      grid.Plan
 	Frame     grid.Frame
-	Net       template.HTML // the grid to lay over the reference
+	Net       template.HTML // the framed reference with its grid
 	Corners   [4][2]float64 // where the handles stand
 	Landmarks []pin
 	Result    result
@@ -37,6 +37,7 @@ type table struct {
 type pin struct {
 	store.Landmark
 	Number int
+	At     [2]float64 // in pixels of the frame
 	Photo  [2]float64 // where its pin stands
 	Placed bool       // by a person; else the pin stands where the point belongs
 }
@@ -89,7 +90,11 @@ func (a area) show(w http.ResponseWriter, r *http.Request) error {
 		CheckIn: c, Plan: j.plan, Frame: frameOf(j), Corners: startCorners(c), Result: j.result(c),
 	}
 	var net bytes.Buffer
-	if err := render.SVGItems(&net, sheet.BareNet(j.plan), func(string) string { return "" }); err != nil {
+	address := ""
+	if j.project.PictureID != nil {
+		address = kit.PicturePath(*j.project.PictureID, store.View)
+	}
+	if err := render.SVGItems(&net, sheet.Bare(j.plan), func(string) string { return address }); err != nil {
 		return err
 	}
 	view.Net = template.HTML(net.String()) // made of escaped parts by package render
@@ -102,7 +107,8 @@ func frameOf(j job) grid.Frame {
 	if j.plan.Frame != nil {
 		return *j.plan.Frame
 	}
-	return grid.Frame{Picture: [2]int{1, 1}, Size: [2]float64{j.plan.Reference.Width, j.plan.Reference.Height}}
+	w, h := j.plan.Reference.Width, j.plan.Reference.Height
+	return grid.Frame{Picture: [2]int{int(w), int(h)}, Centre: [2]float64{w / 2, h / 2}, Size: [2]float64{w, h}}
 }
 
 // startCorners returns the check-in's corners, or four a little inside the
@@ -127,7 +133,8 @@ func (j job) pins(c store.CheckIn, corners [4][2]float64) []pin {
 	wanted, err := accuracy.Wanted(j.plan, corners, marks)
 	pins := make([]pin, len(shown))
 	for i, l := range shown {
-		pins[i] = pin{Landmark: l, Number: i + 1}
+		at := frameOf(j).FromPicture(grid.Point{X: l.X, Y: l.Y})
+		pins[i] = pin{Landmark: l, Number: i + 1, At: round([2]float64{at.X, at.Y})}
 		if at, ok := c.Marks[l.ID]; ok {
 			pins[i].Photo, pins[i].Placed = at, true
 		} else if err == nil {

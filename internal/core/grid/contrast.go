@@ -1,0 +1,66 @@
+package grid
+
+import (
+	"fmt"
+	"math"
+)
+
+// A line is seen where its contrast is high enough on most of its length (ours).
+const seenOnMost = 0.6
+
+const codeLine = "line"
+
+// PictureLines returns the grid's inner lines as pairs of places in picture
+// pixels, for measuring what they cross; nil without a frame.
+func (p Plan) PictureLines() [][2]Point {
+	if p.Frame == nil {
+		return nil
+	}
+	w, h := p.Reference.Width, p.Reference.Height
+	var lines [][2]Point
+	for _, x := range p.Marks.ReferenceX[1 : len(p.Marks.ReferenceX)-1] {
+		lines = append(lines, [2]Point{p.ToPicture(Point{x, 0}), p.ToPicture(Point{x, h})})
+	}
+	for _, y := range p.Marks.ReferenceY[1 : len(p.Marks.ReferenceY)-1] {
+		lines = append(lines, [2]Point{p.ToPicture(Point{0, y}), p.ToPicture(Point{w, y})})
+	}
+	return lines
+}
+
+// WithContrast settles the line by what was measured along PictureLines: seen
+// holds, for each colour of the Palette, the share of the lines' length on
+// which it stands out. A colour left to the program becomes the first that is
+// seen on most, or the best; where none is, the line gets a casing. A colour
+// the teacher chose is kept, with a finding where it is hidden.
+func (p Plan) WithContrast(seen []float64) Plan {
+	if len(seen) != len(Palette) {
+		return p
+	}
+	best, chosen := 0, -1
+	for i, share := range seen {
+		if share > seen[best] {
+			best = i
+		}
+		if chosen < 0 && share >= seenOnMost {
+			chosen = i
+		}
+	}
+	if chosen < 0 {
+		chosen = best
+	}
+	if auto(p.Typed.Line) {
+		p.Line.Color, p.Line.Cased = Palette[chosen].Name, seen[chosen] < seenOnMost
+		return p
+	}
+	for i, c := range Palette {
+		if c.Name == p.Line.Color && seen[i] < seenOnMost {
+			p.Findings = append(p.Findings, Finding{Code: codeLine, Level: Warn,
+				Message: fmt.Sprintf("The %s grid is easy to see on only %.0f %% of its length.", c.Name, math.Round(seen[i]*100)),
+				Fix:     fmt.Sprintf("Take %s: it stands out on %.0f %%.", Palette[chosen].Name, math.Round(seen[chosen]*100)),
+				Mend:    map[string]string{"line": Palette[chosen].Name}})
+		}
+	}
+	return p
+}
+
+func auto(line string) bool { return orElse(line, "auto") == "auto" }

@@ -1,0 +1,258 @@
+package grid
+
+import (
+	"fmt"
+	"math"
+	"strings"
+
+	"zestysketch/internal/core/measure"
+)
+
+// Way is how the drawing sheet is marked up.
+type Way string
+
+// The ways of marking up.
+const (
+	ByRuler     Way = "ruler"
+	ByYardstick Way = "yardstick" // one long rule for both sides
+	ByTSquare   Way = "t-square"  // on a board, lines slid along its edge
+	ByFolding   Way = "folding"
+	ByStrip     Way = "strip" // cut from a printed scale, no ruler at all
+)
+
+// Ways lists them all, the commonest first.
+var Ways = []Way{ByRuler, ByYardstick, ByTSquare, ByFolding, ByStrip}
+
+// Ruler is what the class measures with.
+type Ruler struct {
+	Way    Way     `json:"way"`
+	Length float64 `json:"length_mm"` // what it measures in one go; 0 where nobody said, and it is taken to reach
+	Zero   float64 `json:"zero_mm"`   // how far the zero line lies from the end of the wood
+	Step   float64 `json:"step_mm"`   // its finest division in use
+}
+
+// usualRuler is one of which nothing is known but its way and unit.
+func usualRuler(w Way, u measure.Unit) Ruler {
+	return Ruler{Way: w, Step: float64(u.Step())}
+}
+
+// yardstick is the long rule of a classroom: a yard or a metre (common practice).
+func yardstick(u measure.Unit) float64 {
+	if u == measure.Inch {
+		return 914.4
+	}
+	return 1000
+}
+
+// ruler reads the ruler, or takes the usual one.
+func (r Request) ruler(bad *Problems, u measure.Unit) Ruler {
+	way := Way(orElse(r.MarkBy, string(ByRuler)))
+	var names []string
+	for _, w := range Ways {
+		names = append(names, string(w))
+	}
+	oneOf(bad, "mark_by", string(way), names...)
+	out := usualRuler(way, u)
+	if l := r.length(bad, "ruler", r.Ruler, u, 50); l > 0 {
+		out.Length = float64(l)
+	}
+	if strings.TrimSpace(r.RulerZero) != "" && strings.TrimSpace(r.RulerZero) != "0" {
+		out.Zero = float64(r.length(bad, "ruler_zero", r.RulerZero, u, 0))
+	}
+	if step := r.length(bad, "ruler_step", r.RulerStep, u, 0); step > 0 {
+		out.Step = float64(step)
+	}
+	switch {
+	case out.Length > 0 && out.Zero >= out.Length:
+		bad.add("ruler_zero", "the zero line lies %s from the end of a ruler of %s; measure that gap again", measure.Length(out.Zero).Text(u), measure.Length(out.Length).Text(u))
+	case out.Zero > 50:
+		bad.add("ruler_zero", "%s is a very wide gap before zero; it is commonly about a quarter inch", measure.Length(out.Zero).Text(u))
+	}
+	if out.Step > 25.4 {
+		bad.add("ruler_step", "a ruler's finest lines are at most an inch apart, got %s", measure.Length(out.Step).Text(u))
+	}
+	return out
+}
+
+// Mark is one tick at the paper's edge.
+type Mark struct {
+	At    float64 // mm from the paper's corner
+	Text  string  // as the ruler shows it from its zero line
+	Wood  string  // as it shows where the end of the wood lies on the corner; empty where that is the same
+	About bool    // it falls between the ruler's lines
+}
+
+// Edge is the marks of two facing edges of one paper.
+type Edge struct {
+	Name  string // "Top and bottom edge"
+	Short string // "across" or "down"
+	Marks []Mark
+	Side  float64 // the paper's side
+	Ends  bool    // the last mark is on the far edge
+}
+
+// Card is how to mark up one paper, as a card to follow.
+type Card struct {
+	Panel  Panel
+	Title  string
+	Paper  string // what to take
+	Cut    string // what to cut it to; empty if nothing is cut
+	Edges  []Edge
+	Steps  []string
+	Check  string // both diagonals of the drawing
+	Counts string // boxes across, down and in all
+}
+
+// CardFor returns the card of one of the plan's papers.
+func (p Plan) CardFor(panel Panel) Card {
+	c := Card{Panel: panel, Title: "Mark up the drawing sheet", Paper: measure.Size{W: measure.Length(panel.Size[0]), H: measure.Length(panel.Size[1])}.Text(p.Units)}
+	if n := p.Sheet.Panels; n != [2]int{} {
+		c.Title = fmt.Sprintf("Mark up sheet %d of %d", panel.Row*n[0]+panel.Column+1, n[0]*n[1])
+	}
+	if p.CutOut() {
+		if p.SheetSize() != p.StockSize() {
+			c.Cut = p.SheetSize().Text(p.Units)
+		}
+		panel.Size = [2]float64{p.Sheet.Width, p.Sheet.Height}
+	}
+	c.Edges = []Edge{p.edge("Top and bottom edge", "across", panel.X, panel.Size[0]), p.edge("Left and right edge", "down", panel.Y, panel.Size[1])}
+	c.Check = p.Text(float64(p.SheetSize().Diagonal()))
+	c.Counts = fmt.Sprintf("%d boxes across, %d down, %d in all", p.Grid.Columns, p.Grid.Rows, p.Count())
+	c.Steps = p.steps(c)
+	return c
+}
+
+// CutOut reports whether the paper is trimmed to the drawing, which then fills it.
+func (p Plan) CutOut() bool { return p.Sheet.Origin == [2]float64{} && p.Sheet.Panels == [2]int{} }
+
+func (p Plan) edge(name, short string, marks []float64, side float64) Edge {
+	e := Edge{Name: name, Short: short, Side: side}
+	for _, at := range marks {
+		read := measure.Length(at).RoundTo(measure.Length(p.Ruler.Step))
+		m := Mark{At: at, Text: read.Bare(p.Units), About: math.Abs(float64(read)-at) > 0.01}
+		if p.Ruler.Zero > 0 {
+			m.Wood = measure.Length(at + p.Ruler.Zero).RoundTo(measure.Length(p.Ruler.Step)).Bare(p.Units)
+		}
+		e.Marks = append(e.Marks, m)
+	}
+	e.Ends = len(marks) > 0 && math.Abs(marks[len(marks)-1]-side) < 0.05
+	return e
+}
+
+// List writes the marks with commas, "≈" before those between the ruler's lines.
+func (e Edge) List() string {
+	words := make([]string, len(e.Marks))
+	for i, m := range e.Marks {
+		if m.About {
+			words[i] = "≈ "
+		}
+		words[i] += m.Text
+	}
+	return strings.Join(words, ", ")
+}
+
+// WoodList is List for a ruler laid with the end of its wood on the corner.
+func (e Edge) WoodList() string {
+	words := make([]string, len(e.Marks))
+	for i, m := range e.Marks {
+		words[i] = m.Wood
+	}
+	return strings.Join(words, ", ")
+}
+
+// steps writes what to do in order, in words a child of eleven can follow.
+func (p Plan) steps(c Card) []string {
+	first := "Take the " + c.Paper + " paper."
+	if c.Cut != "" {
+		first += " Measure, mark and cut it to " + c.Cut + "."
+	}
+	steps := append([]string{first}, p.marking(c)...)
+	across, down := c.Edges[0], c.Edges[1]
+	if across.Ends && down.Ends && p.Ruler.Way != ByFolding {
+		steps = append(steps, fmt.Sprintf("The last marks must fall on the far edges, at %s and %s. If not, the ruler slipped or the paper is not square.", p.Text(across.Side), p.Text(down.Side)))
+	}
+	switch p.Method {
+	case Quarters:
+		steps = append(steps, "Do not rule the lines through. The marks at the edges are enough; an L of paper covers all but the part in hand.")
+	case Diagonals:
+		steps = append(steps, "Rule both corner-to-corner lines faintly. They cross in the middle. Do the same in each quarter, as often as the plan shows.")
+	default:
+		if p.Ruler.Way != ByTSquare {
+			steps = append(steps, "Join the facing marks with faint lines.")
+		}
+	}
+	steps = append(steps, "Count: "+c.Counts+". The picture must have just as many.")
+	if len(p.Grid.Split) > 0 {
+		steps = append(steps, "Divide these boxes again, as on the picture: "+p.SplitWords()+".")
+	}
+	if p.CutOut() {
+		steps = append(steps, "Measure both diagonals: each must be "+c.Check+".")
+	}
+	return steps
+}
+
+// marking writes how the marks are found, by the ruler's way.
+func (p Plan) marking(c Card) []string {
+	across, down := c.Edges[0], c.Edges[1]
+	lists := []string{
+		fmt.Sprintf("Top edge, all marks from zero: %s %s. The same on the bottom edge.", across.List(), p.Units),
+		fmt.Sprintf("Left edge, all marks from zero: %s %s. The same on the right edge.", down.List(), p.Units),
+	}
+	zero := "Put the ruler's zero line, not the end of the wood, on the paper's corner."
+	if p.Ruler.Zero > 0 {
+		zero += fmt.Sprintf(" On this ruler the zero is %s in. With the wood on the corner you would read: across %s; down %s %s.",
+			p.Text(p.Ruler.Zero), across.WoodList(), down.WoodList(), p.Units)
+	}
+	switch p.Ruler.Way {
+	case ByYardstick:
+		return append([]string{"Lay the long rule along the edge: its zero line, not the end of the wood, on the corner. Keep it there for all marks of the side."}, lists...)
+	case ByTSquare:
+		return []string{
+			"Tape the paper's corners to the board, one side along the board's edge.",
+			zero,
+			fmt.Sprintf("Left edge, all marks from zero: %s %s. Slide the T-square down, stop at each mark, and rule across.", down.List(), p.Units),
+			fmt.Sprintf("Top edge, all marks from zero: %s %s. Set the T-square, or a set square on it, to each mark, and rule down.", across.List(), p.Units),
+		}
+	case ByFolding:
+		return p.folding()
+	case ByStrip:
+		return []string{
+			"Cut out the printed strips. Zero is at the very end of the strip.",
+			fmt.Sprintf("Lay strip “across” along the top edge, its end on the corner, and tick off every line: %d marks. The same along the bottom.", len(across.Marks)),
+			fmt.Sprintf("Lay strip “down” along the left edge and tick off every line: %d marks. The same along the right.", len(down.Marks)),
+		}
+	}
+	return append([]string{zero}, lists...)
+}
+
+// folding tells how often to fold, where halving gives the counts.
+func (p Plan) folding() []string {
+	if !p.Folds() {
+		return []string{fmt.Sprintf("Folding gives 2, 4, 8 or 16 equal parts, and this grid has %d × %d. Choose equal parts, or mark by ruler.", p.Grid.Columns, p.Grid.Rows)}
+	}
+	times := func(parts int) string {
+		return map[int]string{1: "not at all", 2: "once, in half", 4: "in half, and in half again", 8: "in half three times", 16: "in half four times"}[parts]
+	}
+	return []string{
+		fmt.Sprintf("Side to side, fold the paper %s: %d parts across.", times(p.Grid.Columns), p.Grid.Columns),
+		fmt.Sprintf("Open it. Top to bottom, fold it %s: %d parts down.", times(p.Grid.Rows), p.Grid.Rows),
+		"Press every crease with a fingernail, then open the paper flat.",
+	}
+}
+
+// Folds reports whether folding in halves gives this grid.
+func (p Plan) Folds() bool {
+	power := func(n int) bool { return n >= 1 && n <= 16 && n&(n-1) == 0 }
+	return power(p.Grid.Columns) && power(p.Grid.Rows) && p.Grid.ReferenceRemainder == [2]float64{}
+}
+
+// SplitWords writes the boxes divided again: "C4 in 2, D5 in 4".
+func (p Plan) SplitWords() string {
+	var words []string
+	for _, c := range p.Cells() {
+		if n := p.Grid.Split[c.Label]; n > 0 {
+			words = append(words, fmt.Sprintf("%s in %d", c.Label, n))
+		}
+	}
+	return strings.Join(words, ", ")
+}

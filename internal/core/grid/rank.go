@@ -1,0 +1,185 @@
+package grid
+
+import (
+	"cmp"
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+
+	"zestysketch/internal/core/measure"
+)
+
+// Skill is how far a class has come.
+type Skill string
+
+// The levels of a class.
+const (
+	Beginner Skill = "beginner"
+	Middle   Skill = "middle"
+	Detailed Skill = "detailed"
+)
+
+// boxesFor says how many boxes suit a level: a beginner's grid has about 16 to
+// 35, a detailed figure 60 to 80 (common practice); what lies between is ours.
+var boxesFor = map[Skill][2]int{Beginner: {beginnerLeast, beginnerMost}, Middle: {30, 60}, Detailed: {60, detailedMost}}
+
+// Candidate is a grid that could be used, with what speaks for and against it.
+type Candidate struct {
+	Method    Method
+	Square    measure.Length // on the reference, for squares
+	Sheet     measure.Length // on the sheet, for squares
+	Columns   int
+	Rows      int
+	Remainder bool
+	Cost      float64 // less is better; 0 is nothing to say against it
+	Reasons   []string
+}
+
+// Count returns how many boxes the grid has.
+func (c Candidate) Count() int { return c.Columns * c.Rows }
+
+// Wish is what a class needs of a grid.
+type Wish struct {
+	Units   measure.Unit
+	Skill   Skill
+	Scale   float64
+	Minutes float64 // of drawing, 0 for no limit
+	PerBox  float64 // minutes a box, 0 for the usual
+	Busy    Busy    // how detail is spread, zero where nobody measured it
+}
+
+// Busy is a picture's detail on equal patches, row by row, together 1.
+type Busy struct {
+	Columns, Rows int
+	Share         []float64
+}
+
+// usualPerBox is the time of one box in minutes where nothing is known (ours).
+const usualPerBox = 3
+
+// mostDetail is the share of all detail that one box may hold before it is crowded (ours).
+const mostDetail = 0.12
+
+// Rank returns grids for a frame, the best first: every easy square, and equal
+// parts by folding. Frame sides and scale must be more than 0.
+func Rank(frame measure.Size, w Wish) []Candidate {
+	var list []Candidate
+	for _, square := range EasySquares(w.Units) {
+		columns, restX := strips(float64(frame.W), float64(square))
+		rows, restY := strips(float64(frame.H), float64(square))
+		if columns*rows > 2*detailedMost || columns*rows < 4 || square > min(frame.W, frame.H) {
+			continue
+		}
+		c := Candidate{Method: Squares, Square: square, Sheet: square * measure.Length(w.Scale), Columns: columns, Rows: rows, Remainder: restX > 0 || restY > 0}
+		c.ruler(w.Units)
+		list = append(list, c)
+	}
+	for _, n := range [][2]int{{2, 2}, {4, 4}, {4, 8}, {8, 4}, {8, 8}} {
+		c := Candidate{Method: Parts, Columns: n[0], Rows: n[1]}
+		c.folding(frame)
+		list = append(list, c)
+	}
+	for i := range list {
+		list[i].weigh(w)
+	}
+	slices.SortStableFunc(list, func(a, b Candidate) int { return cmp.Compare(a.Cost, b.Cost) })
+	return list
+}
+
+// against adds a reason that costs, or one that is worth knowing and costs nothing.
+func (c *Candidate) against(cost float64, format string, args ...any) {
+	c.Cost += cost
+	c.Reasons = append(c.Reasons, fmt.Sprintf(format, args...))
+}
+
+func (c *Candidate) ruler(u measure.Unit) {
+	switch {
+	case slices.ContainsFunc(EasySquares(u), func(e measure.Length) bool { return math.Abs(float64(e-c.Sheet)) < 0.01 }):
+		c.against(0, "%s and %s are both easy on a ruler", c.Square.Text(u), c.Sheet.Text(u))
+	case c.Sheet.Readable(u):
+		c.against(0.3, "%s on the sheet is on the ruler, but not a round number", c.Sheet.Text(u))
+	default:
+		c.against(0.9, "about %s on the sheet falls between the ruler's lines", c.Sheet.Text(u))
+	}
+	if c.Remainder {
+		c.against(0.35, "a remainder strip must be kept on both papers")
+	}
+}
+
+func (c *Candidate) folding(frame measure.Size) {
+	c.against(0.15, "found by folding, without a ruler and without a remainder")
+	w, h := float64(frame.W)/float64(c.Columns), float64(frame.H)/float64(c.Rows)
+	if long := max(w, h) / min(w, h); long > 1.25 {
+		c.against((long-1.25)*0.8, "the boxes are oblong, %.1f times as long as wide", long)
+	}
+}
+
+func (c *Candidate) weigh(w Wish) {
+	n, suits := c.Count(), boxesFor[cmp.Or(w.Skill, Beginner)]
+	switch {
+	case n < suits[0]:
+		c.against(2*math.Log(float64(suits[0])/float64(n)), "%d boxes are few for this class: much happens in each", n)
+	case n > suits[1]:
+		c.against(2*math.Log(float64(n)/float64(suits[1])), "%d boxes are many for this class", n)
+	default:
+		c.against(0, "%d boxes suit this class", n)
+	}
+	need := float64(n) * cmp.Or(w.PerBox, usualPerBox)
+	if w.Minutes > 0 && need > w.Minutes {
+		c.against(1.5*(need/w.Minutes-1), "it takes about %.0f minutes, and there are %.0f", need, w.Minutes)
+	}
+	if busiest := c.busiest(w.Busy); busiest > mostDetail {
+		c.against((busiest-mostDetail)*4, "the busiest box holds %.0f %% of all detail", busiest*100)
+	}
+}
+
+// busiest returns the largest share of the detail that one box holds, 0 where
+// it was not measured.
+func (c *Candidate) busiest(b Busy) float64 {
+	if len(b.Share) == 0 {
+		return 0
+	}
+	boxes := make([]float64, c.Count())
+	for i, share := range b.Share {
+		x, y := i%b.Columns, i/b.Columns
+		boxes[(2*y+1)*c.Rows/(2*b.Rows)*c.Columns+(2*x+1)*c.Columns/(2*b.Columns)] += share
+	}
+	return slices.Max(boxes)
+}
+
+// Crowding of a box, as times its fair share of the detail, from which it is
+// halved or quartered again (ours), and the most boxes proposed.
+const (
+	halveFrom    = 2.2
+	quarterFrom  = 5.0
+	mostProposed = 4 // one box in so many
+)
+
+// ProposeSplits returns the boxes that hold much more than their share of the
+// detail, the most crowded first, as Request.Split reads them; empty if the
+// picture is evenly filled. detail is one share for every cell, in the order
+// of Cells.
+func (p Plan) ProposeSplits(detail []float64) string {
+	type crowded struct {
+		label string
+		times float64
+	}
+	var found []crowded
+	whole := p.Reference.Width * p.Reference.Height
+	for i, c := range p.Cells() {
+		if fair := c.Reference.Width() * c.Reference.Height() / whole; i < len(detail) && detail[i] >= halveFrom*fair {
+			found = append(found, crowded{c.Label, detail[i] / fair})
+		}
+	}
+	slices.SortStableFunc(found, func(a, b crowded) int { return cmp.Compare(b.times, a.times) })
+	var words []string
+	for _, f := range found[:min(len(found), max(1, p.Count()/mostProposed))] {
+		n := 2
+		if f.times >= quarterFrom {
+			n = 4
+		}
+		words = append(words, fmt.Sprintf("%s %d", f.label, n))
+	}
+	return strings.Join(words, ", ")
+}
