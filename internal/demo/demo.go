@@ -76,8 +76,8 @@ func (l *loader) people() (err error) {
 }
 
 // keep stores a picture as an upload would be.
-func (l *loader) keep(name string, b []byte) (store.Picture, error) {
-	p, files, err := intake.Take(name, b)
+func (l *loader) keep(name string, b []byte, purpose store.Purpose) (store.Picture, error) {
+	p, files, err := intake.Take(name, b, purpose)
 	if err != nil {
 		return p, err
 	}
@@ -93,7 +93,7 @@ func (l *loader) project(sc scene, ask grid.Request) error {
 	if err := png.Encode(&file, render.Pixels(sc.page, perMM, nil)); err != nil {
 		return err
 	}
-	pic, err := l.keep(sc.page.Title+".png", file.Bytes())
+	pic, err := l.keep(sc.page.Title+".png", file.Bytes(), store.ForReference)
 	if err != nil {
 		return err
 	}
@@ -179,7 +179,7 @@ func (l *loader) checkIn(p store.Project, plan grid.Plan, sc scene, marks []stor
 	if err != nil {
 		return err
 	}
-	pic, err := l.keep("photo.jpg", jpg)
+	pic, err := l.keep("photo.jpg", jpg, store.ForCheckIn)
 	if err != nil {
 		return err
 	}

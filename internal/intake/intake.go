@@ -28,9 +28,9 @@ const mostPNG = 12 << 20
 // decoding bounds how many large pictures are in memory at once.
 var decoding = make(chan struct{}, 2)
 
-// Take decodes a picture and returns it with the files to keep. Errors
+// Take decodes a picture, measures it, and returns it with the files to keep. Errors
 // are those of picture.Decode.
-func Take(filename string, b []byte) (store.Picture, []store.PictureFile, error) {
+func Take(filename string, b []byte, purpose store.Purpose) (store.Picture, []store.PictureFile, error) {
 	decoding <- struct{}{}
 	defer func() { <-decoding }()
 	img, err := picture.Decode(b)
@@ -39,18 +39,20 @@ func Take(filename string, b []byte) (store.Picture, []store.PictureFile, error)
 	}
 	asPNG := bytes.HasPrefix(b, []byte("\x89PNG"))
 	files := []store.PictureFile{{Role: store.Full}, {Role: store.View}, {Role: store.Thumb}}
+	var facts picture.Facts
 	var both sync.WaitGroup
 	both.Go(func() { files[0] = encode(store.Full, img, asPNG) })
 	both.Go(func() {
 		view := picture.Shrink(img, viewSide)
 		files[1] = encode(store.View, view, asPNG && view == img)
 		files[2] = encode(store.Thumb, picture.Shrink(view, thumbSide), false)
+		facts = picture.Look(img)
 	})
 	both.Wait()
 	hash := sha256.Sum256(files[0].Bytes)
 	return store.Picture{
 		Name: Name(filename), Width: img.Rect.Dx(), Height: img.Rect.Dy(),
-		Size: int64(len(files[0].Bytes)), Hash: hash[:],
+		Size: int64(len(files[0].Bytes)), Hash: hash[:], Purpose: purpose, Facts: &facts,
 	}, files, nil
 }
 

@@ -1,6 +1,10 @@
 package store
 
-import "time"
+import (
+	"time"
+
+	"zestysketch/internal/core/picture"
+)
 
 // School is where teachers work.
 type School struct {
@@ -45,8 +49,21 @@ type Picture struct {
 	Width, Height int
 	Size          int64
 	Hash          []byte
+	Purpose       Purpose
+	Tags          string         // words with commas
+	Difficulty    int            // 1 to 3, 0 where nobody said
+	Facts         *picture.Facts `gorm:"serializer:json"` // nil for pictures of before they were measured
 	CreatedAt     time.Time
 }
+
+// Purpose is what a picture was taken in for.
+type Purpose string
+
+// A reference is in the teacher's library; a photo belongs to a check-in.
+const (
+	ForReference Purpose = "reference"
+	ForCheckIn   Purpose = "photo"
+)
 
 // Role says which rendering of a picture a file is.
 type Role string
@@ -97,6 +114,31 @@ type Plan struct {
 	Version   int    `gorm:"primaryKey"`
 	JSON      string `gorm:"column:json"`
 	CreatedAt time.Time
+}
+
+// ProjectPicture is a picture on offer in a project, which may have several.
+type ProjectPicture struct {
+	ProjectID uint64 `gorm:"primaryKey"`
+	PictureID uint64 `gorm:"primaryKey"`
+}
+
+// Frame is a part of a picture kept aside, as grid.Request reads it.
+type Frame struct {
+	ID        uint64
+	ProjectID uint64
+	PictureID uint64
+	Name      string
+	Frame     string
+}
+
+// Assignment gives a student a picture or frame of their own in a project.
+type Assignment struct {
+	ProjectID uint64 `gorm:"primaryKey"`
+	StudentID uint64 `gorm:"primaryKey"`
+	PictureID *uint64
+	Picture   *Picture
+	FrameID   *uint64
+	Frame     *Frame
 }
 
 // Tick records that a student has done a box.

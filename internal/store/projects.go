@@ -29,11 +29,21 @@ func (s *Store) AddProject(ctx context.Context, p *Project) error {
 			return err
 		}
 	}
-	return known(s.with(ctx).Omit("Class", "Picture").Create(p).Error)
+	return s.change(ctx, func(tx *gorm.DB) error {
+		p.ID = 0
+		if err := tx.Omit("Class", "Picture").Create(p).Error; err != nil || p.PictureID == nil {
+			return err
+		}
+		return tx.Create(&ProjectPicture{p.ID, *p.PictureID}).Error
+	})
 }
 
-// SetPicture gives one of the teacher's projects one of the teacher's pictures.
+// SetPicture gives one of the teacher's projects one of the teacher's pictures
+// to draw from, and puts it on offer there.
 func (s *Store) SetPicture(ctx context.Context, teacher, project, picture uint64) error {
+	if err := s.OfferPicture(ctx, teacher, project, picture); err != nil {
+		return err
+	}
 	return s.update(ctx, teacher, project, map[string]any{
 		"picture_id": s.with(ctx).Model(&Picture{}).Select("id").Where("id = ? AND teacher_id = ?", picture, teacher),
 	})

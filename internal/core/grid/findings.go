@@ -116,11 +116,15 @@ func squashFinding(p Plan) (Finding, bool) {
 
 func smallerFinding(p Plan) (Finding, bool) {
 	if k := math.Min(p.Scale[0], p.Scale[1]); k < 0.995 {
-		half := measure.Length(p.Sheet.Width / 1.5).RoundTo(p.Units.Step())
+		print := p.SheetSize().Scale(1 / 1.5)
+		text := print.W.Text(p.Units)
+		if p.Frame == nil { // nothing to take the height from
+			text = print.Text(p.Units)
+		}
 		return Finding{Code: "smaller", Level: Warn,
 			Message: fmt.Sprintf("The drawing is smaller than the picture (%s).", Times(k)),
-			Fix:     fmt.Sprintf("Use larger paper, or print the picture %s wide to enlarge it × 1.5.", half.Text(p.Units)),
-			Mend:    map[string]string{"reference": half.Text(p.Units), "scale": "", "sheet_square": "", "reference_square": ""}}, true
+			Fix:     fmt.Sprintf("Use larger paper, or print the picture %s wide to enlarge it × 1.5.", print.W.Text(p.Units)),
+			Mend:    map[string]string{"reference": text, "scale": "", "sheet_square": "", "reference_square": ""}}, true
 	}
 	return Finding{}, false
 }

@@ -62,10 +62,10 @@ func (f Frame) FromPicture(p Point) Point {
 	return out
 }
 
-// cutTo returns the largest frame of the given ratio (width ÷ height) in the
+// CutTo returns the largest frame of the given ratio (width ÷ height) in the
 // middle of f. A ratio that differs by less than half a per cent is rounding,
 // and f is kept.
-func (f Frame) cutTo(ratio float64) Frame {
+func (f Frame) CutTo(ratio float64) Frame {
 	switch have := f.Size[0] / f.Size[1]; {
 	case have > ratio*1.005:
 		f.Size[0] = tidy(f.Size[1] * ratio)

@@ -56,7 +56,7 @@ func Make(r Request) (Plan, error) {
 func (p *Plan) frame(c *choice) error {
 	p.Frame = c.frame
 	if p.Frame != nil {
-		cut := p.Frame.cutTo(float64(c.reference.W / c.reference.H))
+		cut := p.Frame.CutTo(float64(c.reference.W / c.reference.H))
 		if f, found := cropFinding(*p.Frame, cut, c.reference.Text(c.units)); found {
 			p.Findings = append(p.Findings, f)
 		}
@@ -178,11 +178,11 @@ func (r room) fit(c choice) (solved measure.Proportion, turned bool) {
 	}
 	if c.fit == "width" || c.fit == "inside" && free.W/frame.W <= free.H/frame.H {
 		solved = measure.SolveHeight(frame, free.W, c.units)
-		solved.Sheet.H = rounded(solved.Sheet.H, c.round)
+		solved.Sheet.H = c.round.round(solved.Sheet.H)
 		return solved, turned
 	}
 	solved = measure.SolveWidth(frame, free.H, c.units)
-	solved.Sheet.W = rounded(solved.Sheet.W, c.round)
+	solved.Sheet.W = c.round.round(solved.Sheet.W)
 	return solved, turned
 }
 
@@ -214,14 +214,6 @@ func sentence(err error) string {
 // inside returns the largest scale at which frame lies within stock.
 func inside(frame, stock measure.Size) float64 {
 	return math.Min(float64(stock.W/frame.W), float64(stock.H/frame.H))
-}
-
-// rounded never rounds a side away.
-func rounded(l, step measure.Length) measure.Length {
-	if r := l.RoundTo(step); r > 0 {
-		return r
-	}
-	return l
 }
 
 // divide settles counts, cells and remainders.

@@ -4,6 +4,7 @@ import (
 	"errors"
 	"fmt"
 	"math"
+	"strconv"
 	"strings"
 
 	"zestysketch/internal/core/measure"
@@ -19,7 +20,7 @@ type Request struct {
 	Reference       string `json:"reference,omitempty"`        // printed size of the frame, "8 x 9 1/2 in", or its width if the picture is known
 	Paper           string `json:"paper,omitempty"`            // stock, "12 x 18 in" or "A3"; may be empty with a scale
 	Fit             string `json:"fit,omitempty"`              // width, height or inside; inside
-	Round           string `json:"round,omitempty"`            // step to which the worked-out side is rounded
+	Round           string `json:"round,omitempty"`            // step to which the worked-out side is rounded, "1/2 in", "1/2 in up", "5 mm down"
 	Method          string `json:"method,omitempty"`           // squares, parts, quarters or diagonals; squares
 	ReferenceSquare string `json:"reference_square,omitempty"` // proposed if empty
 	SheetSquare     string `json:"sheet_square,omitempty"`
@@ -41,6 +42,8 @@ type Request struct {
 	Ruler           string `json:"ruler,omitempty"`      // its length; long enough where it is not said
 	RulerZero       string `json:"ruler_zero,omitempty"` // how far its zero lies from the end of the wood
 	RulerStep       string `json:"ruler_step,omitempty"` // its finest division; 1/16 in or 0.5 mm
+	Skill           string `json:"skill,omitempty"`      // beginner, middle or detailed, for ranking grids
+	Minutes         string `json:"minutes,omitempty"`    // of drawing there are, for ranking grids
 }
 
 // Problem is a field of a request that cannot be used, and how to mend it.
@@ -84,7 +87,7 @@ type choice struct {
 	reference       measure.Size
 	paper           measure.Size
 	fit             string
-	round           measure.Length
+	round           rounding
 	method          Method
 	referenceSquare measure.Length
 	sheetSquare     measure.Length
@@ -128,7 +131,7 @@ func (r Request) parse() (choice, error) {
 	c.frame = r.frame(&bad)
 	c.reference = r.printed(&bad, c.units, c.frame)
 	c.paper = r.size(&bad, "paper", r.Paper, c.units, false)
-	c.round = r.length(&bad, "round", r.Round, c.units, 0)
+	c.round = r.rounding(&bad, c.units)
 	c.referenceSquare = r.length(&bad, "reference_square", r.ReferenceSquare, c.units, 1)
 	c.sheetSquare = r.length(&bad, "sheet_square", r.SheetSquare, c.units, 1)
 	c.scale = r.scale(&bad)
@@ -151,6 +154,8 @@ func (r Request) parse() (choice, error) {
 	oneOf(&bad, "remainder", c.remainder, AtEnd, AtStart, Shared, Trimmed)
 	oneOf(&bad, "room", c.room, "frame", "whole")
 	oneOf(&bad, "hand", c.hand, "right", "left")
+	oneOf(&bad, "skill", orElse(r.Skill, string(Beginner)), string(Beginner), string(Middle), string(Detailed))
+	r.minutes(&bad)
 	oneOf(&bad, "line", c.line.Color, append([]string{"auto"}, LineColors()...)...)
 	r.agree(&bad, &c)
 	if bad != nil {
@@ -269,4 +274,58 @@ func orElse(s, usual string) string {
 		return usual
 	}
 	return s
+}
+
+// rounding is a step to which a side is rounded, to the nearest or one way.
+type rounding struct {
+	step     measure.Length
+	up, down bool
+}
+
+// rounding reads "1/2 in", "1/2 in up" or "5 mm down".
+func (r Request) rounding(bad *Problems, u measure.Unit) (to rounding) {
+	text := strings.TrimSpace(strings.ToLower(r.Round))
+	text, to.up = strings.CutSuffix(text, " up")
+	if !to.up {
+		text, to.down = strings.CutSuffix(text, " down")
+	}
+	to.step = r.length(bad, "round", text, u, 0)
+	return to
+}
+
+// round never rounds a side away.
+func (to rounding) round(l measure.Length) measure.Length {
+	out := l.RoundTo(to.step)
+	switch {
+	case to.up && out < l-0.01:
+		out += to.step
+	case to.down && out > l+0.01:
+		out -= to.step
+	}
+	if out <= 0 {
+		return l
+	}
+	return out
+}
+
+// minutes returns the minutes there are, 0 where nobody said.
+func (r Request) minutes(bad *Problems) float64 {
+	text := strings.TrimSpace(strings.TrimSuffix(strings.TrimSpace(strings.ToLower(r.Minutes)), "min"))
+	if text == "" {
+		return 0
+	}
+	v, err := strconv.ParseFloat(text, 64)
+	if err != nil || !(v > 0 && v <= 6000) {
+		bad.add("minutes", "wanted minutes such as 90, got %q", r.Minutes)
+		return 0
+	}
+	return v
+}
+
+// Wish returns what the request says of the class, for Rank; perBox is the
+// class's own minutes a box, 0 for the usual.
+func (p Plan) Wish(perBox float64, busy Busy) Wish {
+	var ignore Problems // a plan was made from it
+	return Wish{Units: p.Units, Skill: Skill(orElse(p.Typed.Skill, string(Beginner))), Scale: (p.Scale[0] + p.Scale[1]) / 2,
+		Minutes: p.Typed.minutes(&ignore), PerBox: perBox, Busy: busy}
 }

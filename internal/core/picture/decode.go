@@ -8,6 +8,7 @@ package picture
 
 import (
 	"bytes"
+	"encoding/binary"
 	"errors"
 	"fmt"
 	"image"
@@ -63,10 +64,10 @@ func Decode(b []byte) (*image.RGBA, error) {
 	if err != nil {
 		return nil, fmt.Errorf("%w (%v)", ErrDamaged, err)
 	}
-	turn := 1
-	if format == "jpeg" {
-		turn = orientation(b)
+	if format == "webp" {
+		img = videoRange(img)
 	}
+	turn := orientation(exifOf(b, format))
 	return upright(onWhite(img), turn), nil
 }
 
@@ -87,6 +88,60 @@ func onWhite(img image.Image) *image.RGBA {
 	draw.Draw(out, out.Rect, image.NewUniform(color.White), image.Point{}, draw.Src)
 	draw.Draw(out, out.Rect, img, b.Min, draw.Over)
 	return out
+}
+
+// videoRange spreads the colours of a lossy WebP: VP8 keeps lightness from 16
+// to 235 (RFC 6386, 9.2; ITU-R BT.601), which image.YCbCr takes for 0 to 255.
+func videoRange(img image.Image) image.Image {
+	src, ok := img.(*image.YCbCr)
+	if alpha, with := img.(*image.NYCbCrA); with {
+		src, ok = &alpha.YCbCr, true
+	}
+	if !ok {
+		return img
+	}
+	for i, y := range src.Y {
+		src.Y[i] = uint8(max(0, min(255, (float64(y)-16)*255/219+0.5)))
+	}
+	for _, plane := range [][]uint8{src.Cb, src.Cr} {
+		for i, c := range plane {
+			plane[i] = uint8(max(0, min(255, (float64(c)-128)*255/224+128.5)))
+		}
+	}
+	return img
+}
+
+// exifOf returns the bytes in which the orientation is looked for: where the
+// format says it stands, nil for formats that have none. HEIC is turned upright
+// by its own decoder.
+func exifOf(b []byte, format string) []byte {
+	switch format {
+	case "jpeg", "tiff":
+		return b
+	case "png": // length, name, data, check sum (PNG 3rd edition, 5.3)
+		for at := 8; at+12 <= len(b); {
+			n := int(binary.BigEndian.Uint32(b[at:]))
+			if n > len(b)-at-12 {
+				return nil
+			}
+			if string(b[at+4:at+8]) == "eXIf" {
+				return b[at+8 : at+8+n]
+			}
+			at += 12 + n
+		}
+	case "webp": // name, length, data padded to even (RFC 9649, 2.3)
+		for at := 12; at+8 <= len(b); {
+			n := int(binary.LittleEndian.Uint32(b[at+4:]))
+			if n > len(b)-at-8 {
+				return nil
+			}
+			if string(b[at:at+4]) == "EXIF" {
+				return bytes.TrimPrefix(b[at+8:at+8+n], []byte("Exif\x00\x00"))
+			}
+			at += 8 + n + n%2
+		}
+	}
+	return nil
 }
 
 // orientation returns the EXIF orientation, 1 to 8; 1 where there is none or

@@ -13,7 +13,11 @@ type Facts struct {
 	Middle   float64 // share of the picture that is neither paper nor line, 0 to 1
 	Reason   string  // why it counts as a drawing or a photograph
 	ForClass string  // what that means for the class
+	Inner    [4]int  // x, y, width and height inside a white border, as Trim finds it
 }
+
+// Bordered reports whether the picture has a border to trim away.
+func (f Facts) Bordered(w, h int) bool { return f.Inner != [4]int{0, 0, w, h} && f.Inner[2] > 0 }
 
 // A drawing is paper and lines: little is of a tone between (thresholds ours,
 // tried on the sample pictures of golang.org/x/image).
@@ -28,8 +32,10 @@ const (
 	darkPicture = 35.0
 )
 
-// Look measures a picture. Its cost is one pass over at most 1600 × 1600 pixels.
+// Look measures a picture. Its cost is a pass over the pixels while they are shrunk and one over
+// at most 1600 × 1600.
 func Look(img *image.RGBA) Facts {
+	inner := Trim(img)
 	img = Shrink(img, factsSide)
 	var histogram [101]int
 	coloured, n, sum := 0, 0, 0.0
@@ -56,6 +62,7 @@ func Look(img *image.RGBA) Facts {
 	f.Middle = float64(middle) / float64(n)
 	share := float64(near) / float64(n)
 	f.Drawing = share >= leastPaper && f.Middle <= mostMiddle
+	f.Inner = [4]int{inner.Min.X, inner.Min.Y, inner.Dx(), inner.Dy()}
 	f.explain(share)
 	return f
 }

@@ -37,7 +37,7 @@ func (a area) add(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	p.ClassID = class
-	picture, err := a.TakePicture(r, "picture")
+	picture, err := a.TakePicture(r, "picture", store.ForReference)
 	if err != nil {
 		return err
 	}
@@ -60,7 +60,7 @@ func (a area) changePicture(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	picture, err := a.TakePicture(r, "picture")
+	picture, err := a.TakePicture(r, "picture", store.ForReference)
 	if err != nil {
 		return err
 	}

@@ -153,7 +153,7 @@ func (a area) add(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return kit.Ask("Choose whose drawing this is.")
 	}
-	picture, err := a.TakePicture(r, "photo")
+	picture, err := a.TakePicture(r, "photo", store.ForCheckIn)
 	if err != nil {
 		return err
 	}

@@ -34,9 +34,9 @@ func HasFile(r *http.Request, field string) bool {
 
 // TakePicture decodes the picture in a form's field, turns it upright, and
 // keeps it re-encoded, without metadata, with its previews.
-func (k *Kit) TakePicture(r *http.Request, field string) (store.Picture, error) {
+func (k *Kit) TakePicture(r *http.Request, field string, purpose store.Purpose) (store.Picture, error) {
 	if !HasFile(r, field) {
-		return store.Picture{}, Ask("Choose a picture first: a JPEG or PNG file.")
+		return store.Picture{}, Ask("Choose a picture first: a JPEG, PNG, GIF, WebP, TIFF or HEIC file.")
 	}
 	file, head, err := r.FormFile(field)
 	if err != nil {
@@ -47,15 +47,14 @@ func (k *Kit) TakePicture(r *http.Request, field string) (store.Picture, error) 
 	if err != nil {
 		return store.Picture{}, Ask("The picture did not arrive whole. Send it again.")
 	}
-	return k.KeepPicture(r, Teacher(r).ID, head.Filename, b)
+	return k.keepPicture(r, head.Filename, b, purpose)
 }
 
-// KeepPicture is TakePicture for bytes.
-func (k *Kit) KeepPicture(r *http.Request, teacher uint64, filename string, b []byte) (store.Picture, error) {
-	p, files, err := intake.Take(filename, b)
+func (k *Kit) keepPicture(r *http.Request, filename string, b []byte, purpose store.Purpose) (store.Picture, error) {
+	p, files, err := intake.Take(filename, b, purpose)
 	if err != nil {
 		return store.Picture{}, Ask("“%s”: %v.", intake.Name(filename), err)
 	}
-	p.TeacherID = teacher
+	p.TeacherID = Teacher(r).ID
 	return p, k.Store.AddPicture(r.Context(), &p, files)
 }

@@ -1,0 +1,245 @@
+package grid
+
+import (
+	"slices"
+	"strings"
+	"testing"
+
+	"zestysketch/internal/core/measure"
+)
+
+// Marks from the ruler's zero, common practice: 4-inch squares on 16 × 20 are
+// at 0, 4, 8, 12, 16, and the diagonal of 16 × 20 is 25.61 in.
+func TestCard(t *testing.T) {
+	p := mustMake(t, Request{Reference: "8x10", Paper: "16x20", ReferenceSquare: "2", SheetSquare: "4"})
+	c := p.CardFor(p.Panels()[0])
+	if got := c.Edges[0].List(); got != "0, 4, 8, 12, 16" || !c.Edges[0].Ends {
+		t.Errorf("across %s", got)
+	}
+	if got := measure.Length(25.61 * 25.4).Text(measure.Inch); c.Check != got {
+		t.Errorf("diagonal %s; want %s", c.Check, got)
+	}
+	all := strings.Join(c.Steps, "\n")
+	for _, want := range []string{"zero line, not the end of the wood", "0, 4, 8, 12, 16 in", "at 16 in and 20 in", "4 boxes across, 5 down, 20 in all"} {
+		if !strings.Contains(all, want) {
+			t.Errorf("%q is missing from\n%s", want, all)
+		}
+	}
+	// A quarter inch of wood before zero, and eighths on the ruler.
+	p = mustMake(t, Request{Reference: "8x10", Paper: "12x18", ReferenceSquare: "2", SheetSquare: "2 3/16", RulerZero: "1/4", RulerStep: "1/8"})
+	c = p.CardFor(p.Panels()[0])
+	if got := c.Edges[0].List(); got != "0, ≈ 2 1/4, 4 3/8, ≈ 6 5/8, 8 3/4" {
+		t.Errorf("eighths: %s", got)
+	}
+	if got := c.Edges[0].WoodList(); !strings.HasPrefix(got, "1/4, 2 1/2, 4 5/8") {
+		t.Errorf("from the end of the wood: %s", got)
+	}
+}
+
+func TestWaysOfMarking(t *testing.T) {
+	for _, c := range []struct {
+		ask  Request
+		say  []string
+		code string
+	}{
+		{Request{MarkBy: "yardstick"}, []string{"long rule"}, ""},
+		{Request{MarkBy: "t-square"}, []string{"Tape the paper's corners to the board", "Slide the T-square"}, ""},
+		{Request{MarkBy: "strip"}, []string{"Zero is at the very end of the strip", "tick off every line"}, ""},
+		{Request{MarkBy: "folding", Method: "parts", Parts: "4x8"}, []string{"in half, and in half again", "in half three times"}, ""},
+		{Request{MarkBy: "folding", Method: "parts", Parts: "3x5"}, []string{"this grid has 3 × 5"}, "folding"},
+		{Request{Ruler: "12in"}, []string{"zero line"}, "short-ruler"},
+		{Request{Method: "quarters"}, []string{"Do not rule the lines through"}, ""},
+		{Request{Method: "diagonals"}, []string{"corner-to-corner lines"}, ""},
+		{Request{Split: "B2 4"}, []string{"B2 in 4"}, ""},
+	} {
+		c.ask.Reference, c.ask.Paper = "8x10", "16x20"
+		p := mustMake(t, c.ask)
+		all := strings.Join(p.CardFor(p.Panels()[0]).Steps, "\n")
+		for _, want := range c.say {
+			if !strings.Contains(all, want) {
+				t.Errorf("%+v: %q is missing from\n%s", c.ask, want, all)
+			}
+		}
+		has := slices.ContainsFunc(p.Findings, func(f Finding) bool { return f.Code == c.code })
+		if c.code != "" && !has {
+			t.Errorf("%+v: findings %+v; want %s", c.ask, p.Findings, c.code)
+		}
+	}
+	for field, ask := range map[string]Request{
+		"ruler_zero": {Ruler: "5cm", RulerZero: "6cm"},
+		"ruler":      {Ruler: "long"},
+		"mark_by":    {MarkBy: "eye"},
+		"ruler_step": {RulerStep: "2in"},
+		"minutes":    {Minutes: "soon"},
+		"skill":      {Skill: "wizard"},
+	} {
+		ask.Reference, ask.Paper = "8x10", "16x20"
+		if _, err := Make(ask); ProblemsOf(err).Of(field) == "" {
+			t.Errorf("%+v: %v; want a problem at %s", ask, err, field)
+		}
+	}
+}
+
+// A law: what a finding offers as its mend leaves a plan without that finding.
+func TestMendsMend(t *testing.T) {
+	codes := map[string]bool{}
+	for _, ask := range []Request{
+		{Reference: "8x9.5", Paper: "12x18", Fit: "width", Round: "3in"},
+		{Reference: "10x13", Paper: "8x10"},
+		{Reference: "8x10", Paper: "9x12", Scale: "3"},
+		{Reference: "8x10", Paper: "9x12", Scale: "1", Margin: "1"},
+		{Reference: "8x10", Paper: "16x20", ReferenceSquare: "1/2"},
+		{Reference: "8x10", Paper: "17x22", ReferenceSquare: "1 1/2"},
+		{Reference: "8x10", Paper: "16x20", MarkBy: "folding", Method: "parts", Parts: "3"},
+		{Reference: "8x10", Paper: "16x20", Ruler: "12in"},
+		{Reference: "8x10", Paper: "50x60", Ruler: "12in"},
+		{Reference: "20x20", Paper: "22x22", Picture: [2]int{600, 800}},
+	} {
+		p := mustMake(t, ask)
+		for _, f := range p.Findings {
+			if f.Mend == nil {
+				continue
+			}
+			codes[f.Code] = true
+			again, err := Make(set(ask, f.Mend))
+			if err != nil {
+				t.Errorf("%s of %+v: %v", f.Code, ask, err)
+				continue
+			}
+			if slices.ContainsFunc(again.Findings, func(g Finding) bool { return g.Code == f.Code && g.Level == f.Level }) {
+				t.Errorf("%s of %+v is still there after %v", f.Code, ask, f.Mend)
+			}
+		}
+	}
+	for _, code := range []string{"squash", "smaller", "paper", "room", "count", "remainder", "ruler", "folding", "short-ruler", "resolution", "crop"} {
+		if !codes[code] {
+			t.Errorf("no plan had %s", code)
+		}
+	}
+}
+
+// set returns the request with fields changed, as the bench does.
+func set(r Request, fields map[string]string) Request {
+	for name, value := range fields {
+		switch name {
+		case "round":
+			r.Round = value
+		case "reference":
+			r.Reference = value
+		case "scale":
+			r.Scale = value
+		case "fit":
+			r.Fit = value
+		case "reference_square":
+			r.ReferenceSquare = value
+		case "sheet_square":
+			r.SheetSquare = value
+		case "method":
+			r.Method = value
+		case "parts":
+			r.Parts = value
+		case "remainder":
+			r.Remainder = value
+		case "mark_by":
+			r.MarkBy = value
+		case "ruler":
+			r.Ruler = value
+		case "line":
+			r.Line = value
+		}
+	}
+	return r
+}
+
+func TestWithContrast(t *testing.T) {
+	ask := Request{Reference: "8x10", Scale: "2", Picture: [2]int{800, 1000}, ReferenceSquare: "2"}
+	p := mustMake(t, ask)
+	lines := p.PictureLines()
+	if len(lines) != 3+4 || lines[0] != [2]Point{{200, 0}, {200, 1000}} {
+		t.Fatalf("lines %v", lines)
+	}
+	if got := p.WithContrast([]float64{0.2, 0.3, 0.9, 0.8, 0.7}); got.Line.Color != "white" || got.Line.Cased {
+		t.Errorf("on a dark picture: %+v; want white", got.Line)
+	}
+	if got := p.WithContrast([]float64{0.5, 0.3, 0.4, 0.2, 0.1}); got.Line.Color != "dark" || !got.Line.Cased {
+		t.Errorf("on a mixed picture: %+v; want dark with a casing", got.Line)
+	}
+	ask.Line = "red"
+	chosen := mustMake(t, ask).WithContrast([]float64{0.2, 0.3, 0.9, 0.8, 0.7})
+	last := chosen.Findings[len(chosen.Findings)-1]
+	if chosen.Line.Color != "red" || last.Code != "line" || last.Mend["line"] != "white" {
+		t.Errorf("red on a dark picture: %+v %+v", chosen.Line, last)
+	}
+	file, err := Encode(chosen)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if back, err := Decode(file); err != nil || !slices.ContainsFunc(back.Findings, func(f Finding) bool { return f.Code == "line" }) {
+		t.Errorf("the file lost what was measured: %v", err)
+	}
+}
+
+// Ranking: squares that are easy on both papers and make 16 to 35 boxes come
+// first for beginners, a class with little time gets fewer boxes, and detail
+// in one corner asks for more.
+func TestRank(t *testing.T) {
+	frame := measure.Size{W: 8 * 25.4, H: 10 * 25.4}
+	list := Rank(frame, Wish{Units: measure.Inch, Scale: 1.5})
+	if best := list[0]; best.Count() < 16 || best.Count() > 35 || best.Remainder {
+		t.Errorf("best for beginners %+v", best)
+	}
+	quick := Rank(frame, Wish{Units: measure.Inch, Scale: 1.5, Minutes: 45})
+	if quick[0].Count() > 20 {
+		t.Errorf("in 45 minutes %+v", quick[0])
+	}
+	fine := Rank(frame, Wish{Units: measure.Inch, Scale: 1.5, Skill: Detailed})
+	if fine[0].Count() < 55 {
+		t.Errorf("for a detailed figure %+v", fine[0])
+	}
+	busy := Busy{8, 8, make([]float64, 64)}
+	busy.Share[9], busy.Share[10] = 0.5, 0.5
+	cost := func(b Busy) float64 {
+		for _, c := range Rank(frame, Wish{Units: measure.Inch, Scale: 1.5, Busy: b}) {
+			if c.Square == 2*25.4 {
+				return c.Cost
+			}
+		}
+		t.Fatal("no 2-inch squares")
+		return 0
+	}
+	if cost(busy) <= cost(Busy{}) {
+		t.Error("detail in one box costs nothing")
+	}
+	for _, c := range list {
+		if len(c.Reasons) == 0 {
+			t.Errorf("%+v has no reason", c)
+		}
+	}
+}
+
+func TestProposeSplits(t *testing.T) {
+	p := mustMake(t, Request{Reference: "4x4", Scale: "2", Method: "parts", Parts: "4x4"})
+	detail := make([]float64, 16)
+	for i := range detail {
+		detail[i] = 0.5 / 14
+	}
+	detail[5], detail[6] = 0.35, 0.15
+	if got := p.ProposeSplits(detail); got != "B2 4, C2 2" {
+		t.Errorf("proposed %q; want B2 in 4 and C2 in 2", got)
+	}
+	for i := range detail {
+		detail[i] = 1.0 / 16
+	}
+	if got := p.ProposeSplits(detail); got != "" {
+		t.Errorf("evenly filled, proposed %q", got)
+	}
+}
+
+func TestRoundingUpAndDown(t *testing.T) {
+	for round, want := range map[string]float64{"1in": 14, "1in up": 15, "1in down": 14, "1/4in up": 14.25, "": 14.25} {
+		p := mustMake(t, Request{Reference: "8x9.5", Paper: "12x18", Fit: "width", Round: round})
+		if got := p.Sheet.Height / 25.4; got < want-1e-6 || got > want+1e-6 {
+			t.Errorf("rounded %q: %v in high; want %v", round, got, want)
+		}
+	}
+}

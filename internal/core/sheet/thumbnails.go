@@ -1,0 +1,74 @@
+package sheet
+
+import (
+	"fmt"
+
+	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/measure"
+)
+
+// MostThumbnails bounds the boxes of one kind on a sheet: smaller ones are no use.
+const MostThumbnails = 12
+
+// Thumbnails returns a page of small boxes of the drawing's ratio, some
+// upright and some lying, for trying out compositions before one is enlarged.
+// frames fill the boxes of their own way round in turn, where there are any;
+// else the boxes are empty, for gestures. The error wraps ErrPaper, or says
+// how many boxes were asked for.
+func Thumbnails(p grid.Plan, upright, lying int, frames []grid.Frame, paper measure.Size) (Page, error) {
+	if upright < 0 || lying < 0 || upright+lying == 0 || upright > MostThumbnails || lying > MostThumbnails {
+		return Page{}, fmt.Errorf("wanted 1 to %d boxes upright or lying, got %d and %d", MostThumbnails, upright, lying)
+	}
+	if paper.W > paper.H {
+		paper = paper.Turned()
+	}
+	if _, err := lay(measure.Size{W: 130, H: 120}, paper); err != nil {
+		return Page{}, fmt.Errorf("the thumbnails at %w", err)
+	}
+	page := layout{size: paper}.page(titled(p), "Thumbnails · small boxes of the paper's own ratio")
+	size := p.SheetSize()
+	if size.W > size.H {
+		size = size.Turned()
+	}
+	top, room := margin+head+3, float64(paper.H)-2*margin-head-foot-6
+	parts := float64(upright + lying)
+	page.boxes(size, upright, shaped(frames, false), box(margin, top, float64(paper.W)-2*margin, room*float64(upright)/parts))
+	page.boxes(size.Turned(), lying, shaped(frames, true), box(margin, top+room*float64(upright)/parts, float64(paper.W)-2*margin, room*float64(lying)/parts))
+	return page, nil
+}
+
+// shaped returns the frames that lie, or those that stand.
+func shaped(frames []grid.Frame, lying bool) (of []grid.Frame) {
+	for _, f := range frames {
+		if (f.Size[0] > f.Size[1]) == lying {
+			of = append(of, f)
+		}
+	}
+	return of
+}
+
+// boxes lays n boxes of one ratio into an area, as large as they can be.
+func (page *Page) boxes(ratio measure.Size, n int, frames []grid.Frame, area Rect) {
+	if n == 0 {
+		return
+	}
+	const gap = 6.0
+	best, columns := 0.0, 1
+	for c := 1; c <= n; c++ {
+		rows := (n + c - 1) / c
+		k := min((area.Width()-gap*float64(c-1))/float64(c)/float64(ratio.W), (area.Height()-gap*float64(rows))/float64(rows)/float64(ratio.H))
+		if k > best {
+			best, columns = k, c
+		}
+	}
+	w, h := float64(ratio.W)*best, float64(ratio.H)*best
+	left := area.Min.X + (area.Width()-float64(columns)*w-float64(columns-1)*gap)/2
+	for i := range n {
+		b := box(left+float64(i%columns)*(w+gap), area.Min.Y+float64(i/columns)*(h+gap), w, h)
+		if len(frames) > 0 {
+			part := frames[i%len(frames)].CutTo(w / h)
+			page.add(Picture{Box: b, Name: FramePicture, Part: &part})
+		}
+		page.add(BoxPath(b, 0.4, Ink))
+	}
+}

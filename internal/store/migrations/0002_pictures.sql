@@ -1,0 +1,39 @@
+ALTER TABLE pictures
+  ADD COLUMN purpose VARCHAR(10) NOT NULL DEFAULT 'reference',
+  ADD COLUMN tags VARCHAR(200) NOT NULL DEFAULT '',
+  ADD COLUMN difficulty TINYINT NOT NULL DEFAULT 0,
+  ADD COLUMN facts JSON NULL;
+
+UPDATE pictures SET purpose = 'photo' WHERE id IN (SELECT picture_id FROM check_ins);
+
+CREATE TABLE project_pictures (
+  project_id BIGINT UNSIGNED NOT NULL,
+  picture_id BIGINT UNSIGNED NOT NULL,
+  PRIMARY KEY (project_id, picture_id),
+  FOREIGN KEY (project_id) REFERENCES projects (id) ON DELETE CASCADE,
+  FOREIGN KEY (picture_id) REFERENCES pictures (id) ON DELETE CASCADE
+);
+
+INSERT INTO project_pictures (project_id, picture_id) SELECT id, picture_id FROM projects WHERE picture_id IS NOT NULL;
+
+CREATE TABLE frames (
+  id BIGINT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
+  project_id BIGINT UNSIGNED NOT NULL,
+  picture_id BIGINT UNSIGNED NOT NULL,
+  name VARCHAR(40) NOT NULL,
+  frame VARCHAR(120) NOT NULL,
+  FOREIGN KEY (project_id) REFERENCES projects (id) ON DELETE CASCADE,
+  FOREIGN KEY (picture_id) REFERENCES pictures (id) ON DELETE CASCADE
+);
+
+CREATE TABLE assignments (
+  project_id BIGINT UNSIGNED NOT NULL,
+  student_id BIGINT UNSIGNED NOT NULL,
+  picture_id BIGINT UNSIGNED NULL,
+  frame_id BIGINT UNSIGNED NULL,
+  PRIMARY KEY (project_id, student_id),
+  FOREIGN KEY (project_id) REFERENCES projects (id) ON DELETE CASCADE,
+  FOREIGN KEY (student_id) REFERENCES students (id) ON DELETE CASCADE,
+  FOREIGN KEY (picture_id) REFERENCES pictures (id) ON DELETE SET NULL,
+  FOREIGN KEY (frame_id) REFERENCES frames (id) ON DELETE SET NULL
+);
