@@ -114,7 +114,7 @@ func (l *loader) project(sc scene, ask grid.Request) error {
 		return err
 	}
 	for _, m := range sc.landmarks {
-		mark := store.Landmark{ProjectID: p.ID, Name: m.name, Weight: m.weight, X: m.at.X * perMM, Y: m.at.Y * perMM}
+		mark := store.Landmark{ProjectID: p.ID, PictureID: p.PictureID, Name: m.name, Weight: m.weight, X: m.at.X * perMM, Y: m.at.Y * perMM}
 		if err := l.s.AddLandmark(l.ctx, &mark); err != nil {
 			return err
 		}
@@ -140,7 +140,7 @@ func (l *loader) halfWay(p store.Project, plan grid.Plan, sc scene) error {
 			}
 		}
 	}
-	marks, err := l.s.Landmarks(l.ctx, p.ID)
+	marks, err := l.s.Landmarks(l.ctx, p.ID, p.PictureID)
 	if err != nil {
 		return err
 	}

@@ -47,9 +47,10 @@ func (s *Store) Place(ctx context.Context, c *CheckIn) error {
 	return res.Error
 }
 
-// Landmarks returns the landmarks of a project that the caller has fetched, oldest first.
-func (s *Store) Landmarks(ctx context.Context, project uint64) (list []Landmark, err error) {
-	err = s.with(ctx).Where("project_id = ?", project).Order("id").Find(&list).Error
+// Landmarks returns the landmarks of one picture in a project that the caller
+// has fetched, oldest first.
+func (s *Store) Landmarks(ctx context.Context, project uint64, picture *uint64) (list []Landmark, err error) {
+	err = s.with(ctx).Where("project_id = ? AND picture_id <=> ?", project, picture).Order("id").Find(&list).Error
 	return list, err
 }
 

@@ -149,11 +149,12 @@ type Tick struct {
 	TickedAt  time.Time
 }
 
-// Landmark is a point of a project's picture worth getting right, in pixels of
-// the upright picture.
+// Landmark is a point of one of a project's pictures worth getting right, in
+// pixels of the upright picture.
 type Landmark struct {
 	ID        uint64
 	ProjectID uint64
+	PictureID *uint64
 	Name      string
 	Weight    int     // 1 to 3
 	X         float64 `gorm:"column:x_px"`

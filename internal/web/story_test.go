@@ -123,6 +123,7 @@ func (s *screen) startProject() {
 
 func (s *screen) plan() {
 	s.t.Helper()
+	s.step("Grid")
 	lines := func() int { return len(s.page.MustElements(".bench-picture svg path")) }
 	before := lines()
 	// The grid follows every change, before anything is kept.
@@ -139,9 +140,18 @@ func (s *screen) plan() {
 	s.see(".kept", "Kept")
 }
 
+// step opens one of the bench's steps.
+func (s *screen) step(name string) {
+	s.t.Helper()
+	s.page.MustElementR(".rail a", name).MustClick()
+	s.see(".rail [aria-current]", name)
+	s.page.MustWaitRequestIdle()()
+}
+
 // download fetches the PDF with the browser's own session and asks pdfinfo.
 func (s *screen) download() {
 	s.t.Helper()
+	s.step("Print")
 	s.page.MustElement("#paper-print").MustSelect("Letter")
 	form := s.page.MustElement("#print form")
 	address := *form.MustAttribute("action") + "?paper=Letter"
@@ -273,6 +283,7 @@ func TestLostConnectionAndSession(t *testing.T) {
 	s := newHouse(t).open(1280, 800)
 	s.signIn()
 	s.page.MustNavigate(s.url + s.address("/projects/{project}"))
+	s.step("Size")
 	s.page.MustElement("#f-name").MustSelectAllText().MustInput("Typed by hand")
 	s.down.Store(true)
 	s.page.MustElementR("button", "Keep this plan").MustClick()

@@ -17,6 +17,8 @@ import (
 	"zestysketch/internal/web/checks"
 	"zestysketch/internal/web/classes"
 	"zestysketch/internal/web/kit"
+	"zestysketch/internal/web/library"
+	"zestysketch/internal/web/reckoner"
 	"zestysketch/internal/web/signin"
 	"zestysketch/internal/web/static"
 	"zestysketch/internal/web/today"
@@ -47,7 +49,10 @@ func New(s *store.Store, log *slog.Logger, o Options) (chi.Router, error) {
 	sessions.Cookie.HttpOnly, sessions.Cookie.Secure = true, o.HTTPS
 	sessions.Cookie.SameSite = http.SameSiteLaxMode
 
-	k := &kit.Kit{Store: s, Sessions: sessions, Log: log}
+	k, err := kit.New(s, sessions, log)
+	if err != nil {
+		return nil, err
+	}
 	r := chi.NewRouter()
 	r.Use(middleware.Recoverer, secure, middleware.Compress(5, "text/html", "text/css", "text/javascript", "image/svg+xml"))
 	r.Get("/static/*", static.Handler().ServeHTTP)
@@ -57,10 +62,15 @@ func New(s *store.Store, log *slog.Logger, o Options) (chi.Router, error) {
 		r.Use(http.NewCrossOriginProtection().Handler, sessions.LoadAndSave)
 		signin.Routes(r, k)
 		r.Group(func(r chi.Router) {
+			r.Use(k.MaybeSignedIn)
+			reckoner.Routes(r, k)
+		})
+		r.Group(func(r chi.Router) {
 			r.Use(k.SignedIn)
 			today.Routes(r, k)
 			classes.Routes(r, k)
 			bench.Routes(r, k)
+			library.Routes(r, k)
 			wall.Routes(r, k)
 			checks.Routes(r, k)
 		})

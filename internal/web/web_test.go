@@ -39,6 +39,7 @@ type house struct {
 	project store.Project
 	mark    store.Landmark
 	checkIn store.CheckIn
+	frame   store.Frame
 	errors  *bytes.Buffer // what the site logged
 	down    atomic.Bool   // every connection breaks
 }
@@ -97,11 +98,13 @@ func newHouse(t *testing.T) *house {
 	must(err)
 	h.project, err = h.db.Project(ctx, owner.ID, id)
 	must(err)
-	c.post(at+"/plan", planForm(h.sample.Plan.Typed, 0)).want(http.StatusOK, "")
-	h.mark = store.Landmark{ProjectID: id, Name: "Tip", Weight: 1, X: 100, Y: 100}
+	c.post(h.address("/projects/{project}/plan"), planForm(h.sample.Plan.Typed, 0)).want(http.StatusOK, "")
+	h.mark = store.Landmark{ProjectID: id, PictureID: h.project.PictureID, Name: "Tip", Weight: 1, X: 100, Y: 100}
 	must(h.db.AddLandmark(ctx, &h.mark))
 	h.checkIn = store.CheckIn{ProjectID: id, StudentID: h.class.Students[0].ID, PictureID: *h.project.PictureID}
 	must(h.db.AddCheckIn(ctx, owner.ID, &h.checkIn))
+	h.frame = store.Frame{ProjectID: id, PictureID: *h.project.PictureID, Name: "The lamp", Frame: "875,600 700x900 5"}
+	must(h.db.AddFrame(ctx, owner.ID, &h.frame))
 	return h
 }
 
@@ -237,6 +240,10 @@ func (h *house) address(pattern string) string {
 			return "full"
 		case "{landmark}":
 			return fmt.Sprint(h.mark.ID)
+		case "{frame}":
+			return fmt.Sprint(h.frame.ID)
+		case "{sum}":
+			return "cut"
 		case "{checkin}":
 			return fmt.Sprint(h.checkIn.ID)
 		}
@@ -247,8 +254,8 @@ func (h *house) address(pattern string) string {
 
 // open are the routes that need no teacher; own those that name nothing of anybody's.
 var (
-	open = map[string]bool{"GET /signin": true, "POST /signin": true, "POST /signout": true, "GET /static/*": true}
-	own  = map[string]bool{"GET /": true, "GET /classes": true, "POST /classes": true, "GET /projects/new": true, "POST /projects": true}
+	open = map[string]bool{"GET /signin": true, "POST /signin": true, "POST /signout": true, "GET /static/*": true, "GET /reckoner": true, "GET /reckoner/{sum}": true}
+	own  = map[string]bool{"GET /": true, "GET /classes": true, "POST /classes": true, "GET /projects/new": true, "POST /projects": true, "GET /library": true, "POST /library": true}
 )
 
 // Every route is tried as nobody, who is sent to sign in, and as another
@@ -266,7 +273,7 @@ func TestEveryRouteIsGuarded(t *testing.T) {
 		path := h.address(pattern)
 		// A full form, so that what refuses is the owner check and not a missing field.
 		values := form{"label": "A1", "on": "1", "students": "X", "class": fmt.Sprint(h.class.ID), "student": fmt.Sprint(h.class.Students[0].ID),
-			"looseness": "loose", "name": "Mine", "place": "5,5", "version": "0", "seen": "1", "reference": "7in", "paper": "A3"}
+			"looseness": "loose", "name": "Mine", "place": "5,5", "version": "0", "seen": "1", "reference": "7in", "paper": "A3", "frame": "500,500 300x300 0", "tags": "x", "difficulty": "1"}
 		var files []file
 		if method == http.MethodPost && regexp.MustCompile(`(picture|check|projects)$`).MatchString(pattern) {
 			files = []file{{"picture", "p.png", h.sample.Picture}, {"photo", "p.jpg", h.sample.Photo}}

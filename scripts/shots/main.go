@@ -1,6 +1,6 @@
 // Command shots takes the pictures in docs/screenshots from a running demo:
 //
-//	go run ./scripts/shots [-at http://127.0.0.1:8080] [-out docs/screenshots] [-only NAME] [-size 1280x800]
+//	go run ./scripts/shots [-at http://127.0.0.1:8080] [-out docs/screenshots] [-only NAME | -path /ADDRESS] [-size 1280x800]
 package main
 
 import (
@@ -19,13 +19,21 @@ import (
 	"zestysketch/internal/demo"
 )
 
+type view struct{ name, path, click string }
+
 // views are the main views, by the demo's own addresses: the project half way
 // through is the third that the demo makes.
-var views = []struct{ name, path, click string }{
+var views = []view{
 	{"today", "/", ""},
 	{"classes", "/classes", ""},
 	{"new-project", "/projects/new", ""},
-	{"bench", "/projects/3", ""},
+	{"library", "/library", ""},
+	{"picture", "/projects/2?step=picture", ""},
+	{"compose", "/projects/1?step=compose", ""},
+	{"size", "/projects/3?step=size", ""},
+	{"grid", "/projects/1?step=grid", ""},
+	{"marks", "/projects/3?step=marks", ""},
+	{"reckoner", "/reckoner/proportion", ""},
 	{"wall", "/projects/3/wall?student=9", ""},
 	{"check-stack", "/projects/3/check", ""},
 	{"check-table", "/checkins/2", ""},
@@ -35,6 +43,7 @@ func main() {
 	at := flag.String("at", "http://127.0.0.1:8080", "the running demo")
 	out := flag.String("out", filepath.Join("docs", "screenshots"), "folder for the pictures")
 	only := flag.String("only", "", "only the view of this name")
+	path := flag.String("path", "", "only this address, as shot.png")
 	size := flag.String("size", "1280x800", "of the window")
 	flag.Parse()
 	var w, h int
@@ -52,6 +61,9 @@ func main() {
 	page.MustElement("#password").MustInput(demo.Password)
 	page.MustElement("form.card-drawn button").MustClick()
 	page.MustElement(".projects")
+	if *path != "" {
+		views = []view{{"shot", *path, ""}}
+	}
 	for _, v := range views {
 		if *only != "" && !strings.HasPrefix(v.name, *only) {
 			continue

@@ -30,9 +30,11 @@ func (p Plan) PictureLines() [][2]Point {
 // WithContrast settles the line by what was measured along PictureLines: seen
 // holds, for each colour of the Palette, the share of the lines' length on
 // which it stands out. A colour left to the program becomes the first that is
-// seen on most, or the best; where none is, the line gets a casing. A colour
+// seen on most, or the best; where none is, the line gets a casing. drawing
+// says that the picture is a line drawing: a dark grid would be taken for its
+// lines, and red goes first. A colour
 // the teacher chose is kept, with a finding where it is hidden.
-func (p Plan) WithContrast(seen []float64) Plan {
+func (p Plan) WithContrast(seen []float64, drawing bool) Plan {
 	if len(seen) != len(Palette) {
 		return p
 	}
@@ -47,6 +49,9 @@ func (p Plan) WithContrast(seen []float64) Plan {
 	}
 	if chosen < 0 {
 		chosen = best
+	}
+	if drawing && chosen == paletteDark && seen[paletteRed] >= seenOnMost {
+		chosen = paletteRed
 	}
 	if auto(p.Typed.Line) {
 		p.Line.Color, p.Line.Cased = Palette[chosen].Name, seen[chosen] < seenOnMost

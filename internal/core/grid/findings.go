@@ -80,6 +80,17 @@ func cropFinding(asked, used Frame, printed string) (Finding, bool) {
 // print-shop figures).
 const goodPPI, leastPPI = 300, 150
 
+// Sharpness says whether the picture has pixels enough for its printed size.
+func (p Plan) Sharpness() string {
+	switch ppi := p.PixelsPerInch(); {
+	case ppi >= goodPPI:
+		return "plenty"
+	case ppi >= leastPPI:
+		return "enough, small details are soft"
+	}
+	return "too few: it will look blurred"
+}
+
 func resolutionFinding(p Plan) (Finding, bool) {
 	ppi := p.PixelsPerInch()
 	if ppi == 0 || ppi >= goodPPI {

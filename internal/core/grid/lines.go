@@ -17,6 +17,9 @@ var Palette = []LineColor{
 	{"dark", 0x22, 0x2b, 0x26}, {"red", 0xc8, 0x10, 0x2e}, {"white", 0xff, 0xff, 0xff}, {"light blue", 0x9f, 0xd3, 0xff}, {"yellow", 0xff, 0xe1, 0x4d},
 }
 
+// Places in the Palette.
+const paletteDark, paletteRed = 0, 1
+
 // LineColors returns the palette's names.
 func LineColors() []string {
 	names := make([]string, len(Palette))

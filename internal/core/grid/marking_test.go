@@ -101,7 +101,7 @@ func TestMendsMend(t *testing.T) {
 				continue
 			}
 			codes[f.Code] = true
-			again, err := Make(set(ask, f.Mend))
+			again, err := Make(ask.Set(f.Mend))
 			if err != nil {
 				t.Errorf("%s of %+v: %v", f.Code, ask, err)
 				continue
@@ -118,39 +118,6 @@ func TestMendsMend(t *testing.T) {
 	}
 }
 
-// set returns the request with fields changed, as the bench does.
-func set(r Request, fields map[string]string) Request {
-	for name, value := range fields {
-		switch name {
-		case "round":
-			r.Round = value
-		case "reference":
-			r.Reference = value
-		case "scale":
-			r.Scale = value
-		case "fit":
-			r.Fit = value
-		case "reference_square":
-			r.ReferenceSquare = value
-		case "sheet_square":
-			r.SheetSquare = value
-		case "method":
-			r.Method = value
-		case "parts":
-			r.Parts = value
-		case "remainder":
-			r.Remainder = value
-		case "mark_by":
-			r.MarkBy = value
-		case "ruler":
-			r.Ruler = value
-		case "line":
-			r.Line = value
-		}
-	}
-	return r
-}
-
 func TestWithContrast(t *testing.T) {
 	ask := Request{Reference: "8x10", Scale: "2", Picture: [2]int{800, 1000}, ReferenceSquare: "2"}
 	p := mustMake(t, ask)
@@ -158,14 +125,19 @@ func TestWithContrast(t *testing.T) {
 	if len(lines) != 3+4 || lines[0] != [2]Point{{200, 0}, {200, 1000}} {
 		t.Fatalf("lines %v", lines)
 	}
-	if got := p.WithContrast([]float64{0.2, 0.3, 0.9, 0.8, 0.7}); got.Line.Color != "white" || got.Line.Cased {
+	if got := p.WithContrast([]float64{0.2, 0.3, 0.9, 0.8, 0.7}, false); got.Line.Color != "white" || got.Line.Cased {
 		t.Errorf("on a dark picture: %+v; want white", got.Line)
 	}
-	if got := p.WithContrast([]float64{0.5, 0.3, 0.4, 0.2, 0.1}); got.Line.Color != "dark" || !got.Line.Cased {
+	if got := p.WithContrast([]float64{0.5, 0.3, 0.4, 0.2, 0.1}, true); got.Line.Color != "dark" || !got.Line.Cased {
 		t.Errorf("on a mixed picture: %+v; want dark with a casing", got.Line)
 	}
+	for drawing, want := range map[bool]string{false: "dark", true: "red"} {
+		if got := p.WithContrast([]float64{0.95, 0.9, 0.1, 0.1, 0.1}, drawing); got.Line.Color != want {
+			t.Errorf("on light paper, drawing %v: %+v; want %s", drawing, got.Line, want)
+		}
+	}
 	ask.Line = "red"
-	chosen := mustMake(t, ask).WithContrast([]float64{0.2, 0.3, 0.9, 0.8, 0.7})
+	chosen := mustMake(t, ask).WithContrast([]float64{0.2, 0.3, 0.9, 0.8, 0.7}, false)
 	last := chosen.Findings[len(chosen.Findings)-1]
 	if chosen.Line.Color != "red" || last.Code != "line" || last.Mend["line"] != "white" {
 		t.Errorf("red on a dark picture: %+v %+v", chosen.Line, last)

@@ -10,42 +10,6 @@ import (
 	"zestysketch/internal/core/measure"
 )
 
-// Request is a plan as asked for, in the asker's own words. An empty field
-// takes its usual value. It is kept with the plan, so that a length typed in
-// inches is still that length after centimetres were looked at.
-type Request struct {
-	Name            string `json:"name,omitempty"`
-	Units           string `json:"units,omitempty"`            // in, cm or mm; in
-	Picture         [2]int `json:"picture_px,omitzero"`        // pixels of the upright picture, if there is one
-	Reference       string `json:"reference,omitempty"`        // printed size of the frame, "8 x 9 1/2 in", or its width if the picture is known
-	Paper           string `json:"paper,omitempty"`            // stock, "12 x 18 in" or "A3"; may be empty with a scale
-	Fit             string `json:"fit,omitempty"`              // width, height or inside; inside
-	Round           string `json:"round,omitempty"`            // step to which the worked-out side is rounded, "1/2 in", "1/2 in up", "5 mm down"
-	Method          string `json:"method,omitempty"`           // squares, parts, quarters or diagonals; squares
-	ReferenceSquare string `json:"reference_square,omitempty"` // proposed if empty
-	SheetSquare     string `json:"sheet_square,omitempty"`
-	Scale           string `json:"scale,omitempty"`      // "1.5", "1 1/2", "150%"
-	Parts           string `json:"parts,omitempty"`      // "4" or "4x6", across × down
-	Letters         string `json:"letters,omitempty"`    // across or down; across
-	Start           string `json:"start,omitempty"`      // corner of the first box; top left
-	Remainder       string `json:"remainder,omitempty"`  // end, start, shared or trim; end
-	Split           string `json:"split,omitempty"`      // boxes divided again: "C4 2, D5 4"
-	Frame           string `json:"frame,omitempty"`      // "x,y w×h angle mirror" in picture pixels; all of it
-	Margin          string `json:"margin,omitempty"`     // kept free round the drawing, which is then not cut out
-	Strip           string `json:"strip,omitempty"`      // kept free at the bottom, for trying materials
-	Room            string `json:"room,omitempty"`       // frame, or whole to leave room for the rest of the picture
-	Panels          string `json:"panels,omitempty"`     // papers that hang as one, "2x1"
-	Line            string `json:"line,omitempty"`       // colour of the grid on the reference; auto, chosen by contrast
-	LineWidth       string `json:"line_width,omitempty"` // "0.25 mm"
-	Hand            string `json:"hand,omitempty"`       // right or left
-	MarkBy          string `json:"mark_by,omitempty"`    // ruler, yardstick, t-square, folding or strip
-	Ruler           string `json:"ruler,omitempty"`      // its length; long enough where it is not said
-	RulerZero       string `json:"ruler_zero,omitempty"` // how far its zero lies from the end of the wood
-	RulerStep       string `json:"ruler_step,omitempty"` // its finest division; 1/16 in or 0.5 mm
-	Skill           string `json:"skill,omitempty"`      // beginner, middle or detailed, for ranking grids
-	Minutes         string `json:"minutes,omitempty"`    // of drawing there are, for ranking grids
-}
-
 // Problem is a field of a request that cannot be used, and how to mend it.
 type Problem struct{ Field, Message string }
 

@@ -104,6 +104,17 @@ func (r Request) frame(bad *Problems) *Frame {
 	return f
 }
 
+// AskedFrame returns the frame that the request asks for, all of the picture
+// where it asks for none, nil where no picture is known. The error is Problems.
+func (r Request) AskedFrame() (*Frame, error) {
+	var bad Problems
+	f := r.frame(&bad)
+	if bad != nil {
+		return nil, bad
+	}
+	return f, nil
+}
+
 // leastFrame is the fewest pixels a side of a frame has.
 const leastFrame = 16
 

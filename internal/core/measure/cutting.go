@@ -2,6 +2,7 @@ package measure
 
 import (
 	"cmp"
+	"fmt"
 	"math"
 	"slices"
 )
@@ -147,4 +148,27 @@ func RankStock(piece Size, n int, papers []Paper) []Cutting {
 		return cmp.Compare(a.Sheets, b.Sheets)
 	})
 	return list
+}
+
+// Words returns the cuts in their order, and what is left, as a person says them.
+func (c Cutting) Words(u Unit) []string {
+	var words []string
+	for i, cut := range c.Cuts {
+		from, whole := "from the top", c.Stock.W
+		if cut.Upright {
+			from, whole = "from the left", c.Stock.H
+		}
+		reach := "right across"
+		if cut.Upright {
+			reach = "from top to bottom"
+		}
+		if cut.To-cut.From < whole-0.01 {
+			reach = "through that piece only"
+		}
+		words = append(words, fmt.Sprintf("Cut %d: %s %s, %s.", i+1, cut.At.Text(u), from, reach))
+	}
+	for _, o := range c.Offcuts {
+		words = append(words, "Left over: "+o.Text(u)+".")
+	}
+	return words
 }

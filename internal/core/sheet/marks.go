@@ -36,8 +36,11 @@ func Marks(p grid.Plan, paper measure.Size) ([]Page, error) {
 
 // MarkUpDrawing returns the small drawing of a paper with its marks alone, for the screen.
 func MarkUpDrawing(p grid.Plan, card grid.Card) Page {
-	page := Page{Title: card.Title, Size: measure.Size{W: 180, H: 150}}
-	page.diagram(p, card, box(0, 0, 180, 150))
+	// A width at which the letters can be read in a column, and the paper's own shape.
+	const width, room = 105.0, 16.0
+	height := min(150, (width-2*room)*card.Panel.Size[1]/card.Panel.Size[0]+room+6)
+	page := Page{Title: card.Title, Size: measure.Size{W: width, H: measure.Length(height)}}
+	page.diagram(p, card, box(0, 0, width, height))
 	return page
 }
 

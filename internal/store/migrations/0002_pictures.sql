@@ -37,3 +37,9 @@ CREATE TABLE assignments (
   FOREIGN KEY (picture_id) REFERENCES pictures (id) ON DELETE SET NULL,
   FOREIGN KEY (frame_id) REFERENCES frames (id) ON DELETE SET NULL
 );
+
+ALTER TABLE landmarks
+  ADD COLUMN picture_id BIGINT UNSIGNED NULL,
+  ADD FOREIGN KEY (picture_id) REFERENCES pictures (id) ON DELETE CASCADE;
+
+UPDATE landmarks SET picture_id = (SELECT picture_id FROM projects WHERE projects.id = landmarks.project_id);

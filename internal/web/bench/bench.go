@@ -1,12 +1,11 @@
-// Package bench is one project's workplace: its picture, plan and prints.
+// Package bench is one project's workplace: its picture, frame, sizes, grid,
+// marks and prints, one step beside the other on one page.
 package bench
 
 import (
-	"bytes"
 	"cmp"
 	"embed"
 	"errors"
-	"html/template"
 	"net/http"
 	"strconv"
 	"strings"
@@ -14,8 +13,6 @@ import (
 	"github.com/go-chi/chi/v5"
 
 	"zestysketch/internal/core/grid"
-	"zestysketch/internal/core/sheet"
-	"zestysketch/internal/render"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
 )
@@ -36,51 +33,35 @@ func Routes(r chi.Router, k *kit.Kit) {
 	r.Get("/projects/{project}/plan", k.Handle(a.preview))
 	r.Post("/projects/{project}/plan", k.Handle(a.keep))
 	r.Get("/projects/{project}/plan.json", k.Handle(a.export))
-	r.Post("/projects/{project}/picture", k.Handle(a.changePicture))
+	r.Post("/projects/{project}/plan.json", k.Handle(a.take))
+	r.Post("/projects/{project}/picture", k.Handle(a.addPicture))
+	r.Post("/projects/{project}/pictures/{picture}", k.Handle(a.usePicture))
+	r.Post("/projects/{project}/pictures/{picture}/withdraw", k.Handle(a.withdraw))
+	r.Post("/projects/{project}/frames", k.Handle(a.keepFrame))
+	r.Post("/projects/{project}/frames/{frame}/remove", k.Handle(a.removeFrame))
+	r.Post("/projects/{project}/students/{student}/picture", k.Handle(a.assign))
+	r.Get("/projects/{project}/thumbnails.pdf", k.Handle(a.thumbnails))
+	r.Get("/projects/{project}/gestures", k.Handle(a.gestures))
 	r.Get("/projects/{project}/print.pdf", k.Handle(a.print))
 	r.Get("/pictures/{picture}/{role}", k.Handle(a.picture))
 }
 
-// bench is what the bench page shows.
-type bench struct {
-	Project  store.Project
-	Rail     kit.Rail
-	Ask      grid.Request
-	Problems grid.Problems
-	Plan     *grid.Plan    // what Ask makes, nil where it has problems
-	Drawing  template.HTML // the picture with the grid over it
-	Kept     *grid.Plan    // the plan that prints and the wall use
-	Seen     int           // the version the teacher looks at
-	Conflict bool
-	Fields   []string
-}
-
-// Changed reports whether what is shown differs from what is kept.
-func (b bench) Changed() bool { return b.Kept == nil || b.Ask != b.Kept.Typed }
-
-// Problem returns what is wrong with a field, empty if nothing.
-func (b bench) Problem(field string) string { return b.Problems.Of(field) }
-
-// Papers returns the papers to print on.
-func (b bench) Papers() []sheet.PaperChoice { return sheet.PapersFor(*b.Kept) }
-
-// fieldNames are the form's fields, as in grid.Request's JSON.
-var fieldNames = []string{"name", "units", "reference", "paper", "fit", "round", "method", "reference_square", "sheet_square", "scale", "parts", "letters"}
-
 // readAsk reads a plan request from a form; the picture is the project's.
 func readAsk(r *http.Request, p store.Project) grid.Request {
-	get := func(field string) string {
-		text := strings.Join(strings.Fields(strings.ToValidUTF8(r.FormValue(field), "")), " ")
-		if runes := []rune(text); len(runes) > 120 {
-			return string(runes[:120])
-		}
-		return text
+	var ask grid.Request
+	for _, f := range ask.Fields() {
+		*f.Value = text(r, f.Name)
 	}
-	return withPicture(grid.Request{
-		Name: get("name"), Units: get("units"), Reference: get("reference"), Paper: get("paper"), Fit: get("fit"),
-		Round: get("round"), Method: get("method"), ReferenceSquare: get("reference_square"), SheetSquare: get("sheet_square"),
-		Scale: get("scale"), Parts: get("parts"), Letters: get("letters"),
-	}, p)
+	return withPicture(ask, p)
+}
+
+// text reads one field of a form: one line, no longer than anything sensible.
+func text(r *http.Request, field string) string {
+	s := strings.Join(strings.Fields(strings.ToValidUTF8(r.FormValue(field), "")), " ")
+	if runes := []rune(s); len(runes) > 300 {
+		return string(runes[:300])
+	}
+	return s
 }
 
 func withPicture(ask grid.Request, p store.Project) grid.Request {
@@ -99,38 +80,6 @@ func firstAsk(p store.Project) grid.Request {
 		ask.Reference = "9 in"
 	}
 	return withPicture(ask, p)
-}
-
-// lay makes the page's content for a request.
-func (a area) lay(r *http.Request, p store.Project, ask *grid.Request) (bench, error) {
-	kept, err := kit.PlanOf(r.Context(), a.Store, p)
-	if err != nil {
-		return bench{}, err
-	}
-	if ask == nil {
-		first := firstAsk(p)
-		if ask = &first; kept != nil {
-			ask = &kept.Typed
-		}
-	}
-	b := bench{Project: p, Rail: kit.Rail{Project: p, Here: kit.StepGrid, Planned: kept != nil}, Ask: *ask, Kept: kept, Seen: p.PlanVersion, Fields: fieldNames}
-	plan, err := grid.Make(*ask)
-	if err != nil {
-		b.Problems = grid.ProblemsOf(err)
-		return b, nil
-	}
-	b.Plan = &plan
-	if p.PictureID != nil {
-		b.Drawing, err = drawing(plan, *p.PictureID)
-	}
-	return b, err
-}
-
-// drawing returns the picture with the grid over it, as SVG.
-func drawing(p grid.Plan, picture uint64) (template.HTML, error) {
-	var out bytes.Buffer
-	err := render.SVG(&out, sheet.Overlay(p), func(string) string { return kit.PicturePath(picture, store.View) })
-	return template.HTML(out.String()), err // made of escaped parts by render.SVG
 }
 
 func (a area) show(w http.ResponseWriter, r *http.Request) error {
@@ -213,35 +162,4 @@ func (a area) save(r *http.Request, p store.Project, seen int, plan grid.Plan) (
 		return 0, err
 	}
 	return a.Store.SavePlan(r.Context(), p.TeacherID, p.ID, seen, cmp.Or(plan.Name, p.Name), string(file))
-}
-
-func (a area) export(w http.ResponseWriter, r *http.Request) error {
-	p, plan, err := a.planned(r)
-	if err != nil {
-		return err
-	}
-	file, err := grid.Encode(plan)
-	if err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/json")
-	w.Header().Set("Content-Disposition", kit.Attachment(p.Name, "zesty-plan.json"))
-	_, err = w.Write(file)
-	return err
-}
-
-// planned returns the project in the address with its kept plan.
-func (a area) planned(r *http.Request) (store.Project, grid.Plan, error) {
-	p, err := a.Project(r)
-	if err != nil {
-		return p, grid.Plan{}, err
-	}
-	plan, err := kit.PlanOf(r.Context(), a.Store, p)
-	if err != nil {
-		return p, grid.Plan{}, err
-	}
-	if plan == nil {
-		return p, grid.Plan{}, kit.Ask("This project has no plan yet. Open it, choose the sizes and keep the plan.")
-	}
-	return p, *plan, nil
 }

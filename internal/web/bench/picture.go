@@ -1,27 +1,49 @@
 package bench
 
 import (
+	"errors"
+	"fmt"
 	"net/http"
+	"strconv"
 	"strings"
 
 	"github.com/go-chi/chi/v5"
 
 	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/picture"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
 )
 
 // start is what the page for a new project shows.
-type start struct{ Classes []store.Class }
+type start struct {
+	Classes []store.Class
+	Library []store.Picture
+}
 
 const longestTitle = 80
+
+// shownLibrary is how many of the library's newest a new project offers.
+const shownLibrary = 8
 
 func (a area) askNew(w http.ResponseWriter, r *http.Request) error {
 	classes, err := a.Store.Classes(r.Context(), kit.Teacher(r).ID)
 	if err != nil {
 		return err
 	}
-	return pages.Whole(w, r, "new.html", "New project", start{classes})
+	library, err := a.Store.Library(r.Context(), kit.Teacher(r).ID, "")
+	if err != nil {
+		return err
+	}
+	return pages.Whole(w, r, "new.html", "New project", start{classes, library[:min(len(library), shownLibrary)]})
+}
+
+// chosenPicture returns the picture of the library that a form names, or the one it brings.
+func (a area) chosenPicture(r *http.Request) (store.Picture, error) {
+	if id, err := strconv.ParseUint(r.FormValue("from"), 10, 63); err == nil && !kit.HasFile(r, "picture") {
+		return a.Store.Picture(r.Context(), kit.Teacher(r).ID, id)
+	}
+	return a.TakePicture(r, "picture", store.ForReference)
 }
 
 func (a area) add(w http.ResponseWriter, r *http.Request) error {
@@ -37,7 +59,7 @@ func (a area) add(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	p.ClassID = class
-	picture, err := a.TakePicture(r, "picture", store.ForReference)
+	picture, err := a.chosenPicture(r)
 	if err != nil {
 		return err
 	}
@@ -48,11 +70,71 @@ func (a area) add(w http.ResponseWriter, r *http.Request) error {
 	if err := a.Store.AddProject(r.Context(), &p); err != nil {
 		return err
 	}
-	return kit.Go(w, r, kit.ProjectPath(p.ID))
+	return kit.Go(w, r, kit.ProjectPath(p.ID)+"?step=picture")
 }
 
-// changePicture gives a project another picture. A kept plan is made again for it.
-func (a area) changePicture(w http.ResponseWriter, r *http.Request) error {
+// picturesView is what the Picture step shows.
+type picturesView struct {
+	Main     *store.Picture
+	Facts    *picture.Facts
+	PPI      int    // pixels a printed inch, 0 without a plan
+	Enough   string // whether that is enough
+	Trim     set    // what trims the border away, nil without one
+	OnOffer  []store.Picture
+	Library  []store.Picture
+	Frames   []store.Frame
+	Students []studentView
+}
+
+// studentView is one student's own picture or frame.
+type studentView struct {
+	store.Student
+	Own string // "p12", "f3" or empty
+}
+
+func (a area) newPicturesView(r *http.Request, b *bench) (*picturesView, error) {
+	v, ctx, p := &picturesView{Main: b.Project.Picture}, r.Context(), b.Project
+	if v.Main != nil {
+		v.Facts = v.Main.Facts
+		if f := v.Facts; f != nil && f.Bordered(v.Main.Width, v.Main.Height) {
+			in := f.Inner
+			inner := grid.Frame{Centre: [2]float64{float64(in[0]) + float64(in[2])/2, float64(in[1]) + float64(in[3])/2}, Size: [2]float64{float64(in[2]), float64(in[3])}}
+			v.Trim = set{"frame": inner.String()}
+		}
+	}
+	if b.Plan != nil && b.Plan.Frame != nil {
+		v.PPI, v.Enough = int(b.Plan.PixelsPerInch()), b.Plan.Sharpness()
+	}
+	var err error
+	if v.OnOffer, err = a.Store.ProjectPictures(ctx, p.ID); err != nil {
+		return nil, err
+	}
+	if v.Library, err = a.Store.Library(ctx, p.TeacherID, ""); err != nil {
+		return nil, err
+	}
+	if v.Frames, err = a.Store.Frames(ctx, p.ID); err != nil || p.Class == nil {
+		return v, err
+	}
+	assigned, err := a.Store.Assignments(ctx, p.ID)
+	for _, s := range p.Class.Students {
+		v.Students = append(v.Students, studentView{s, ownOf(assigned[s.ID])})
+	}
+	return v, err
+}
+
+func ownOf(a store.Assignment) string {
+	switch {
+	case a.FrameID != nil:
+		return fmt.Sprintf("f%d", *a.FrameID)
+	case a.PictureID != nil:
+		return fmt.Sprintf("p%d", *a.PictureID)
+	}
+	return ""
+}
+
+// addPicture puts another picture on offer. The first one is drawn from at once,
+// and any other where the form asks for it.
+func (a area) addPicture(w http.ResponseWriter, r *http.Request) error {
 	if err := kit.ReadForm(w, r); err != nil {
 		return err
 	}
@@ -60,24 +142,115 @@ func (a area) changePicture(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	picture, err := a.TakePicture(r, "picture", store.ForReference)
+	picture, err := a.chosenPicture(r)
 	if err != nil {
 		return err
 	}
+	if p.PictureID == nil || r.FormValue("use") != "" {
+		return a.drawFrom(w, r, p, picture)
+	}
+	if err := a.Store.OfferPicture(r.Context(), p.TeacherID, p.ID, picture.ID); err != nil {
+		return err
+	}
+	return kit.Go(w, r, kit.ProjectPath(p.ID)+"?step=picture")
+}
+
+// usePicture makes one of the pictures on offer the one that the plan is for.
+func (a area) usePicture(w http.ResponseWriter, r *http.Request) error {
+	p, picture, err := a.offered(w, r)
+	if err != nil {
+		return err
+	}
+	return a.drawFrom(w, r, p, picture)
+}
+
+// offered returns the project and the picture of the address.
+func (a area) offered(w http.ResponseWriter, r *http.Request) (store.Project, store.Picture, error) {
+	if err := kit.ReadForm(w, r); err != nil {
+		return store.Project{}, store.Picture{}, err
+	}
+	p, err := a.Project(r)
+	if err != nil {
+		return p, store.Picture{}, err
+	}
+	id, err := kit.ID(r, "picture")
+	if err != nil {
+		return p, store.Picture{}, err
+	}
+	picture, err := a.Store.Picture(r.Context(), p.TeacherID, id)
+	return p, picture, err
+}
+
+// drawFrom gives a project another picture. A kept plan is made again for it.
+func (a area) drawFrom(w http.ResponseWriter, r *http.Request, p store.Project, picture store.Picture) error {
 	if err := a.Store.SetPicture(r.Context(), p.TeacherID, p.ID, picture.ID); err != nil {
 		return err
 	}
-	if kept, err := kit.PlanOf(r.Context(), a.Store, p); err != nil {
+	kept, err := kit.PlanOf(r.Context(), a.Store, p)
+	if err != nil {
 		return err
-	} else if kept != nil {
+	}
+	if kept != nil {
 		p.Picture = &picture
-		if plan, err := grid.Make(withPicture(kept.Typed, p)); err == nil {
+		ask := withPicture(kept.Typed, p)
+		ask.Frame, ask.Split = "", ""
+		if plan, err := grid.Make(ask); err == nil {
 			if _, err := a.save(r, p, p.PlanVersion, plan); err != nil {
 				return err
 			}
 		}
 	}
-	return kit.Go(w, r, kit.ProjectPath(p.ID))
+	return kit.Go(w, r, kit.ProjectPath(p.ID)+"?step=picture")
+}
+
+func (a area) withdraw(w http.ResponseWriter, r *http.Request) error {
+	p, picture, err := a.offered(w, r)
+	if err != nil {
+		return err
+	}
+	err = a.Store.WithdrawPicture(r.Context(), p.TeacherID, p.ID, picture.ID)
+	if errors.Is(err, store.ErrTaken) {
+		return kit.Ask("The plan is made for “%s”. Draw from another picture first, then take this one away.", picture.Name)
+	}
+	if err != nil {
+		return err
+	}
+	return kit.Go(w, r, kit.ProjectPath(p.ID)+"?step=picture")
+}
+
+// assign gives a student a picture or frame of their own, or takes it back.
+func (a area) assign(w http.ResponseWriter, r *http.Request) error {
+	if err := kit.ReadForm(w, r); err != nil {
+		return err
+	}
+	p, err := a.Project(r)
+	if err != nil {
+		return err
+	}
+	student, err := kit.ID(r, "student")
+	if err != nil {
+		return err
+	}
+	own := store.Assignment{ProjectID: p.ID, StudentID: student}
+	if choice := r.FormValue("own"); choice != "" {
+		id, err := strconv.ParseUint(choice[1:], 10, 63)
+		switch {
+		case err != nil || choice[0] != 'p' && choice[0] != 'f':
+			return kit.Ask("Choose one of the pictures or frames of this project.")
+		case choice[0] == 'p':
+			own.PictureID = &id
+		default:
+			own.FrameID = &id
+		}
+	}
+	if err := a.Store.Assign(r.Context(), p.TeacherID, own); err != nil {
+		return err
+	}
+	if kit.IsFragment(r) {
+		w.WriteHeader(http.StatusNoContent)
+		return nil
+	}
+	return kit.Go(w, r, kit.ProjectPath(p.ID)+"?step=picture")
 }
 
 func (a area) picture(w http.ResponseWriter, r *http.Request) error {

@@ -36,12 +36,17 @@ func (a area) print(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	var out bytes.Buffer // a half file is never sent
-	if err := render.PDF(&out, pages, render.Pictures{sheet.FramePicture: file.Bytes}); err != nil {
+	return sendPDF(w, p.Name, pages, render.Pictures{sheet.FramePicture: file.Bytes})
+}
+
+// sendPDF answers with pages as a PDF named after the project; a half file is never sent.
+func sendPDF(w http.ResponseWriter, name string, pages []sheet.Page, pictures render.Pictures) error {
+	var out bytes.Buffer
+	if err := render.PDF(&out, pages, pictures); err != nil {
 		return err
 	}
 	w.Header().Set("Content-Type", "application/pdf")
-	w.Header().Set("Content-Disposition", kit.Attachment(p.Name, "pdf"))
-	_, err = w.Write(out.Bytes())
+	w.Header().Set("Content-Disposition", kit.Attachment(name, "pdf"))
+	_, err := w.Write(out.Bytes())
 	return err
 }

@@ -52,14 +52,16 @@ type photo struct {
 	Status string
 }
 
-// job is a project with all that a check needs.
+// job is a project with all that a check of one student's drawing needs.
 type job struct {
 	project   store.Project
-	plan      grid.Plan
+	plan      grid.Plan // the student's own
+	picture   *uint64   // and the picture drawn from
 	landmarks []store.Landmark
 }
 
-func (a area) job(r *http.Request, project uint64) (job, error) {
+// job returns what a student's drawing is checked against; student 0 is the class.
+func (a area) job(r *http.Request, project, student uint64) (job, error) {
 	p, err := a.Store.Project(r.Context(), kit.Teacher(r).ID, project)
 	if err != nil {
 		return job{}, err
@@ -71,8 +73,13 @@ func (a area) job(r *http.Request, project uint64) (job, error) {
 	if plan == nil {
 		return job{}, kit.Ask("Keep the plan first: a drawing is measured against it.")
 	}
-	landmarks, err := a.Store.Landmarks(r.Context(), p.ID)
-	return job{p, *plan, landmarks}, err
+	plans, err := a.Plans(r.Context(), p, *plan)
+	if err != nil {
+		return job{}, err
+	}
+	j := job{project: p, plan: plans.Of(student), picture: plans.PictureOf(student, p.PictureID)}
+	j.landmarks, err = a.Store.Landmarks(r.Context(), p.ID, j.picture)
+	return j, err
 }
 
 // placed returns the landmarks that lie in the frame and that the check-in has
@@ -107,7 +114,7 @@ func (a area) list(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	j, err := a.job(r, id)
+	j, err := a.job(r, id, 0)
 	if err != nil {
 		return err
 	}
@@ -117,7 +124,11 @@ func (a area) list(w http.ResponseWriter, r *http.Request) error {
 	}
 	view := stack{Project: j.project, Rail: kit.Rail{Project: j.project, Here: kit.StepCheck, Planned: true}, Landmarks: len(j.landmarks), Tolerance: j.tolerance()}
 	for _, c := range checkIns {
-		view.Photos = append(view.Photos, j.summary(c))
+		own, err := a.job(r, id, c.StudentID)
+		if err != nil {
+			return err
+		}
+		view.Photos = append(view.Photos, own.summary(c))
 	}
 	return pages.Whole(w, r, "stack.html", j.project.Name+" · check", view)
 }
@@ -145,7 +156,7 @@ func (a area) add(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	j, err := a.job(r, id)
+	j, err := a.job(r, id, 0)
 	if err != nil {
 		return err
 	}

@@ -25,7 +25,7 @@ func (a area) addLandmark(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	j, err := a.job(r, id)
+	j, err := a.jobOf(r, id)
 	if err != nil {
 		return err
 	}
@@ -33,7 +33,7 @@ func (a area) addLandmark(w http.ResponseWriter, r *http.Request) error {
 		return kit.Ask("There are %d landmarks already. Remove one that matters less.", mostLandmarks)
 	}
 	middle := j.plan.ToPicture(grid.Point{X: j.plan.Reference.Width / 2, Y: j.plan.Reference.Height / 2})
-	l := store.Landmark{ProjectID: id, Weight: 1, X: middle.X, Y: middle.Y, Name: fmt.Sprintf("Point %d", len(j.landmarks)+1)}
+	l := store.Landmark{ProjectID: id, PictureID: j.picture, Weight: 1, X: middle.X, Y: middle.Y, Name: fmt.Sprintf("Point %d", len(j.landmarks)+1)}
 	if err := readLandmark(r, j, &l); err != nil {
 		return err
 	}
@@ -41,6 +41,23 @@ func (a area) addLandmark(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	return a.back(w, r, j)
+}
+
+// jobOf returns the job of the check-in from which landmarks are changed, the
+// class's where the form names none.
+func (a area) jobOf(r *http.Request, project uint64) (job, error) {
+	id, err := strconv.ParseUint(r.FormValue("checkin"), 10, 63)
+	if err != nil {
+		return a.job(r, project, 0)
+	}
+	c, err := a.Store.CheckIn(r.Context(), kit.Teacher(r).ID, id)
+	if err != nil {
+		return job{}, err
+	}
+	if c.ProjectID != project {
+		return job{}, store.ErrNotFound
+	}
+	return a.job(r, project, c.StudentID)
 }
 
 // readLandmark reads what the form says of a landmark; what it leaves out stays.
@@ -85,7 +102,7 @@ func (a area) landmark(w http.ResponseWriter, r *http.Request) (job, store.Landm
 	if err != nil {
 		return job{}, store.Landmark{}, err
 	}
-	j, err := a.job(r, project)
+	j, err := a.jobOf(r, project)
 	if err != nil {
 		return job{}, store.Landmark{}, err
 	}

@@ -76,7 +76,7 @@ func (a area) load(r *http.Request) (store.CheckIn, job, error) {
 	if err != nil {
 		return store.CheckIn{}, job{}, err
 	}
-	j, err := a.job(r, c.ProjectID)
+	j, err := a.job(r, c.ProjectID, c.StudentID)
 	return c, j, err
 }
 
@@ -91,8 +91,8 @@ func (a area) show(w http.ResponseWriter, r *http.Request) error {
 	}
 	var net bytes.Buffer
 	address := ""
-	if j.project.PictureID != nil {
-		address = kit.PicturePath(*j.project.PictureID, store.View)
+	if j.picture != nil {
+		address = kit.PicturePath(*j.picture, store.View)
 	}
 	if err := render.SVGItems(&net, sheet.Bare(j.plan), func(string) string { return address }); err != nil {
 		return err

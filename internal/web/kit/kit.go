@@ -6,6 +6,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"image"
 	"log/slog"
 	"net/http"
 	"strconv"
@@ -13,6 +14,7 @@ import (
 
 	"github.com/alexedwards/scs/v2"
 	"github.com/go-chi/chi/v5"
+	lru "github.com/hashicorp/golang-lru/v2"
 
 	"zestysketch/internal/core/picture"
 	"zestysketch/internal/store"
@@ -23,6 +25,17 @@ type Kit struct {
 	Store    *store.Store
 	Sessions *scs.SessionManager
 	Log      *slog.Logger
+
+	measured *lru.Cache[uint64, *image.RGBA] // by picture
+}
+
+// mostMeasured pictures stay decoded; each takes about 2.5 MB.
+const mostMeasured = 16
+
+// New returns a kit on a store.
+func New(s *store.Store, sessions *scs.SessionManager, log *slog.Logger) (*Kit, error) {
+	measured, err := lru.New[uint64, *image.RGBA](mostMeasured)
+	return &Kit{Store: s, Sessions: sessions, Log: log, measured: measured}, err
 }
 
 // Handler answers a request or says why not.

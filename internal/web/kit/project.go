@@ -52,8 +52,10 @@ func CountDone(p grid.Plan, ticks map[string]bool) (n int) {
 // Steps of the bench's rail, in the order people work.
 const (
 	StepPicture = "Picture"
+	StepCompose = "Compose"
 	StepSize    = "Size"
 	StepGrid    = "Grid"
+	StepMarks   = "Marks"
 	StepPrint   = "Print"
 	StepDraw    = "Draw"
 	StepCheck   = "Check"
@@ -72,22 +74,28 @@ type RailStep struct {
 	Name, Path string
 	Number     int
 	Here, Open bool
+	Bench      string // the bench's own step, empty for other pages
 }
 
 // Steps returns the rail's steps.
 func (r Rail) Steps() []RailStep {
 	base := ProjectPath(r.Project.ID)
 	steps := []RailStep{
-		{Name: StepPicture, Path: base + "#picture", Open: true},
-		{Name: StepSize, Path: base + "#size", Open: true},
-		{Name: StepGrid, Path: base + "#grid", Open: true},
-		{Name: StepPrint, Path: base + "#print", Open: r.Planned},
+		{Name: StepPicture, Bench: "picture", Open: true},
+		{Name: StepCompose, Bench: "compose", Open: true},
+		{Name: StepSize, Bench: "size", Open: true},
+		{Name: StepGrid, Bench: "grid", Open: true},
+		{Name: StepMarks, Bench: "marks", Open: true},
+		{Name: StepPrint, Bench: "print", Open: r.Planned},
 		{Name: StepDraw, Path: base + "/wall", Open: r.Planned},
 		{Name: StepCheck, Path: base + "/check", Open: r.Planned},
 	}
 	for i := range steps {
 		steps[i].Number = i + 1
 		steps[i].Here = steps[i].Name == r.Here
+		if steps[i].Bench != "" {
+			steps[i].Path = base + "?step=" + steps[i].Bench
+		}
 	}
 	return steps
 }

@@ -23,6 +23,16 @@ func Teacher(r *http.Request) store.Teacher {
 // SignedIn lets only teachers through. Others are sent to sign in and come
 // back; a fragment answers 401, and the page says so without losing what was typed.
 func (k *Kit) SignedIn(next http.Handler) http.Handler {
+	return k.known(next, askToSignIn)
+}
+
+// MaybeSignedIn lets everybody through, teachers with their name.
+func (k *Kit) MaybeSignedIn(next http.Handler) http.Handler {
+	return k.known(next, next.ServeHTTP)
+}
+
+// known goes on with the teacher of the session, or answers with other.
+func (k *Kit) known(next http.Handler, other http.HandlerFunc) http.Handler {
 	return k.Handle(func(w http.ResponseWriter, r *http.Request) error {
 		id, _ := k.Sessions.Get(r.Context(), sessionTeacher).(int64)
 		t, err := store.Teacher{}, store.ErrNotFound
@@ -30,7 +40,7 @@ func (k *Kit) SignedIn(next http.Handler) http.Handler {
 			t, err = k.Store.Teacher(r.Context(), uint64(id))
 		}
 		if errors.Is(err, store.ErrNotFound) {
-			askToSignIn(w, r)
+			other(w, r)
 			return nil
 		}
 		if err != nil {

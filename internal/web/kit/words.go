@@ -1,6 +1,7 @@
 package kit
 
 import (
+	"encoding/json"
 	"fmt"
 	"html/template"
 	"math"
@@ -18,11 +19,23 @@ var words = template.FuncMap{
 	"level": func(l grid.Level) string {
 		return map[grid.Level]string{grid.Note: "Note", grid.Warn: "Look", grid.Stop: "Stop"}[l]
 	},
-	"pick":  pick,
+	"pick":  Pick,
 	"arrow": arrow,
+	"json":  toJSON,
+	"levelof": func(difficulty int) string {
+		return map[int]string{1: "easy", 2: "middling", 3: "hard"}[difficulty]
+	},
+	// A gesture takes 10 to 30 seconds, a minute at most (common practice).
+	"seconds": func() []int { return []int{10, 20, 30, 60} },
 	"cornernames": func() []string {
 		return []string{"Top left", "Top right", "Bottom right", "Bottom left"}
 	},
+}
+
+// toJSON writes values for a data attribute, which the template escapes.
+func toJSON(v any) (string, error) {
+	b, err := json.Marshal(v)
+	return string(b), err
 }
 
 // arrow writes an offset with an arrow for each way, to the given places: "→ 0.25  ↑ 0.10".
@@ -55,18 +68,18 @@ func cellSize(cell [2]float64, u measure.Unit) string {
 	return measure.Size{W: w, H: h}.Text(u)
 }
 
-// option is one line of a select.
-type option struct {
+// Option is one line of a select.
+type Option struct {
 	Value, Words string
 	Chosen       bool
 }
 
-// pick returns a select's options from pairs of value and words. The first is
+// Pick returns a select's options from pairs of value and words. The first is
 // chosen where value is empty.
-func pick(value string, pairs ...string) []option {
-	var options []option
+func Pick(value string, pairs ...string) []Option {
+	var options []Option
 	for i := 0; i+1 < len(pairs); i += 2 {
-		options = append(options, option{pairs[i], pairs[i+1], pairs[i] == value || value == "" && i == 0})
+		options = append(options, Option{pairs[i], pairs[i+1], pairs[i] == value || value == "" && i == 0})
 	}
 	return options
 }

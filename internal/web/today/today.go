@@ -8,7 +8,6 @@ import (
 
 	"github.com/go-chi/chi/v5"
 
-	"zestysketch/internal/core/grid"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
 )
@@ -42,7 +41,7 @@ type row struct {
 // progress is how far one student is.
 type progress struct {
 	store.Student
-	Done int
+	Done, Boxes int
 }
 
 // behindShown is how many names "furthest behind" lists.
@@ -91,8 +90,11 @@ func (a area) row(r *http.Request, p store.Project) (row, error) {
 			return row{}, err
 		}
 		out.Students = len(class.Students)
-		out.All = out.Students * plan.Count()
-		out.count(*plan, class.Students, ticks)
+		plans, err := a.Plans(ctx, p, *plan)
+		if err != nil {
+			return row{}, err
+		}
+		out.count(plans, class.Students, ticks)
 	}
 	if out.Waiting, err = a.Store.CountUnplaced(ctx, p.ID); err != nil {
 		return row{}, err
@@ -112,28 +114,30 @@ func (r *row) next() {
 	case r.Waiting > 1:
 		r.Next, r.NextPath = "Photos to measure", base+"/check"
 	case r.Done == 0:
-		r.Next, r.NextPath = "Print the pages", base+"#print"
+		r.Next, r.NextPath = "Print the pages", base+"?step=print"
 	default:
 		r.Next, r.NextPath = "Open the wall", base+"/wall"
 	}
 }
 
 // count adds up the boxes done and finds who is furthest behind.
-func (r *row) count(p grid.Plan, students []store.Student, ticks map[uint64]map[string]bool) {
+func (r *row) count(plans kit.Plans, students []store.Student, ticks map[uint64]map[string]bool) {
 	all := make([]progress, len(students))
 	for i, s := range students {
-		all[i] = progress{s, kit.CountDone(p, ticks[s.ID])}
+		p := plans.Of(s.ID)
+		all[i] = progress{s, kit.CountDone(p, ticks[s.ID]), p.Count()}
+		r.All += all[i].Boxes
 		r.Done += all[i].Done
-		if all[i].Done == p.Count() {
+		if all[i].Done == all[i].Boxes {
 			r.Finished++
 		}
 	}
 	if r.Done == 0 {
 		return
 	}
-	slices.SortStableFunc(all, func(a, b progress) int { return a.Done - b.Done })
+	slices.SortStableFunc(all, func(a, b progress) int { return a.Done*b.Boxes - b.Done*a.Boxes })
 	for _, one := range all[:min(behindShown, len(all))] {
-		if one.Done < p.Count() {
+		if one.Done < one.Boxes {
 			r.Behind = append(r.Behind, one)
 		}
 	}

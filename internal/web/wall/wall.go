@@ -110,17 +110,21 @@ func (a area) show(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
+	plans, err := a.Plans(r.Context(), p, plan)
+	if err != nil {
+		return err
+	}
 	if p.Class != nil {
 		wanted, _ := strconv.ParseUint(r.URL.Query().Get("student"), 10, 63)
-		view.fill(plan, p.Class.Students, ticks, wanted)
+		view.fill(plans, p.Class.Students, ticks, wanted)
 	}
 	return pages.Whole(w, r, "wall.html", p.Name+" · wall", view)
 }
 
-func (v *room) fill(plan grid.Plan, students []store.Student, ticks map[uint64]map[string]bool, wanted uint64) {
+func (v *room) fill(plans kit.Plans, students []store.Student, ticks map[uint64]map[string]bool, wanted uint64) {
 	shown := 0
 	for i, s := range students {
-		t := newTile(v.Project.ID, plan, s, ticks[s.ID])
+		t := newTile(v.Project.ID, plans.Of(s.ID), s, ticks[s.ID])
 		t.Previous, t.Next = neighbours(students, i)
 		v.Tiles = append(v.Tiles, t)
 		if s.ID == wanted {
@@ -177,6 +181,11 @@ func (a area) one(r *http.Request, p store.Project, plan grid.Plan) (tile, error
 		if s.ID != id {
 			continue
 		}
+		plans, err := a.Plans(r.Context(), p, plan)
+		if err != nil {
+			return tile{}, err
+		}
+		plan = plans.Of(s.ID)
 		ticks, err := a.Store.StudentTicks(r.Context(), p.ID, s.ID)
 		t := newTile(p.ID, plan, s, ticks)
 		t.Previous, t.Next = neighbours(p.Class.Students, i)
@@ -214,7 +223,11 @@ func (a area) tick(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	cell, ok := plan.Find(r.FormValue("label"))
+	plans, err := a.Plans(r.Context(), p, plan)
+	if err != nil {
+		return err
+	}
+	cell, ok := plans.Of(student).Find(r.FormValue("label"))
 	done, known := map[string]bool{"1": true, "0": false}[r.FormValue("on")]
 	if !ok || !known {
 		return kit.Ask("That box is not in the present plan. Open the wall again to see the new grid.")

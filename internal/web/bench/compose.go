@@ -1,0 +1,262 @@
+package bench
+
+import (
+	"bytes"
+	"encoding/json"
+	"fmt"
+	"html/template"
+	"net/http"
+	"strconv"
+
+	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/sheet"
+	"zestysketch/internal/render"
+	"zestysketch/internal/store"
+	"zestysketch/internal/web/kit"
+)
+
+// composeView is what the Compose step shows.
+type composeView struct {
+	Picture    store.Picture
+	Viewfinder string        // the frame's numbers, for the hand on the picture
+	Preview    template.HTML // what the frame shows
+	Aside      []asideView
+}
+
+// ViewBox leaves room round the picture for the frame's grips.
+func (v composeView) ViewBox() string {
+	w, h := v.Picture.Width, v.Picture.Height
+	room := max(w, h) / 40
+	return fmt.Sprintf("%d %d %d %d", -room, -room, w+2*room, h+2*room)
+}
+
+// asideView is one frame kept aside, of the project's present picture or another.
+type asideView struct {
+	store.Frame
+	Drawing template.HTML
+	Set     set // nil where it is of another picture
+}
+
+func (a area) newComposeView(r *http.Request, b *bench) (*composeView, error) {
+	if b.Project.Picture == nil {
+		return nil, nil
+	}
+	v := &composeView{Picture: *b.Project.Picture}
+	w, h := float64(v.Picture.Width), float64(v.Picture.Height)
+	frame := grid.Frame{Picture: [2]int{v.Picture.Width, v.Picture.Height}, Centre: [2]float64{w / 2, h / 2}, Size: [2]float64{w, h}}
+	if asked, err := b.Ask.AskedFrame(); err == nil && asked != nil {
+		frame = *asked
+	}
+	ratio := 0.0
+	if b.Plan != nil {
+		ratio = b.Plan.Sheet.Stock[0] / b.Plan.Sheet.Stock[1]
+	}
+	numbers, err := json.Marshal(map[string]any{"width": w, "height": h, "x": frame.Centre[0], "y": frame.Centre[1],
+		"w": frame.Size[0], "h": frame.Size[1], "angle": frame.Angle, "mirror": frame.Mirror, "paper": ratio})
+	if err != nil {
+		return nil, err
+	}
+	v.Viewfinder = string(numbers)
+	if v.Preview, err = framed(frame, v.Picture.ID, store.View); err != nil {
+		return nil, err
+	}
+	frames, err := a.Store.Frames(r.Context(), b.Project.ID)
+	if err != nil {
+		return nil, err
+	}
+	offered, err := a.Store.ProjectPictures(r.Context(), b.Project.ID)
+	for _, f := range frames {
+		if one, ok := newAside(f, offered, v.Picture.ID); ok {
+			v.Aside = append(v.Aside, one)
+		}
+	}
+	return v, err
+}
+
+func newAside(f store.Frame, offered []store.Picture, main uint64) (asideView, bool) {
+	for _, p := range offered {
+		if p.ID != f.PictureID {
+			continue
+		}
+		frame, err := grid.Request{Picture: [2]int{p.Width, p.Height}, Frame: f.Frame}.AskedFrame()
+		if err != nil {
+			return asideView{}, false
+		}
+		one := asideView{Frame: f}
+		if one.Drawing, err = framed(*frame, p.ID, store.Thumb); err != nil {
+			return asideView{}, false
+		}
+		if p.ID == main {
+			one.Set = set{"frame": f.Frame}
+		}
+		return one, true
+	}
+	return asideView{}, false
+}
+
+// framed draws what a frame shows of a picture.
+func framed(f grid.Frame, picture uint64, role store.Role) (template.HTML, error) {
+	k := 100 / max(f.Size[0], f.Size[1])
+	page := sheet.Page{Title: "What the frame shows", Size: measure.Size{W: measure.Length(f.Size[0] * k), H: measure.Length(f.Size[1] * k)}}
+	page.Items = []sheet.Item{sheet.Picture{Box: sheet.Rect{Max: sheet.Point{X: f.Size[0] * k, Y: f.Size[1] * k}}, Name: sheet.FramePicture, Part: &f}}
+	var out bytes.Buffer
+	err := render.SVG(&out, page, func(string) string { return kit.PicturePath(picture, role) })
+	return template.HTML(out.String()), err // made of escaped parts by render.SVG
+}
+
+// mostFrames bounds how many are kept aside, and longestFrameName their names.
+const mostFrames, longestFrameName = 12, 40
+
+// keepFrame keeps the frame of the form aside.
+func (a area) keepFrame(w http.ResponseWriter, r *http.Request) error {
+	if err := kit.ReadForm(w, r); err != nil {
+		return err
+	}
+	p, err := a.Project(r)
+	if err != nil {
+		return err
+	}
+	if p.Picture == nil {
+		return kit.Ask("Choose a picture first, then frame a part of it.")
+	}
+	frames, err := a.Store.Frames(r.Context(), p.ID)
+	if err != nil {
+		return err
+	}
+	if len(frames) >= mostFrames {
+		return kit.Ask("There are %d frames kept already. Remove one first.", mostFrames)
+	}
+	frame, err := withPicture(grid.Request{Frame: text(r, "frame")}, p).AskedFrame()
+	if err != nil {
+		return kit.Ask("%s.", grid.ProblemsOf(err).Of("frame"))
+	}
+	f := store.Frame{ProjectID: p.ID, PictureID: p.Picture.ID, Name: text(r, "frame_name"), Frame: frame.String()}
+	if f.Name == "" {
+		f.Name = "Frame " + strconv.Itoa(len(frames)+1)
+	}
+	if len([]rune(f.Name)) > longestFrameName {
+		return kit.Ask("Write a shorter name for the frame, of at most %d letters.", longestFrameName)
+	}
+	if err := a.Store.AddFrame(r.Context(), p.TeacherID, &f); err != nil {
+		return err
+	}
+	return a.aside(w, r, p)
+}
+
+func (a area) removeFrame(w http.ResponseWriter, r *http.Request) error {
+	if err := kit.ReadForm(w, r); err != nil {
+		return err
+	}
+	p, err := a.Project(r)
+	if err != nil {
+		return err
+	}
+	id, err := kit.ID(r, "frame")
+	if err != nil {
+		return err
+	}
+	if err := a.Store.RemoveFrame(r.Context(), p.TeacherID, p.ID, id); err != nil {
+		return err
+	}
+	return a.aside(w, r, p)
+}
+
+// aside answers with the frames kept aside; what is typed in the form stays.
+func (a area) aside(w http.ResponseWriter, r *http.Request, p store.Project) error {
+	if !kit.IsFragment(r) {
+		return kit.Go(w, r, kit.ProjectPath(p.ID)+"?step=compose")
+	}
+	v, err := a.newComposeView(r, &bench{Project: p})
+	if err != nil {
+		return err
+	}
+	return pages.Part(w, r, "bench.html", "aside", http.StatusOK, v.withProject(p.ID))
+}
+
+// asideList is the part of the Compose step that lists frames.
+type asideList struct {
+	ProjectID uint64
+	Aside     []asideView
+}
+
+func (v *composeView) withProject(id uint64) asideList {
+	if v == nil {
+		return asideList{ProjectID: id}
+	}
+	return asideList{id, v.Aside}
+}
+
+// AsideList is what the template of the list needs.
+func (b bench) AsideList() asideList { return b.Compose.withProject(b.Project.ID) }
+
+// thumbnails answers with a page of small boxes of the paper's ratio.
+func (a area) thumbnails(w http.ResponseWriter, r *http.Request) error {
+	p, plan, err := a.planned(r)
+	if err != nil {
+		return err
+	}
+	count := func(field string) int {
+		n, err := strconv.Atoi(r.URL.Query().Get(field))
+		if err != nil {
+			return -1
+		}
+		return n
+	}
+	paper, ok := measure.PaperNamed(r.URL.Query().Get("paper"))
+	if !ok {
+		return kit.Ask("Choose the printer's paper, such as A4 or Letter.")
+	}
+	var frames []grid.Frame
+	pictures := render.Pictures{}
+	if r.URL.Query().Get("picture") != "" && p.Picture != nil {
+		if frames, err = a.allFrames(r, p); err != nil {
+			return err
+		}
+		file, err := a.Store.PictureFile(r.Context(), p.TeacherID, p.Picture.ID, store.View)
+		if err != nil {
+			return err
+		}
+		pictures[sheet.FramePicture] = file.Bytes
+	}
+	page, err := sheet.Thumbnails(plan, count("upright"), count("lying"), frames, paper.Size)
+	if err != nil {
+		return kit.Ask("%v.", err)
+	}
+	return sendPDF(w, p.Name+" thumbnails", []sheet.Page{page}, pictures)
+}
+
+// allFrames returns the frames kept of the main picture, else all of it, both
+// ways round.
+func (a area) allFrames(r *http.Request, p store.Project) ([]grid.Frame, error) {
+	ask := withPicture(grid.Request{}, p)
+	whole, err := ask.AskedFrame()
+	if err != nil {
+		return nil, err
+	}
+	kept, err := a.Store.Frames(r.Context(), p.ID)
+	if err != nil {
+		return nil, err
+	}
+	var frames []grid.Frame
+	for _, f := range kept {
+		if f.PictureID != p.Picture.ID {
+			continue
+		}
+		ask.Frame = f.Frame
+		if frame, err := ask.AskedFrame(); err == nil {
+			frames = append(frames, *frame)
+		}
+	}
+	// One of each way round at the least: the middle of the picture.
+	return append(frames, whole.CutTo(3.0/4), whole.CutTo(4.0/3)), nil
+}
+
+// gestures is the projector's page for timed thumbnails.
+func (a area) gestures(w http.ResponseWriter, r *http.Request) error {
+	p, err := a.Project(r)
+	if err != nil {
+		return err
+	}
+	return pages.Whole(w, r, "gestures.html", p.Name+" · gestures", p)
+}

@@ -1,0 +1,83 @@
+package bench
+
+import (
+	"io"
+	"net/http"
+
+	"zestysketch/internal/core/grid"
+	"zestysketch/internal/store"
+	"zestysketch/internal/web/kit"
+)
+
+func (a area) export(w http.ResponseWriter, r *http.Request) error {
+	p, plan, err := a.planned(r)
+	if err != nil {
+		return err
+	}
+	file, err := grid.Encode(plan)
+	if err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.Header().Set("Content-Disposition", kit.Attachment(p.Name, "zesty-plan.json"))
+	_, err = w.Write(file)
+	return err
+}
+
+// longestPlan bounds the plan file that is read back, in bytes.
+const longestPlan = 1 << 20
+
+// take keeps a plan from a file, made here or elsewhere, for the project's own picture.
+func (a area) take(w http.ResponseWriter, r *http.Request) error {
+	if err := kit.ReadForm(w, r); err != nil {
+		return err
+	}
+	p, err := a.Project(r)
+	if err != nil {
+		return err
+	}
+	if !kit.HasFile(r, "plan") {
+		return kit.Ask("Choose a plan file first: it ends in .json.")
+	}
+	file, _, err := r.FormFile("plan")
+	if err != nil {
+		return kit.Ask("The plan file did not arrive whole. Send it again.")
+	}
+	defer file.Close()
+	b, err := io.ReadAll(io.LimitReader(file, longestPlan))
+	if err != nil {
+		return kit.Ask("The plan file did not arrive whole. Send it again.")
+	}
+	plan, err := grid.Decode(b)
+	if err != nil {
+		return kit.Ask("%v.", err)
+	}
+	if f := plan.Frame; f != nil && p.Picture != nil && f.Picture != [2]int{p.Picture.Width, p.Picture.Height} {
+		// Made for another picture: its wishes are kept, its frame is not.
+		ask := withPicture(plan.Typed, p)
+		ask.Frame = ""
+		if plan, err = grid.Make(ask); err != nil {
+			return kit.Ask("The plan was made for another picture, and does not fit this one: %v.", err)
+		}
+	}
+	if _, err := a.save(r, p, p.PlanVersion, plan); err != nil {
+		return err
+	}
+	return kit.Go(w, r, kit.ProjectPath(p.ID)+"?step=size")
+}
+
+// planned returns the project in the address with its kept plan.
+func (a area) planned(r *http.Request) (store.Project, grid.Plan, error) {
+	p, err := a.Project(r)
+	if err != nil {
+		return p, grid.Plan{}, err
+	}
+	plan, err := kit.PlanOf(r.Context(), a.Store, p)
+	if err != nil {
+		return p, grid.Plan{}, err
+	}
+	if plan == nil {
+		return p, grid.Plan{}, kit.Ask("This project has no plan yet. Open it, choose the sizes and keep the plan.")
+	}
+	return p, *plan, nil
+}

@@ -1,0 +1,216 @@
+package bench
+
+import (
+	"encoding/json"
+	"fmt"
+	"html/template"
+	"math"
+	"strings"
+
+	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/sheet"
+	"zestysketch/internal/store"
+	"zestysketch/internal/web/kit"
+)
+
+// set is fields of the form with new values, sent to the page as JSON: one
+// press on the button beside it fills them in.
+type set map[string]string
+
+// sizeView is what the Size step shows.
+type sizeView struct {
+	ByWidth, ByHeight []string // the proportion solved both ways
+	Roundings         []roundingView
+	Students          int
+	Stocks            []stockView
+	Cut               template.HTML // how to cut the paper in use
+	CutOrder          []string
+	Advice            string
+}
+
+type roundingView struct {
+	Sheet, Squash, Offcut string
+	Set                   set
+}
+
+type stockView struct {
+	Name, Size     string
+	PerSheet, Need int
+	WasteOne       int // per cent
+	WasteAll       int
+	Set            set
+}
+
+func newSizeView(p grid.Plan, project store.Project) (*sizeView, error) {
+	v := &sizeView{Students: 1, Advice: enlargement(p)}
+	if project.Class != nil && len(project.Class.Students) > 0 {
+		v.Students = len(project.Class.Students)
+	}
+	frame, stock := p.ReferenceSize(), p.StockSize()
+	v.ByWidth = measure.SolveHeight(frame, p.SheetSize().W, p.Units).Working
+	v.ByHeight = measure.SolveWidth(frame, p.SheetSize().H, p.Units).Working
+	if p.CutOut() && p.Typed.Scale == "" && p.Typed.SheetSquare == "" {
+		v.Roundings = roundings(p, frame, stock)
+	}
+	if !p.CutOut() {
+		return v, nil
+	}
+	for _, c := range measure.RankStock(p.SheetSize(), v.Students, measure.Papers) {
+		if len(v.Stocks) == 6 {
+			break
+		}
+		one, ok := measure.Cut(c.Paper, p.SheetSize(), 1)
+		if !ok || c.PerSheet() > 12 {
+			continue // confetti
+		}
+		v.Stocks = append(v.Stocks, stockView{c.Paper.Name, c.Paper.Size.Text(p.Units), c.PerSheet(), c.Sheets, percent(one.Waste), percent(c.Waste), set{"paper": c.Paper.Name}})
+	}
+	if c, ok := measure.Cut(measure.Paper{Name: stock.Text(p.Units), Size: stock}, p.SheetSize(), v.Students); ok && len(c.Cuts) > 0 {
+		v.CutOrder = c.Words(p.Units)
+		var err error
+		v.Cut, err = drawn(sheet.CutDiagram(c, p.Units), 0)
+		return v, err
+	}
+	return v, nil
+}
+
+func percent(share float64) int { return int(math.Round(share * 100)) }
+
+func roundings(p grid.Plan, frame, stock measure.Size) (views []roundingView) {
+	solvedHeight := math.Abs(p.Sheet.Width-p.Sheet.Stock[0]) < 0.05
+	exact := measure.SolveWidth(frame, p.SheetSize().H, p.Units).Sheet
+	if solvedHeight {
+		exact = measure.SolveHeight(frame, p.SheetSize().W, p.Units).Sheet
+	}
+	for _, r := range measure.Roundings(frame, exact, stock, solvedHeight, p.Units) {
+		way := "down"
+		if r.Sheet.H > exact.H || r.Sheet.W > exact.W {
+			way = "up"
+		}
+		squash := "no squash"
+		if math.Abs(r.Squash) >= 0.05 {
+			squash = fmt.Sprintf("squash %+.1f %%", r.Squash)
+		}
+		views = append(views, roundingView{r.Sheet.Text(p.Units), squash, r.Offcut.Text(p.Units) + " cut off", set{"round": r.Step.Text(p.Units) + " " + way}})
+	}
+	return views
+}
+
+// enlargement is advice on the scale (common practice).
+func enlargement(p grid.Plan) string {
+	switch k := min(p.Scale[0], p.Scale[1]); {
+	case k < 0.995:
+		return "Drawing smaller than the picture is hard: keep its size, or enlarge."
+	case k < 1.005:
+		return "Same size: the picture can be laid on the drawing to check it."
+	case math.Abs(k-1.5) < 0.01 || math.Abs(k-2) < 0.01:
+		return "One of the two usual enlargements: easy to reckon."
+	}
+	return "× 1.5 and × 2 are the usual enlargements."
+}
+
+// gridView is what the Grid step shows.
+type gridView struct {
+	Candidates []candidateView
+	Proposed   string // boxes worth dividing again
+	Colours    []colourView
+	Order      string
+}
+
+type candidateView struct {
+	Title   string
+	Reasons []string
+	Set     set
+	Here    bool
+}
+
+type colourView struct {
+	Name  string
+	Seen  int // per cent of the lines' length
+	Here  bool
+	Class string
+}
+
+// shownCandidates is how many grids are offered: more is no help in choosing.
+const shownCandidates = 5
+
+func newGridView(p grid.Plan, seen kit.Seen) *gridView {
+	v := &gridView{Proposed: p.ProposeSplits(seen.Boxes)}
+	for i, c := range grid.Rank(p.ReferenceSize(), p.Wish(0, seen.Busy)) {
+		if i == shownCandidates {
+			break
+		}
+		v.Candidates = append(v.Candidates, newCandidate(p, c))
+	}
+	for i, c := range grid.Palette {
+		if i < len(seen.Contrast) {
+			v.Colours = append(v.Colours, colourView{c.Name, percent(seen.Contrast[i]), c.Name == p.Line.Color, strings.ReplaceAll(c.Name, " ", "-")})
+		}
+	}
+	var first []string
+	for _, c := range p.Order(p.Hand == "left")[:min(3, p.Count())] {
+		first = append(first, c.Label)
+	}
+	v.Order = strings.Join(first, ", ")
+	return v
+}
+
+func newCandidate(p grid.Plan, c grid.Candidate) candidateView {
+	v := candidateView{Reasons: c.Reasons, Here: c.Method == p.Method && c.Columns == p.Grid.Columns && c.Rows == p.Grid.Rows}
+	if c.Method == grid.Parts {
+		v.Title = fmt.Sprintf("%d × %d equal parts", c.Columns, c.Rows)
+		v.Set = set{"method": string(grid.Parts), "parts": fmt.Sprintf("%d × %d", c.Columns, c.Rows), "split": ""}
+		return v
+	}
+	v.Title = fmt.Sprintf("%s squares · %d × %d", c.Square.Text(p.Units), c.Columns, c.Rows)
+	// The square alone: the sheet's size stays as it is.
+	v.Set = set{"method": string(grid.Squares), "reference_square": c.Square.Text(p.Units), "split": ""}
+	if p.Typed.SheetSquare != "" {
+		v.Set["sheet_square"], v.Set["scale"] = "", fmt.Sprintf("%.4g", p.Scale[0])
+	}
+	return v
+}
+
+// netNumbers is what the hand on the picture needs: where lines are, and the
+// squares it may snap to. All of it is worked out here.
+func netNumbers(p grid.Plan) (string, error) {
+	page := sheet.Overlay(p)
+	easy := []float64{}
+	for _, s := range grid.EasySquares(p.Units) {
+		if c, r := p.Reference.Width/float64(s), p.Reference.Height/float64(s); c*r <= 400 && c >= 1 && r >= 1 {
+			easy = append(easy, float64(s))
+		}
+	}
+	var names []string
+	for _, s := range easy {
+		names = append(names, measure.Length(s).Text(p.Units))
+	}
+	var labels []string
+	for _, c := range p.Cells() {
+		labels = append(labels, c.Label)
+	}
+	b, err := json.Marshal(map[string]any{
+		"left": (float64(page.Size.W) - p.Reference.Width) / 2, "top": (float64(page.Size.H) - p.Reference.Height) / 2,
+		"x": p.Marks.ReferenceX, "y": p.Marks.ReferenceY, "labels": labels, "split": p.Grid.Split,
+		"squares": p.Method == grid.Squares, "easy": easy, "names": names,
+	})
+	return string(b), err
+}
+
+// markView is one card of the Marks step.
+type markView struct {
+	grid.Card
+	Drawing template.HTML
+}
+
+func newMarkViews(p grid.Plan) (views []markView, err error) {
+	for _, panel := range p.Panels() {
+		v := markView{Card: p.CardFor(panel)}
+		if v.Drawing, err = drawn(sheet.MarkUpDrawing(p, v.Card), 0); err != nil {
+			return nil, err
+		}
+		views = append(views, v)
+	}
+	return views, nil
+}

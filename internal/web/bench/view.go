@@ -1,0 +1,157 @@
+package bench
+
+import (
+	"bytes"
+	"html/template"
+	"net/http"
+	"slices"
+
+	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/sheet"
+	"zestysketch/internal/render"
+	"zestysketch/internal/store"
+	"zestysketch/internal/web/kit"
+)
+
+// bench is what the bench page shows.
+type bench struct {
+	Project  store.Project
+	Rail     kit.Rail
+	Step     string // picture, compose, size, grid, marks or print
+	Ask      grid.Request
+	Problems grid.Problems
+	Plan     *grid.Plan    // what Ask makes, nil where it has problems
+	Drawing  template.HTML // the picture with the grid over it
+	Net      string        // the grid's numbers, for the hand on the picture
+	Kept     *grid.Plan    // the plan that prints and the wall use
+	Seen     int           // the version the teacher looks at
+	Conflict bool
+
+	// What the step shows beside the picture; only the present one's is set.
+	Pictures *picturesView
+	Compose  *composeView
+	Size     *sizeView
+	Grid     *gridView
+	Marks    []markView
+}
+
+// benchSteps are the steps that share the bench, by the rail's names.
+var benchSteps = map[string]string{"picture": kit.StepPicture, "compose": kit.StepCompose, "size": kit.StepSize, "grid": kit.StepGrid, "marks": kit.StepMarks, "print": kit.StepPrint}
+
+// Changed reports whether what is shown differs from what is kept.
+func (b bench) Changed() bool { return b.Kept == nil || b.Ask != b.Kept.Typed }
+
+// Papers returns the papers to print on.
+func (b bench) Papers() []sheet.PaperChoice { return sheet.PapersFor(*b.Kept) }
+
+// Fields returns the form's fields, in the order in which problems are sent.
+func (b bench) Fields() []grid.Field { return b.Ask.Fields() }
+
+// Problem returns what is wrong with a field, empty if nothing.
+func (b bench) Problem(field string) string { return b.Problems.Of(field) }
+
+// input is one field of the form.
+type input struct {
+	Name, Label, Value, Placeholder, Problem string
+	Options                                  []kit.Option
+}
+
+// Input returns a text field by the request's own name for it.
+func (b bench) Input(name, label, placeholder string) input {
+	in := input{Name: name, Label: label, Placeholder: placeholder, Problem: b.Problem(name)}
+	for _, f := range b.Ask.Fields() {
+		if f.Name == name {
+			in.Value = *f.Value
+		}
+	}
+	return in
+}
+
+// Choice is Input with options to choose from, in pairs of value and words.
+// The first is chosen where nothing was.
+func (b bench) Choice(name, label string, pairs ...string) input {
+	in := b.Input(name, label, "")
+	in.Options = kit.Pick(in.Value, pairs...)
+	return in
+}
+
+// lay makes the page's content for a request, or for what is kept where ask is nil.
+func (a area) lay(r *http.Request, p store.Project, ask *grid.Request) (bench, error) {
+	kept, err := kit.PlanOf(r.Context(), a.Store, p)
+	if err != nil {
+		return bench{}, err
+	}
+	if ask == nil {
+		first := firstAsk(p)
+		if ask = &first; kept != nil {
+			ask = &kept.Typed
+		}
+	}
+	b := bench{Project: p, Ask: *ask, Kept: kept, Seen: p.PlanVersion, Step: r.FormValue("step")}
+	if benchSteps[b.Step] == "" {
+		b.Step = "grid"
+	}
+	b.Rail = kit.Rail{Project: p, Here: benchSteps[b.Step], Planned: kept != nil}
+	plan, err := grid.Make(*ask)
+	if err != nil {
+		b.Problems = grid.ProblemsOf(err)
+	} else if plan, err = a.measured(r, &b, plan); err != nil {
+		return bench{}, err
+	}
+	return b, a.beside(r, &b)
+}
+
+// measured looks at the picture under the plan and draws it.
+func (a area) measured(r *http.Request, b *bench, plan grid.Plan) (grid.Plan, error) {
+	b.Plan = &plan
+	if b.Project.PictureID == nil {
+		return plan, nil
+	}
+	seen, err := a.Look(r.Context(), b.Project.TeacherID, *b.Project.PictureID, plan)
+	if err != nil {
+		return plan, err
+	}
+	plan = plan.WithContrast(seen.Contrast, b.Project.Picture.Facts != nil && b.Project.Picture.Facts.Drawing)
+	if b.Step == "grid" {
+		b.Grid = newGridView(plan, seen)
+	}
+	b.Drawing, err = drawn(sheet.Overlay(plan), *b.Project.PictureID)
+	if err == nil {
+		b.Net, err = netNumbers(plan)
+	}
+	return plan, err
+}
+
+// beside fills in what the step shows beside the picture.
+func (a area) beside(r *http.Request, b *bench) (err error) {
+	switch {
+	case b.Step == "picture":
+		b.Pictures, err = a.newPicturesView(r, b)
+	case b.Step == "compose":
+		b.Compose, err = a.newComposeView(r, b)
+	case b.Plan == nil:
+	case b.Step == "size":
+		b.Size, err = newSizeView(*b.Plan, b.Project)
+	case b.Step == "marks":
+		b.Marks, err = newMarkViews(*b.Plan)
+	}
+	return err
+}
+
+// drawn returns a page as SVG with the picture of the given number.
+func drawn(page sheet.Page, picture uint64) (template.HTML, error) {
+	var out bytes.Buffer
+	err := render.SVG(&out, page, func(string) string { return kit.PicturePath(picture, store.View) })
+	return template.HTML(out.String()), err // made of escaped parts by render.SVG
+}
+
+// Shown returns the findings worth a place on the step, the gravest first.
+func (b bench) Shown() []grid.Finding {
+	if b.Plan == nil {
+		return nil
+	}
+	rank := map[grid.Level]int{grid.Stop: 0, grid.Warn: 1, grid.Note: 2}
+	shown := slices.Clone(b.Plan.Findings)
+	slices.SortStableFunc(shown, func(x, y grid.Finding) int { return rank[x.Level] - rank[y.Level] })
+	return shown
+}

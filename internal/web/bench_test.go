@@ -1,0 +1,232 @@
+package web
+
+import (
+	"bytes"
+	"context"
+	"fmt"
+	"image"
+	"image/png"
+	"net/http"
+	"os/exec"
+	"strings"
+	"testing"
+
+	"zestysketch/internal/core/grid"
+	"zestysketch/internal/store"
+)
+
+// Each step of the bench says what it is for.
+func TestBenchSteps(t *testing.T) {
+	h := newHouse(t)
+	c := h.signIn("owner@quay.example")
+	for step, says := range map[string][]string{
+		"picture": {"Line drawing:", "pixels an inch", "On offer here", "Who draws what"},
+		"compose": {"What the frame shows", "Kept aside", "The lamp", "Gesture timer"},
+		"size":    {"On the board", "Paper for 2", "A sheet gives", "blade left down and latched", "the product's label"},
+		"grid":    {"Grids for this picture", "boxes suit this class", "Lines that stand out", "Drawing order: A1, B1, C1"},
+		"marks":   {"Mark up the drawing sheet", "not the end of the wood", "7 boxes across, 9 down, 63 in all", "both diagonals"},
+		"print":   {"Get the PDF", "Plan as a file"},
+		"unknown": {"Grids for this picture"},
+	} {
+		page := c.get(h.address("/projects/{project}?step=")+step).want(http.StatusOK, "")
+		for _, say := range says {
+			if !strings.Contains(page.body, say) {
+				t.Errorf("step %s does not say %q", step, say)
+			}
+		}
+	}
+}
+
+// A plan goes out as a file and comes back unchanged, and one made for another
+// picture brings its wishes but not its frame.
+func TestPlanFileComesBack(t *testing.T) {
+	h := newHouse(t)
+	c := h.signIn("owner@quay.example")
+	path := h.address("/projects/{project}/plan.json")
+	ask := planForm(h.sample.Plan.Typed, 1)
+	for name, value := range map[string]string{"frame": "700,900 900x1100 12 mirror", "split": "B2 4", "remainder": "shared", "start": "bottom right", "hand": "left",
+		"mark_by": "strip", "ruler_zero": "1/4 in", "line": "white", "units": "cm", "margin": "1", "skill": "detailed", "minutes": "90", "sheet_square": "", "reference_square": "3"} {
+		ask[name] = value
+	}
+	c.post(h.address("/projects/{project}/plan"), ask).want(http.StatusOK, "Kept")
+	saved := c.get(path).want(http.StatusOK, `"angle_deg": 12`).body
+	if at := c.post(path, nil, file{"plan", "p.json", []byte(saved)}).location(); !strings.Contains(at, "step=size") {
+		t.Errorf("taking the plan back leads to %q", at)
+	}
+	if again := c.get(path).body; again != saved {
+		t.Errorf("the plan came back changed:\n%s\nwas\n%s", again, saved)
+	}
+	small := image.NewGray(image.Rect(0, 0, 300, 400))
+	var b bytes.Buffer
+	if err := png.Encode(&b, small); err != nil {
+		t.Fatal(err)
+	}
+	c.post("/projects", form{"name": "Other"}, file{"picture", "p.png", b.Bytes()}).location()
+	other := fmt.Sprintf("/projects/%d", h.project.ID+1)
+	c.post(other+"/plan.json", nil, file{"plan", "p.json", []byte(saved)}).location()
+	plan, err := grid.Decode([]byte(c.get(other + "/plan.json").body))
+	if err != nil || plan.Frame.Angle != 0 || plan.Frame.Picture != [2]int{300, 400} || plan.Line.Color != "white" {
+		t.Errorf("for another picture: %+v, %v", plan.Frame, err)
+	}
+	for name, bad := range map[string]struct{ b, say string }{
+		"cut off":      {saved[:len(saved)/2], "damaged or cut off"},
+		"later":        {strings.Replace(saved, "zesty-plan/1", "zesty-plan/7", 1), "use a newer program"},
+		"something":    {`{"a": 1}`, "wanted a file whose format is"},
+		"out of frame": {strings.Replace(saved, `"angle_deg": 12`, `"angle_deg": 12, "centre_px": [10, 10]`, 1), "outside its picture"},
+	} {
+		t.Run(name, func(t *testing.T) {
+			c.post(path, nil, file{"plan", "p.json", []byte(bad.b)}).want(http.StatusUnprocessableEntity, bad.say)
+		})
+	}
+	c.post(path, nil).want(http.StatusUnprocessableEntity, "Choose a plan file")
+}
+
+func TestOwnPicturesAndFrames(t *testing.T) {
+	h := newHouse(t)
+	c := h.signIn("owner@quay.example")
+	ada := h.class.Students[0].ID
+	own := h.address("/projects/{project}/students/{student}/picture")
+	c.post(own, form{"own": fmt.Sprintf("f%d", h.frame.ID)}).location()
+	c.get(h.address("/projects/{project}?step=picture")).want(http.StatusOK, fmt.Sprintf(`value="f%d" selected`, h.frame.ID))
+	given, err := h.db.Assignments(context.Background(), h.project.ID)
+	if err != nil || given[ada].Frame == nil || given[ada].Frame.Name != "The lamp" {
+		t.Fatalf("given %+v, %v", given, err)
+	}
+	// Ada's frame is 7 × 9 too, but Bryn's picture lies, so his grid is another.
+	lying := image.NewGray(image.Rect(0, 0, 800, 400))
+	var b bytes.Buffer
+	if err := png.Encode(&b, lying); err != nil {
+		t.Fatal(err)
+	}
+	c.post(h.address("/projects/{project}/picture"), form{}, file{"picture", "lying.png", b.Bytes()}).location()
+	offered, err := h.db.ProjectPictures(context.Background(), h.project.ID)
+	if err != nil || len(offered) != 2 {
+		t.Fatalf("on offer %d, %v; want 2", len(offered), err)
+	}
+	bryn := h.class.Students[1].ID
+	c.post(fmt.Sprintf("/projects/%d/students/%d/picture", h.project.ID, bryn), form{"own": fmt.Sprintf("p%d", offered[1].ID)}).location()
+	ticks := fmt.Sprintf("/projects/%d/students/%d/ticks", h.project.ID, bryn)
+	c.post(ticks, form{"label": "A9", "on": "1"}).want(http.StatusUnprocessableEntity, "not in the present plan")
+	c.post(ticks, form{"label": "G4", "on": "1"}).location()
+	c.get(h.address("/projects/{project}/wall")).want(http.StatusOK, "1/28")
+	for _, bad := range []string{"p999999", "f999999"} {
+		c.post(own, form{"own": bad}).want(http.StatusNotFound, "")
+	}
+	for _, bad := range []string{"x1", "p", "fx"} {
+		c.post(own, form{"own": bad}).want(http.StatusUnprocessableEntity, "Choose one of")
+	}
+	withdraw := fmt.Sprintf("/projects/%d/pictures/%d/withdraw", h.project.ID, offered[1].ID)
+	c.post(withdraw, nil).location()
+	c.post(h.address("/projects/{project}/pictures/{picture}/withdraw"), nil).want(http.StatusUnprocessableEntity, "The plan is made for")
+	if given, err = h.db.Assignments(context.Background(), h.project.ID); err != nil || len(given) != 1 {
+		t.Errorf("after the picture went, given %+v, %v", given, err)
+	}
+}
+
+func TestBadFrames(t *testing.T) {
+	h := newHouse(t)
+	c := h.signIn("owner@quay.example")
+	frames := h.address("/projects/{project}/frames")
+	for frame, say := range map[string]string{
+		"10,10 900x900 0": "outside the picture", "500,500 0x10 0": "at least 16 pixels", "the middle": "wanted the frame as", "NaN,1 2x2": "wanted the frame as",
+	} {
+		c.post(frames, form{"frame": frame}).want(http.StatusUnprocessableEntity, say)
+	}
+	c.post(frames, form{"frame": "500,500 200x200", "frame_name": strings.Repeat("x", 41)}).want(http.StatusUnprocessableEntity, "shorter name")
+	for range 11 {
+		c.post(frames, form{"frame": "500,500 200x200 45"}).location()
+	}
+	c.post(frames, form{"frame": "500,500 200x200"}).want(http.StatusUnprocessableEntity, "Remove one first")
+	c.post(h.address("/projects/{project}/frames/{frame}/remove"), nil).location()
+}
+
+func TestThumbnailsPage(t *testing.T) {
+	h := newHouse(t)
+	c := h.signIn("owner@quay.example")
+	for query, say := range map[string]string{"upright=3&lying=3&paper=A4": "%PDF", "upright=2&lying=0&paper=Letter&picture=1": "%PDF"} {
+		pdf := c.get(h.address("/projects/{project}/thumbnails.pdf?")+query).want(http.StatusOK, say)
+		info := exec.Command("pdfinfo", "-")
+		info.Stdin = strings.NewReader(pdf.body)
+		if out, err := info.CombinedOutput(); err != nil || !bytes.Contains(out, []byte("Pages:           1")) {
+			t.Errorf("%s: %v\n%s", query, err, out)
+		}
+	}
+	for query, say := range map[string]string{"upright=0&lying=0&paper=A4": "wanted 1 to 12", "upright=99&lying=1&paper=A4": "wanted 1 to 12", "upright=a&lying=1&paper=A4": "wanted 1 to 12", "upright=1&lying=1&paper=A6": "fit the paper", "upright=1": "Choose the printer"} {
+		c.get(h.address("/projects/{project}/thumbnails.pdf?")+query).want(http.StatusUnprocessableEntity, say)
+	}
+}
+
+func TestLibrary(t *testing.T) {
+	h := newHouse(t)
+	c := h.signIn("owner@quay.example")
+	one := h.address("/library/{picture}")
+	c.post(one, form{"name": "The lamp", "tags": "harbour, 100%", "difficulty": "2"}).location()
+	for words, found := range map[string]bool{"lamp": true, "harbour lamp": true, "100%": true, "1_0": false, "boat": false, "": true} {
+		page := c.get("/library?words="+strings.NewReplacer("%", "%25", " ", "+").Replace(words)).want(http.StatusOK, "")
+		if got := strings.Contains(page.body, "middling"); got != found {
+			t.Errorf("looking for %q finds it: %v; want %v", words, got, found)
+		}
+	}
+	c.post(one, form{"name": "", "difficulty": "1"}).want(http.StatusUnprocessableEntity, "Write a name")
+	c.post(one, form{"name": "x", "difficulty": "9"}).want(http.StatusUnprocessableEntity, "easy, middling or hard")
+	c.post(one, form{"name": "x", "tags": strings.Repeat("y ", 150), "difficulty": "1"}).want(http.StatusUnprocessableEntity, "fewer tags")
+	c.post(one+"/remove", nil).want(http.StatusUnprocessableEntity, "A project draws from")
+	c.post("/library", nil, file{"picture", "p.png", h.sample.Picture}).location()
+	all, err := h.db.Library(context.Background(), h.project.TeacherID, "")
+	if err != nil || len(all) != 2 {
+		t.Fatalf("%d pictures, %v; want 2", len(all), err)
+	}
+	c.post(fmt.Sprintf("/library/%d/remove", all[0].ID), nil).location()
+	c.get(fmt.Sprintf("/pictures/%d/view", all[0].ID)).want(http.StatusNotFound, "")
+	// Photos of drawings are nobody's reference.
+	c.post(h.address("/projects/{project}/check"), form{"student": fmt.Sprint(h.class.Students[0].ID)}, file{"photo", "p.jpg", h.sample.Photo}).location()
+	if all, err = h.db.Library(context.Background(), h.project.TeacherID, ""); err != nil || len(all) != 1 || all[0].Purpose != store.ForReference {
+		t.Errorf("the library has %d, %v; want the reference alone", len(all), err)
+	}
+}
+
+// Every sum works as it stands, and answers the handbook's worked examples
+// (common practice) through its address, signed in or not.
+func TestReckoner(t *testing.T) {
+	h := newHouse(t)
+	c := h.nobody()
+	for address, says := range map[string][]string{
+		"/reckoner": {"114 ÷ 8 = 14 1/4", "12 × 14 in", "-1.8 %"},
+		"/reckoner/scale?units=cm&reference=1&sheet=1.5&size=10+x+12":          {"× 1.5", "15 × 18 cm"},
+		"/reckoner/marks?reference=12+x+14&paper=12+x+14&method=parts&parts=4": {"0, 3, 6, 9, 12", "0, 3 1/2, 7, 10 1/2, 14", "18 7/16 in"},
+		"/reckoner/cut":          {"A sheet gives", "Cut 1:"},
+		"/reckoner/string-frame": {"64 × 48 in", "Each square covers"},
+		"/reckoner/angle-and-distance?units=cm&scale=100&points=a,40,6,3": {"600 cm", "300 cm", "40°"},
+		"/reckoner/guidelines":          {"front", "left side", "neck: a line"},
+		"/reckoner/sight-size?fold=yes": {"The other half", "3/4 in"},
+		"/reckoner/overlay":             {"8 × 10 in", "12 13/16 in"},
+	} {
+		page := c.get(address).want(http.StatusOK, "")
+		for _, say := range says {
+			if !strings.Contains(page.body, say) {
+				t.Errorf("%s does not say %q", address, say)
+			}
+		}
+	}
+	for address, say := range map[string]string{
+		"/reckoner/proportion?picture=wide":                      "wanted a size such as",
+		"/reckoner/proportion?length=0":                          "must be more than 0",
+		"/reckoner/scale?reference=0":                            "must be more than 0",
+		"/reckoner/scale?sheet=<b>":                              "“&lt;b&gt;”",
+		"/reckoner/marks?method=parts&parts=0":                   "wanted a count across",
+		"/reckoner/marks?reference_square=40":                    "larger than the picture",
+		"/reckoner/cut?students=-4":                              "wanted a number",
+		"/reckoner/cut?piece=30+x+40":                            "not even one drawing fits",
+		"/reckoner/string-frame?object=3":                        "behind the threads",
+		"/reckoner/angle-and-distance?points=knee":               "with commas on each line",
+		"/reckoner/angle-and-distance?points=a,up,2,3":           "wanted a turn in degrees",
+		"/reckoner/guidelines?gutter=9":                          "the gutters leave no room",
+		"/reckoner/guidelines?heights=hat,99":                    "outside the height",
+		"/reckoner/sight-size?points=a,b,c":                      "wanted a length, got “b”",
+		"/reckoner/overlay?stock=2+x+2":                          "at least as large as the picture",
+		"/reckoner/overlay?picture=" + strings.Repeat("9", 3000): "wanted a size",
+	} {
+		c.get(address).want(http.StatusOK, say)
+	}
+	c.get("/reckoner/horoscope").want(http.StatusNotFound, "no such sum")
+}

@@ -1,0 +1,118 @@
+// Package library keeps a teacher's pictures, with tags and difficulty.
+package library
+
+import (
+	"embed"
+	"errors"
+	"net/http"
+	"strconv"
+	"strings"
+
+	"github.com/go-chi/chi/v5"
+
+	"zestysketch/internal/store"
+	"zestysketch/internal/web/kit"
+)
+
+//go:embed *.html
+var files embed.FS
+
+var pages = kit.NewPages(files)
+
+type area struct{ *kit.Kit }
+
+// Routes adds the area's addresses.
+func Routes(r chi.Router, k *kit.Kit) {
+	a := area{k}
+	r.Get("/library", k.Handle(a.list))
+	r.Post("/library", k.Handle(a.add))
+	r.Post("/library/{picture}", k.Handle(a.describe))
+	r.Post("/library/{picture}/remove", k.Handle(a.remove))
+}
+
+// shelf is what the library shows.
+type shelf struct {
+	Words    string
+	Pictures []store.Picture
+}
+
+// Most letters of a name and of all tags.
+const longestName, longestTags = 60, 200
+
+func (a area) list(w http.ResponseWriter, r *http.Request) error {
+	words := strings.ToValidUTF8(r.FormValue("words"), "")
+	if runes := []rune(words); len(runes) > longestName {
+		words = string(runes[:longestName])
+	}
+	pictures, err := a.Store.Library(r.Context(), kit.Teacher(r).ID, words)
+	if err != nil {
+		return err
+	}
+	view := shelf{words, pictures}
+	if kit.IsFragment(r) {
+		return pages.Part(w, r, "library.html", "shelf", http.StatusOK, view)
+	}
+	return pages.Whole(w, r, "library.html", "Pictures", view)
+}
+
+func (a area) add(w http.ResponseWriter, r *http.Request) error {
+	if err := kit.ReadForm(w, r); err != nil {
+		return err
+	}
+	if _, err := a.TakePicture(r, "picture", store.ForReference); err != nil {
+		return err
+	}
+	return kit.Go(w, r, "/library")
+}
+
+func (a area) describe(w http.ResponseWriter, r *http.Request) error {
+	if err := kit.ReadForm(w, r); err != nil {
+		return err
+	}
+	id, err := kit.ID(r, "picture")
+	if err != nil {
+		return err
+	}
+	tidy := func(field string) string {
+		return strings.Join(strings.Fields(strings.ToValidUTF8(r.FormValue(field), "")), " ")
+	}
+	name, tags := tidy("name"), tidy("tags")
+	difficulty, err := strconv.Atoi(r.FormValue("difficulty"))
+	switch {
+	case name == "" || len([]rune(name)) > longestName:
+		return kit.Ask("Write a name for the picture, of at most %d letters.", longestName)
+	case len([]rune(tags)) > longestTags:
+		return kit.Ask("Write fewer tags: %d letters are kept.", longestTags)
+	case err != nil || difficulty < 0 || difficulty > 3:
+		return kit.Ask("Choose easy, middling or hard.")
+	}
+	if err := a.Store.DescribePicture(r.Context(), kit.Teacher(r).ID, id, name, tags, difficulty); err != nil {
+		return err
+	}
+	if !kit.IsFragment(r) {
+		return kit.Go(w, r, "/library")
+	}
+	p, err := a.Store.Picture(r.Context(), kit.Teacher(r).ID, id)
+	if err != nil {
+		return err
+	}
+	return pages.Part(w, r, "library.html", "picture", http.StatusOK, p)
+}
+
+func (a area) remove(w http.ResponseWriter, r *http.Request) error {
+	if err := kit.ReadForm(w, r); err != nil {
+		return err
+	}
+	id, err := kit.ID(r, "picture")
+	if err != nil {
+		return err
+	}
+	err = a.Store.RemovePicture(r.Context(), kit.Teacher(r).ID, id)
+	if errors.Is(err, store.ErrTaken) {
+		return kit.Ask("A project draws from this picture. Take it off the project's offer first.")
+	}
+	if err != nil {
+		return err
+	}
+	return kit.Go(w, r, "/library")
+}

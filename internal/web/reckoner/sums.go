@@ -1,0 +1,322 @@
+package reckoner
+
+import (
+	"errors"
+	"fmt"
+	"math"
+	"strconv"
+	"strings"
+
+	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/sheet"
+	"zestysketch/internal/core/sighting"
+)
+
+// sums are the reckoner's own, in the order in which people need them.
+var sums = []sum{
+	{"proportion", "Proportion", "From the picture's size and one side of the paper to the other side.", []field{
+		{Name: "picture", Label: "Picture", Usual: "8 × 9 1/2"},
+		{Name: "side", Label: "I know the drawing's", Usual: "width", Choices: []string{"width", "width", "height", "height"}},
+		{Name: "length", Label: "which is", Usual: "12"},
+		{Name: "stock", Label: "cut from paper of", Usual: "12 × 18"},
+	}, proportion},
+	{"scale", "Scale", "How much a drawing is enlarged, from two lengths of the same part.", []field{
+		{Name: "reference", Label: "On the picture", Usual: "1"}, {Name: "sheet", Label: "on the sheet", Usual: "1 1/2"},
+		{Name: "size", Label: "Then a picture of", Usual: "8 × 10"},
+	}, scale},
+	{"marks", "Marks", "Where every line of the grid goes, on both papers.", []field{
+		{Name: "reference", Label: "Picture", Usual: "8 × 10"}, {Name: "paper", Label: "Drawing paper", Usual: "12 × 18"},
+		{Name: "method", Label: "Way of dividing", Usual: "squares", Choices: []string{"squares", "measured squares", "parts", "equal parts", "quarters", "quarter marks", "diagonals", "diagonals"}},
+		{Name: "reference_square", Label: "Square on the picture", Hint: "for measured squares; proposed if empty"},
+		{Name: "parts", Label: "Parts", Hint: "for equal parts, 4 × 4"},
+		{Name: "mark_by", Label: "Marked by", Usual: "ruler", Choices: []string{"ruler", "ruler", "yardstick", "yardstick", "t-square", "T-square on a board", "folding", "folding", "strip", "printed strip"}},
+		{Name: "ruler_zero", Label: "Wood before the ruler's zero", Hint: "empty where zero is at the end"},
+	}, marks},
+	{"cut", "Cutting", "How many pieces a stock sheet gives, which cuts to make, and what is left.", []field{
+		{Name: "piece", Label: "Each drawing", Usual: "8 × 10"}, {Name: "stock", Label: "From", Usual: "18 × 24"}, {Name: "students", Label: "Students", Usual: "24"},
+	}, cutting},
+	{"string-frame", "String frame", "Threads between the eye and a real object: how far apart, and what they cover.", []field{
+		{Name: "opening", Label: "Inside the frame", Usual: "16 × 12"}, {Name: "spacing", Label: "Threads apart", Usual: "4"},
+		{Name: "eye", Label: "Eye to threads", Usual: "20"}, {Name: "object", Label: "Eye to object", Usual: "80"},
+	}, stringFrame},
+	{"angle-and-distance", "Angle and distance", "Points measured from a fixed point: the lengths grow, the angles stay.", []field{
+		{Name: "scale", Label: "Enlarged by", Usual: "100"},
+		{Name: "points", Label: "Points, one a line", Usual: "elbow, 40, 6, 3\nfoot, 120, 6, 3, 2", Long: true, Hint: "name, turn in degrees from straight up, out, down, in"},
+	}, pointing},
+	{"guidelines", "Shared guidelines", "Several views of one solid on one sheet, between common lines.", []field{
+		{Name: "sheet", Label: "Sheet", Usual: "18 × 12"}, {Name: "solid", Label: "Width × height", Usual: "3 × 5"}, {Name: "depth", Label: "Depth", Usual: "2"},
+		{Name: "views", Label: "Views", Usual: "4", Choices: []string{"2", "2", "3", "3", "4", "4", "5", "5", "6", "6"}},
+		{Name: "gutter", Label: "Between views", Usual: "1"}, {Name: "scale", Label: "Enlarged by", Usual: "2"},
+		{Name: "heights", Label: "Heights from the top, one a line", Usual: "neck, 1\nwaist, 2 1/2", Long: true},
+	}, guidelines},
+	{"sight-size", "Sight-size", "Heights carried straight across, distances measured in from a plumb line.", []field{
+		{Name: "scale", Label: "Enlarged by", Usual: "1"},
+		{Name: "points", Label: "Points, one a line", Usual: "tip, 1 1/2, -3/4\nrim, 4, 2", Long: true, Hint: "name, height from the top, in from the plumb line (left is minus)"},
+		{Name: "fold", Label: "Also the other half of a fold", Usual: "no", Choices: []string{"no", "no", "yes", "yes"}},
+	}, sightSize},
+	{"overlay", "Same-size overlay", "Paper cut to the picture, to lay one over the other.", []field{
+		{Name: "picture", Label: "Picture", Usual: "8 × 10"}, {Name: "stock", Label: "Paper", Usual: "9 × 12"},
+	}, overlay},
+}
+
+// bad returns the problems found so far as an error, nil without any.
+func (q asked) problems() error {
+	if len(*q.bad) == 0 {
+		return nil
+	}
+	p := *q.bad
+	*q.bad = nil // they come back with the error
+	return p
+}
+
+func proportion(q asked) (a answer, err error) {
+	picture, side, stock := q.size("picture"), q.length("length"), q.size("stock")
+	if side <= 0 && q.problems() == nil {
+		return a, grid.Problems{{Field: "length", Message: "must be more than 0"}}
+	}
+	if err := q.problems(); err != nil {
+		return a, err
+	}
+	byHeight := q.text("side") == "width" // then the height is worked out
+	solved := measure.SolveWidth(picture, side, q.unit)
+	if byHeight {
+		solved = measure.SolveHeight(picture, side, q.unit)
+	}
+	a.Board = solved.Working
+	a.Facts = [][2]string{{"Drawing", solved.Sheet.Text(q.unit)}, {"Enlarged", times(float64(solved.Sheet.W / picture.W))}}
+	a.Head = []string{"Rounded to", "Squash", "Cut off"}
+	for _, r := range measure.Roundings(picture, solved.Sheet, stock, byHeight, q.unit) {
+		squash := "none"
+		if math.Abs(r.Squash) >= 0.05 {
+			squash = fmt.Sprintf("%+.1f %%", r.Squash)
+		}
+		if math.Abs(r.Squash) > 2 {
+			squash += " · can be seen"
+		}
+		a.Rows = append(a.Rows, []string{r.Sheet.Text(q.unit), squash, r.Offcut.Text(q.unit)})
+	}
+	if !stock.Holds(solved.Sheet) && !stock.Turned().Holds(solved.Sheet) {
+		a.Notes = append(a.Notes, grid.Finding{Level: grid.Warn, Message: "The paper of " + stock.Text(q.unit) + " does not hold the drawing.", Fix: "Take a shorter side, or larger paper."})
+	}
+	return a, nil
+}
+
+func scale(q asked) (a answer, err error) {
+	on, to, size := q.length("reference"), q.length("sheet"), q.size("size")
+	if err := q.problems(); err != nil {
+		return a, err
+	}
+	if on <= 0 || to <= 0 {
+		return a, grid.Problems{{Field: "reference", Message: "both lengths must be more than 0"}}
+	}
+	k := float64(to / on)
+	a.Board = []string{fmt.Sprintf("%s ÷ %s = %.4g", to.Bare(q.unit), on.Bare(q.unit), k)}
+	a.Facts = [][2]string{{"Scale", times(k)}, {"In per cent", fmt.Sprintf("%.4g %%", k*100)}, {size.Text(q.unit), "becomes " + size.Scale(k).Text(q.unit)}}
+	if k < 0.995 {
+		a.Notes = append(a.Notes, grid.Finding{Level: grid.Warn, Message: "This makes the drawing smaller than the picture.", Fix: "That is hard: keep the size, or enlarge."})
+	}
+	return a, nil
+}
+
+func marks(q asked) (a answer, err error) {
+	p, err := grid.Make(grid.Request{Units: string(q.unit), Reference: q.text("reference"), Paper: q.text("paper"), Method: q.text("method"),
+		ReferenceSquare: q.text("reference_square"), Parts: q.text("parts"), MarkBy: q.text("mark_by"), RulerZero: q.text("ruler_zero")})
+	if err != nil {
+		return a, err
+	}
+	card := p.CardFor(p.Panels()[0])
+	a.Board, a.Steps, a.Notes = p.Working, card.Steps, p.Findings
+	a.Facts = [][2]string{{"Boxes", fmt.Sprintf("%d × %d", p.Grid.Columns, p.Grid.Rows)}, {"Drawing", p.SheetSize().Text(q.unit)},
+		{"Box on the picture", measure.Size{W: measure.Length(p.Grid.ReferenceCell[0]), H: measure.Length(p.Grid.ReferenceCell[1])}.Text(q.unit)},
+		{"Box on the sheet", measure.Size{W: measure.Length(p.Grid.SheetCell[0]), H: measure.Length(p.Grid.SheetCell[1])}.Text(q.unit)}}
+	a.Head = []string{"Marks, " + string(q.unit), "Across", "Down"}
+	a.Rows = [][]string{
+		{"Picture", sheet.List(p.Marks.ReferenceX, q.unit), sheet.List(p.Marks.ReferenceY, q.unit)},
+		{"Sheet", card.Edges[0].List(), card.Edges[1].List()},
+	}
+	a.Drawing, err = drawn(sheet.MarkUpDrawing(p, card))
+	return a, err
+}
+
+func cutting(q asked) (a answer, err error) {
+	piece, stock, students := q.size("piece"), q.size("stock"), int(q.number("students"))
+	if err := q.problems(); err != nil {
+		return a, err
+	}
+	if students < 1 || students > 1000 {
+		return a, grid.Problems{{Field: "students", Message: "wanted 1 to 1000 students"}}
+	}
+	c, ok := measure.Cut(measure.Paper{Name: stock.Text(q.unit), Size: stock}, piece, students)
+	if !ok {
+		return a, grid.Problems{{Field: "stock", Message: "not even one drawing fits on that paper, or more than 400 do"}}
+	}
+	a.Facts = [][2]string{{"A sheet gives", fmt.Sprint(c.PerSheet())}, {"Sheets for all", fmt.Sprint(c.Sheets)}, {"Waste", fmt.Sprintf("%.0f %%", c.Waste*100)}}
+	a.Steps = c.Words(q.unit)
+	a.Notes = []grid.Finding{{Level: grid.Note, Message: "Paper trimmer: one user, fingers clear, blade left down and latched.", Fix: "Follow your school's own rules and the product's label; these notes do not replace them."}}
+	for _, other := range measure.RankStock(piece, students, measure.Papers) {
+		if len(a.Rows) < 6 && other.PerSheet() <= 12 {
+			a.Rows = append(a.Rows, []string{other.Paper.Name, other.Paper.Size.Text(q.unit), fmt.Sprint(other.PerSheet()), fmt.Sprint(other.Sheets), fmt.Sprintf("%.0f %%", other.Waste*100)})
+		}
+	}
+	a.Head = []string{"Least waste", "Size", "A sheet gives", "Sheets", "Waste"}
+	a.Drawing, err = drawn(sheet.CutDiagram(c, q.unit))
+	return a, err
+}
+
+func stringFrame(q asked) (a answer, err error) {
+	f := sighting.StringFrame{Opening: q.size("opening"), Spacing: q.length("spacing"), Eye: q.length("eye"), Object: q.length("object")}
+	if err := q.problems(); err != nil {
+		return a, err
+	}
+	s, err := f.Look()
+	if err != nil {
+		return a, err
+	}
+	a.Board = []string{fmt.Sprintf("%s ÷ %s = %.4g times as far", f.Object.Bare(q.unit), f.Eye.Bare(q.unit), float64(f.Object/f.Eye)),
+		fmt.Sprintf("%s × %.4g = %s", f.Spacing.Bare(q.unit), float64(f.Object/f.Eye), s.Each.Bare(q.unit))}
+	a.Facts = [][2]string{{"Threads", fmt.Sprintf("%s and %s", count(s.Threads[0], "upright", "upright"), count(s.Threads[1], "level", "level"))},
+		{"The frame covers", s.Covers.Text(q.unit)}, {"Each square covers", s.Each.Text(q.unit)},
+		{"If the eye moves 1 in", fmt.Sprintf("the view slips %s, %.0f %% of a square", s.OneInch.Text(q.unit), s.OneShare*100)}}
+	a.Steps = []string{"Rule the same squares on the paper, at any size.", "Keep the eye still: rest the chin, or look past a fixed peg.", "Close one eye, and draw what each square shows."}
+	return a, nil
+}
+
+// lines reads a field of several lines, each with commas; at most 60.
+func (q asked) lines(name string, least, most int) (rows [][]string) {
+	for line := range strings.SplitSeq(q.values.Get(name), "\n") {
+		parts := strings.Split(line, ",")
+		if strings.TrimSpace(line) == "" {
+			continue
+		}
+		if len(parts) < least || len(parts) > most || len(rows) >= 60 {
+			*q.bad = append(*q.bad, grid.Problem{Field: name, Message: fmt.Sprintf("wanted %d to %d things with commas on each line, got “%s”", least, most, strings.TrimSpace(line))})
+			return nil
+		}
+		for i := range parts {
+			parts[i] = strings.TrimSpace(parts[i])
+		}
+		rows = append(rows, parts)
+	}
+	if rows == nil {
+		*q.bad = append(*q.bad, grid.Problem{Field: name, Message: "write at least one line"})
+	}
+	return rows
+}
+
+// part reads one length of a line, 0 where the line ends before it.
+func (q asked) part(name string, row []string, i int) measure.Length {
+	if i >= len(row) || row[i] == "" {
+		return 0
+	}
+	l, err := measure.Parse(row[i], q.unit)
+	if err != nil {
+		*q.bad = append(*q.bad, grid.Problem{Field: name, Message: "wanted a length, got “" + row[i] + "”"})
+	}
+	return l
+}
+
+func pointing(q asked) (a answer, err error) {
+	k := q.number("scale")
+	var points []sighting.Pointing
+	for _, row := range q.lines("points", 3, 5) {
+		turn, err := strconv.ParseFloat(strings.TrimSuffix(row[1], "°"), 64)
+		if err != nil || math.Abs(turn) > 360 {
+			*q.bad = append(*q.bad, grid.Problem{Field: "points", Message: "wanted a turn in degrees, got “" + row[1] + "”"})
+		}
+		points = append(points, sighting.Pointing{Name: row[0], Turn: turn, Out: q.part("points", row, 2), Drop: q.part("points", row, 3), Depth: q.part("points", row, 4)})
+	}
+	if err := q.problems(); err != nil {
+		return a, err
+	}
+	copied, err := sighting.Point(points, k)
+	if err != nil {
+		return a, err
+	}
+	a.Head = []string{"Point", "Turn", "Out", "Down", "In", "Right", "Below"}
+	for _, p := range copied {
+		a.Rows = append(a.Rows, []string{p.Name, fmt.Sprintf("%g°", p.Turn), p.Out.Text(q.unit), p.Drop.Text(q.unit), p.Depth.Text(q.unit), p.X.Text(q.unit), p.Y.Text(q.unit)})
+	}
+	a.Steps = []string{"Keep one fixed point on the model and one on the copy.", "Turn by the same angle, then measure the longer length out.", "On a solid, hang a plumb line there: measure down, then in."}
+	return a, nil
+}
+
+func guidelines(q asked) (a answer, err error) {
+	face := q.size("solid")
+	solid := sighting.Solid{Width: face.W, Height: face.H, Depth: q.length("depth")}
+	for _, row := range q.lines("heights", 2, 2) {
+		solid.Heights = append(solid.Heights, sighting.Level{Name: row[0], At: q.part("heights", row, 1)})
+	}
+	page, gutter, k := q.size("sheet"), q.length("gutter"), q.number("scale")
+	views, err := strconv.Atoi(q.text("views"))
+	if err != nil {
+		*q.bad = append(*q.bad, grid.Problem{Field: "views", Message: "wanted 2 to 6 views"})
+	}
+	if err := q.problems(); err != nil {
+		return a, err
+	}
+	g, err := sighting.Share(solid, views, page, gutter, k)
+	if err != nil {
+		return a, err
+	}
+	a.Facts = [][2]string{{"Every view", times(g.Scale)}, {"Top line", g.Top.Text(q.unit) + " from the top"}, {"Bottom line", g.Bottom.Text(q.unit) + " from the top"}}
+	if g.Shrunk > 0.5 {
+		a.Notes = append(a.Notes, grid.Finding{Level: grid.Note, Message: fmt.Sprintf("All views are %.0f %% smaller than you wished, to fit.", g.Shrunk), Fix: "Fewer views allow larger ones."})
+	}
+	a.Head = []string{"View", "From the left", "Wide"}
+	for _, v := range g.Views {
+		a.Rows = append(a.Rows, []string{v.Name, v.Left.Text(q.unit), v.Width.Text(q.unit)})
+	}
+	for _, l := range g.Levels {
+		a.Steps = append(a.Steps, fmt.Sprintf("%s: a line %s from the top, right across.", l.Name, l.At.Text(q.unit)))
+	}
+	a.Drawing, err = drawn(sheet.ViewBoxes(g, page))
+	return a, err
+}
+
+func sightSize(q asked) (a answer, err error) {
+	k := q.number("scale")
+	var points []sighting.Carried
+	for _, row := range q.lines("points", 3, 3) {
+		points = append(points, sighting.Carried{Name: row[0], Height: q.part("points", row, 1), In: q.part("points", row, 2)})
+	}
+	if err := q.problems(); err != nil {
+		return a, err
+	}
+	carried, err := sighting.SightSize(points, k)
+	if err != nil {
+		return a, err
+	}
+	a.Head = []string{"Point", "Height from the top", "In from the plumb line"}
+	folded := sighting.Mirrored(carried)
+	if q.text("fold") == "yes" {
+		a.Head = append(a.Head, "The other half")
+	}
+	for i, p := range carried {
+		row := []string{p.Name, p.Height.Text(q.unit), p.In.Text(q.unit)}
+		if q.text("fold") == "yes" {
+			row = append(row, folded[i].In.Text(q.unit))
+		}
+		a.Rows = append(a.Rows, row)
+	}
+	a.Steps = []string{"Stand the picture and the drawing side by side, upright.", "Carry each height straight across.", "Measure in from the plumb line; left is minus."}
+	return a, nil
+}
+
+func overlay(q asked) (a answer, err error) {
+	picture, stock := q.size("picture"), q.size("stock")
+	if err := q.problems(); err != nil {
+		return a, err
+	}
+	if !stock.Holds(picture) {
+		if stock = stock.Turned(); !stock.Holds(picture) {
+			return a, grid.Problems{{Field: "stock", Message: "the paper must be at least as large as the picture"}}
+		}
+	}
+	if picture == (measure.Size{}) {
+		return a, errors.New("overlay: no picture")
+	}
+	a.Facts = [][2]string{{"Cut the paper to", picture.Text(q.unit)}, {"Off the width", (stock.W - picture.W).Text(q.unit)}, {"Off the height", (stock.H - picture.H).Text(q.unit)}, {"Both diagonals", picture.Diagonal().Text(q.unit)}}
+	a.Steps = []string{"Cut the paper to the picture's own size.", "Lay the picture over the drawing, edge on edge, and hold one side.", "Hover at a point, lift the picture, and put a dot.", "Good for checks: the dot should fall on the line that is there."}
+	return a, nil
+}

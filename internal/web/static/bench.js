@@ -1,0 +1,194 @@
+// The bench: switching steps without losing what is typed, undo and redo,
+// buttons that fill fields in, and the hand on the gridded picture. Every
+// number is the server's; between two answers only lines are drawn.
+
+const bench = document.getElementById("bench");
+const form = document.getElementById("ask");
+const fields = document.getElementById("fields");
+
+// --- undo and redo ------------------------------------------------------------
+
+const read = () => Object.fromEntries([...form.elements].filter((e) => e.name && !["step", "seen"].includes(e.name)).map((e) => [e.name, e.value]));
+const past = [], future = [];
+let present = read(), typing = 0;
+
+function buttons() {
+  document.getElementById("undo").disabled = past.length === 0;
+  document.getElementById("redo").disabled = future.length === 0;
+}
+
+// A run of typing in one field is one step back.
+function remember() {
+  const next = read();
+  if (JSON.stringify(next) === JSON.stringify(present)) return;
+  if (Date.now() - typing > 900) past.push(present);
+  typing = Date.now();
+  present = next;
+  future.length = 0;
+  buttons();
+}
+
+function go(from, to) {
+  if (from.length === 0) return;
+  to.push(present);
+  present = from.pop();
+  for (const [name, value] of Object.entries(present)) form.elements[name].value = value;
+  typing = 0;
+  buttons();
+  refresh();
+}
+
+const refresh = () => htmx.trigger(fields, "refresh");
+
+form.addEventListener("input", remember);
+document.getElementById("undo").addEventListener("click", () => go(past, future));
+document.getElementById("redo").addEventListener("click", () => go(future, past));
+addEventListener("keydown", (event) => {
+  if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== "z" || event.target.closest?.("input, textarea")) return;
+  event.shiftKey ? go(future, past) : go(past, future);
+  event.preventDefault();
+});
+
+// --- filling fields in --------------------------------------------------------
+
+export function fill(values) {
+  typing = 0;
+  for (const [name, value] of Object.entries(values)) if (form.elements[name]) form.elements[name].value = value;
+  remember();
+  typing = 0;
+  refresh();
+}
+
+bench.addEventListener("click", (event) => {
+  const button = event.target.closest("[data-set]");
+  if (button) fill(JSON.parse(button.dataset.set));
+});
+
+// --- steps --------------------------------------------------------------------
+
+document.addEventListener("click", (event) => {
+  const link = event.target.closest(".rail a[data-step]");
+  if (!link || event.ctrlKey || event.metaKey || event.shiftKey) return;
+  event.preventDefault();
+  bench.dataset.step = link.dataset.step;
+  document.getElementById("step").value = link.dataset.step;
+  for (const a of document.querySelectorAll(".rail a")) a.toggleAttribute("aria-current", false);
+  link.setAttribute("aria-current", "step");
+  history.replaceState(null, "", link.href);
+  refresh();
+});
+
+// --- taking pictures in -------------------------------------------------------
+
+document.querySelector("[data-camera]")?.addEventListener("click", () => {
+  const input = document.getElementById("other");
+  input.setAttribute("capture", "environment");
+  input.click();
+  input.removeAttribute("capture");
+});
+
+// --- the hand on the grid -----------------------------------------------------
+
+const ns = "http://www.w3.org/2000/svg";
+function node(name, attributes, parent) {
+  const n = document.createElementNS(ns, name);
+  for (const [key, value] of Object.entries(attributes)) n.setAttribute(key, value);
+  parent.append(n);
+  return n;
+}
+
+function splitAfter(text, label, parts) {
+  const others = text.split(",").map((s) => s.trim()).filter((s) => s && s.split(/\s+/)[0].toUpperCase() !== label);
+  if (parts > 1) others.push(`${label} ${parts}`);
+  return others.join(", ");
+}
+
+let handLabel = null; // the box that has the keyboard, kept over an answer
+
+function dress() {
+  const overlay = document.getElementById("overlay");
+  if (!overlay?.dataset.net || overlay.dataset.dressed) return;
+  overlay.dataset.dressed = "yes";
+  const net = JSON.parse(overlay.dataset.net), svg = overlay.querySelector("svg");
+  svg.removeAttribute("role"); // it holds buttons now
+  const layer = node("g", { class: "boxes-over", transform: `translate(${net.left} ${net.top})` }, svg);
+  const columns = net.x.length - 1, boxes = [];
+  net.labels.forEach((label, i) => {
+    const c = i % columns, r = Math.floor(i / columns), parts = net.split?.[label] ?? 1;
+    const box = node("rect", { x: net.x[c], y: net.y[r], width: net.x[c + 1] - net.x[c], height: net.y[r + 1] - net.y[r], tabindex: i === 0 ? 0 : -1, role: "button", "aria-label": `Box ${label}, ${parts === 1 ? "whole" : "divided in " + parts}`, "data-box": label }, layer);
+    box.addEventListener("click", () => divide(label, parts));
+    boxes.push(box);
+  });
+  layer.addEventListener("keydown", (event) => walk(event, boxes, columns, net));
+  if (handLabel) hold(boxes, net.labels.indexOf(handLabel));
+  if (net.squares) spacing(svg, layer, net);
+}
+
+function divide(label, parts) {
+  handLabel = label;
+  fill({ split: splitAfter(form.elements.split.value, label, { 1: 2, 2: 4, 4: 1 }[parts]) });
+}
+
+function hold(boxes, i) {
+  if (i < 0 || i >= boxes.length) return;
+  for (const b of boxes) b.setAttribute("tabindex", -1);
+  boxes[i].setAttribute("tabindex", 0);
+  boxes[i].focus({ preventScroll: true });
+}
+
+function walk(event, boxes, columns, net) {
+  const i = boxes.indexOf(event.target);
+  if (i < 0) return;
+  const step = { ArrowLeft: -1, ArrowRight: 1, ArrowUp: -columns, ArrowDown: columns }[event.key];
+  if (step) {
+    hold(boxes, i + step);
+    event.preventDefault();
+  } else if (event.key === "Enter" || event.key === " ") {
+    divide(net.labels[i], net.split?.[net.labels[i]] ?? 1);
+    event.preventDefault();
+  }
+}
+
+// The grip at the first crossing drags the squares' size, from one easy
+// square to the next; the lines follow the hand and the server answers at the end.
+function spacing(svg, layer, net) {
+  const k = Math.max(net.x.at(-1), net.y.at(-1)) / 100;
+  const grip = node("circle", { class: "spacing", cx: net.x[1], cy: net.y[1], r: 1.8 * k, tabindex: 0, role: "slider", "aria-label": "Size of the squares on the picture", "aria-valuemin": 0, "aria-valuemax": net.easy.length - 1 }, layer);
+  const ghost = node("path", { class: "ghost-grid" }, layer);
+  const nearest = (mm) => net.easy.reduce((best, s, i) => (Math.abs(s - mm) < Math.abs(net.easy[best] - mm) ? i : best), 0);
+  let at = nearest(net.x[1]), down = false;
+  const say = () => { grip.setAttribute("aria-valuenow", at); grip.setAttribute("aria-valuetext", net.names[at]); };
+  say();
+  const show = () => {
+    const s = net.easy[at], [w, h] = [net.x.at(-1), net.y.at(-1)];
+    let d = "";
+    for (let x = s; x < w; x += s) d += `M${x} 0V${h}`;
+    for (let y = s; y < h; y += s) d += `M0 ${y}H${w}`;
+    ghost.setAttribute("d", d);
+    ghost.setAttribute("stroke-width", 0.4 * k);
+    grip.setAttribute("cx", Math.min(s, w));
+    grip.setAttribute("cy", Math.min(s, h));
+    say();
+  };
+  const settle = () => fill({ reference_square: net.names[at], ...(form.elements.sheet_square.value ? { sheet_square: "" } : {}) });
+  grip.addEventListener("pointerdown", (event) => { down = true; grip.setPointerCapture(event.pointerId); event.preventDefault(); });
+  grip.addEventListener("pointermove", (event) => {
+    if (!down) return;
+    const p = new DOMPoint(event.clientX, event.clientY).matrixTransform(layer.getScreenCTM().inverse());
+    at = nearest(Math.max(p.x, p.y));
+    show();
+  });
+  grip.addEventListener("pointerup", () => { if (down) settle(); down = false; });
+  grip.addEventListener("keydown", (event) => {
+    const step = { ArrowLeft: -1, ArrowDown: -1, ArrowRight: 1, ArrowUp: 1 }[event.key];
+    if (step) {
+      at = Math.max(0, Math.min(net.easy.length - 1, at + step));
+      show();
+      event.preventDefault();
+      event.stopPropagation();
+    } else if (event.key === "Enter") settle();
+  });
+}
+
+document.addEventListener("htmx:afterSwap", dress);
+dress();
