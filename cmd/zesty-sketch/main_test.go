@@ -54,13 +54,27 @@ func TestPlanCommand(t *testing.T) {
 	}
 }
 
+// Everything that the bench can ask for, the shell can.
+func TestPlanTakesAllOfIt(t *testing.T) {
+	code, out, stderr := call("plan", "--reference", "9x12in", "--paper", "18x24in", "--reference-square", "2in", "--remainder", "start", "--start", "bottom left",
+		"--split", "A1 4", "--margin", "1in", "--strip", "2in", "--hand", "left", "--mark-by", "strip", "--line", "white", "--line-width", "0.4mm", "--ruler-zero", "1/4in")
+	if code != 0 {
+		t.Fatalf("exit %d, %s", code, stderr)
+	}
+	for _, want := range []string{`"remainder_at": "start"`, `"start": "bottom left"`, `"A1": 4`, `"strip_mm": 50.8`, `"hand": "left"`, `"way": "strip"`, `"color": "white"`, `"zero_mm": 6.35`} {
+		if !strings.Contains(out, want) {
+			t.Errorf("%s is missing from\n%s", want, out)
+		}
+	}
+}
+
 func TestPlanFromPicture(t *testing.T) {
 	s, err := demo.NewSample()
 	if err != nil {
 		t.Fatal(err)
 	}
 	code, out, stderr := call("plan", "--picture", write(t, "p.png", s.Picture), "--printed-width", "7in", "--scale", "1.5")
-	if code != 0 || !strings.Contains(out, `"height_mm": 228.6`) {
+	if code != 0 || !strings.Contains(out, `"height_mm": 228.6`) || !strings.Contains(out, `"color": "red"`) {
 		t.Errorf("exit %d, %s\n%s", code, stderr, out)
 	}
 }

@@ -6,11 +6,14 @@ import (
 	"encoding/json"
 	"flag"
 	"fmt"
+	"image"
 	"os"
+	"strings"
 
 	"zestysketch/internal/core/accuracy"
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/picture"
+	"zestysketch/internal/core/survey"
 )
 
 // planCommand prints the plan for sizes, or for a picture's own ratio.
@@ -18,34 +21,22 @@ func planCommand(_ context.Context, args []string, std streams) error {
 	var ask grid.Request
 	var file, printed string
 	f := flag.NewFlagSet("plan", flag.ContinueOnError)
-	f.StringVar(&ask.Name, "name", "", "the plan's name, printed on every page")
-	f.StringVar(&ask.Reference, "reference", "", "printed size of the picture, such as 8x9.5in")
-	f.StringVar(&file, "picture", "", "take the ratio from this picture instead")
+	for _, field := range ask.Fields() {
+		f.StringVar(field.Value, strings.ReplaceAll(field.Name, "_", "-"), "", field.What)
+	}
+	f.StringVar(&file, "picture", "", "take the ratio, and the line colour that stands out, from this picture")
 	f.StringVar(&printed, "printed-width", "8in", "how wide the picture is printed, with --picture")
-	f.StringVar(&ask.Paper, "paper", "", "the drawing paper, such as 12x18in or A3")
-	f.StringVar(&ask.Fit, "fit", "", "width, height or inside")
-	f.StringVar(&ask.Round, "round", "", "round the worked-out side to 1/4in, 5mm …")
-	f.StringVar(&ask.Method, "method", "", "squares, parts or quarters")
-	f.StringVar(&ask.ReferenceSquare, "reference-square", "", "square on the picture; proposed if left out")
-	f.StringVar(&ask.SheetSquare, "sheet-square", "", "square on the sheet")
-	f.StringVar(&ask.Scale, "scale", "", "how much to enlarge, such as 1.5")
-	f.StringVar(&ask.Parts, "parts", "", "parts across x down, such as 4x4")
-	f.StringVar(&ask.Letters, "letters", "", "across or down")
-	f.StringVar(&ask.Units, "units", "", "in, cm or mm")
 	if err := parse(f, args, std); err != nil {
 		return err
 	}
 	if (ask.Reference == "") == (file == "") {
 		return fmt.Errorf("%w: give either --reference or --picture", errUsage)
 	}
+	var img *image.RGBA
 	if file != "" {
-		b, err := os.ReadFile(file)
-		if err != nil {
+		var err error
+		if img, err = readPicture(file); err != nil {
 			return err
-		}
-		img, err := picture.Decode(b)
-		if err != nil {
-			return fmt.Errorf("%s: %w", file, err)
 		}
 		ask.Reference, ask.Picture = printed, [2]int{img.Rect.Dx(), img.Rect.Dy()}
 	}
@@ -56,12 +47,31 @@ func planCommand(_ context.Context, args []string, std streams) error {
 	if err != nil {
 		return err
 	}
+	if img != nil {
+		seen, err := survey.Look(img, plan)
+		if err != nil {
+			return err
+		}
+		plan = plan.WithContrast(seen.Contrast, picture.Look(img).Drawing)
+	}
 	out, err := grid.Encode(plan)
 	if err != nil {
 		return err
 	}
 	_, err = std.out.Write(out)
 	return err
+}
+
+func readPicture(file string) (*image.RGBA, error) {
+	b, err := os.ReadFile(file)
+	if err != nil {
+		return nil, err
+	}
+	img, err := picture.Decode(b)
+	if err != nil {
+		return nil, fmt.Errorf("%s: %w", file, err)
+	}
+	return img, nil
 }
 
 // landmarksFormat names the version of the landmarks file that check reads.
@@ -134,13 +144,9 @@ func readCheck(planFile, marksFile string) (plan grid.Plan, marks landmarksFile,
 
 // insidePhoto says so where corners cannot belong to the photo.
 func insidePhoto(file string, corners [4][2]float64) error {
-	b, err := os.ReadFile(file)
+	img, err := readPicture(file)
 	if err != nil {
 		return err
-	}
-	img, err := picture.Decode(b)
-	if err != nil {
-		return fmt.Errorf("%s: %w", file, err)
 	}
 	w, h := float64(img.Rect.Dx()), float64(img.Rect.Dy())
 	for i, c := range corners {

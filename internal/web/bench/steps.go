@@ -10,8 +10,8 @@ import (
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/measure"
 	"zestysketch/internal/core/sheet"
+	"zestysketch/internal/core/survey"
 	"zestysketch/internal/store"
-	"zestysketch/internal/web/kit"
 )
 
 // set is fields of the form with new values, sent to the page as JSON: one
@@ -135,7 +135,7 @@ type colourView struct {
 // shownCandidates is how many grids are offered: more is no help in choosing.
 const shownCandidates = 5
 
-func newGridView(p grid.Plan, seen kit.Seen) *gridView {
+func newGridView(p grid.Plan, seen survey.Seen) *gridView {
 	v := &gridView{Proposed: p.ProposeSplits(seen.Boxes)}
 	for i, c := range grid.Rank(p.ReferenceSize(), p.Wish(0, seen.Busy)) {
 		if i == shownCandidates {

@@ -1,0 +1,64 @@
+package survey
+
+import (
+	"image"
+	"image/color"
+	"math"
+	"testing"
+
+	"zestysketch/internal/core/grid"
+)
+
+// Half the picture is black: white lines stand out there and dark ones on the
+// other half; a checkered patch in box C2 holds all the detail.
+func TestLook(t *testing.T) {
+	img := image.NewRGBA(image.Rect(0, 0, 400, 400))
+	for y := range 400 {
+		for x := range 400 {
+			v := uint8(255)
+			if x < 200 {
+				v = 0
+			}
+			if x > 210 && x < 290 && y > 110 && y < 190 && x/8%2 == y/8%2 {
+				v = 128
+			}
+			img.SetRGBA(x, y, color.RGBA{v, v, v, 255})
+		}
+	}
+	p, err := grid.Make(grid.Request{Picture: [2]int{800, 800}, Reference: "4x4in", Scale: "2", Method: "parts", Parts: "4"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	s, err := Look(img, p)
+	if err != nil {
+		t.Fatal(err)
+	}
+	// Three of the six lines are level, half on black; one upright one is all on black.
+	if white := s.Contrast[2]; white < 0.35 || white > 0.55 {
+		t.Errorf("white is seen on %v", white)
+	}
+	sum := 0.0
+	for _, b := range s.Boxes {
+		sum += b
+	}
+	c, _ := p.Find("C2")
+	if share := s.Boxes[c.Row*4+c.Column]; math.Abs(sum-1) > 1e-9 || share < 0.5 {
+		t.Errorf("C2 holds %v of %v", share, sum)
+	}
+	if none, err := Look(img, grid.Plan{}); err != nil || none.Contrast != nil {
+		t.Errorf("without a frame: %+v, %v", none, err)
+	}
+}
+
+func BenchmarkLook(b *testing.B) {
+	img := image.NewRGBA(image.Rect(0, 0, 800, 600))
+	p, err := grid.Make(grid.Request{Picture: [2]int{4000, 3000}, Reference: "8x6in", Scale: "2", ReferenceSquare: "1in"})
+	if err != nil {
+		b.Fatal(err)
+	}
+	for b.Loop() {
+		if _, err := Look(img, p); err != nil {
+			b.Fatal(err)
+		}
+	}
+}
