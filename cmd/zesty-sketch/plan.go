@@ -48,11 +48,7 @@ func planCommand(_ context.Context, args []string, std streams) error {
 		return err
 	}
 	if img != nil {
-		seen, err := survey.Look(img, plan)
-		if err != nil {
-			return err
-		}
-		plan = plan.WithContrast(seen.Contrast, picture.Look(img).Drawing)
+		plan = plan.WithContrast(survey.Contrast(img, plan), picture.Look(img).Drawing)
 	}
 	out, err := grid.Encode(plan)
 	if err != nil {

@@ -156,3 +156,39 @@ func TestPlanningOneClass(t *testing.T) {
 	s.page.MustElement("#redo").MustClick()
 	s.page.MustWaitRequestIdle()()
 }
+
+// Bare numbers keep their meaning when another unit is looked at.
+func TestUnitsDoNotDrift(t *testing.T) {
+	h := newHouse(t)
+	s := h.open(1280, 800)
+	s.signIn()
+	s.page.MustNavigate(s.url + h.address("/projects/{project}?step=size"))
+	s.page.MustElement("#f-reference").MustSelectAllText().MustInput("7 × 9")
+	s.page.MustWaitRequestIdle()()
+	s.page.MustElement("#f-units").MustSelect("cm")
+	s.see(".facts", "17.8 × 22.85 cm")
+	s.page.MustWait(`() => document.getElementById("f-reference").value === "7 × 9 in"`)
+	s.page.MustElement("#f-units").MustSelect("in")
+	s.see(".facts", "7 × 9 in")
+}
+
+// A picture dropped on the page, or pasted, lands in the form.
+func TestDropAndPaste(t *testing.T) {
+	h := newHouse(t)
+	s := h.open(1280, 800)
+	s.signIn()
+	s.page.MustNavigate(s.url + "/library").MustWaitLoad()
+	for _, kind := range []string{"drop", "paste"} {
+		s.page.MustEval(`(kind, name) => {
+			const data = new DataTransfer();
+			data.items.add(new File([new Uint8Array([1, 2, 3])], name, { type: "image/png" }));
+			const event = kind === "drop" ? new DragEvent("drop", { dataTransfer: data, bubbles: true, cancelable: true }) : new ClipboardEvent("paste", { clipboardData: data, bubbles: true, cancelable: true });
+			document.body.dispatchEvent(event);
+		}`, kind, kind+".png")
+		if got := s.page.MustEval(`() => document.getElementById("picture").files[0]?.name`).Str(); got != kind+".png" {
+			t.Errorf("after a %s the form has %q", kind, got)
+		}
+	}
+	s.page.MustElementR("button", "Take it in").MustClick()
+	s.see("#message", "not a picture we can read")
+}

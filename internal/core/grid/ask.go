@@ -1,5 +1,12 @@
 package grid
 
+import (
+	"slices"
+	"strings"
+
+	"zestysketch/internal/core/measure"
+)
+
 // Request is a plan as asked for, in the asker's own words. An empty field
 // takes its usual value. It is kept with the plan, so that a length typed in
 // inches is still that length after centimetres were looked at.
@@ -89,4 +96,29 @@ func (r Request) Set(values map[string]string) Request {
 		}
 	}
 	return r
+}
+
+// inUnits are the fields whose bare numbers are in the request's units.
+var inUnits = []string{"reference", "paper", "round", "reference_square", "sheet_square", "margin", "strip", "ruler", "ruler_zero", "ruler_step"}
+
+// Spelled returns the request with unit u written after every bare length, and
+// the fields that this changed: done with the old unit before another is
+// looked at, it keeps every length as it was typed.
+func (r Request) Spelled(u measure.Unit) (Request, map[string]string) {
+	changed := map[string]string{}
+	for _, f := range r.Fields() {
+		if !slices.Contains(inUnits, f.Name) {
+			continue
+		}
+		text, way := *f.Value, ""
+		for _, end := range []string{" up", " down"} {
+			if cut, ok := strings.CutSuffix(text, end); ok {
+				text, way = cut, end
+			}
+		}
+		if spelled := measure.Spell(text, u) + way; spelled != *f.Value {
+			changed[f.Name], *f.Value = spelled, spelled
+		}
+	}
+	return r, changed
 }

@@ -215,3 +215,29 @@ func TestRoundingUpAndDown(t *testing.T) {
 		}
 	}
 }
+
+// A law: looking at other units never changes a length, however often.
+func TestSpelledKeepsLengths(t *testing.T) {
+	ask := Request{Units: "in", Reference: "8 × 9 1/2", Paper: "12x18", Round: "1/2 up", ReferenceSquare: "1", Fit: "width", Margin: "1 cm", RulerZero: "1/4"}
+	want := mustMake(t, ask)
+	for _, unit := range []string{"cm", "mm", "in", "cm", "in"} {
+		var changed map[string]string
+		was, err := measure.ParseUnit(ask.Units)
+		if err != nil {
+			t.Fatal(err)
+		}
+		ask, changed = ask.Spelled(was)
+		if ask.Units = unit; unit == "cm" && ask.Reference != "8 × 9 1/2 in" {
+			t.Errorf("spelled %q, changed %v", ask.Reference, changed)
+		}
+		got := mustMake(t, ask)
+		if got.Sheet != want.Sheet || got.Reference != want.Reference || got.Ruler.Zero != want.Ruler.Zero || !slices.Equal(got.Marks.SheetX, want.Marks.SheetX) {
+			t.Errorf("in %s: %+v; want %+v", unit, got.Sheet, want.Sheet)
+		}
+	}
+	for text, want := range map[string]string{"7": "7 in", "7 cm": "7 cm", "8x9.5": "8x9.5 in", "A4": "A4", "": "", "wide": "wide", "8 in x 9": "8 in x 9"} {
+		if got := measure.Spell(text, measure.Inch); got != want {
+			t.Errorf("%q is spelled %q; want %q", text, got, want)
+		}
+	}
+}

@@ -156,9 +156,12 @@ func cutWord(s string) (word, rest string) {
 	return s[:end], strings.TrimSpace(s[end:])
 }
 
+// plainNumber writes decimal commas, hard spaces and fraction slashes plainly.
+var plainNumber = strings.NewReplacer(",", ".", "\u00a0", " ", "\u2044", "/")
+
 // parseNumber reads "9", "9.5", "9,5", "1/2", "9 1/2" and "9-1/2".
 func parseNumber(s string) (float64, bool) {
-	s = strings.NewReplacer(",", ".", "\u00a0", " ", "\u2044", "/").Replace(s)
+	s = plainNumber.Replace(s)
 	fields := strings.FieldsFunc(s, func(r rune) bool { return r == ' ' || r == '-' })
 	switch len(fields) {
 	case 1:

@@ -24,6 +24,9 @@ func (s Size) Holds(o Size) bool { return o.W <= s.W+0.01 && o.H <= s.H+0.01 }
 // Diagonal returns the distance between opposite corners, √(w² + h²).
 func (s Size) Diagonal() Length { return Length(math.Hypot(float64(s.W), float64(s.H))) }
 
+// timesSign writes what stands between two sides as x.
+var timesSign = strings.NewReplacer("×", "x", "*", "x", " by ", "x")
+
 // ParseSize reads "8x9.5in", "8 × 9 1/2 in", "8in by 24cm" or the name of a
 // paper such as "A4", "letter" or "a3 lying". A side without a unit takes the
 // other side's, and u if neither has one. Errors wrap ErrSize; signs and
@@ -33,7 +36,7 @@ func ParseSize(s string, u Unit) (Size, error) {
 		return p, nil
 	}
 	low := strings.ToLower(strings.TrimSpace(s))
-	low = strings.NewReplacer("×", "x", "*", "x", " by ", "x").Replace(low)
+	low = timesSign.Replace(low)
 	left, right, ok := strings.Cut(low, "x")
 	if !ok {
 		return Size{}, fmt.Errorf("%w: wanted a size such as 8 × 9 1/2 in, or a paper such as A4, got %q", ErrSize, shorten(s))
@@ -55,6 +58,19 @@ func ParseSize(s string, u Unit) (Size, error) {
 		h *= unitOf(left)
 	}
 	return Size{w, h}, nil
+}
+
+// Spell returns the text of a length or size with unit u written after it
+// where it has no unit of its own, so that it means the same whatever unit is
+// looked at next. Text that is neither is returned as it is.
+func Spell(s string, u Unit) string {
+	low := timesSign.Replace(strings.ToLower(strings.TrimSpace(s)))
+	for part := range strings.SplitSeq(low, "x") {
+		if _, bare, err := parse(part); err != nil || !bare {
+			return s
+		}
+	}
+	return strings.TrimSpace(s) + " " + string(u)
 }
 
 // unitOf returns the millimetres of the last unit written in s, which parse has accepted.

@@ -10,58 +10,52 @@ import (
 	"zestysketch/internal/core/picture"
 )
 
-// Seen is what a picture shows along a plan's lines and in its boxes.
-type Seen struct {
-	Contrast []float64 // by colour of grid.Palette: share of the lines' length on which it stands out
-	Busy     grid.Busy // detail on even patches of the frame
-	Boxes    []float64 // detail by box, in the order of Cells, together 1
-}
-
-// patches each way, on which detail is measured for ranking grids.
-const patches = 12
-
-// Look measures a picture, at any resolution, under a plan. A plan without a
-// frame sees nothing. The error is picture.ErrCorners.
-func Look(img *image.RGBA, p grid.Plan) (Seen, error) {
+// Contrast measures, for each colour of grid.Palette, the share of the plan's
+// inner lines on which it would stand out from a picture, at any resolution;
+// nil for a plan without a frame.
+func Contrast(img *image.RGBA, p grid.Plan) []float64 {
 	if p.Frame == nil {
-		return Seen{}, nil
+		return nil
 	}
-	scale := float64(img.Rect.Dx()) / float64(p.Frame.Picture[0])
-	on := func(at grid.Point) picture.Point { return picture.Point{X: at.X * scale, Y: at.Y * scale} }
+	on := scaled(img, p)
 	var lines [][2]picture.Point
 	for _, l := range p.PictureLines() {
 		lines = append(lines, [2]picture.Point{on(l[0]), on(l[1])})
 	}
-	var s Seen
-	for _, c := range grid.Palette {
-		s.Contrast = append(s.Contrast, picture.LineContrast(img, lines, c.R, c.G, c.B))
+	seen := make([]float64, len(grid.Palette))
+	for i, c := range grid.Palette {
+		seen[i] = picture.LineContrast(img, lines, c.R, c.G, c.B)
 	}
+	return seen
+}
+
+// scaled returns the map from pixels of the whole picture to those of img.
+func scaled(img *image.RGBA, p grid.Plan) func(grid.Point) picture.Point {
+	k := float64(img.Rect.Dx()) / float64(p.Frame.Picture[0])
+	return func(at grid.Point) picture.Point { return picture.Point{X: at.X * k, Y: at.Y * k} }
+}
+
+// across is on how many patches detail is measured: finer than any box.
+const across = 32
+
+// Detail measures where the frame is crowded: on even patches, and gathered
+// into the plan's boxes, in the order of Cells, together 1. The plan must have
+// a frame. The error is picture.ErrCorners.
+func Detail(img *image.RGBA, p grid.Plan) (busy grid.Busy, boxes []float64, err error) {
+	on := scaled(img, p)
 	var corners picture.Quad
 	for i, c := range p.Frame.Corners() {
 		corners[i] = on(c)
 	}
-	share, err := picture.Detail(img, corners, p.Frame.Mirror, patches, patches)
-	if err != nil {
-		return Seen{}, err
+	busy = grid.Busy{Columns: across, Rows: max(1, min(4*across, int(across*p.Reference.Height/p.Reference.Width)))}
+	if busy.Share, err = picture.Detail(img, corners, p.Frame.Mirror, busy.Columns, busy.Rows); err != nil {
+		return busy, nil, err
 	}
-	s.Busy = grid.Busy{Columns: patches, Rows: patches, Share: share}
-	s.Boxes, err = boxes(img, corners, p)
-	return s, err
-}
-
-// boxes gathers fine even patches into the plan's boxes, which may differ in
-// size where there is a remainder.
-func boxes(img *image.RGBA, corners picture.Quad, p grid.Plan) ([]float64, error) {
-	const across = 48
-	down := max(1, min(4*across, int(across*p.Reference.Height/p.Reference.Width)))
-	fine, err := picture.Detail(img, corners, p.Frame.Mirror, across, down)
-	if err != nil {
-		return nil, err
+	boxes = make([]float64, p.Count())
+	for i, share := range busy.Share {
+		at := grid.Point{X: (float64(i%across) + 0.5) / across * p.Sheet.Width, Y: (float64(i/across) + 0.5) / float64(busy.Rows) * p.Sheet.Height}
+		c := p.CellAt(at)
+		boxes[c.Row*p.Grid.Columns+c.Column] += share
 	}
-	shares := make([]float64, p.Count())
-	for i, share := range fine {
-		c := p.CellAt(grid.Point{X: (float64(i%across) + 0.5) / across * p.Sheet.Width, Y: (float64(i/across) + 0.5) / float64(down) * p.Sheet.Height})
-		shares[c.Row*p.Grid.Columns+c.Column] += share
-	}
-	return shares, nil
+	return busy, boxes, nil
 }

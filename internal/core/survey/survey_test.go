@@ -11,7 +11,7 @@ import (
 
 // Half the picture is black: white lines stand out there and dark ones on the
 // other half; a checkered patch in box C2 holds all the detail.
-func TestLook(t *testing.T) {
+func TestSurvey(t *testing.T) {
 	img := image.NewRGBA(image.Rect(0, 0, 400, 400))
 	for y := range 400 {
 		for x := range 400 {
@@ -29,35 +29,37 @@ func TestLook(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	s, err := Look(img, p)
-	if err != nil {
+	seen := Contrast(img, p)
+	busy, boxes, err := Detail(img, p)
+	if err != nil || len(busy.Share) != busy.Columns*busy.Rows {
 		t.Fatal(err)
 	}
 	// Three of the six lines are level, half on black; one upright one is all on black.
-	if white := s.Contrast[2]; white < 0.35 || white > 0.55 {
+	if white := seen[2]; white < 0.35 || white > 0.55 {
 		t.Errorf("white is seen on %v", white)
 	}
 	sum := 0.0
-	for _, b := range s.Boxes {
+	for _, b := range boxes {
 		sum += b
 	}
 	c, _ := p.Find("C2")
-	if share := s.Boxes[c.Row*4+c.Column]; math.Abs(sum-1) > 1e-9 || share < 0.5 {
+	if share := boxes[c.Row*4+c.Column]; math.Abs(sum-1) > 1e-9 || share < 0.5 {
 		t.Errorf("C2 holds %v of %v", share, sum)
 	}
-	if none, err := Look(img, grid.Plan{}); err != nil || none.Contrast != nil {
-		t.Errorf("without a frame: %+v, %v", none, err)
+	if none := Contrast(img, grid.Plan{}); none != nil {
+		t.Errorf("without a frame: %v", none)
 	}
 }
 
-func BenchmarkLook(b *testing.B) {
+func BenchmarkSurvey(b *testing.B) {
 	img := image.NewRGBA(image.Rect(0, 0, 800, 600))
 	p, err := grid.Make(grid.Request{Picture: [2]int{4000, 3000}, Reference: "8x6in", Scale: "2", ReferenceSquare: "1in"})
 	if err != nil {
 		b.Fatal(err)
 	}
 	for b.Loop() {
-		if _, err := Look(img, p); err != nil {
+		Contrast(img, p)
+		if _, _, err := Detail(img, p); err != nil {
 			b.Fatal(err)
 		}
 	}

@@ -5,14 +5,18 @@ package bench
 import (
 	"cmp"
 	"embed"
+	"encoding/json"
 	"errors"
+	"fmt"
 	"net/http"
 	"strconv"
 	"strings"
+	"unicode/utf16"
 
 	"github.com/go-chi/chi/v5"
 
 	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/measure"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
 )
@@ -99,13 +103,47 @@ func (a area) preview(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	ask := readAsk(r, p)
+	ask, err := respell(w, r, readAsk(r, p))
+	if err != nil {
+		return err
+	}
 	b, err := a.lay(r, p, &ask)
 	if err != nil {
 		return err
 	}
 	b.Seen = formVersion(r)
 	return b.answer(w, r, http.StatusOK)
+}
+
+// respell writes the old unit after bare numbers when another unit is looked
+// at, and has the page do the same in its fields.
+func respell(w http.ResponseWriter, r *http.Request, ask grid.Request) (grid.Request, error) {
+	was, err := measure.ParseUnit(r.FormValue("units_was"))
+	if err != nil || string(was) == ask.Units {
+		return ask, nil
+	}
+	ask, changed := ask.Spelled(was)
+	if len(changed) == 0 {
+		return ask, nil
+	}
+	event, err := json.Marshal(map[string]any{"zesty:spelled": changed})
+	w.Header().Set("HX-Trigger", inASCII(event))
+	return ask, err
+}
+
+// inASCII writes JSON so that it survives a header.
+func inASCII(b []byte) string {
+	var out strings.Builder
+	for _, r := range string(b) {
+		if r < 0x80 {
+			out.WriteRune(r)
+			continue
+		}
+		for _, unit := range utf16.Encode([]rune{r}) {
+			fmt.Fprintf(&out, `\u%04x`, unit)
+		}
+	}
+	return out.String()
 }
 
 // answer sends the live part to htmx, the whole page to a browser without it.

@@ -10,7 +10,6 @@ import (
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/measure"
 	"zestysketch/internal/core/sheet"
-	"zestysketch/internal/core/survey"
 	"zestysketch/internal/store"
 )
 
@@ -135,17 +134,17 @@ type colourView struct {
 // shownCandidates is how many grids are offered: more is no help in choosing.
 const shownCandidates = 5
 
-func newGridView(p grid.Plan, seen survey.Seen) *gridView {
-	v := &gridView{Proposed: p.ProposeSplits(seen.Boxes)}
-	for i, c := range grid.Rank(p.ReferenceSize(), p.Wish(0, seen.Busy)) {
+func newGridView(p grid.Plan, seen []float64, busy grid.Busy, boxes []float64) *gridView {
+	v := &gridView{Proposed: p.ProposeSplits(boxes)}
+	for i, c := range grid.Rank(p.ReferenceSize(), p.Wish(0, busy)) {
 		if i == shownCandidates {
 			break
 		}
 		v.Candidates = append(v.Candidates, newCandidate(p, c))
 	}
 	for i, c := range grid.Palette {
-		if i < len(seen.Contrast) {
-			v.Colours = append(v.Colours, colourView{c.Name, percent(seen.Contrast[i]), c.Name == p.Line.Color, strings.ReplaceAll(c.Name, " ", "-")})
+		if i < len(seen) {
+			v.Colours = append(v.Colours, colourView{c.Name, percent(seen[i]), c.Name == p.Line.Color, strings.ReplaceAll(c.Name, " ", "-")})
 		}
 	}
 	var first []string

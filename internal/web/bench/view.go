@@ -8,6 +8,7 @@ import (
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/sheet"
+	"zestysketch/internal/core/survey"
 	"zestysketch/internal/render"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
@@ -107,13 +108,19 @@ func (a area) measured(r *http.Request, b *bench, plan grid.Plan) (grid.Plan, er
 	if b.Project.PictureID == nil {
 		return plan, nil
 	}
-	seen, err := a.Look(r.Context(), b.Project.TeacherID, *b.Project.PictureID, plan)
+	img, err := a.Pixels(r.Context(), b.Project.TeacherID, *b.Project.PictureID)
 	if err != nil {
 		return plan, err
 	}
-	plan = plan.WithContrast(seen.Contrast, b.Project.Picture.Facts != nil && b.Project.Picture.Facts.Drawing)
+	facts := b.Project.Picture.Facts
+	seen := survey.Contrast(img, plan)
+	plan = plan.WithContrast(seen, facts != nil && facts.Drawing)
 	if b.Step == "grid" {
-		b.Grid = newGridView(plan, seen)
+		busy, boxes, err := survey.Detail(img, plan)
+		if err != nil {
+			return plan, err
+		}
+		b.Grid = newGridView(plan, seen, busy, boxes)
 	}
 	b.Drawing, err = drawn(sheet.Overlay(plan), *b.Project.PictureID)
 	if err == nil {

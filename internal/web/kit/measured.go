@@ -5,9 +5,7 @@ import (
 	"fmt"
 	"image"
 
-	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/picture"
-	"zestysketch/internal/core/survey"
 	"zestysketch/internal/store"
 )
 
@@ -15,9 +13,9 @@ import (
 // and forms are seen, grain is not.
 const measuredSide = 800
 
-// pixels returns one of the teacher's pictures decoded for measuring. A
+// Pixels returns one of the teacher's pictures decoded for measuring. A
 // picture's pixels never change, so the last few stay in memory.
-func (k *Kit) pixels(ctx context.Context, teacher, id uint64) (*image.RGBA, error) {
+func (k *Kit) Pixels(ctx context.Context, teacher, id uint64) (*image.RGBA, error) {
 	if img, ok := k.measured.Get(id); ok {
 		return img, nil
 	}
@@ -32,16 +30,4 @@ func (k *Kit) pixels(ctx context.Context, teacher, id uint64) (*image.RGBA, erro
 	img = picture.Shrink(img, measuredSide)
 	k.measured.Add(id, img)
 	return img, nil
-}
-
-// Look measures the teacher's picture under a plan.
-func (k *Kit) Look(ctx context.Context, teacher, id uint64, p grid.Plan) (survey.Seen, error) {
-	if p.Frame == nil {
-		return survey.Seen{}, nil
-	}
-	img, err := k.pixels(ctx, teacher, id)
-	if err != nil {
-		return survey.Seen{}, err
-	}
-	return survey.Look(img, p)
 }

@@ -8,7 +8,7 @@ const fields = document.getElementById("fields");
 
 // --- undo and redo ------------------------------------------------------------
 
-const read = () => Object.fromEntries([...form.elements].filter((e) => e.name && !["step", "seen"].includes(e.name)).map((e) => [e.name, e.value]));
+const read = () => Object.fromEntries([...form.elements].filter((e) => e.name && !["step", "seen", "units_was"].includes(e.name)).map((e) => [e.name, e.value]));
 const past = [], future = [];
 let present = read(), typing = 0;
 
@@ -58,6 +58,12 @@ export function fill(values) {
   typing = 0;
   refresh();
 }
+
+// The server wrote units after bare numbers, because another unit is looked at.
+document.addEventListener("zesty:spelled", (event) => {
+  for (const name of Object.keys(event.detail)) if (form.elements[name]) form.elements[name].value = event.detail[name];
+  present = read();
+});
 
 bench.addEventListener("click", (event) => {
   const button = event.target.closest("[data-set]");
