@@ -36,4 +36,5 @@ require (
 	github.com/zeebo/xxh3 v1.0.2 // indirect
 	golang.org/x/sys v0.49.0 // indirect
 	golang.org/x/text v0.43.0 // indirect
+	rsc.io/qr v0.2.0 // indirect
 )

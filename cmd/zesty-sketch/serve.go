@@ -15,6 +15,7 @@ import (
 
 	"zestysketch/internal/demo"
 	"zestysketch/internal/mariadb"
+	"zestysketch/internal/press"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web"
 )
@@ -108,6 +109,9 @@ func (s serveFlags) serve(ctx context.Context, listener net.Listener, std stream
 	if err := ready(db); err != nil {
 		return err
 	}
+	working := make(chan struct{})
+	go func() { defer close(working); press.Worker{Store: db, Log: log}.Run(ctx) }()
+	defer func() { <-working }()
 	server := &http.Server{
 		Handler:           routes,
 		ReadHeaderTimeout: 10 * time.Second,

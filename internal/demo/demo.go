@@ -11,6 +11,7 @@ import (
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/picture"
+	"zestysketch/internal/core/survey"
 	"zestysketch/internal/intake"
 	"zestysketch/internal/render"
 	"zestysketch/internal/store"
@@ -90,7 +91,8 @@ const perMM = 10
 
 func (l *loader) project(sc scene, ask grid.Request) error {
 	var file bytes.Buffer
-	if err := png.Encode(&file, render.Pixels(sc.page, perMM, nil)); err != nil {
+	img := render.Pixels(sc.page, perMM, nil)
+	if err := png.Encode(&file, img); err != nil {
 		return err
 	}
 	pic, err := l.keep(sc.page.Title+".png", file.Bytes(), store.ForReference)
@@ -106,6 +108,7 @@ func (l *loader) project(sc scene, ask grid.Request) error {
 	if err != nil {
 		return err
 	}
+	plan = plan.WithContrast(survey.Contrast(img, plan), pic.Facts.Drawing)
 	text, err := grid.Encode(plan)
 	if err != nil {
 		return err

@@ -4,6 +4,7 @@ package render
 
 import (
 	"bytes"
+	"encoding/base64"
 	"fmt"
 	"io"
 	"net/http"
@@ -16,8 +17,15 @@ import (
 // Pictures holds encoded images, JPEG or PNG, by the names that pages use.
 type Pictures map[string][]byte
 
-// PDF writes pages as one PDF 1.4 file with embedded fonts. Each picture is
-// embedded once, however many pages show it.
+// Inline returns a picture as a data address, for files that stand alone.
+func (p Pictures) Inline(name string) string {
+	b := p[name]
+	return "data:" + http.DetectContentType(b) + ";base64," + base64.StdEncoding.EncodeToString(b)
+}
+
+// PDF writes pages as one PDF file with embedded fonts, an outline by owner and
+// kind, and page labels. Each picture is embedded once, however many pages show
+// it. Nothing is written to w unless all of it could be made.
 func PDF(w io.Writer, pages []sheet.Page, pictures Pictures) error {
 	doc := fpdf.NewCustom(&fpdf.InitType{UnitStr: "mm"})
 	doc.SetMargins(0, 0, 0)
@@ -30,16 +38,30 @@ func PDF(w io.Writer, pages []sheet.Page, pictures Pictures) error {
 	doc.SetCreator("Zesty Sketch", true)
 	// The viewer must not shrink what was laid out true to size.
 	doc.SetDisplayMode("fullpage", "single")
+	doc.SetFont("page", "", 10) // the outline is written in the letters of the font in use
+	owner := ""
 	for _, page := range pages {
 		doc.AddPageFormat("P", fpdf.SizeType{Wd: float64(page.Size.W), Ht: float64(page.Size.H)})
-		doc.Bookmark(page.Title, 0, 0)
+		level := 0
+		if page.Owner != "" {
+			if level = 1; page.Owner != owner {
+				doc.Bookmark(page.Owner, 0, 0)
+			}
+		}
+		owner = page.Owner
+		doc.Bookmark(page.Title, level, 0)
 		for _, item := range page.Items {
 			if err := drawPDF(doc, item, pictures); err != nil {
 				return fmt.Errorf("page %q: %w", page.Title, err)
 			}
 		}
 	}
-	return doc.Output(w)
+	var out bytes.Buffer
+	if err := doc.Output(&out); err != nil {
+		return err
+	}
+	_, err := w.Write(labelled(out.Bytes(), pages))
+	return err
 }
 
 func drawPDF(doc *fpdf.Fpdf, item sheet.Item, pictures Pictures) error {
@@ -127,6 +149,10 @@ func picturePDF(doc *fpdf.Fpdf, p sheet.Picture, pictures Pictures) error {
 	}
 	opts := fpdf.ImageOptions{ImageType: kind}
 	doc.RegisterImageOptionsReader(p.Name, opts, bytes.NewReader(b))
+	if p.Fade > 0 {
+		doc.SetAlpha(1-p.Fade, "Normal")
+		defer doc.SetAlpha(1, "Normal")
+	}
 	if p.Part == nil {
 		doc.ImageOptions(p.Name, p.Box.Min.X, p.Box.Min.Y, p.Box.Width(), p.Box.Height(), false, opts, 0, "")
 		return doc.Error()

@@ -168,6 +168,9 @@ func (c canvas) picture(p sheet.Picture, img image.Image) {
 	}
 	px := func(v float64) int { return int(math.Round(v * c.k)) }
 	box := image.Rect(px(p.Box.Min.X), px(p.Box.Min.Y), px(p.Box.Max.X), px(p.Box.Max.Y))
+	if p.Fade > 0 {
+		defer draw.Draw(c.img, box, image.NewUniform(color.NRGBA{255, 255, 255, uint8(p.Fade * 255)}), image.Point{}, draw.Over)
+	}
 	if p.Part == nil {
 		xdraw.BiLinear.Scale(c.img, box, img, img.Bounds(), xdraw.Over, nil)
 		return

@@ -53,9 +53,13 @@ func twoPages(t testing.TB, ask grid.Request, paper string) (grid.Plan, []sheet.
 		t.Fatal(err)
 	}
 	size, _ := measure.PaperNamed(paper)
-	pages, err := sheet.TwoPages(p, size.Size)
-	if err != nil {
-		t.Fatal(err)
+	var pages []sheet.Page
+	for _, k := range []sheet.Kind{sheet.KindReference, sheet.KindMarks} {
+		made, err := sheet.Pages(k, sheet.Wish{Plan: p, Printer: sheet.On(size.Size)})
+		if err != nil {
+			t.Fatal(err)
+		}
+		pages = append(pages, made...)
 	}
 	return p, pages
 }

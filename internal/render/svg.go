@@ -82,6 +82,10 @@ func textSVG(out io.Writer, t sheet.Text) {
 
 // pictureSVG writes an image, or a part of it cut out by a drawing of its own.
 func pictureSVG(out io.Writer, p sheet.Picture, address string) {
+	if p.Fade > 0 {
+		fmt.Fprintf(out, `<g opacity="%s">`, num(1-p.Fade))
+		defer io.WriteString(out, "</g>")
+	}
 	x, y, w, h := num(p.Box.Min.X), num(p.Box.Min.Y), num(p.Box.Width()), num(p.Box.Height())
 	if p.Part == nil {
 		fmt.Fprintf(out, `<image href="%s" x="%s" y="%s" width="%s" height="%s" preserveAspectRatio="none"/>`, address, x, y, w, h)

@@ -39,7 +39,7 @@ func (s *Store) AddStudents(ctx context.Context, teacher, class uint64, names []
 	err = s.change(ctx, func(tx *gorm.DB) error {
 		added = 0
 		for _, name := range names {
-			student := Student{ClassID: class, Name: strings.TrimSpace(name)}
+			student := Student{ClassID: class, Name: strings.TrimSpace(name), Hand: "right"}
 			res := tx.Clauses(clause.Insert{Modifier: "IGNORE"}).Create(&student)
 			if res.Error != nil {
 				return res.Error

@@ -37,6 +37,8 @@ type Student struct {
 	ID        uint64
 	ClassID   uint64
 	Name      string
+	Hand      string // right or left
+	Units     string // in, cm or mm where they read other units than the class; else empty
 	CreatedAt time.Time
 }
 
@@ -172,5 +174,71 @@ type CheckIn struct {
 	Corners   *[4][2]float64        `gorm:"serializer:json"` // photo pixels; nil until placed
 	Marks     map[uint64][2]float64 `gorm:"serializer:json"` // photo pixels by landmark
 	Version   int
+	CreatedAt time.Time
+}
+
+// Printer is a printer of the teacher's, with what was measured of it by paper.
+type Printer struct {
+	ID          uint64
+	TeacherID   uint64
+	Name        string
+	Margin      float64 `gorm:"column:margin_mm"`
+	Corrections []Correction
+}
+
+// Correction is what a printer makes of lengths on one paper, printed ÷ true.
+type Correction struct {
+	PrinterID uint64  `gorm:"primaryKey"`
+	Paper     string  `gorm:"primaryKey"`
+	Across    float64 `gorm:"column:across_scale"`
+	Down      float64 `gorm:"column:down_scale"`
+}
+
+// PrintSet is a choice of pages kept under a name; its spec is package press's.
+type PrintSet struct {
+	ID        uint64
+	TeacherID uint64
+	Name      string
+	Spec      string
+}
+
+// JobState is how far a print job is.
+type JobState string
+
+// The states of a job, in the order in which it passes them; the last three
+// are ends.
+const (
+	Queued    JobState = "queued"
+	Running   JobState = "running"
+	Done      JobState = "done"
+	Failed    JobState = "failed"
+	Cancelled JobState = "cancelled"
+)
+
+// PrintJob is a class set to be made, by whichever copy of the program takes it.
+type PrintJob struct {
+	ID        uint64
+	ProjectID uint64
+	Spec      string
+	State     JobState
+	Done      int // students
+	Total     int
+	Message   string // what a person should know: who was left out, or why it failed
+	CreatedAt time.Time
+	BeatAt    *time.Time // when its maker last said that it lives
+}
+
+// PrintFile is a finished job's PDF.
+type PrintFile struct {
+	JobID uint64 `gorm:"primaryKey"`
+	Bytes []byte
+}
+
+// StudentLink lets a student open their own page of one project; only the
+// hash of its secret is kept.
+type StudentLink struct {
+	Hash      []byte `gorm:"primaryKey"`
+	ProjectID uint64
+	StudentID uint64
 	CreatedAt time.Time
 }

@@ -22,6 +22,13 @@ func (s *Store) Project(ctx context.Context, teacher, id uint64) (Project, error
 	return p, known(err)
 }
 
+// AnyProject is Project for work that a teacher has queued.
+func (s *Store) AnyProject(ctx context.Context, id uint64) (Project, error) {
+	var p Project
+	err := s.with(ctx).Preload("Picture").Preload("Class.Students", inOrder).First(&p, id).Error
+	return p, known(err)
+}
+
 // AddProject makes a project without a plan. Its class, if any, must be the teacher's.
 func (s *Store) AddProject(ctx context.Context, p *Project) error {
 	if p.ClassID != nil {

@@ -18,9 +18,11 @@ import (
 	"zestysketch/internal/web/classes"
 	"zestysketch/internal/web/kit"
 	"zestysketch/internal/web/library"
+	"zestysketch/internal/web/printroom"
 	"zestysketch/internal/web/reckoner"
 	"zestysketch/internal/web/signin"
 	"zestysketch/internal/web/static"
+	"zestysketch/internal/web/student"
 	"zestysketch/internal/web/today"
 	"zestysketch/internal/web/wall"
 )
@@ -65,12 +67,14 @@ func New(s *store.Store, log *slog.Logger, o Options) (chi.Router, error) {
 			r.Use(k.MaybeSignedIn)
 			reckoner.Routes(r, k)
 		})
+		student.Routes(r, k)
 		r.Group(func(r chi.Router) {
 			r.Use(k.SignedIn)
 			today.Routes(r, k)
 			classes.Routes(r, k)
 			bench.Routes(r, k)
 			library.Routes(r, k)
+			printroom.Routes(r, k)
 			wall.Routes(r, k)
 			checks.Routes(r, k)
 		})

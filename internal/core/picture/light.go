@@ -32,6 +32,21 @@ func Lightness(y float64) float64 {
 	return 116*math.Cbrt(y) - 16
 }
 
+// GreyOf returns the sRGB grey of a lightness L*, 0 to 100: Lightness and the
+// sRGB decoding undone.
+func GreyOf(l float64) uint8 {
+	y := (l + 16) / 116
+	y = y * y * y
+	if l <= 8 {
+		y = l * 27 / 24389
+	}
+	v := 12.92 * y
+	if y > 0.0031308 {
+		v = 1.055*math.Pow(y, 1/2.4) - 0.055
+	}
+	return uint8(math.Round(min(1, max(0, v)) * 255))
+}
+
 // Contrast returns the ratio of two relative luminances, 1 to 21 (WCAG 2).
 func Contrast(a, b float64) float64 {
 	return (max(a, b) + 0.05) / (min(a, b) + 0.05)

@@ -5,14 +5,11 @@ import (
 	"fmt"
 	"strings"
 
-	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/measure"
 )
 
-// Millimetres kept free at every edge (common practice: school printers reach
-// within about 4 mm), and taken by the head line, the foot and the labels.
+// Millimetres taken by the head line, the foot and the labels.
 const (
-	margin = 5.0
 	head   = 4.5
 	foot   = 9.0
 	gutter = 5.0
@@ -21,27 +18,37 @@ const (
 // ErrPaper is wrapped by the error of a page whose work does not fit the paper.
 var ErrPaper = errors.New("does not fit the paper")
 
+// ErrEmpty is wrapped by the error of a page that would have nothing on it.
+var ErrEmpty = errors.New("nothing to show")
+
 // layout is where a page's work and its furniture stand.
 type layout struct {
 	size             measure.Size
+	left, top        float64 // what the printer leaves free, at both sides alike
 	work             Rect    // the true-size work
 	gutterX, gutterY float64 // room for labels beside and above the work, 0 if there is none
 }
 
-// lay finds room for work of the given size on paper, upright or lying,
-// preferring room for labels on all sides. The error wraps ErrPaper and names
-// the papers that would do.
-func lay(work, paper measure.Size) (layout, error) {
+// inner returns what the printer reaches between head line and foot.
+func (l layout) inner() Rect {
+	return Rect{Min: Point{X: l.left, Y: l.top + head}, Max: Point{X: float64(l.size.W) - l.left, Y: float64(l.size.H) - l.top - foot}}
+}
+
+// lay finds room for work of the given size on the printer's paper, upright or
+// lying, preferring room for labels on all sides. The error wraps ErrPaper and
+// names the papers that would do.
+func lay(work measure.Size, pr Printer) (layout, error) {
 	for _, g := range [][2]float64{{gutter, gutter}, {0, gutter}, {gutter, 0}, {0, 0}} {
-		for _, size := range []measure.Size{paper, paper.Turned()} {
-			if needs(work, g).fits(size) {
-				return place(work, size, g), nil
+		for _, try := range []layout{pr.upright(), pr.lying()} {
+			if try.holds(work, g) {
+				return try.place(work, g), nil
 			}
 		}
 	}
 	var would []string
 	for _, p := range measure.Papers {
-		if n := needs(work, [2]float64{}); p.Kind == measure.Office && (n.fits(p.Size) || n.fits(p.Size.Turned())) {
+		pr.Paper = p.Size
+		if p.Kind == measure.Office && (pr.upright().holds(work, [2]float64{}) || pr.lying().holds(work, [2]float64{})) {
 			would = append(would, p.Name)
 		}
 	}
@@ -52,20 +59,27 @@ func lay(work, paper measure.Size) (layout, error) {
 	return layout{}, fmt.Errorf("%s %w with room for the check bar; %s", work.Text(measure.Millimetre), ErrPaper, fix)
 }
 
-type need measure.Size
-
-func needs(work measure.Size, g [2]float64) need {
-	return need{
-		W: max(work.W+measure.Length(2*g[0]), 110) + 2*margin, // 110 mm: the check bar and its words
-		H: work.H + measure.Length(2*g[1]+head+foot) + 2*margin,
-	}
+func (l layout) holds(work measure.Size, g [2]float64) bool {
+	in := l.inner()
+	// 110 mm: the check bar and its words.
+	return in.Width()+0.01 >= max(float64(work.W)+2*g[0], 110) && in.Height()+0.01 >= float64(work.H)+2*g[1]
 }
 
-func (n need) fits(paper measure.Size) bool { return paper.Holds(measure.Size(n)) }
+func (l layout) place(work measure.Size, g [2]float64) layout {
+	l.gutterX, l.gutterY = g[0], g[1]
+	x := (float64(l.size.W) - float64(work.W)) / 2
+	l.work = box(x, l.top+head+g[1], float64(work.W), float64(work.H))
+	return l
+}
 
-func place(work, paper measure.Size, g [2]float64) layout {
-	x := (float64(paper.W) - float64(work.W)) / 2
-	return layout{size: paper, work: box(x, margin+head+g[1], float64(work.W), float64(work.H)), gutterX: g[0], gutterY: g[1]}
+// free returns the layout of a page that is filled freely: upright, where it
+// has a readable width and height. The error wraps ErrPaper.
+func free(pr Printer, what string) (layout, error) {
+	l := pr.upright()
+	if in := l.inner(); in.Width() < 125 || in.Height() < 110 {
+		return layout{}, fmt.Errorf("%s %w of %s; choose A5 or larger", what, ErrPaper, pr.Paper.Text(measure.Millimetre))
+	}
+	return l, nil
 }
 
 // page returns a page with its furniture: title and detail on the head line,
@@ -73,13 +87,13 @@ func place(work, paper measure.Size, g [2]float64) layout {
 func (l layout) page(title, detail string) Page {
 	p := Page{Title: title, Size: l.size}
 	const size = 3.2
-	left, right := margin, float64(l.size.W)-margin
+	left, right := l.left, float64(l.size.W)-l.left
 	detailWidth := TextWidth(detail, size, false)
 	p.add(
-		Text{At: Point{X: left, Y: margin + 3}, Size: size, Words: cut(title, size, right-left-detailWidth-4, true), Bold: true, Color: Ink},
-		Text{At: Point{X: right, Y: margin + 3}, Size: size, Words: detail, Anchor: End, Color: Ink},
+		Text{At: Point{X: left, Y: l.top + 3}, Size: size, Words: cut(title, size, right-left-detailWidth-4, true), Bold: true, Color: Ink},
+		Text{At: Point{X: right, Y: l.top + 3}, Size: size, Words: detail, Anchor: End, Color: Ink},
 	)
-	p.checkBar(Point{X: left, Y: float64(l.size.H) - margin - foot}, right-left)
+	p.checkBar(Point{X: left, Y: float64(l.size.H) - l.top - foot}, right-left)
 	return p
 }
 
@@ -122,40 +136,4 @@ func (p *Page) checkBar(at Point, width float64) {
 	for i, line := range wrap(words, size, at.X+width-x, false) {
 		p.add(Text{At: Point{X: x, Y: y0 + float64(i)*size*1.2}, Size: size, Words: line, Color: Ink})
 	}
-}
-
-// PaperChoice is a paper to print on, and whether the plan's pages fit it.
-type PaperChoice struct {
-	measure.Paper
-	Fits bool
-}
-
-// PapersFor returns the papers of office printers, those of the plan's units
-// first, and which of them hold its pages.
-func PapersFor(p grid.Plan) []PaperChoice {
-	names := []string{"A4", "A3", "Letter", "Legal", "Tabloid"}
-	if p.Units == measure.Inch {
-		names = []string{"Letter", "Legal", "Tabloid", "A4", "A3"}
-	}
-	choices := make([]PaperChoice, len(names))
-	for i, name := range names {
-		paper, _ := measure.PaperNamed(name)
-		_, err := TwoPages(p, paper.Size)
-		choices[i] = PaperChoice{paper, err == nil}
-	}
-	return choices
-}
-
-// TwoPages returns what a class needs at the least: the gridded reference and
-// the card of marks for the drawing sheet, one for each of its papers. The error wraps ErrPaper.
-func TwoPages(p grid.Plan, paper measure.Size) ([]Page, error) {
-	reference, err := Reference(p, paper)
-	if err != nil {
-		return nil, err
-	}
-	marks, err := Marks(p, paper)
-	if err != nil {
-		return nil, err
-	}
-	return append([]Page{reference}, marks...), nil
 }

@@ -12,23 +12,19 @@ import (
 // Marks returns the cards from which the drawing sheet is marked up, one for
 // each paper: a small drawing of it with every mark, and what to do in order.
 // The error wraps ErrPaper.
-func Marks(p grid.Plan, paper measure.Size) ([]Page, error) {
-	// The page is laid out freely; it only needs a readable width and height.
-	least := measure.Size{W: 130, H: 120}
-	if _, err := lay(least, paper); err != nil {
-		return nil, fmt.Errorf("the marks page at %w", err)
+func Marks(w Wish) ([]Page, error) {
+	l, err := free(w.Printer, "the mark-up card")
+	if err != nil {
+		return nil, err
 	}
-	if paper.W > paper.H {
-		paper = paper.Turned()
-	}
+	p, in := w.Plan, l.inner()
 	var pages []Page
 	for _, panel := range p.Panels() {
 		card := p.CardFor(panel)
-		page := layout{size: paper}.page(titled(p), fmt.Sprintf("%s · %s", card.Title, p.SheetSize().Text(p.Units)))
-		width, height := float64(paper.W)-2*margin, float64(paper.H)-2*margin-head-foot
-		area := box(margin, margin+head+2, width, height*0.5)
+		page := l.page(w.titled(), fmt.Sprintf("%s · %s", card.Title, p.SheetSize().Text(p.Units)))
+		area := box(in.Min.X, in.Min.Y+2, in.Width(), in.Height()*0.5)
 		page.diagram(p, card, area)
-		page.numbered(card.Steps, Point{X: margin, Y: area.Max.Y + 7}, width, area.Min.Y+height-4)
+		page.numbered(append(card.Steps, cautionsFor(p)...), Point{X: in.Min.X, Y: area.Max.Y + 7}, in.Width(), in.Max.Y-2)
 		pages = append(pages, page)
 	}
 	return pages, nil

@@ -59,6 +59,42 @@ func netOf(p grid.Plan) Net {
 	return n
 }
 
+// mirrored exchanges left and right.
+func (n Net) mirrored() Net {
+	count, heads := len(n.X)-1, n.Columns
+	n.X = flipped(n.X)
+	n.Columns = func(i int) string { return heads(count - 1 - i) }
+	splits := map[[2]int]int{}
+	for at, parts := range n.Splits {
+		splits[[2]int{count - 1 - at[0], at[1]}] = parts
+	}
+	n.Splits = splits
+	return n
+}
+
+// upsideDown turns the net by half a turn; its labels stay readable.
+func (n Net) upsideDown() Net {
+	n = n.mirrored()
+	count, heads := len(n.Y)-1, n.Rows
+	n.Y = flipped(n.Y)
+	n.Rows = func(i int) string { return heads(count - 1 - i) }
+	splits := map[[2]int]int{}
+	for at, parts := range n.Splits {
+		splits[[2]int{at[0], count - 1 - at[1]}] = parts
+	}
+	n.Splits = splits
+	return n
+}
+
+// flipped returns marks measured from the other end.
+func flipped(marks []float64) []float64 {
+	out := make([]float64, len(marks))
+	for i, m := range marks {
+		out[len(marks)-1-i] = marks[len(marks)-1] - m
+	}
+	return out
+}
+
 // net draws the net with its top left corner at the given point.
 func (page *Page) net(at Point, n Net) {
 	if n.Cased {

@@ -26,12 +26,16 @@ var (
 // Page is one side of paper.
 type Page struct {
 	Title string
+	Kind  Kind   // what it is, where it was made as one of Kinds
+	Owner string // whose it is; empty for everybody's
 	Size  measure.Size
 	Items []Item
 }
 
 // Item is something drawn on a page: a Path, a Text or a Picture. Later items cover earlier ones.
-type Item interface{ item() }
+type Item interface {
+	moved(at func(Point) Point) Item
+}
 
 // Path is a run of straight lines, stroked, filled or both. A Width of 0 is not stroked.
 type Path struct {
@@ -69,6 +73,7 @@ type Picture struct {
 	Box  Rect
 	Name string
 	Part *grid.Frame // what of the image is shown, at any angle; nil for all of it
+	Fade float64     // how far it is faded to white, 0 to 1
 }
 
 // Matrix is an affine map: x' = A·x + C·y + E, y' = B·x + D·y + F.
@@ -88,10 +93,6 @@ func (p Picture) Placed(w, h float64) Matrix {
 	o, right, down := at(0, 0), at(1, 0), at(0, 1)
 	return Matrix{(right.X - o.X) / w, (right.Y - o.Y) / w, (down.X - o.X) / h, (down.Y - o.Y) / h, o.X, o.Y}
 }
-
-func (Path) item()    {}
-func (Text) item()    {}
-func (Picture) item() {}
 
 // add puts items on top of the page.
 func (p *Page) add(items ...Item) { p.Items = append(p.Items, items...) }

@@ -1,6 +1,7 @@
 package sheet
 
 import (
+	"cmp"
 	"fmt"
 
 	"zestysketch/internal/core/grid"
@@ -10,19 +11,87 @@ import (
 // FramePicture is the name of the plan's picture in a Picture item.
 const FramePicture = "frame"
 
-// Reference returns the true-size page of the gridded, labelled reference.
-// Its Picture item is named FramePicture. The error wraps ErrPaper.
-func Reference(p grid.Plan, paper measure.Size) (Page, error) {
-	l, err := lay(p.ReferenceSize(), paper)
+// GreyOf returns the name of a picture without its colour.
+func GreyOf(name string) string { return name + " grey" }
+
+// faded is how far a picture is faded that is drawn over (ours).
+const faded = 0.65
+
+// Reference returns the true-size page of the gridded, labelled reference,
+// turned, mirrored, grey or faded as wished. The error wraps ErrPaper.
+func Reference(w Wish) (Page, error) {
+	page, l, err := w.pictured("Reference")
 	if err != nil {
-		return Page{}, fmt.Errorf("the reference at %w", err)
+		return Page{}, err
 	}
-	page := l.page(titled(p), fmt.Sprintf("Reference · %s · %d × %d boxes", p.ReferenceSize().Text(p.Units), p.Grid.Columns, p.Grid.Rows))
-	page.add(framed(p, l.work))
-	net := ReferenceNet(p)
+	net := ReferenceNet(w.Plan)
+	if w.Mirrored {
+		net = net.mirrored()
+	}
+	if w.UpsideDown {
+		net = net.upsideDown()
+	}
 	net.GutterX, net.GutterY = l.gutterX, l.gutterY
 	page.net(l.work.Min, net)
 	return page, nil
+}
+
+// Clean returns the page of the reference without its grid. The error wraps ErrPaper.
+func Clean(w Wish) (Page, error) {
+	page, _, err := w.pictured("Clean picture")
+	return page, err
+}
+
+// pictured returns a page with the framed picture at true size.
+func (w Wish) pictured(what string) (Page, layout, error) {
+	p := w.Plan
+	l, err := lay(p.ReferenceSize(), w.Printer)
+	if err != nil {
+		return Page{}, l, fmt.Errorf("the picture at %w", err)
+	}
+	detail := fmt.Sprintf("%s · %s · %d × %d boxes", what, p.ReferenceSize().Text(p.Units), p.Grid.Columns, p.Grid.Rows)
+	for _, how := range []struct {
+		on   bool
+		word string
+	}{{w.UpsideDown, "upside down"}, {w.Mirrored, "mirrored"}} {
+		if how.on {
+			detail += " · " + how.word
+		}
+	}
+	page := l.page(w.titled(), detail)
+	page.add(w.picture(l.work))
+	return page, l, nil
+}
+
+// picture shows the plan's frame in a box as the wish wants it.
+func (w Wish) picture(b Rect) Picture {
+	pic := framed(w.Plan, b)
+	if f := w.Plan.Frame; f != nil && (w.Mirrored || w.UpsideDown) {
+		part := *f
+		if w.Mirrored {
+			part.Mirror = !part.Mirror
+		}
+		if w.UpsideDown {
+			part.Angle += 180
+		}
+		pic.Part = &part
+	}
+	pic.Name = cmp.Or(w.Picture, FramePicture)
+	if w.Grey {
+		pic.Name = GreyOf(pic.Name)
+	}
+	if w.Faded {
+		pic.Fade = faded
+	}
+	return pic
+}
+
+// titled is the head of a page: the plan's name, and whose it is.
+func (w Wish) titled() string {
+	if w.Who.Name != "" {
+		return titled(w.Plan) + " · " + w.Who.Name
+	}
+	return titled(w.Plan)
 }
 
 // Overlay returns the reference with its net and labels alone, for the screen:

@@ -61,7 +61,7 @@ func TestFurnitureStaysOffTheWork(t *testing.T) {
 		{grid.Request{Name: strings.Repeat("A very long name ", 20), Reference: "5x7in", Scale: "2", ReferenceSquare: "1in"}, "Tabloid"},
 	} {
 		p := plan(t, c.ask)
-		page, err := Reference(p, paper(t, c.paper))
+		page, err := Reference(Wish{Plan: p, Printer: On(paper(t, c.paper))})
 		if err != nil {
 			t.Errorf("%s: %v", c.ask.Name, err)
 			continue
@@ -94,7 +94,7 @@ func TestFurnitureStaysOffTheWork(t *testing.T) {
 
 func TestTooLargeSaysWhichPaper(t *testing.T) {
 	p := plan(t, grid.Request{Reference: "10x13in", Scale: "1", ReferenceSquare: "1in"})
-	_, err := TwoPages(p, paper(t, "A4"))
+	_, err := Reference(Wish{Plan: p, Printer: On(paper(t, "A4"))})
 	if !errors.Is(err, ErrPaper) || !strings.Contains(err.Error(), "A3") || !strings.Contains(err.Error(), "Tabloid") {
 		t.Errorf("got %v; want ErrPaper naming A3 and Tabloid", err)
 	}
@@ -161,7 +161,7 @@ func TestTextFits(t *testing.T) {
 	}
 	// The instructions of a plan with very many marks still stand on the page.
 	p := plan(t, grid.Request{Units: "cm", Reference: "30x30", Paper: "30x30", ReferenceSquare: "1"})
-	pages, err := Marks(p, paper(t, "A4"))
+	pages, err := Marks(Wish{Plan: p, Printer: On(paper(t, "A4"))})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -173,11 +173,13 @@ func TestTextFits(t *testing.T) {
 	}
 }
 
-func BenchmarkTwoPages(b *testing.B) {
-	p := plan(b, grid.Request{Reference: "7x9in", Paper: "12x18in", ReferenceSquare: "1in"})
+func BenchmarkPages(b *testing.B) {
+	w := Wish{Plan: plan(b, grid.Request{Reference: "7x9in", Paper: "12x18in", ReferenceSquare: "1in"}), Printer: On(paper(b, "Letter"))}
 	for b.Loop() {
-		if _, err := TwoPages(p, paper(b, "Letter")); err != nil {
-			b.Fatal(err)
+		for _, k := range []Kind{KindReference, KindMarks} {
+			if _, err := Pages(k, w); err != nil {
+				b.Fatal(err)
+			}
 		}
 	}
 }

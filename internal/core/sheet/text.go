@@ -46,6 +46,20 @@ func TextWidth(words string, size float64, bold bool) float64 {
 	return float64(total) / 64 / em * size
 }
 
+// missing stands for a letter that the faces do not have: a name in any script
+// is printed as far as it can be.
+const missing = '□'
+
+func printable(words string) string {
+	var buf sfnt.Buffer
+	return strings.Map(func(r rune) rune {
+		if glyph, err := faces()[0].GlyphIndex(&buf, r); err != nil || glyph == 0 {
+			return missing
+		}
+		return r
+	}, words)
+}
+
 // wrap breaks words into lines no wider than width millimetres; a single word
 // wider than that stands alone.
 func wrap(words string, size, width float64, bold bool) []string {

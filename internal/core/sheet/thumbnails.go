@@ -12,28 +12,30 @@ const MostThumbnails = 12
 
 // Thumbnails returns a page of small boxes of the drawing's ratio, some
 // upright and some lying, for trying out compositions before one is enlarged.
-// frames fill the boxes of their own way round in turn, where there are any;
-// else the boxes are empty, for gestures. The error wraps ErrPaper, or says
-// how many boxes were asked for.
-func Thumbnails(p grid.Plan, upright, lying int, frames []grid.Frame, paper measure.Size) (Page, error) {
-	if upright < 0 || lying < 0 || upright+lying == 0 || upright > MostThumbnails || lying > MostThumbnails {
+// The wish's frames fill the boxes of their own way round in turn, where there
+// are any; else the boxes are empty, for gestures. Commonly there are three of
+// each (common practice). The error wraps ErrPaper, or says how many boxes
+// were asked for.
+func Thumbnails(w Wish) (Page, error) {
+	upright, lying := w.Upright, w.Lying
+	if upright == 0 && lying == 0 {
+		upright, lying = 3, 3
+	}
+	if upright < 0 || lying < 0 || upright > MostThumbnails || lying > MostThumbnails {
 		return Page{}, fmt.Errorf("wanted 1 to %d boxes upright or lying, got %d and %d", MostThumbnails, upright, lying)
 	}
-	if paper.W > paper.H {
-		paper = paper.Turned()
+	l, err := free(w.Printer, "the page of thumbnails")
+	if err != nil {
+		return Page{}, err
 	}
-	if _, err := lay(measure.Size{W: 130, H: 120}, paper); err != nil {
-		return Page{}, fmt.Errorf("the thumbnails at %w", err)
-	}
-	page := layout{size: paper}.page(titled(p), "Thumbnails · small boxes of the paper's own ratio")
-	size := p.SheetSize()
+	page, in := l.page(w.titled(), "Thumbnails · small boxes of the paper's own ratio"), l.inner()
+	size := w.Plan.SheetSize()
 	if size.W > size.H {
 		size = size.Turned()
 	}
-	top, room := margin+head+3, float64(paper.H)-2*margin-head-foot-6
-	parts := float64(upright + lying)
-	page.boxes(size, upright, shaped(frames, false), box(margin, top, float64(paper.W)-2*margin, room*float64(upright)/parts))
-	page.boxes(size.Turned(), lying, shaped(frames, true), box(margin, top+room*float64(upright)/parts, float64(paper.W)-2*margin, room*float64(lying)/parts))
+	room, parts := in.Height()-6, float64(upright+lying)
+	page.boxes(size, upright, shaped(w.Frames, false), box(in.Min.X, in.Min.Y+3, in.Width(), room*float64(upright)/parts))
+	page.boxes(size.Turned(), lying, shaped(w.Frames, true), box(in.Min.X, in.Min.Y+3+room*float64(upright)/parts, in.Width(), room*float64(lying)/parts))
 	return page, nil
 }
 

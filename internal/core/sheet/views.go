@@ -1,6 +1,8 @@
 package sheet
 
 import (
+	"fmt"
+
 	"zestysketch/internal/core/measure"
 	"zestysketch/internal/core/sighting"
 )
@@ -28,4 +30,62 @@ func ViewBoxes(g sighting.Guidelines, paper measure.Size) Page {
 		page.add(Text{At: Point{X: middle, Y: b.Max.Y + 5.5*k}, Size: 4 * k, Words: v.Name, Anchor: Middle, Color: Ink})
 	}
 	return page
+}
+
+// Views returns a page of common lines for the views of the wish's solid, as
+// large as the paper allows. The error wraps ErrPaper or sighting.ErrAsk.
+func Views(w Wish) (Page, error) {
+	l := w.Printer.lying()
+	in := l.inner()
+	if in.Width() < 120 || in.Height() < 80 {
+		return Page{}, fmt.Errorf("the page of views: %w; choose A5 or larger", ErrPaper)
+	}
+	solid, views := w.Solid, w.Views
+	if solid.Height == 0 {
+		solid = sighting.Solid{Width: 60, Depth: 40, Height: 100}
+	}
+	if views == 0 {
+		views = 4
+	}
+	room := measure.Size{W: measure.Length(in.Width()), H: measure.Length(in.Height())}
+	const widest = 1e4 // as large as they can be
+	g, err := sighting.Share(solid, views, room, 12, widest)
+	if err != nil {
+		return Page{}, err
+	}
+	page := l.page(w.titled(), fmt.Sprintf("%d views at one size, between common lines", views))
+	boxes := ViewBoxes(g, room)
+	for _, item := range boxes.Items {
+		page.add(item.moved(func(q Point) Point { return Point{X: q.X + in.Min.X, Y: q.Y + in.Min.Y} }))
+	}
+	return page, nil
+}
+
+// FoldLine returns a sheet with a fold in the middle and the same squares on
+// both sides, counted outward from it. The error wraps ErrPaper.
+func FoldLine(w Wish) (Page, error) {
+	l, err := free(w.Printer, "the fold-line sheet")
+	if err != nil {
+		return Page{}, err
+	}
+	page, in := l.page(w.titled(), "Fold-line sheet · fold, draw one half, match the other"), l.inner()
+	square := w.Plan.Grid.SheetCell[0]
+	for square*4 > in.Width()-12 { // at least two squares on each side
+		square /= 2
+	}
+	middle, top := (in.Min.X+in.Max.X)/2, in.Min.Y+8
+	columns, rows := int((in.Width()/2-6)/square), int((in.Height()-14)/square)
+	for row := range rows + 1 {
+		y := top + float64(row)*square
+		page.line(middle-float64(columns)*square, y, middle+float64(columns)*square, y, 0.2, Pale)
+	}
+	for _, side := range []float64{-1, 1} {
+		for column := 1; column <= columns; column++ {
+			x := middle + side*float64(column)*square
+			page.line(x, top, x, top+float64(rows)*square, 0.2, Pale)
+			page.add(Text{At: Point{X: x - side*square/2, Y: top - 1.5}, Size: 3, Words: fmt.Sprint(column), Anchor: Middle, Color: Faint})
+		}
+	}
+	page.add(Path{Points: []Point{{X: middle, Y: top - 4}, {X: middle, Y: top + float64(rows)*square + 4}}, Width: 0.35, Stroke: Ink, Dash: 3})
+	return page, nil
 }

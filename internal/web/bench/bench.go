@@ -46,7 +46,6 @@ func Routes(r chi.Router, k *kit.Kit) {
 	r.Post("/projects/{project}/students/{student}/picture", k.Handle(a.assign))
 	r.Get("/projects/{project}/thumbnails.pdf", k.Handle(a.thumbnails))
 	r.Get("/projects/{project}/gestures", k.Handle(a.gestures))
-	r.Get("/projects/{project}/print.pdf", k.Handle(a.print))
 	r.Get("/pictures/{picture}/{role}", k.Handle(a.picture))
 }
 

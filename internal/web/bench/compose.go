@@ -219,11 +219,14 @@ func (a area) thumbnails(w http.ResponseWriter, r *http.Request) error {
 		}
 		pictures[sheet.FramePicture] = file.Bytes
 	}
-	page, err := sheet.Thumbnails(plan, count("upright"), count("lying"), frames, paper.Size)
+	if count("upright") == 0 && count("lying") == 0 {
+		return kit.Ask("Choose how many boxes: wanted 1 to %d upright or lying.", sheet.MostThumbnails)
+	}
+	page, err := sheet.Thumbnails(sheet.Wish{Plan: plan, Printer: sheet.On(paper.Size), Upright: count("upright"), Lying: count("lying"), Frames: frames})
 	if err != nil {
 		return kit.Ask("%v.", err)
 	}
-	return sendPDF(w, p.Name+" thumbnails", []sheet.Page{page}, pictures)
+	return kit.SendPDF(w, p.Name+" thumbnails", []sheet.Page{page}, pictures)
 }
 
 // allFrames returns the frames kept of the main picture, else all of it, both

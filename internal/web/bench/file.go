@@ -18,10 +18,7 @@ func (a area) export(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	w.Header().Set("Content-Type", "application/json")
-	w.Header().Set("Content-Disposition", kit.Attachment(p.Name, "zesty-plan.json"))
-	_, err = w.Write(file)
-	return err
+	return kit.SendFile(w, p.Name, "application/json", "zesty-plan.json", file)
 }
 
 // longestPlan bounds the plan file that is read back, in bytes.

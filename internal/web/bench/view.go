@@ -18,7 +18,7 @@ import (
 type bench struct {
 	Project  store.Project
 	Rail     kit.Rail
-	Step     string // picture, compose, size, grid, marks or print
+	Step     string // picture, compose, size, grid or marks
 	Ask      grid.Request
 	Problems grid.Problems
 	Plan     *grid.Plan    // what Ask makes, nil where it has problems
@@ -37,13 +37,10 @@ type bench struct {
 }
 
 // benchSteps are the steps that share the bench, by the rail's names.
-var benchSteps = map[string]string{"picture": kit.StepPicture, "compose": kit.StepCompose, "size": kit.StepSize, "grid": kit.StepGrid, "marks": kit.StepMarks, "print": kit.StepPrint}
+var benchSteps = map[string]string{"picture": kit.StepPicture, "compose": kit.StepCompose, "size": kit.StepSize, "grid": kit.StepGrid, "marks": kit.StepMarks}
 
 // Changed reports whether what is shown differs from what is kept.
 func (b bench) Changed() bool { return b.Kept == nil || b.Ask != b.Kept.Typed }
-
-// Papers returns the papers to print on.
-func (b bench) Papers() []sheet.PaperChoice { return sheet.PapersFor(*b.Kept) }
 
 // Fields returns the form's fields, in the order in which problems are sent.
 func (b bench) Fields() []grid.Field { return b.Ask.Fields() }

@@ -11,6 +11,7 @@ import (
 
 	"zestysketch/internal/core/accuracy"
 	"zestysketch/internal/core/grid"
+	"zestysketch/internal/press"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
 )
@@ -73,11 +74,14 @@ func (a area) job(r *http.Request, project, student uint64) (job, error) {
 	if plan == nil {
 		return job{}, kit.Ask("Keep the plan first: a drawing is measured against it.")
 	}
-	plans, err := a.Plans(r.Context(), p, *plan)
+	plans, err := press.LoadPlans(r.Context(), a.Store, p, *plan)
 	if err != nil {
 		return job{}, err
 	}
-	j := job{project: p, plan: plans.Of(student), picture: plans.PictureOf(student, p.PictureID)}
+	j := job{project: p, plan: plans.Of(student)}
+	if pic := plans.PictureOf(student); pic != nil {
+		j.picture = &pic.ID
+	}
 	j.landmarks, err = a.Store.Landmarks(r.Context(), p.ID, j.picture)
 	return j, err
 }

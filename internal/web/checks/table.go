@@ -165,14 +165,9 @@ func (j job) result(c store.CheckIn) result {
 	case errors.Is(err, accuracy.ErrLandmarks):
 		out.Ask = "Drag each numbered pin to where the student drew that point. Press Enter on a pin that is right already."
 	default:
-		out.Ask = sentence(err)
+		out.Ask = kit.Sentence(err.Error())
 	}
 	return out
-}
-
-func sentence(err error) string {
-	s := err.Error()
-	return strings.ToUpper(s[:1]) + s[1:] + "."
 }
 
 // wanted returns, as JSON, where each landmark belongs in the photo.
@@ -202,7 +197,7 @@ func (a area) place(w http.ResponseWriter, r *http.Request) error {
 		return kit.Ask("The places did not arrive whole. Move one of them again.")
 	}
 	if err := readPlaces(r, &c, j); err != nil {
-		before.Ask = sentence(err)
+		before.Ask = kit.Sentence(err.Error())
 		return pages.Part(w, r, "table.html", "result", http.StatusUnprocessableEntity, before)
 	}
 	if err := a.Store.Place(r.Context(), &c); err != nil {
@@ -266,7 +261,7 @@ func (a area) straight(w http.ResponseWriter, r *http.Request) error {
 	k := straightSide / max(j.plan.Sheet.Width, j.plan.Sheet.Height)
 	out, err := picture.Rectify(img, accuracy.Corners(*c.Corners), max(1, int(j.plan.Sheet.Width*k)), max(1, int(j.plan.Sheet.Height*k)))
 	if err != nil {
-		return kit.Ask("%s", sentence(err))
+		return kit.Ask("%s", kit.Sentence(err.Error()))
 	}
 	var jpg bytes.Buffer
 	if err := jpeg.Encode(&jpg, out, &jpeg.Options{Quality: 85}); err != nil {

@@ -28,6 +28,8 @@ func Routes(r chi.Router, k *kit.Kit) {
 	r.Get("/classes", k.Handle(a.list))
 	r.Post("/classes", k.Handle(a.add))
 	r.Post("/classes/{class}/students", k.Handle(a.addStudents))
+	r.Post("/students/{student}", k.Handle(a.describe))
+	r.Post("/students/{student}/links/revoke", k.Handle(a.revoke))
 }
 
 func (a area) list(w http.ResponseWriter, r *http.Request) error {
@@ -104,4 +106,44 @@ func readNames(text string) (names []string, err error) {
 		return nil, kit.Ask("These are %d names. Keep a class to %d at most, and make a second one for the rest.", len(names), mostStudents)
 	}
 	return names, nil
+}
+
+// describe keeps a student's hand and units.
+func (a area) describe(w http.ResponseWriter, r *http.Request) error {
+	if err := kit.ReadForm(w, r); err != nil {
+		return err
+	}
+	id, err := kit.ID(r, "student")
+	if err != nil {
+		return err
+	}
+	hand, units := r.FormValue("hand"), r.FormValue("units")
+	if hand != "right" && hand != "left" || units != "" && units != "in" && units != "cm" {
+		return kit.Ask("Choose the right or left hand, and inches, centimetres or the class's own.")
+	}
+	if err := a.Store.DescribeStudent(r.Context(), kit.Teacher(r).ID, id, hand, units); err != nil {
+		return err
+	}
+	return a.done(w, r)
+}
+
+// revoke ends a student's links: a lost or shared code opens nothing then.
+func (a area) revoke(w http.ResponseWriter, r *http.Request) error {
+	id, err := kit.ID(r, "student")
+	if err != nil {
+		return err
+	}
+	if err := a.Store.RevokeLinks(r.Context(), kit.Teacher(r).ID, id); err != nil {
+		return err
+	}
+	return a.done(w, r)
+}
+
+// done answers where the page needs no change, or goes back to it.
+func (a area) done(w http.ResponseWriter, r *http.Request) error {
+	if kit.IsFragment(r) {
+		w.WriteHeader(http.StatusNoContent)
+		return nil
+	}
+	return kit.Go(w, r, "/classes")
 }

@@ -86,7 +86,7 @@ func (r Rail) Steps() []RailStep {
 		{Name: StepSize, Bench: "size", Open: true},
 		{Name: StepGrid, Bench: "grid", Open: true},
 		{Name: StepMarks, Bench: "marks", Open: true},
-		{Name: StepPrint, Bench: "print", Open: r.Planned},
+		{Name: StepPrint, Path: base + "/print", Open: r.Planned},
 		{Name: StepDraw, Path: base + "/wall", Open: r.Planned},
 		{Name: StepCheck, Path: base + "/check", Open: r.Planned},
 	}

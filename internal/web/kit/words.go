@@ -5,6 +5,9 @@ import (
 	"fmt"
 	"html/template"
 	"math"
+	"strings"
+	"unicode"
+	"unicode/utf8"
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/measure"
@@ -21,6 +24,7 @@ var words = template.FuncMap{
 	},
 	"pick":  Pick,
 	"arrow": arrow,
+	"inc":   func(i int) int { return i + 1 },
 	"json":  toJSON,
 	"levelof": func(difficulty int) string {
 		return map[int]string{1: "easy", 2: "middling", 3: "hard"}[difficulty]
@@ -30,6 +34,12 @@ var words = template.FuncMap{
 	"cornernames": func() []string {
 		return []string{"Top left", "Top right", "Bottom right", "Bottom left"}
 	},
+}
+
+// Sentence begins words with a capital and ends them with a full stop.
+func Sentence(words string) string {
+	first, size := utf8.DecodeRuneInString(words)
+	return string(unicode.ToUpper(first)) + strings.TrimSuffix(words[size:], ".") + "."
 }
 
 // toJSON writes values for a data attribute, which the template escapes.

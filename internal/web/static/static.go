@@ -2,13 +2,20 @@
 package static
 
 import (
+	"bytes"
 	"embed"
 	"io/fs"
 	"net/http"
+	"time"
+
+	"zestysketch/internal/core/sheet"
 )
 
 //go:embed *.css *.js *.svg vendor
 var files embed.FS
+
+// faces are the letters of printed pages, so that the screen shows them alike.
+var faces = map[string][]byte{"/static/fonts/go-regular.ttf": sheet.Regular, "/static/fonts/go-bold.ttf": sheet.Bold}
 
 // Handler serves the files below /static/. They are part of the program, so a
 // browser asks again after an hour at the latest.
@@ -16,6 +23,10 @@ func Handler() http.Handler {
 	serve := http.StripPrefix("/static/", http.FileServerFS(noFolders{files}))
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		w.Header().Set("Cache-Control", "public, max-age=3600")
+		if face, ok := faces[r.URL.Path]; ok {
+			http.ServeContent(w, r, r.URL.Path, time.Time{}, bytes.NewReader(face))
+			return
+		}
 		serve.ServeHTTP(w, r)
 	})
 }

@@ -8,6 +8,7 @@ import (
 
 	"github.com/go-chi/chi/v5"
 
+	"zestysketch/internal/press"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
 )
@@ -90,7 +91,7 @@ func (a area) row(r *http.Request, p store.Project) (row, error) {
 			return row{}, err
 		}
 		out.Students = len(class.Students)
-		plans, err := a.Plans(ctx, p, *plan)
+		plans, err := press.LoadPlans(ctx, a.Store, p, *plan)
 		if err != nil {
 			return row{}, err
 		}
@@ -114,14 +115,14 @@ func (r *row) next() {
 	case r.Waiting > 1:
 		r.Next, r.NextPath = "Photos to measure", base+"/check"
 	case r.Done == 0:
-		r.Next, r.NextPath = "Print the pages", base+"?step=print"
+		r.Next, r.NextPath = "Print the pages", base+"/print"
 	default:
 		r.Next, r.NextPath = "Open the wall", base+"/wall"
 	}
 }
 
 // count adds up the boxes done and finds who is furthest behind.
-func (r *row) count(plans kit.Plans, students []store.Student, ticks map[uint64]map[string]bool) {
+func (r *row) count(plans press.Plans, students []store.Student, ticks map[uint64]map[string]bool) {
 	all := make([]progress, len(students))
 	for i, s := range students {
 		p := plans.Of(s.ID)

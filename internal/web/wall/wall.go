@@ -10,6 +10,7 @@ import (
 	"github.com/go-chi/chi/v5"
 
 	"zestysketch/internal/core/grid"
+	"zestysketch/internal/press"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
 )
@@ -110,7 +111,7 @@ func (a area) show(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	plans, err := a.Plans(r.Context(), p, plan)
+	plans, err := press.LoadPlans(r.Context(), a.Store, p, plan)
 	if err != nil {
 		return err
 	}
@@ -121,7 +122,7 @@ func (a area) show(w http.ResponseWriter, r *http.Request) error {
 	return pages.Whole(w, r, "wall.html", p.Name+" · wall", view)
 }
 
-func (v *room) fill(plans kit.Plans, students []store.Student, ticks map[uint64]map[string]bool, wanted uint64) {
+func (v *room) fill(plans press.Plans, students []store.Student, ticks map[uint64]map[string]bool, wanted uint64) {
 	shown := 0
 	for i, s := range students {
 		t := newTile(v.Project.ID, plans.Of(s.ID), s, ticks[s.ID])
@@ -181,7 +182,7 @@ func (a area) one(r *http.Request, p store.Project, plan grid.Plan) (tile, error
 		if s.ID != id {
 			continue
 		}
-		plans, err := a.Plans(r.Context(), p, plan)
+		plans, err := press.LoadPlans(r.Context(), a.Store, p, plan)
 		if err != nil {
 			return tile{}, err
 		}
@@ -223,7 +224,7 @@ func (a area) tick(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	plans, err := a.Plans(r.Context(), p, plan)
+	plans, err := press.LoadPlans(r.Context(), a.Store, p, plan)
 	if err != nil {
 		return err
 	}

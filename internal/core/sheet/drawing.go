@@ -1,0 +1,231 @@
+package sheet
+
+import (
+	"fmt"
+	"math"
+
+	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/measure"
+)
+
+// overlap is what neighbouring tiles share, to be glued, and cropRoom what the
+// crop marks need outside the work. Millimetres, ours.
+const overlap, cropRoom = 10.0, 5.0
+
+// Tile is one page's part of a larger sheet.
+type Tile struct {
+	Column, Row int
+	Region      Rect  // of the sheet, mm from its top left
+	At          Point // where the region's top left stands on the page
+}
+
+// DrawingSheet returns the sheet to draw on, with its faint grid or only its
+// marks; one larger than the printer's paper comes in tiles, the map of which
+// is the first page. The error wraps ErrPaper.
+func DrawingSheet(w Wish) ([]Page, error) {
+	var pages []Page
+	for _, panel := range w.Plan.Panels() {
+		whole := sheetFor(w.Plan, panel, w.MarksOnly)
+		whole.Title = w.titled()
+		laid, err := tiled(whole, w.Printer, w.Plan.Units)
+		if err != nil {
+			return nil, err
+		}
+		pages = append(pages, laid...)
+	}
+	return pages, nil
+}
+
+// sheetFor draws one paper as a page of its own true size.
+func sheetFor(p grid.Plan, panel grid.Panel, marksOnly bool) Page {
+	size := panel.Size
+	if p.CutOut() {
+		size = [2]float64{p.Sheet.Width, p.Sheet.Height}
+	}
+	page := Page{Size: measure.Size{W: measure.Length(size[0]), H: measure.Length(size[1])}}
+	origin := Point{X: p.Sheet.Origin[0] - float64(panel.Column)*panel.Size[0], Y: p.Sheet.Origin[1] - float64(panel.Row)*panel.Size[1]}
+	if marksOnly {
+		page.edgeMarks(panel.X, panel.Y, size)
+		return page
+	}
+	net := SheetNet(p)
+	page.rule(origin, net)
+	// Small pale labels in the corners of the boxes: they are erased with the grid.
+	for _, c := range p.Cells() {
+		page.add(Text{At: Point{X: origin.X + c.Sheet.Min.X + 1, Y: origin.Y + c.Sheet.Min.Y + 3}, Size: 2.6, Words: c.Label, Color: Pale})
+	}
+	return page
+}
+
+func (page *Page) edgeMarks(xs, ys []float64, size [2]float64) {
+	const tick = 5.0
+	for _, x := range xs {
+		page.line(x, 0, x, tick, 0.2, Faint)
+		page.line(x, size[1]-tick, x, size[1], 0.2, Faint)
+	}
+	for _, y := range ys {
+		page.line(0, y, tick, y, 0.2, Faint)
+		page.line(size[0]-tick, y, size[0], y, 0.2, Faint)
+	}
+}
+
+// tiled lays a large page on the printer's paper: whole where it fits, else in
+// tiles with a map before them.
+func tiled(whole Page, pr Printer, u measure.Unit) ([]Page, error) {
+	if l, err := lay(whole.Size, pr); err == nil {
+		page := l.page(whole.Title, "Drawing sheet · "+whole.Size.Text(u))
+		page.place(whole, Rect{Max: Point{X: float64(whole.Size.W), Y: float64(whole.Size.H)}}, l.work.Min)
+		page.add(BoxPath(l.work, 0.15, Faint))
+		return []Page{page}, nil
+	}
+	l, tiles, err := Tiles(whole.Size, pr)
+	if err != nil {
+		return nil, err
+	}
+	last := tiles[len(tiles)-1]
+	pages := []Page{tileMap(whole, tiles, pr, u)}
+	for i, t := range tiles {
+		page := l.page(whole.Title, fmt.Sprintf("Drawing sheet · tile %d of %d · row %d of %d, column %d of %d", i+1, len(tiles), t.Row+1, last.Row+1, t.Column+1, last.Column+1))
+		page.place(whole, t.Region, t.At)
+		page.cropMarks(t, last)
+		pages = append(pages, page)
+	}
+	return pages, nil
+}
+
+// Tiles returns how a sheet is cut into tiles for the printer's paper, row by
+// row, turned whichever way needs fewer. The error wraps ErrPaper.
+func Tiles(size measure.Size, pr Printer) (l layout, tiles []Tile, err error) {
+	best := 0
+	for _, try := range []layout{pr.upright(), pr.lying()} {
+		room := try.tileRoom()
+		if room.W < 60 || room.H < 60 {
+			continue
+		}
+		columns, rows := tilesAlong(size.W, room.W), tilesAlong(size.H, room.H)
+		if best == 0 || columns*rows < best {
+			best, l = columns*rows, try
+		}
+	}
+	if best == 0 || best > 400 {
+		return l, nil, fmt.Errorf("a drawing sheet of %s %w, not even in tiles; choose larger paper", size.Text(measure.Millimetre), ErrPaper)
+	}
+	room, in := l.tileRoom(), l.inner()
+	stepX, stepY := float64(room.W)-overlap, float64(room.H)-overlap
+	at := Point{X: in.Min.X + cropRoom, Y: in.Min.Y + cropRoom}
+	for row := range tilesAlong(size.H, room.H) {
+		for column := range tilesAlong(size.W, room.W) {
+			from := Point{X: float64(column) * stepX, Y: float64(row) * stepY}
+			to := Point{X: min(from.X+float64(room.W), float64(size.W)), Y: min(from.Y+float64(room.H), float64(size.H))}
+			tiles = append(tiles, Tile{column, row, Rect{Min: from, Max: to}, at})
+		}
+	}
+	return l, tiles, nil
+}
+
+func (l layout) tileRoom() measure.Size {
+	in := l.inner()
+	return measure.Size{W: measure.Length(in.Width() - 2*cropRoom), H: measure.Length(in.Height() - 2*cropRoom)}
+}
+
+func tilesAlong(side, room measure.Length) int {
+	return max(1, int(math.Ceil((float64(side)-overlap)/(float64(room)-overlap)-1e-9)))
+}
+
+// place puts the part of another page inside region at a place on this one,
+// true to size; lines are cut at the region's edge.
+func (page *Page) place(from Page, region Rect, at Point) {
+	move := func(q Point) Point { return Point{X: q.X - region.Min.X + at.X, Y: q.Y - region.Min.Y + at.Y} }
+	for _, item := range from.Items {
+		switch v := item.(type) {
+		case Text:
+			if v.At.X >= region.Min.X && v.At.X <= region.Max.X && v.At.Y >= region.Min.Y && v.At.Y <= region.Max.Y {
+				page.add(v.moved(move))
+			}
+		case Path:
+			points := v.Points
+			if v.Closed && len(points) > 0 {
+				points = append(append([]Point{}, points...), points[0])
+			}
+			v.Closed, v.Fill = false, nil
+			for i := 1; i < len(points); i++ {
+				if a, b, ok := cutLine(points[i-1], points[i], region); ok {
+					v.Points = []Point{a, b}
+					page.add(v.moved(move))
+				}
+			}
+		}
+	}
+}
+
+// cutLine returns the part of a line inside a box (Liang and Barsky 1984).
+func cutLine(a, b Point, r Rect) (from, to Point, ok bool) {
+	t0, t1 := 0.0, 1.0
+	dx, dy := b.X-a.X, b.Y-a.Y
+	for _, edge := range [4][2]float64{{-dx, a.X - r.Min.X}, {dx, r.Max.X - a.X}, {-dy, a.Y - r.Min.Y}, {dy, r.Max.Y - a.Y}} {
+		p, q := edge[0], edge[1]
+		switch {
+		case p == 0 && q < -1e-9:
+			return a, b, false
+		case p < 0:
+			t0 = max(t0, q/p)
+		case p > 0:
+			t1 = min(t1, q/p)
+		}
+	}
+	if t0 > t1 {
+		return a, b, false
+	}
+	return Point{X: a.X + dx*t0, Y: a.Y + dy*t0}, Point{X: a.X + dx*t1, Y: a.Y + dy*t1}, true
+}
+
+// cropMarks draws, outside the work, where a tile ends and where its
+// neighbour's edge lies on it.
+func (page *Page) cropMarks(t, last Tile) {
+	w, h := t.Region.Width(), t.Region.Height()
+	x0, y0, x1, y1 := t.At.X, t.At.Y, t.At.X+w, t.At.Y+h
+	const gap, long = 0.8, 3.4
+	mark := func(x, y float64, dashed bool) {
+		for _, p := range []Path{
+			{Points: []Point{{X: x, Y: y0 - gap - long}, {X: x, Y: y0 - gap}}}, {Points: []Point{{X: x, Y: y1 + gap}, {X: x, Y: y1 + gap + long}}},
+			{Points: []Point{{X: x0 - gap - long, Y: y}, {X: x0 - gap, Y: y}}}, {Points: []Point{{X: x1 + gap, Y: y}, {X: x1 + gap + long, Y: y}}},
+		} {
+			p.Width, p.Stroke = 0.15, Ink
+			if dashed {
+				p.Dash = 0.7
+			}
+			page.add(p)
+		}
+	}
+	mark(x0, y0, false)
+	mark(x1, y1, false)
+	if t.Column < last.Column {
+		mark(x1-overlap, y1, true)
+	}
+	if t.Row < last.Row {
+		mark(x1, y1-overlap, true)
+	}
+}
+
+// tileMap shows where every tile goes and in which order to join them.
+func tileMap(whole Page, tiles []Tile, pr Printer, u measure.Unit) Page {
+	l := pr.upright()
+	page, in := l.page(whole.Title, "Drawing sheet · map of the tiles"), l.inner()
+	last := tiles[len(tiles)-1]
+	w, h := float64(whole.Size.W), float64(whole.Size.H)
+	k := min((in.Width()-20)/w, in.Height()*0.55/h)
+	at := Point{X: in.Min.X + (in.Width()-w*k)/2, Y: in.Min.Y + 8}
+	for i, t := range tiles {
+		b := box(at.X+t.Region.Min.X*k, at.Y+t.Region.Min.Y*k, t.Region.Width()*k, t.Region.Height()*k)
+		page.add(BoxPath(b, 0.25, Ink), Text{At: Point{X: (b.Min.X + b.Max.X) / 2, Y: (b.Min.Y+b.Max.Y)/2 + 2}, Size: 6, Words: fmt.Sprint(i + 1), Anchor: Middle, Bold: true, Color: Ink})
+	}
+	steps := []string{
+		fmt.Sprintf("%d tiles in %d rows of %d. Print them at actual size.", len(tiles), last.Row+1, last.Column+1),
+		"On every tile but the first of a row, cut along the left crop marks; on every row but the first, along the top ones.",
+		"Join each row from left to right: lay the cut edge on the dashed marks of the tile before, and tape it on the back.",
+		"Then join the rows from the top down, in the same way.",
+		"Check: the whole sheet must measure " + whole.Size.Text(u) + ", corner to corner " + whole.Size.Diagonal().Text(u) + ".",
+	}
+	page.numbered(steps, Point{X: in.Min.X, Y: at.Y + h*k + 12}, in.Width(), in.Max.Y-2)
+	return page
+}

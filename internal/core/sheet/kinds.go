@@ -1,0 +1,151 @@
+package sheet
+
+import (
+	"fmt"
+
+	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/lesson"
+	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/sighting"
+)
+
+// Kind is a kind of page.
+type Kind string
+
+// The kinds of pages, as files and addresses name them.
+const (
+	KindReference Kind = "reference"
+	KindClean     Kind = "clean"
+	KindSheet     Kind = "sheet"
+	KindMarks     Kind = "marks"
+	KindStrips    Kind = "strips"
+	KindCards     Kind = "cards"
+	KindWindows   Kind = "windows"
+	KindThumbs    Kind = "thumbnails"
+	KindViews     Kind = "views"
+	KindFold      Kind = "fold"
+	KindProject   Kind = "project"
+	KindValues    Kind = "values"
+	KindStudent   Kind = "student-list"
+	KindTape      Kind = "tape-list"
+	KindCover     Kind = "cover"
+	KindTeacher   Kind = "teacher-list"
+	KindTags      Kind = "tags"
+)
+
+// About says what a kind of page is and why one would want it.
+type About struct {
+	Kind   Kind
+	Name   string
+	Why    string
+	Once   bool // for the class, not for every student
+	Lookup bool // words and folds only: it helps a home without a printer
+	make   func(Wish) ([]Page, error)
+}
+
+// Kinds lists every kind in the order in which a set is bound.
+var Kinds = []About{
+	{KindCover, "Cover", "whose set it is, with the student's own link", false, false, one(Cover)},
+	{KindProject, "Project card", "steps, sizes, materials and cautions on one page", false, true, one(ProjectCard)},
+	{KindReference, "Gridded picture", "what is copied, box by box", false, false, one(Reference)},
+	{KindClean, "Clean picture", "to see the picture without lines", false, false, one(Clean)},
+	{KindMarks, "Mark-up card", "every mark of the drawing sheet, in order", false, true, func(w Wish) ([]Page, error) { return Marks(w) }},
+	{KindStrips, "Mark strips", "a scale to lay along the paper: no ruler needed", false, false, Strips},
+	{KindSheet, "Drawing sheet", "a faint grid, or its marks, to draw on", false, false, DrawingSheet},
+	{KindCards, "Box cards", "one box a card, enlarged, with its neighbours' edges", false, false, BoxCards},
+	{KindWindows, "Windows and masks", "to cover everything but the box in hand", false, false, Windows},
+	{KindThumbs, "Thumbnail boxes", "small boxes of the paper's shape for first ideas", false, false, one(Thumbnails)},
+	{KindViews, "Several views", "common lines for the views of one solid", false, false, one(Views)},
+	{KindFold, "Fold-line sheet", "both halves alike, drawn outward from a fold", false, false, one(FoldLine)},
+	{KindValues, "Values strip", "nine steps of even lightness to hold against the drawing", false, false, one(Values)},
+	{KindStudent, "Student's list", "what to ask in every box", false, true, one(StudentList)},
+	{KindTape, "Before the tape comes off", "what must be there after tracing", false, true, one(TapeList)},
+	{KindTeacher, "Teacher's list", "what to look for on the way round the room", true, false, one(TeacherList)},
+	{KindTags, "Corner tags", "laid at a drawing's corners, a photo finds itself", true, false, Tags},
+}
+
+func one(f func(Wish) (Page, error)) func(Wish) ([]Page, error) {
+	return func(w Wish) ([]Page, error) {
+		p, err := f(w)
+		return []Page{p}, err
+	}
+}
+
+// KindNamed returns what a kind is; ok is false for an unknown one.
+func KindNamed(k Kind) (About, bool) {
+	for _, a := range Kinds {
+		if a.Kind == k {
+			return a, true
+		}
+	}
+	return About{}, false
+}
+
+// Wish is what pages are made from.
+type Wish struct {
+	Plan    grid.Plan
+	Printer Printer
+	Units   measure.Unit // of the words; the plan's where it is empty
+
+	Picture                           string // the picture's name, where pages of several stand together; FramePicture if empty
+	Grey, UpsideDown, Mirrored, Faded bool   // of the pictures
+	MarksOnly                         bool   // of the drawing sheet
+
+	Upright, Lying int          // thumbnails
+	Frames         []grid.Frame // and what is in them; none for empty boxes
+	Views          int
+	Solid          sighting.Solid
+
+	Who       Who
+	Class     []Who    // for pages that are made once
+	Landmarks []string // the weightiest first
+}
+
+// Who is whose pages they are.
+type Who struct {
+	Name, Class      string
+	Link             string // of the student's own page; empty prints none
+	Project, Student uint64
+}
+
+// Pages makes the pages of one kind, corrected for the printer. The error
+// wraps ErrPaper, or says what in the wish cannot be.
+func Pages(k Kind, w Wish) ([]Page, error) {
+	a, ok := KindNamed(k)
+	if !ok {
+		return nil, fmt.Errorf("there is no kind of page called %q", k)
+	}
+	if w.Units != "" {
+		w.Plan.Units = w.Units
+	}
+	pages, err := a.make(w)
+	if err != nil {
+		return nil, err
+	}
+	for i, p := range pages {
+		p.Kind, p.Title = k, a.Name
+		if !a.Once {
+			p.Owner = w.Who.Name
+		}
+		for j, item := range p.Items {
+			if t, ok := item.(Text); ok {
+				t.Words = printable(t.Words)
+				p.Items[j] = t
+			}
+		}
+		pages[i] = w.Printer.Correct(p)
+	}
+	return pages, nil
+}
+
+// cautionsFor returns the cautions of what a plan's marking and cutting need.
+func cautionsFor(p grid.Plan) []string {
+	tools := []lesson.Tool{lesson.Originals}
+	if p.CutOut() && p.SheetSize() != p.StockSize() {
+		tools = append(tools, lesson.Trimmer)
+	}
+	if p.Ruler.Way == grid.ByStrip {
+		tools = append(tools, lesson.Scissors)
+	}
+	return lesson.Cautions(tools...)
+}

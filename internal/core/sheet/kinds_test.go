@@ -1,0 +1,340 @@
+package sheet
+
+import (
+	"errors"
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+	"testing"
+
+	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/sighting"
+)
+
+// wish is one of every school, on a picture, for a named student.
+func wish(t testing.TB, ask grid.Request, on string) Wish {
+	t.Helper()
+	if ask.Picture == [2]int{} {
+		ask.Picture = [2]int{1400, 1800}
+	}
+	return Wish{Plan: plan(t, ask), Printer: On(paper(t, on)), Who: Who{Name: "Søren 中", Class: "7 Quay", Link: "http://quay.example/s/abcdefghijklmnopqrstuvwxyz", Project: 3, Student: 71},
+		Class: []Who{{Name: "Ada", Class: "7 Quay", Project: 3, Student: 70}, {Name: "Søren", Class: "7 Quay", Project: 3, Student: 71}}, Landmarks: []string{"Tip of the mast"}}
+}
+
+var asks = []grid.Request{
+	{Name: "Squares", Reference: "7in", Paper: "12x18in", ReferenceSquare: "2in", Remainder: "shared", Split: "B2 4"},
+	{Name: "Parts", Units: "cm", Reference: "15 cm", Paper: "A3", Method: "parts", Parts: "3x5", Letters: "down", Hand: "left", Margin: "2"},
+	{Name: "Diagonals", Reference: "5in", Paper: "9x12in", Method: "diagonals", Frame: "700,900 900x1100 14", Start: "bottom right"},
+	{Name: "Quarters", Units: "cm", Reference: "12 cm", Paper: "30x20", Panels: "2x1", Method: "quarters", MarkBy: "strip", Line: "white"},
+}
+
+// Every kind of page on every paper, upright or lying, with or without a
+// printer's error: what is drawn is on the page, what is printed stays clear of
+// the edge that the printer does not reach, and no letter is unknown.
+func TestEveryKindOfPage(t *testing.T) {
+	for _, ask := range asks {
+		for _, on := range []string{"A4", "Letter", "A3", "Tabloid", "Legal"} {
+			for _, k := range []float64{1, 0.94, 1.05} {
+				w := wish(t, ask, on)
+				w.Printer.Across, w.Printer.Down = k, 2-k
+				for _, about := range Kinds {
+					pages, err := Pages(about.Kind, w)
+					if err != nil {
+						t.Errorf("%s of %s on %s: %v", about.Kind, ask.Name, on, err)
+						continue
+					}
+					if len(pages) == 0 {
+						t.Errorf("%s of %s on %s: no page", about.Kind, ask.Name, on)
+					}
+					for _, p := range pages {
+						checkPage(t, p, fmt.Sprintf("%s of %s on %s at %v", about.Kind, ask.Name, on, k), w.Printer)
+					}
+				}
+			}
+		}
+	}
+}
+
+func checkPage(t *testing.T, p Page, what string, pr Printer) {
+	t.Helper()
+	printed := Printer{pr.Paper, pr.Margin, 1 / pr.Across, 1 / pr.Down}.Correct(p) // what comes out of the printer
+	for _, item := range p.Items {
+		if !onPage(p, item) {
+			t.Errorf("%s: %+v lies off the page", what, item)
+			return
+		}
+		if text, ok := item.(Text); ok && strings.ContainsRune(text.Words, '中') {
+			t.Errorf("%s: %q cannot be printed", what, text.Words)
+		}
+	}
+	for _, item := range printed.Items {
+		path, ok := item.(Path)
+		if !ok {
+			continue
+		}
+		for _, q := range path.Points {
+			if q.X < pr.Margin-0.1 || q.Y < pr.Margin-0.1 || q.X > float64(p.Size.W)-pr.Margin+0.1 || q.Y > float64(p.Size.H)-pr.Margin+0.1 {
+				t.Errorf("%s: a line at %.1f, %.1f mm is nearer the edge than %v mm", what, q.X, q.Y, pr.Margin)
+				return
+			}
+		}
+	}
+}
+
+// uprights returns the x of every upright line as long as the given height.
+func uprights(p Page, long float64) (xs []float64) {
+	for _, item := range p.Items {
+		if l, ok := item.(Path); ok && len(l.Points) == 2 && math.Abs(l.Points[0].X-l.Points[1].X) < 1e-9 && math.Abs(math.Abs(l.Points[0].Y-l.Points[1].Y)-long) < 1e-6 && l.Dash == 0 {
+			xs = append(xs, l.Points[0].X)
+		}
+	}
+	slices.Sort(xs)
+	return slices.Compact(xs)
+}
+
+func shifted(marks []float64, by float64) []float64 {
+	out := make([]float64, len(marks))
+	for i, m := range marks {
+		out[i] = m + by
+	}
+	return out
+}
+
+func alike(a, b []float64) bool {
+	return slices.EqualFunc(a, b, func(x, y float64) bool { return math.Abs(x-y) < 1e-6 })
+}
+
+// A law: all pages of one plan say the same marks.
+func TestPagesAgreeWithTheMarks(t *testing.T) {
+	w := wish(t, grid.Request{Reference: "5in", Paper: "9x12in", ReferenceSquare: "1 1/2in", Remainder: "start"}, "A3")
+	p := w.Plan
+	for _, mirrored := range []bool{false, true} {
+		w.Mirrored = mirrored
+		page, err := Reference(w)
+		if err != nil {
+			t.Fatal(err)
+		}
+		want := p.Marks.ReferenceX
+		if mirrored {
+			want = flipped(want)
+		}
+		got := uprights(page, p.Reference.Height)
+		if len(got) == 0 || !alike(shifted(got, -got[0]), want) {
+			t.Errorf("mirrored %v: reference lines at %v; want %v", mirrored, got, want)
+		}
+	}
+	sheets, err := DrawingSheet(w)
+	if err != nil || len(sheets) != 1 {
+		t.Fatalf("%d sheets, %v; want one on A3", len(sheets), err)
+	}
+	got := uprights(sheets[0], p.Sheet.Height)
+	if len(got) == 0 || !alike(shifted(got, -got[0]), p.Marks.SheetX) {
+		t.Errorf("sheet lines at %v; want %v", got, p.Marks.SheetX)
+	}
+	for _, s := range StripsOf(w) {
+		want := map[string][]float64{"Picture, across": p.Marks.ReferenceX, "Picture, down": p.Marks.ReferenceY, "Sheet, across": p.Marks.SheetX, "Sheet, down": p.Marks.SheetY}[s.Name]
+		if !alike(s.Marks, want) {
+			t.Errorf("strip %s has %v; want %v", s.Name, s.Marks, want)
+		}
+	}
+	card := p.CardFor(p.Panels()[0])
+	for i, want := range [][]float64{p.Marks.SheetX, p.Marks.SheetY} {
+		for j, m := range card.Edges[i].Marks {
+			if m.At != want[j] {
+				t.Errorf("the card's mark %d is at %v; want %v", j, m.At, want[j])
+			}
+		}
+	}
+}
+
+// Upside down and mirrored undo themselves, labels and splits with them.
+func TestTurnedNetsTurnBack(t *testing.T) {
+	n := ReferenceNet(wish(t, asks[0], "A4").Plan)
+	for name, turn := range map[string]func(Net) Net{"mirrored": Net.mirrored, "upside down": Net.upsideDown} {
+		twice := turn(turn(n))
+		if !alike(twice.X, n.X) || !alike(twice.Y, n.Y) || twice.Columns(1) != n.Columns(1) || twice.Rows(2) != n.Rows(2) || len(twice.Splits) != 1 || twice.Splits[[2]int{1, 1}] != 4 {
+			t.Errorf("%s twice is another net: %+v", name, twice)
+		}
+	}
+	if m := n.mirrored(); m.Columns(0) != n.Columns(len(n.X)-2) || m.Splits[[2]int{len(n.X) - 3, 1}] != 4 {
+		t.Errorf("mirrored, the first column is %s and the splits %v", m.Columns(0), m.Splits)
+	}
+}
+
+// Tiles cover the sheet, neighbours share exactly the overlap, and each lies
+// where its printer reaches.
+func TestTilesCoverTheSheet(t *testing.T) {
+	for _, size := range []measure.Size{{W: 305, H: 457}, {W: 900, H: 1200}, {W: 2000, H: 300}} {
+		l, tiles, err := Tiles(size, On(paper(t, "A4")))
+		if err != nil {
+			t.Fatal(err)
+		}
+		area := 0.0
+		last := tiles[len(tiles)-1]
+		for _, tile := range tiles {
+			w, h := tile.Region.Width(), tile.Region.Height()
+			if tile.Column > 0 {
+				w -= overlap
+			}
+			if tile.Row > 0 {
+				h -= overlap
+			}
+			area += w * h
+			in := l.inner()
+			if tile.At.X+tile.Region.Width() > in.Max.X-cropRoom+0.01 || tile.At.Y+tile.Region.Height() > in.Max.Y-cropRoom+0.01 {
+				t.Errorf("tile %d, %d reaches beyond the printer", tile.Column, tile.Row)
+			}
+		}
+		if want := float64(size.W * size.H); math.Abs(area-want) > 1e-6*want || len(tiles) != (last.Row+1)*(last.Column+1) {
+			t.Errorf("%v: %d tiles cover %v mm²; want %v", size, len(tiles), area, want)
+		}
+	}
+	if _, _, err := Tiles(measure.Size{W: 20000, H: 20000}, On(paper(t, "A6"))); !errors.Is(err, ErrPaper) {
+		t.Errorf("a wall on A6: %v; want ErrPaper", err)
+	}
+}
+
+func TestCutLine(t *testing.T) {
+	r := box(10, 10, 20, 20)
+	for _, c := range []struct {
+		a, b, from, to Point
+		ok             bool
+	}{
+		{Point{X: 0, Y: 15}, Point{X: 50, Y: 15}, Point{X: 10, Y: 15}, Point{X: 30, Y: 15}, true},
+		{Point{X: 0, Y: 0}, Point{X: 40, Y: 40}, Point{X: 10, Y: 10}, Point{X: 30, Y: 30}, true},
+		{Point{X: 12, Y: 12}, Point{X: 13, Y: 18}, Point{X: 12, Y: 12}, Point{X: 13, Y: 18}, true},
+		{Point{X: 0, Y: 5}, Point{X: 50, Y: 5}, Point{}, Point{}, false},
+		{Point{X: 0, Y: 25}, Point{X: 15, Y: 40}, Point{}, Point{}, false},
+	} {
+		from, to, ok := cutLine(c.a, c.b, r)
+		if ok != c.ok || ok && (math.Hypot(from.X-c.from.X, from.Y-c.from.Y) > 1e-9 || math.Hypot(to.X-c.to.X, to.Y-c.to.Y) > 1e-9) {
+			t.Errorf("%v to %v: %v to %v, %v", c.a, c.b, from, to, ok)
+		}
+	}
+}
+
+// A printer that shrinks is undone by its own measure.
+func TestPrinterCorrection(t *testing.T) {
+	pr, err := On(paper(t, "A4")).Measured(97, 100, 196, 200)
+	if err != nil || pr.Across != 0.97 || pr.Down != 0.98 {
+		t.Fatalf("measured %+v, %v", pr, err)
+	}
+	for _, off := range [][2]measure.Length{{79, 100}, {121, 100}, {0, 100}} {
+		if _, err := On(paper(t, "A4")).Measured(off[0], off[1], 100, 100); !errors.Is(err, ErrCorrection) {
+			t.Errorf("%v of %v: %v; want ErrCorrection", off[0], off[1], err)
+		}
+	}
+	size := measure.Size{W: 210, H: 297}
+	page := Page{Size: size, Items: []Item{Path{Points: []Point{{X: 30, Y: 40}, {X: 130, Y: 240}}}}}
+	line := pr.Correct(page).Items[0].(Path)
+	if got := (line.Points[1].X - line.Points[0].X) * 0.97; math.Abs(got-100) > 1e-9 {
+		t.Errorf("printed, the line is %v mm across; want 100", got)
+	}
+	// Lying, the paper's own directions change places.
+	lying := pr.Correct(Page{Size: size.Turned(), Items: page.Items}).Items[0].(Path)
+	if got := (lying.Points[1].X - lying.Points[0].X) * 0.98; math.Abs(got-100) > 1e-9 {
+		t.Errorf("lying, the line is %v mm across; want 100", got)
+	}
+	for _, u := range []measure.Unit{measure.Millimetre, measure.Inch} {
+		page, across, down := CheckPage(pr, u)
+		if across < 150 || down < 220 || !across.Readable(u) || page.Items == nil {
+			t.Errorf("the check page's bars are %v and %v", across, down)
+		}
+		checkPage(t, page, "check page", On(paper(t, "A4")))
+	}
+}
+
+func TestBind(t *testing.T) {
+	set := func(owner string, kinds ...Kind) (pages []Page) {
+		for _, k := range kinds {
+			pages = append(pages, Page{Kind: k, Owner: owner})
+		}
+		return pages
+	}
+	sets := [][]Page{set("Ada", KindReference, KindMarks, KindClean), set("Bryn", KindReference, KindMarks)}
+	order := func(b Binding) (s string) {
+		for _, p := range Bind(sets, b) {
+			s += string(p.Owner[0]) + map[Kind]string{KindReference: "r", KindMarks: "m", KindClean: "c", "": "-"}[p.Kind] + " "
+		}
+		return s
+	}
+	for _, c := range []struct {
+		b    Binding
+		want string
+	}{
+		{Binding{}, "Ar Am Ac Br Bm "},
+		{Binding{Duplex: true}, "Ar Am Ac A- Br Bm "},
+		{Binding{ByPage: true}, "Ar Br Ac Am Bm "},
+		{Binding{ByPage: true, Duplex: true}, "Ar Br Ac A- Am Bm "},
+		{Binding{Copies: 2}, "Ar Am Ac Br Bm Ar Am Ac Br Bm "},
+	} {
+		if got := order(c.b); got != c.want {
+			t.Errorf("%+v: %s; want %s", c.b, got, c.want)
+		}
+	}
+}
+
+func TestTags(t *testing.T) {
+	for _, tag := range []Tag{{1, 1, 0}, {123456789, 987654321, 3}} {
+		if back, ok := ParseTag(tag.String()); !ok || back != tag || len(tag.String()) > 25 {
+			t.Errorf("%+v is %q and back %+v, %v", tag, tag, back, ok)
+		}
+	}
+	for _, s := range []string{"", "ZS/", "ZS/1/2", "ZS/1/2/4", "ZS/1/2/-1", "zs/1/2/3", "ZS/01/2/3", "ZS/1/2/3/4", "http://x"} {
+		if tag, ok := ParseTag(s); ok {
+			t.Errorf("%q is %+v; want no tag", s, tag)
+		}
+	}
+	w := wish(t, asks[0], "A4")
+	w.Class = nil
+	if _, err := Pages(KindTags, w); !errors.Is(err, ErrEmpty) {
+		t.Errorf("no class: %v; want ErrEmpty", err)
+	}
+}
+
+func TestWhatCannotBePrinted(t *testing.T) {
+	w := wish(t, asks[0], "A4")
+	w.Plan.Frame = nil
+	if _, err := Pages(KindCards, w); !errors.Is(err, ErrEmpty) {
+		t.Errorf("cards without a picture: %v; want ErrEmpty", err)
+	}
+	small := wish(t, asks[0], "A6")
+	for _, about := range Kinds {
+		if _, err := Pages(about.Kind, small); err != nil && !errors.Is(err, ErrPaper) {
+			t.Errorf("%s on A6: %v; want ErrPaper", about.Kind, err)
+		}
+	}
+	w.Views, w.Solid = 9, sighting.Solid{Width: 1, Depth: 1, Height: 1}
+	if _, err := Pages(KindViews, w); !errors.Is(err, sighting.ErrAsk) {
+		t.Errorf("nine views: %v; want ErrAsk", err)
+	}
+	if _, err := Pages("poster", w); err == nil {
+		t.Error("a kind that is not there was made")
+	}
+}
+
+func TestCuttingDiagram(t *testing.T) {
+	c, ok := measure.Cut(measure.Paper{Name: "18 × 24", Size: measure.Size{W: 457.2, H: 609.6}}, measure.Size{W: 203.2, H: 254}, 24)
+	if !ok {
+		t.Fatal("nothing fits")
+	}
+	page, pieces, cuts := CutDiagram(c, measure.Inch), 0, 0
+	for _, item := range page.Items {
+		if p, isPath := item.(Path); isPath {
+			if p.Fill != nil && *p.Fill == White {
+				pieces++
+			}
+			if p.Dash > 0 {
+				cuts++
+			}
+		}
+		if !onPage(page, item) {
+			t.Errorf("%+v lies off the diagram", item)
+		}
+	}
+	if pieces != c.PerSheet() || cuts != len(c.Cuts) || len(c.Words(measure.Inch)) != len(c.Cuts)+len(c.Offcuts) {
+		t.Errorf("%d pieces and %d cuts are drawn; want %d and %d", pieces, cuts, c.PerSheet(), len(c.Cuts))
+	}
+}

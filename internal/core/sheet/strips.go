@@ -1,0 +1,110 @@
+package sheet
+
+import (
+	"fmt"
+
+	"zestysketch/internal/core/measure"
+)
+
+// A mark strip's height and what pieces of a long one share, in millimetres.
+const stripHeight, stripTab = 13.0, 8.0
+
+// Strip is one edge's scale, to be laid along the paper and ticked off.
+type Strip struct {
+	Name  string
+	Marks []float64 // mm from its end
+	Side  float64
+}
+
+// StripsOf returns the strips of a plan: both edges of the picture and of each
+// paper, once where two papers have them alike.
+func StripsOf(w Wish) []Strip {
+	p := w.Plan
+	strips := []Strip{
+		{"Picture, across", p.Marks.ReferenceX, p.Reference.Width}, {"Picture, down", p.Marks.ReferenceY, p.Reference.Height},
+	}
+	panels := p.Panels()
+	for i, panel := range panels {
+		card := p.CardFor(panel)
+		for _, e := range card.Edges {
+			name := "Sheet, " + e.Short
+			if len(panels) > 1 {
+				name = fmt.Sprintf("Sheet %d, %s", i+1, e.Short)
+			}
+			s := Strip{Name: name, Side: e.Side}
+			for _, m := range e.Marks {
+				s.Marks = append(s.Marks, m.At)
+			}
+			strips = append(strips, s)
+		}
+	}
+	return strips
+}
+
+// Strips returns the pages of mark strips at true size: zero at the very end,
+// long ones in numbered pieces. The error wraps ErrPaper.
+func Strips(w Wish) ([]Page, error) {
+	l := w.Printer.lying()
+	in := l.inner()
+	if in.Width() < 120 || in.Height() < 60 {
+		return nil, fmt.Errorf("the mark strips: %w; choose A5 or larger", ErrPaper)
+	}
+	var pages []Page
+	y := in.Max.Y // a new page first
+	for _, s := range StripsOf(w) {
+		longest := in.Width() - stripTab
+		for piece, from := 0, 0.0; from < s.Side-0.01; piece, from = piece+1, from+longest {
+			if y+stripHeight+4 > in.Max.Y {
+				pages = append(pages, l.page(w.titled(), "Mark strips · cut out, lay the end on the paper's corner, tick off"))
+				y = in.Min.Y + 3
+			}
+			pages[len(pages)-1].strip(s, piece, from, min(longest, s.Side-from), Point{X: in.Min.X, Y: y}, w.Plan.Units)
+			y += stripHeight + 4
+		}
+	}
+	return pages, nil
+}
+
+// strip draws one piece of a strip, its end at the given place.
+func (page *Page) strip(s Strip, piece int, from, length float64, at Point, u measure.Unit) {
+	more := from+length < s.Side-0.01
+	outline := length
+	if more {
+		outline += stripTab
+	}
+	page.add(BoxPath(box(at.X, at.Y, outline, stripHeight), 0.2, Ink))
+	last := -100.0
+	for _, m := range s.Marks {
+		if m < from-0.01 || m > from+length+0.01 {
+			continue
+		}
+		x := at.X + m - from
+		page.line(x, at.Y, x, at.Y+5, 0.2, Ink)
+		words := measure.Length(m).Bare(u)
+		half := TextWidth(words, 2.6, false)/2 + 0.6
+		t := Text{At: Point{X: x, Y: at.Y + 8}, Size: 2.6, Words: words, Anchor: Middle, Color: Ink}
+		switch { // the ends' numbers stay inside the strip
+		case x-half < at.X:
+			t.Anchor, t.At.X = Start, at.X+0.6
+		case x+half > at.X+outline:
+			t.Anchor, t.At.X = End, at.X+outline-0.6
+		}
+		if x-half >= last {
+			page.add(t)
+			last = x + half
+		}
+	}
+	name := s.Name
+	if piece > 0 || more {
+		name = fmt.Sprintf("%s · piece %d", s.Name, piece+1)
+	}
+	if piece == 0 {
+		name += " · this end is zero"
+	} else {
+		name += " · glue this end on the dashed line before"
+	}
+	page.add(Text{At: Point{X: at.X + 1.5, Y: at.Y + stripHeight - 1.3}, Size: 2.6, Words: cut(name+" · "+string(u), 2.6, outline-2, true), Bold: true, Color: Ink})
+	if more {
+		page.add(Path{Points: []Point{{X: at.X + length, Y: at.Y}, {X: at.X + length, Y: at.Y + stripHeight}}, Width: 0.2, Stroke: Ink, Dash: 0.8})
+	}
+}

@@ -1,0 +1,261 @@
+package press
+
+import (
+	"bytes"
+	"context"
+	"errors"
+	"fmt"
+	"image"
+	"image/color"
+	"image/jpeg"
+	"slices"
+	"strings"
+
+	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/picture"
+	"zestysketch/internal/core/sheet"
+	"zestysketch/internal/core/sighting"
+	"zestysketch/internal/render"
+	"zestysketch/internal/store"
+)
+
+// Set is a project's class and all that its pages need.
+type Set struct {
+	Project   store.Project
+	Class     grid.Plan
+	Own       func(student uint64) (grid.Plan, *store.Picture)
+	Printer   sheet.Printer
+	Frames    []grid.Frame
+	Landmarks []string
+	Link      func(ctx context.Context, student uint64) (string, error) // nil makes none
+}
+
+// Made is a set in pages, with what its pictures are called.
+type Made struct {
+	Pages    []sheet.Page
+	Left     []string          // who was left out, and why
+	Pictures map[uint64]string // pictures in use, by number: their names on the pages
+	Grey     bool
+}
+
+// Sample makes one set without a name, to be looked at.
+func (s Set) Sample(spec Spec) (Made, error) {
+	made := Made{Pictures: map[uint64]string{}, Grey: spec.Grey}
+	w, err := s.wish(spec)
+	if err != nil {
+		return made, err
+	}
+	made.Pages, err = s.one(spec, w, s.Project.Picture, made.Pictures, nil)
+	return made, err
+}
+
+// Make makes the sets of everyone chosen. Students without a picture, or whose
+// pages do not fit, are left out by name; progress is called after each and
+// ends the work with its error. It is an error if nobody is left.
+func (s Set) Make(ctx context.Context, spec Spec, progress func(done, total int) error) (Made, error) {
+	made := Made{Pictures: map[uint64]string{}, Grey: spec.Grey}
+	students := s.chosen(spec)
+	total := len(students) + spec.Spare
+	var sets [][]sheet.Page
+	for i, student := range students {
+		pages, err := s.student(ctx, spec, student, made.Pictures)
+		switch {
+		case errors.Is(err, sheet.ErrPaper) || errors.Is(err, ErrNoPicture):
+			made.Left = append(made.Left, student.Name+": "+err.Error())
+		case err != nil:
+			return made, err
+		default:
+			sets = append(sets, pages)
+		}
+		if err := progress(i+1, total); err != nil {
+			return made, err
+		}
+	}
+	for i := range spec.Spare {
+		sample, err := s.Sample(perStudent(spec))
+		if err != nil {
+			return made, err
+		}
+		for number, name := range sample.Pictures {
+			made.Pictures[number] = name
+		}
+		sets = append(sets, sample.Pages)
+		if err := progress(len(students)+i+1, total); err != nil {
+			return made, err
+		}
+	}
+	once, err := s.once(spec, students, made.Pictures)
+	if err != nil {
+		return made, err
+	}
+	if once != nil {
+		sets = append([][]sheet.Page{once}, sets...)
+	}
+	made.Pages = sheet.Bind(slices.DeleteFunc(sets, func(set []sheet.Page) bool { return len(set) == 0 }), sheet.Binding{ByPage: spec.ByPage, Duplex: spec.Duplex})
+	if len(made.Pages) == 0 {
+		return made, fmt.Errorf("%w: nothing is left to print. %s", ErrSpec, strings.Join(made.Left, "; "))
+	}
+	return made, nil
+}
+
+// ErrNoPicture is the error of pages that show a picture where there is none.
+var ErrNoPicture = errors.New("has no picture yet")
+
+func (s Set) chosen(spec Spec) (students []store.Student) {
+	if s.Project.Class == nil {
+		return nil
+	}
+	for _, student := range s.Project.Class.Students {
+		if spec.Everyone || slices.Contains(spec.Students, student.ID) {
+			students = append(students, student)
+		}
+	}
+	return students
+}
+
+// perStudent drops the kinds that are made once for the class.
+func perStudent(spec Spec) Spec {
+	spec.Kinds = slices.DeleteFunc(slices.Clone(spec.Kinds), func(k sheet.Kind) bool {
+		a, _ := sheet.KindNamed(k)
+		return a.Once
+	})
+	return spec
+}
+
+// once makes the pages that the class has in common.
+func (s Set) once(spec Spec, students []store.Student, pictures map[uint64]string) ([]sheet.Page, error) {
+	mine := spec
+	mine.Kinds = slices.DeleteFunc(slices.Clone(spec.Kinds), func(k sheet.Kind) bool {
+		a, _ := sheet.KindNamed(k)
+		return !a.Once
+	})
+	if len(mine.Kinds) == 0 {
+		return nil, nil
+	}
+	w, err := s.wish(mine)
+	if err != nil {
+		return nil, err
+	}
+	w.Class = nil
+	for _, student := range students {
+		w.Class = append(w.Class, s.who(student))
+	}
+	return s.one(mine, w, s.Project.Picture, pictures, nil)
+}
+
+func (s Set) who(student store.Student) sheet.Who {
+	return sheet.Who{Name: student.Name, Class: s.Project.Class.Name, Project: s.Project.ID, Student: student.ID}
+}
+
+// student makes one student's pages by their own plan, picture, hand and units.
+func (s Set) student(ctx context.Context, spec Spec, student store.Student, pictures map[uint64]string) ([]sheet.Page, error) {
+	w, err := s.wish(perStudent(spec))
+	if err != nil {
+		return nil, err
+	}
+	plan, pic := s.Own(student.ID)
+	w.Plan, w.Who = plan, s.who(student)
+	if student.Hand == "left" {
+		w.Plan.Hand = "left"
+	}
+	if student.Units != "" {
+		w.Units = measure.Unit(student.Units)
+	}
+	link := func() (string, error) {
+		if s.Link == nil || spec.Base == "" {
+			return "", nil
+		}
+		secret, err := s.Link(ctx, student.ID)
+		return spec.Base + "/s/" + secret, err
+	}
+	return s.one(perStudent(spec), w, pic, pictures, link)
+}
+
+// one makes the pages of one wish, kind by kind, and notes the picture they use.
+func (s Set) one(spec Spec, w sheet.Wish, pic *store.Picture, pictures map[uint64]string, link func() (string, error)) (pages []sheet.Page, err error) {
+	if pic != nil {
+		w.Picture = fmt.Sprintf("picture %d", pic.ID)
+	}
+	for _, k := range spec.Kinds {
+		if pic == nil && (k == sheet.KindReference || k == sheet.KindClean || k == sheet.KindCards) {
+			return nil, ErrNoPicture
+		}
+		if k == sheet.KindCover && link != nil {
+			if w.Who.Link, err = link(); err != nil {
+				return nil, err
+			}
+		}
+		made, err := sheet.Pages(k, w)
+		if err != nil {
+			return nil, err
+		}
+		pages = append(pages, made...)
+	}
+	for _, p := range pages {
+		for _, item := range p.Items {
+			if v, ok := item.(sheet.Picture); ok && pic != nil {
+				pictures[pic.ID] = strings.TrimSuffix(v.Name, sheet.GreyOf(""))
+			}
+		}
+	}
+	return pages, nil
+}
+
+// wish is what all pages of a spec have in common.
+func (s Set) wish(spec Spec) (sheet.Wish, error) {
+	w := sheet.Wish{Plan: s.Class, Printer: s.Printer, Grey: spec.Grey, UpsideDown: spec.UpsideDown, Mirrored: spec.Mirrored, Faded: spec.Faded,
+		MarksOnly: spec.MarksOnly, Views: spec.Views, Landmarks: s.Landmarks, Class: []sheet.Who{{Name: "Name", Project: s.Project.ID}}}
+	if strings.TrimSpace(spec.Solid) == "" {
+		return w, nil
+	}
+	size, err := measure.ParseSize(spec.Solid, s.Class.Units)
+	if err != nil || size.W <= 0 || size.H <= 0 {
+		return w, fmt.Errorf("%w: wanted the solid's width × height, such as 6 × 10 cm, got %q", ErrSpec, spec.Solid)
+	}
+	w.Solid = sighting.Solid{Width: size.W, Height: size.H, Depth: size.W}
+	if strings.TrimSpace(spec.Depth) != "" {
+		if w.Solid.Depth, err = measure.Parse(spec.Depth, s.Class.Units); err != nil || w.Solid.Depth <= 0 {
+			return w, fmt.Errorf("%w: wanted the solid's depth, such as 4 cm, got %q", ErrSpec, spec.Depth)
+		}
+	}
+	return w, nil
+}
+
+// Files fetches the pictures that a set uses, whole or for the screen, grey
+// where the pages want them so.
+func Files(ctx context.Context, s *store.Store, teacher uint64, made Made, role store.Role) (render.Pictures, error) {
+	files := render.Pictures{}
+	for id, name := range made.Pictures {
+		f, err := s.PictureFile(ctx, teacher, id, role)
+		if err != nil {
+			return nil, err
+		}
+		if !made.Grey {
+			files[name] = f.Bytes
+			continue
+		}
+		if files[sheet.GreyOf(name)], err = grey(f.Bytes); err != nil {
+			return nil, err
+		}
+	}
+	return files, nil
+}
+
+// grey returns a picture without colour, as JPEG.
+func grey(b []byte) ([]byte, error) {
+	img, err := picture.Decode(b)
+	if err != nil {
+		return nil, err
+	}
+	out := image.NewGray(img.Rect)
+	for y := range img.Rect.Dy() {
+		row := img.Pix[y*img.Stride:]
+		for x := range img.Rect.Dx() {
+			out.Pix[y*out.Stride+x] = color.GrayModel.Convert(color.RGBA{row[4*x], row[4*x+1], row[4*x+2], 255}).(color.Gray).Y
+		}
+	}
+	var jpg bytes.Buffer
+	err = jpeg.Encode(&jpg, out, &jpeg.Options{Quality: 90})
+	return jpg.Bytes(), err
+}

@@ -1,0 +1,123 @@
+package press
+
+import (
+	"bytes"
+	"context"
+	"errors"
+	"log/slog"
+	"strings"
+	"time"
+
+	"zestysketch/internal/render"
+	"zestysketch/internal/store"
+)
+
+// Every so often a worker looks for a job that another copy queued or left.
+const look = time.Second
+
+// keep is how long finished sets are kept: they hold students' links.
+const keep = 24 * time.Hour
+
+// Worker makes queued class sets, one at a time.
+type Worker struct {
+	Store *store.Store
+	Log   *slog.Logger
+}
+
+// Run works until ctx ends.
+func (w Worker) Run(ctx context.Context) {
+	tick := time.NewTicker(look)
+	defer tick.Stop()
+	var swept time.Time
+	for {
+		if time.Since(swept) > time.Hour {
+			swept = time.Now()
+			if err := w.Store.SweepJobs(ctx, swept.UTC().Add(-keep)); err != nil && ctx.Err() == nil {
+				w.Log.Error("forgetting old class sets", "error", err)
+			}
+		}
+		job, ok, err := w.Store.TakeJob(ctx)
+		if err != nil && ctx.Err() == nil {
+			w.Log.Error("looking for class sets to make", "error", err)
+		}
+		if ok {
+			w.make(ctx, job)
+			continue
+		}
+		select {
+		case <-ctx.Done():
+			return
+		case <-tick.C:
+		}
+	}
+}
+
+var errCancelled = errors.New("cancelled")
+
+// make makes one job's file. A worker that is stopped in the middle leaves the
+// job to the next.
+func (w Worker) make(ctx context.Context, job store.PrintJob) {
+	file, message, err := w.file(ctx, job)
+	switch {
+	case err == nil:
+		err = w.Store.FinishJob(ctx, job.ID, file, message)
+	case errors.Is(err, errCancelled) || ctx.Err() != nil:
+		return
+	default:
+		err = w.Store.FailJob(ctx, job.ID, said(err))
+	}
+	if err != nil && ctx.Err() == nil {
+		w.Log.Error("making a class set", "job", job.ID, "error", err)
+	}
+}
+
+// said is an error without its sentinel, no longer than a job keeps.
+func said(err error) string {
+	_, words, found := strings.Cut(err.Error(), ": ")
+	if !found {
+		words = err.Error()
+	}
+	return words[:min(len(words), 900)]
+}
+
+func (w Worker) file(ctx context.Context, job store.PrintJob) (file []byte, message string, err error) {
+	spec, err := Parse(job.Spec)
+	if err != nil {
+		return nil, "", err
+	}
+	p, err := w.Store.AnyProject(ctx, job.ProjectID)
+	if err != nil {
+		return nil, "", err
+	}
+	set, err := Load(ctx, w.Store, p, spec)
+	if err != nil {
+		return nil, "", err
+	}
+	beat := time.Time{}
+	made, err := set.Make(ctx, spec, func(done, total int) error {
+		if time.Since(beat) < 100*time.Millisecond && done < total {
+			return nil
+		}
+		beat = time.Now()
+		going, err := w.Store.Progress(ctx, job.ID, done, total)
+		if err == nil && !going {
+			err = errCancelled
+		}
+		return err
+	})
+	if err != nil {
+		return nil, "", err
+	}
+	pictures, err := Files(ctx, w.Store, p.TeacherID, made, store.Full)
+	if err != nil {
+		return nil, "", err
+	}
+	var out bytes.Buffer
+	if err := render.PDF(&out, made.Pages, pictures); err != nil {
+		return nil, "", err
+	}
+	if len(made.Left) > 0 {
+		message = "Left out: " + strings.Join(made.Left, "; ") + "."
+	}
+	return out.Bytes(), message[:min(len(message), 900)], nil
+}

@@ -1,0 +1,67 @@
+package store
+
+import (
+	"context"
+	"crypto/rand"
+	"crypto/sha256"
+	"encoding/base32"
+	"strings"
+
+	"gorm.io/gorm"
+)
+
+// linkBytes is how long a link's secret is: not to be guessed.
+const linkBytes = 16
+
+// AddLink makes a link for a student of a project that the caller has fetched,
+// and returns its secret, which is kept nowhere.
+func (s *Store) AddLink(ctx context.Context, project, student uint64) (string, error) {
+	b := make([]byte, linkBytes)
+	rand.Read(b) // never fails
+	secret := strings.ToLower(base32.StdEncoding.WithPadding(base32.NoPadding).EncodeToString(b))
+	return secret, s.with(ctx).Create(&StudentLink{Hash: linkHash(secret), ProjectID: project, StudentID: student}).Error
+}
+
+func linkHash(secret string) []byte {
+	h := sha256.Sum256([]byte(secret))
+	return h[:]
+}
+
+// Linked returns the project and student that a link's secret opens;
+// ErrNotFound for one that was never made or was revoked.
+func (s *Store) Linked(ctx context.Context, secret string) (p Project, student Student, err error) {
+	var l StudentLink
+	if err = s.with(ctx).First(&l, "hash = ?", linkHash(secret)).Error; err != nil {
+		return p, student, known(err)
+	}
+	if err = s.with(ctx).Preload("Picture").First(&p, l.ProjectID).Error; err != nil {
+		return p, student, known(err)
+	}
+	return p, student, known(s.with(ctx).First(&student, l.StudentID).Error)
+}
+
+// RevokeLinks ends every link of a student in one of the teacher's classes.
+func (s *Store) RevokeLinks(ctx context.Context, teacher, student uint64) error {
+	return s.change(ctx, func(tx *gorm.DB) error {
+		if err := ofTeacher(tx, teacher, student); err != nil {
+			return err
+		}
+		return tx.Where("student_id = ?", student).Delete(&StudentLink{}).Error
+	})
+}
+
+// ofTeacher returns ErrNotFound unless the student is in one of the teacher's classes.
+func ofTeacher(tx *gorm.DB, teacher, student uint64) error {
+	return tx.Joins("JOIN classes ON classes.id = students.class_id").
+		Where("classes.teacher_id = ?", teacher).First(&Student{}, "students.id = ?", student).Error
+}
+
+// DescribeStudent keeps a student's drawing hand and units.
+func (s *Store) DescribeStudent(ctx context.Context, teacher, student uint64, hand, units string) error {
+	return s.change(ctx, func(tx *gorm.DB) error {
+		if err := ofTeacher(tx, teacher, student); err != nil {
+			return err
+		}
+		return tx.Model(&Student{ID: student}).Updates(map[string]any{"hand": hand, "units": units}).Error
+	})
+}

@@ -1,0 +1,58 @@
+ALTER TABLE students
+  ADD COLUMN hand VARCHAR(5) NOT NULL DEFAULT 'right',
+  ADD COLUMN units VARCHAR(2) NOT NULL DEFAULT '';
+
+CREATE TABLE printers (
+  id BIGINT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
+  teacher_id BIGINT UNSIGNED NOT NULL,
+  name VARCHAR(40) NOT NULL,
+  margin_mm DOUBLE NOT NULL,
+  FOREIGN KEY (teacher_id) REFERENCES teachers (id) ON DELETE CASCADE
+);
+
+CREATE TABLE corrections (
+  printer_id BIGINT UNSIGNED NOT NULL,
+  paper VARCHAR(40) NOT NULL,
+  across_scale DOUBLE NOT NULL,
+  down_scale DOUBLE NOT NULL,
+  PRIMARY KEY (printer_id, paper),
+  FOREIGN KEY (printer_id) REFERENCES printers (id) ON DELETE CASCADE
+);
+
+CREATE TABLE print_sets (
+  id BIGINT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
+  teacher_id BIGINT UNSIGNED NOT NULL,
+  name VARCHAR(40) NOT NULL,
+  spec JSON NOT NULL,
+  FOREIGN KEY (teacher_id) REFERENCES teachers (id) ON DELETE CASCADE
+);
+
+CREATE TABLE print_jobs (
+  id BIGINT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
+  project_id BIGINT UNSIGNED NOT NULL,
+  spec JSON NOT NULL,
+  state VARCHAR(10) NOT NULL,
+  done INT NOT NULL DEFAULT 0,
+  total INT NOT NULL DEFAULT 0,
+  message VARCHAR(1000) NOT NULL DEFAULT '',
+  created_at DATETIME(3) NOT NULL,
+  beat_at DATETIME(3) NULL,
+  KEY by_state (state, id),
+  FOREIGN KEY (project_id) REFERENCES projects (id) ON DELETE CASCADE
+);
+
+CREATE TABLE print_files (
+  job_id BIGINT UNSIGNED NOT NULL PRIMARY KEY,
+  bytes LONGBLOB NOT NULL,
+  FOREIGN KEY (job_id) REFERENCES print_jobs (id) ON DELETE CASCADE
+);
+
+CREATE TABLE student_links (
+  hash BINARY(32) NOT NULL PRIMARY KEY,
+  project_id BIGINT UNSIGNED NOT NULL,
+  student_id BIGINT UNSIGNED NOT NULL,
+  created_at DATETIME(3) NOT NULL,
+  KEY by_student (student_id, project_id),
+  FOREIGN KEY (project_id) REFERENCES projects (id) ON DELETE CASCADE,
+  FOREIGN KEY (student_id) REFERENCES students (id) ON DELETE CASCADE
+);

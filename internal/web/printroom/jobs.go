@@ -1,0 +1,188 @@
+package printroom
+
+import (
+	"html/template"
+	"net/http"
+	"net/url"
+	"strconv"
+
+	"zestysketch/internal/press"
+	"zestysketch/internal/store"
+	"zestysketch/internal/web/kit"
+)
+
+// queue queues a class set.
+func (a area) queue(w http.ResponseWriter, r *http.Request) error {
+	if err := kit.ReadForm(w, r); err != nil {
+		return err
+	}
+	p, _, err := a.planned(r)
+	if err != nil {
+		return err
+	}
+	spec, err := readSpec(r).Check()
+	if err != nil {
+		return asked(err)
+	}
+	if p.Class == nil || len(p.Class.Students) == 0 {
+		if spec.Spare == 0 {
+			return kit.Ask("This project has no students yet. Choose a class on the wall, or print spare sets without names.")
+		}
+	} else if !spec.Everyone && len(spec.Students) == 0 && spec.Spare == 0 {
+		return kit.Ask("Choose for whom: everyone, some students, or spare sets.")
+	}
+	if _, err := press.Load(r.Context(), a.Store, p, spec); err != nil {
+		return asked(err)
+	}
+	spec.Base = base(r)
+	job := store.PrintJob{ProjectID: p.ID, Spec: spec.JSON()}
+	if err := a.Store.AddJob(r.Context(), p.TeacherID, &job); err != nil {
+		return err
+	}
+	return a.answerJobs(w, r, p)
+}
+
+// base is the address by which students' tablets reach this server: the one by
+// which the teacher did.
+func base(r *http.Request) string {
+	scheme := "http"
+	if r.TLS != nil || r.Header.Get("X-Forwarded-Proto") == "https" {
+		scheme = "https"
+	}
+	return (&url.URL{Scheme: scheme, Host: r.Host}).String()
+}
+
+// jobs answers with the list of jobs, which asks again while one is at work.
+func (a area) jobs(w http.ResponseWriter, r *http.Request) error {
+	p, err := a.Project(r)
+	if err != nil {
+		return err
+	}
+	return a.answerJobs(w, r, p)
+}
+
+func (a area) answerJobs(w http.ResponseWriter, r *http.Request, p store.Project) error {
+	if !kit.IsFragment(r) {
+		return kit.Go(w, r, kit.ProjectPath(p.ID)+"/print")
+	}
+	jobs, err := a.Store.Jobs(r.Context(), p.ID)
+	if err != nil {
+		return err
+	}
+	return pages.Part(w, r, "room.html", "jobs", http.StatusOK, room{Project: p, Jobs: jobs})
+}
+
+func (a area) cancel(w http.ResponseWriter, r *http.Request) error {
+	id, err := kit.ID(r, "job")
+	if err != nil {
+		return err
+	}
+	teacher := kit.Teacher(r).ID
+	job, err := a.Store.Job(r.Context(), teacher, id)
+	if err != nil {
+		return err
+	}
+	if err := a.Store.CancelJob(r.Context(), teacher, id); err != nil {
+		return err
+	}
+	p, err := a.Store.Project(r.Context(), teacher, job.ProjectID)
+	if err != nil {
+		return err
+	}
+	return a.answerJobs(w, r, p)
+}
+
+func (a area) file(w http.ResponseWriter, r *http.Request) error {
+	id, err := kit.ID(r, "job")
+	if err != nil {
+		return err
+	}
+	f, err := a.Store.JobFile(r.Context(), kit.Teacher(r).ID, id)
+	if err != nil {
+		return err
+	}
+	return kit.SendFile(w, "Class set "+strconv.FormatUint(id, 10), "application/pdf", "pdf", f.Bytes)
+}
+
+// sets returns the sets to choose from, on the paper in use.
+func (a area) sets(r *http.Request, now press.Spec) (views []setView, err error) {
+	for _, ready := range press.Ready {
+		views = append(views, newSetView(0, ready.Name, ready.Spec, now))
+	}
+	saved, err := a.Store.PrintSets(r.Context(), kit.Teacher(r).ID)
+	if err != nil {
+		return nil, err
+	}
+	for _, s := range saved {
+		if spec, err := press.Parse(s.Spec); err == nil {
+			views = append(views, newSetView(s.ID, s.Name, spec, now))
+		}
+	}
+	return views, nil
+}
+
+func newSetView(id uint64, name string, spec, now press.Spec) setView {
+	spec.Paper, spec.Printer, spec.Everyone = now.Paper, now.Printer, true
+	return setView{id, name, spec.KindNames(), address(spec)}
+}
+
+// address writes a choice as readSpec reads it.
+func address(spec press.Spec) template.URL {
+	q := url.Values{"paper": {spec.Paper}, "printer": {strconv.FormatUint(spec.Printer, 10)}, "chosen": {"1"}, "solid": {spec.Solid}, "depth": {spec.Depth},
+		"views": {strconv.Itoa(spec.Views)}, "spare": {strconv.Itoa(spec.Spare)}}
+	if spec.Everyone {
+		q.Set("who", "everyone")
+	}
+	for _, id := range spec.Students {
+		q.Add("student", strconv.FormatUint(id, 10))
+	}
+	for _, k := range spec.Kinds {
+		q.Add("kind", string(k))
+	}
+	for field, on := range map[string]bool{"grey": spec.Grey, "upside_down": spec.UpsideDown, "mirrored": spec.Mirrored, "faded": spec.Faded, "marks_only": spec.MarksOnly, "by_page": spec.ByPage, "duplex": spec.Duplex} {
+		if on {
+			q.Set(field, "1")
+		}
+	}
+	return template.URL(q.Encode()) // escaped by Encode
+}
+
+const longestSetName = 40
+
+func (a area) saveSet(w http.ResponseWriter, r *http.Request) error {
+	if err := kit.ReadForm(w, r); err != nil {
+		return err
+	}
+	p, err := a.Project(r)
+	if err != nil {
+		return err
+	}
+	spec, err := readSpec(r).Check()
+	if err != nil {
+		return asked(err)
+	}
+	name := r.FormValue("set_name")
+	if name == "" || len([]rune(name)) > longestSetName {
+		return kit.Ask("Write a name for the set, such as lesson two, of at most %d letters.", longestSetName)
+	}
+	spec.Students, spec.Everyone, spec.Base = nil, true, ""
+	if err := a.Store.AddPrintSet(r.Context(), &store.PrintSet{TeacherID: p.TeacherID, Name: name, Spec: spec.JSON()}); err != nil {
+		return err
+	}
+	return kit.Go(w, r, kit.ProjectPath(p.ID)+"/print?"+r.Form.Encode())
+}
+
+func (a area) removeSet(w http.ResponseWriter, r *http.Request) error {
+	id, err := kit.ID(r, "set")
+	if err != nil {
+		return err
+	}
+	if err := a.Store.RemovePrintSet(r.Context(), kit.Teacher(r).ID, id); err != nil {
+		return err
+	}
+	if kit.IsFragment(r) {
+		w.WriteHeader(http.StatusOK) // htmx takes the row away
+		return nil
+	}
+	return kit.Go(w, r, "/")
+}

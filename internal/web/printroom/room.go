@@ -1,0 +1,361 @@
+// Package printroom is where a project's pages are chosen, looked at and
+// printed for the whole class, and where printers are measured.
+package printroom
+
+import (
+	"bytes"
+	"embed"
+	"errors"
+	"html/template"
+	"net/http"
+	"slices"
+	"strconv"
+	"strings"
+
+	"github.com/go-chi/chi/v5"
+
+	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/sheet"
+	"zestysketch/internal/core/sighting"
+	"zestysketch/internal/press"
+	"zestysketch/internal/render"
+	"zestysketch/internal/store"
+	"zestysketch/internal/web/kit"
+)
+
+//go:embed *.html
+var files embed.FS
+
+var pages = kit.NewPages(files)
+
+type area struct{ *kit.Kit }
+
+// Routes adds the area's addresses.
+func Routes(r chi.Router, k *kit.Kit) {
+	a := area{k}
+	r.Get("/projects/{project}/print", k.Handle(a.show))
+	r.Get("/projects/{project}/print/set.pdf", k.Handle(a.pdf))
+	r.Get("/projects/{project}/print/page.svg", k.Handle(a.svg))
+	r.Get("/projects/{project}/print/page.png", k.Handle(a.png))
+	r.Get("/projects/{project}/print/thumb.svg", k.Handle(a.thumb))
+	r.Post("/projects/{project}/print/jobs", k.Handle(a.queue))
+	r.Get("/projects/{project}/print/jobs", k.Handle(a.jobs))
+	r.Post("/projects/{project}/print/sets", k.Handle(a.saveSet))
+	r.Post("/printsets/{set}/remove", k.Handle(a.removeSet))
+	r.Post("/jobs/{job}/cancel", k.Handle(a.cancel))
+	r.Get("/jobs/{job}/set.pdf", k.Handle(a.file))
+	r.Get("/printers", k.Handle(a.printers))
+	r.Post("/printers", k.Handle(a.addPrinter))
+	r.Post("/printers/{printer}", k.Handle(a.correct))
+	r.Post("/printers/{printer}/remove", k.Handle(a.removePrinter))
+	r.Get("/printers/{printer}/check.pdf", k.Handle(a.checkPage))
+}
+
+// room is what the print room shows.
+type room struct {
+	Project  store.Project
+	Rail     kit.Rail
+	Spec     press.Spec
+	Plan     grid.Plan
+	Printers []store.Printer
+	Sets     []setView
+	Problem  string
+	Shown    []pageView
+	Counts   map[sheet.Kind]int
+	Cannot   map[sheet.Kind]string
+	Pages    int // of the sample
+	All      int // for the class
+	Sheets   int
+	Jobs     []store.PrintJob
+	Query    template.URL
+}
+
+// pageView is one page of the sample, drawn small.
+type pageView struct {
+	Title   string
+	Drawing template.HTML
+}
+
+// setView is a saved set, or one that came with the program.
+type setView struct {
+	ID    uint64
+	Name  string
+	Kinds string
+	Query template.URL
+}
+
+// kindView is a kind with whether it is chosen.
+type kindView struct {
+	sheet.About
+	Chosen bool
+	Count  int    // pages of one set
+	Cannot string // why there are none
+	Small  template.URL
+}
+
+// Kinds returns the kinds to choose from.
+func (v room) Kinds() (kinds []kindView) {
+	for _, a := range sheet.Kinds {
+		alone := v.Spec
+		alone.Kinds = []sheet.Kind{a.Kind}
+		kinds = append(kinds, kindView{a, slices.Contains(v.Spec.Kinds, a.Kind), v.Counts[a.Kind], v.Cannot[a.Kind], address(alone)})
+	}
+	return kinds
+}
+
+// Papers returns the papers to print on, the one in use among them.
+func (v room) Papers() []sheet.PaperChoice { return sheet.PapersFor(v.Plan) }
+
+// OddPaper returns a paper in use that is not in the list.
+func (v room) OddPaper() string {
+	for _, p := range v.Papers() {
+		if p.Name == v.Spec.Paper {
+			return ""
+		}
+	}
+	return v.Spec.Paper
+}
+
+// Busy reports whether a job is still at work.
+func (v room) Busy() bool {
+	return slices.ContainsFunc(v.Jobs, func(j store.PrintJob) bool { return j.State == store.Queued || j.State == store.Running })
+}
+
+// readSpec reads what was chosen from the address or a form.
+func readSpec(r *http.Request) press.Spec {
+	on := func(field string) bool { return r.FormValue(field) != "" }
+	number := func(field string) int {
+		n, err := strconv.Atoi(r.FormValue(field))
+		if err != nil && r.FormValue(field) != "" {
+			return -1
+		}
+		return n
+	}
+	s := press.Spec{Paper: r.FormValue("paper"), Grey: on("grey"), UpsideDown: on("upside_down"), Mirrored: on("mirrored"), Faded: on("faded"), MarksOnly: on("marks_only"),
+		Views: number("views"), Solid: r.FormValue("solid"), Depth: r.FormValue("depth"), ByPage: on("by_page"), Duplex: on("duplex"), Spare: number("spare"), Everyone: r.FormValue("who") == "everyone"}
+	if s.Paper == "other" {
+		s.Paper = r.FormValue("paper_size")
+	}
+	s.Printer, _ = strconv.ParseUint(r.FormValue("printer"), 10, 63)
+	for _, k := range r.Form["kind"] {
+		s.Kinds = append(s.Kinds, sheet.Kind(k))
+	}
+	for _, id := range r.Form["student"] {
+		if n, err := strconv.ParseUint(id, 10, 63); err == nil {
+			s.Students = append(s.Students, n)
+		}
+	}
+	return s
+}
+
+// usual is what is chosen before anything is: lesson one on the paper of the
+// plan's units.
+func usual(p grid.Plan) press.Spec {
+	s := press.Ready[0].Spec
+	s.Paper, s.Everyone = "A4", true
+	if p.Units == measure.Inch {
+		s.Paper = "Letter"
+	}
+	for _, choice := range sheet.PapersFor(p) {
+		if choice.Fits {
+			s.Paper = choice.Name
+			break
+		}
+	}
+	return s
+}
+
+// planned returns the project in the address and its plan.
+func (a area) planned(r *http.Request) (store.Project, grid.Plan, error) {
+	p, err := a.Project(r)
+	if err != nil {
+		return p, grid.Plan{}, err
+	}
+	plan, err := kit.PlanOf(r.Context(), a.Store, p)
+	if err == nil && plan == nil {
+		err = kit.Ask("This project has no plan yet. Open it, choose the sizes and keep the plan.")
+	}
+	if err != nil {
+		return p, grid.Plan{}, err
+	}
+	return p, *plan, nil
+}
+
+func (a area) show(w http.ResponseWriter, r *http.Request) error {
+	if err := kit.ReadForm(w, r); err != nil {
+		return err
+	}
+	p, plan, err := a.planned(r)
+	if err != nil {
+		return err
+	}
+	v := room{Project: p, Plan: plan, Spec: usual(plan), Rail: kit.Rail{Project: p, Here: kit.StepPrint, Planned: true}, Counts: map[sheet.Kind]int{}}
+	if r.Form.Has("kind") || r.Form.Has("chosen") {
+		v.Spec = readSpec(r)
+	}
+	v.Query = address(v.Spec)
+	if err := a.sample(r, &v); err != nil {
+		return err
+	}
+	if kit.IsFragment(r) {
+		w.Header().Set("HX-Replace-Url", r.URL.RequestURI())
+		return pages.Part(w, r, "room.html", "sample", http.StatusOK, v)
+	}
+	if v.Printers, err = a.Store.Printers(r.Context(), p.TeacherID); err != nil {
+		return err
+	}
+	if v.Jobs, err = a.Store.Jobs(r.Context(), p.ID); err != nil {
+		return err
+	}
+	if v.Sets, err = a.sets(r, v.Spec); err != nil {
+		return err
+	}
+	if err := a.count(r, &v); err != nil {
+		return err
+	}
+	return pages.Whole(w, r, "room.html", p.Name+" · print", v)
+}
+
+// mostShown is how many pages of a sample are drawn: what is past them is counted.
+const mostShown = 24
+
+// sample makes one set to look at, and counts what the class needs.
+func (a area) sample(r *http.Request, v *room) error {
+	made, err := a.made(r, v.Project, v.Spec)
+	if said := ofSpec(err); said != "" {
+		v.Problem = said
+		return nil
+	}
+	if err != nil {
+		return err
+	}
+	v.Pages = len(made.Pages)
+	once := 0
+	for _, p := range made.Pages {
+		v.Counts[p.Kind]++
+		if about, _ := sheet.KindNamed(p.Kind); about.Once {
+			once++
+		}
+		if len(v.Shown) < mostShown {
+			drawing, err := a.drawn(p, made, v.Project)
+			if err != nil {
+				return err
+			}
+			v.Shown = append(v.Shown, pageView{p.Title, drawing})
+		}
+	}
+	n := v.Spec.Spare
+	if v.Project.Class != nil {
+		n += len(v.Project.Class.Students)
+	}
+	each := v.Pages - once
+	v.All, v.Sheets = once+each*n, sheet.SheetsNeeded(each, v.Spec.Duplex)*n+sheet.SheetsNeeded(once, v.Spec.Duplex)
+	return nil
+}
+
+// count says how many pages a set of every kind would have.
+func (a area) count(r *http.Request, v *room) error {
+	v.Cannot = map[sheet.Kind]string{}
+	spec := v.Spec
+	if _, err := spec.Size(); err != nil {
+		return nil // said already
+	}
+	set, err := press.Load(r.Context(), a.Store, v.Project, spec)
+	if err != nil {
+		return nil
+	}
+	for _, about := range sheet.Kinds {
+		spec.Kinds = []sheet.Kind{about.Kind}
+		made, err := set.Sample(spec)
+		if v.Counts[about.Kind] = len(made.Pages); err == nil {
+			continue
+		}
+		if v.Cannot[about.Kind] = ofSpec(err); v.Cannot[about.Kind] == "" {
+			return err
+		}
+	}
+	return nil
+}
+
+// made makes the sample of a spec.
+func (a area) made(r *http.Request, p store.Project, spec press.Spec) (press.Made, error) {
+	spec, err := spec.Check()
+	if err != nil {
+		return press.Made{}, err
+	}
+	set, err := press.Load(r.Context(), a.Store, p, spec)
+	if err != nil {
+		return press.Made{}, err
+	}
+	return set.Sample(spec)
+}
+
+// ofSpec returns what is wrong with what a person chose, empty if it is not that.
+func ofSpec(err error) string {
+	switch {
+	case errors.Is(err, press.ErrSpec), errors.Is(err, press.ErrPlan):
+		_, words, _ := strings.Cut(err.Error(), ": ")
+		return kit.Sentence(words)
+	case errors.Is(err, sheet.ErrPaper), errors.Is(err, sheet.ErrCorrection), errors.Is(err, sheet.ErrEmpty), errors.Is(err, sighting.ErrAsk), errors.Is(err, press.ErrNoPicture):
+		return kit.Sentence(err.Error())
+	}
+	return ""
+}
+
+// asked turns an error about a choice into one for the person who chose.
+func asked(err error) error {
+	if said := ofSpec(err); said != "" {
+		return kit.Ask("%s", said)
+	}
+	return err
+}
+
+// drawn draws a page for the screen.
+func (a area) drawn(p sheet.Page, made press.Made, project store.Project) (template.HTML, error) {
+	var out bytes.Buffer
+	err := render.SVG(&out, p, func(name string) string {
+		for id, known := range made.Pictures {
+			if known == name || sheet.GreyOf(known) == name {
+				return kit.PicturePath(id, store.View)
+			}
+		}
+		return ""
+	})
+	return template.HTML(out.String()), err // made of escaped parts by render.SVG
+}
+
+// pdf answers with one set: a sample, to look at and to try.
+func (a area) pdf(w http.ResponseWriter, r *http.Request) error {
+	p, made, err := a.asked(w, r)
+	if err != nil {
+		return err
+	}
+	pictures, err := press.Files(r.Context(), a.Store, p.TeacherID, made, store.Full)
+	if err != nil {
+		return err
+	}
+	return kit.SendPDF(w, p.Name, made.Pages, pictures)
+}
+
+// asked makes the sample that the address asks for.
+func (a area) asked(w http.ResponseWriter, r *http.Request) (store.Project, press.Made, error) {
+	if err := kit.ReadForm(w, r); err != nil {
+		return store.Project{}, press.Made{}, err
+	}
+	p, plan, err := a.planned(r)
+	if err != nil {
+		return p, press.Made{}, err
+	}
+	spec := readSpec(r)
+	if len(spec.Kinds) == 0 && !r.Form.Has("chosen") {
+		paper := spec.Paper
+		spec = usual(plan)
+		spec.Kinds = []sheet.Kind{sheet.KindReference, sheet.KindMarks}
+		if paper != "" {
+			spec.Paper = paper
+		}
+	}
+	made, err := a.made(r, p, spec)
+	return p, made, asked(err)
+}

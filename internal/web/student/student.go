@@ -1,0 +1,193 @@
+// Package student is a student's own page of one project, opened by a long
+// random link and without an account: the box in hand, and a map of boxes.
+package student
+
+import (
+	"bytes"
+	"embed"
+	"html/template"
+	"net/http"
+	"time"
+
+	"github.com/go-chi/chi/v5"
+	"github.com/go-chi/httprate"
+
+	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/sheet"
+	"zestysketch/internal/press"
+	"zestysketch/internal/render"
+	"zestysketch/internal/store"
+	"zestysketch/internal/web/kit"
+)
+
+//go:embed *.html
+var files embed.FS
+
+var pages = kit.NewPages(files)
+
+type area struct{ *kit.Kit }
+
+// A whole class behind one address opens its pages at once; a guesser is slowed.
+const opensAMinute = 600
+
+// Routes adds the area's addresses.
+func Routes(r chi.Router, k *kit.Kit) {
+	a := area{k}
+	r.Group(func(r chi.Router) {
+		r.Use(httprate.LimitByIP(opensAMinute, time.Minute), private)
+		r.Get("/s/{link}", k.Handle(a.show))
+		r.Get("/s/{link}/picture", k.Handle(a.picture))
+		r.Post("/s/{link}/ticks", k.Handle(a.tick))
+	})
+}
+
+// private keeps the link out of caches and other sites' logs.
+func private(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		w.Header().Set("Cache-Control", "no-store")
+		w.Header().Set("Referrer-Policy", "no-referrer")
+		w.Header().Set("X-Robots-Tag", "noindex")
+		next.ServeHTTP(w, r)
+	})
+}
+
+// own is what belongs to a link.
+type own struct {
+	project store.Project
+	student store.Student
+	plan    grid.Plan
+	picture *store.Picture
+}
+
+// open returns what the link in the address opens.
+func (a area) open(r *http.Request) (own, error) {
+	p, s, err := a.Store.Linked(r.Context(), chi.URLParam(r, "link"))
+	if err == store.ErrNotFound {
+		return own{}, kit.Trouble{Status: http.StatusNotFound, Message: "This link opens nothing any more. Ask your teacher for a new one."}
+	}
+	if err != nil {
+		return own{}, err
+	}
+	plan, err := kit.PlanOf(r.Context(), a.Store, p)
+	if err != nil {
+		return own{}, err
+	}
+	if plan == nil {
+		return own{}, kit.Ask("This project has no plan yet. Come back when your teacher has made it.")
+	}
+	plans, err := press.LoadPlans(r.Context(), a.Store, p, *plan)
+	o := own{p, s, plans.Of(s.ID), plans.PictureOf(s.ID)}
+	if s.Hand == "left" {
+		o.plan.Hand = "left"
+	}
+	return o, err
+}
+
+// desk is what the page shows.
+type desk struct {
+	Link, Name, Project string
+	Box                 string
+	Drawing             template.HTML
+	Done                bool
+	Previous, Next      string
+	Rows                [][]box
+	Count, All          int
+}
+
+type box struct {
+	Label      string
+	Done, Here bool
+}
+
+func (a area) show(w http.ResponseWriter, r *http.Request) error {
+	o, err := a.open(r)
+	if err != nil {
+		return err
+	}
+	ticks, err := a.Store.StudentTicks(r.Context(), o.project.ID, o.student.ID)
+	if err != nil {
+		return err
+	}
+	d := desk{Link: chi.URLParam(r, "link"), Name: o.student.Name, Project: o.project.Name, Count: kit.CountDone(o.plan, ticks), All: o.plan.Count()}
+	order := o.plan.Order(o.plan.Hand == "left")
+	at := hand(order, ticks, r.FormValue("box"))
+	d.Box, d.Done = order[at].Label, ticks[order[at].Label]
+	if at > 0 {
+		d.Previous = order[at-1].Label
+	}
+	if at+1 < len(order) {
+		d.Next = order[at+1].Label
+	}
+	for row := range o.plan.Grid.Rows {
+		var boxes []box
+		for column := range o.plan.Grid.Columns {
+			label := o.plan.Cell(column, row).Label
+			boxes = append(boxes, box{label, ticks[label], label == d.Box})
+		}
+		d.Rows = append(d.Rows, boxes)
+	}
+	if o.picture != nil {
+		var out bytes.Buffer
+		if err := render.SVG(&out, sheet.BoxInHand(o.plan, order[at]), func(string) string { return "/s/" + d.Link + "/picture" }); err != nil {
+			return err
+		}
+		d.Drawing = template.HTML(out.String()) // made of escaped parts by render.SVG
+	}
+	return pages.Whole(w, r, "student.html", d.Name, d)
+}
+
+// hand returns the place in the order of the box that was asked for, else of
+// the first that is not done.
+func hand(order []grid.Cell, ticks map[string]bool, asked string) int {
+	first := -1
+	for i, c := range order {
+		if c.Label == asked {
+			return i
+		}
+		if first < 0 && !ticks[c.Label] {
+			first = i
+		}
+	}
+	return max(0, first)
+}
+
+func (a area) picture(w http.ResponseWriter, r *http.Request) error {
+	o, err := a.open(r)
+	if err != nil {
+		return err
+	}
+	if o.picture == nil {
+		return store.ErrNotFound
+	}
+	f, err := a.Store.PictureFile(r.Context(), o.project.TeacherID, o.picture.ID, store.View)
+	if err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", f.Kind)
+	w.Header().Set("Cache-Control", "private, max-age=3600")
+	_, err = w.Write(f.Bytes)
+	return err
+}
+
+func (a area) tick(w http.ResponseWriter, r *http.Request) error {
+	if err := kit.ReadForm(w, r); err != nil {
+		return err
+	}
+	o, err := a.open(r)
+	if err != nil {
+		return err
+	}
+	cell, ok := o.plan.Find(r.FormValue("label"))
+	done, known := map[string]bool{"1": true, "0": false}[r.FormValue("on")]
+	if !ok || !known {
+		return kit.Ask("That box is not in the plan any more. Open your page again.")
+	}
+	if err := a.Store.Tick(r.Context(), o.project.TeacherID, o.project.ID, o.student.ID, cell.Label, done); err != nil {
+		return err
+	}
+	next := "/s/" + chi.URLParam(r, "link")
+	if !done {
+		next += "?box=" + cell.Label
+	}
+	return kit.Go(w, r, next)
+}
