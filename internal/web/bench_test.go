@@ -22,10 +22,9 @@ func TestBenchSteps(t *testing.T) {
 	for step, says := range map[string][]string{
 		"picture": {"Line drawing:", "pixels an inch", "On offer here", "Who draws what"},
 		"compose": {"What the frame shows", "Kept aside", "The lamp", "Gesture timer"},
-		"size":    {"On the board", "Paper for 2", "A sheet gives", "blade left down and latched", "the product's label"},
+		"size":    {"On the board", "Plan as a file", "Paper for 2", "A sheet gives", "blade left down and latched", "the product's label"},
 		"grid":    {"Grids for this picture", "boxes suit this class", "Lines that stand out", "Drawing order: A1, B1, C1"},
 		"marks":   {"Mark up the drawing sheet", "not the end of the wood", "7 boxes across, 9 down, 63 in all", "both diagonals"},
-		"print":   {"Get the PDF", "Plan as a file"},
 		"unknown": {"Grids for this picture"},
 	} {
 		page := c.get(h.address("/projects/{project}?step=")+step).want(http.StatusOK, "")

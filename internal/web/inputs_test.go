@@ -132,12 +132,12 @@ func TestPlanFileAndPDF(t *testing.T) {
 	if err != nil || plan.Grid.Columns != 7 || plan.Grid.Rows != 9 {
 		t.Errorf("the plan's file: %d × %d, %v; want 7 × 9", plan.Grid.Columns, plan.Grid.Rows, err)
 	}
-	pdf := c.get(h.address("/projects/{project}/print.pdf?paper=Letter")).want(http.StatusOK, "%PDF-")
+	pdf := c.get(h.address("/projects/{project}/print/set.pdf?paper=Letter")).want(http.StatusOK, "%PDF-")
 	if got := pdf.header.Get("Content-Disposition"); !strings.Contains(got, `Harbour light.pdf`) {
 		t.Errorf("the file is named %q", got)
 	}
-	c.get(h.address("/projects/{project}/print.pdf?paper=A5")).want(http.StatusUnprocessableEntity, "choose A4")
-	c.get(h.address("/projects/{project}/print.pdf?paper=parchment")).want(http.StatusUnprocessableEntity, "Choose the printer")
+	c.get(h.address("/projects/{project}/print/set.pdf?paper=A5")).want(http.StatusUnprocessableEntity, "choose A4")
+	c.get(h.address("/projects/{project}/print/set.pdf?paper=parchment")).want(http.StatusUnprocessableEntity, "anted the printer")
 }
 
 func TestBadTicksAndPlaces(t *testing.T) {
@@ -179,7 +179,7 @@ func TestEmptyPlaces(t *testing.T) {
 	c.get(at).want(http.StatusOK, "Keep the plan to print it")
 	c.get(at+"/wall").want(http.StatusUnprocessableEntity, "Keep the plan first")
 	c.get(at+"/check").want(http.StatusUnprocessableEntity, "Keep the plan first")
-	c.get(at+"/print.pdf?paper=A4").want(http.StatusUnprocessableEntity, "no plan yet")
+	c.get(at+"/print").want(http.StatusUnprocessableEntity, "no plan yet")
 	c.post(at+"/plan", planForm(h.sample.Plan.Typed, 0)).want(http.StatusOK, "Kept")
 	c.get(at+"/wall").want(http.StatusOK, "Who draws?")
 	c.get(at+"/check").want(http.StatusOK, "no class yet")

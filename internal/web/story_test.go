@@ -151,10 +151,13 @@ func (s *screen) step(name string) {
 // download fetches the PDF with the browser's own session and asks pdfinfo.
 func (s *screen) download() {
 	s.t.Helper()
-	s.step("Print")
-	s.page.MustElement("#paper-print").MustSelect("Letter")
-	form := s.page.MustElement("#print form")
-	address := *form.MustAttribute("action") + "?paper=Letter"
+	s.page.MustElementR(".rail a", "Print").MustClick()
+	s.see(".bigcount", "pages a set")
+	s.page.MustElementR(".sets a", "Home pack").MustClick()
+	s.see(".bigcount", "4 pages a set")
+	s.page.MustElement("#paper").MustSelect("Letter")
+	s.page.MustWaitRequestIdle()()
+	address := *s.page.MustElement("#sample-pdf").MustAttribute("href")
 	r, err := http.NewRequest(http.MethodGet, s.url+address, nil)
 	if err != nil {
 		s.t.Fatal(err)
@@ -170,7 +173,7 @@ func (s *screen) download() {
 	info := exec.Command("pdfinfo", "-")
 	info.Stdin = res.Body
 	out, err := info.CombinedOutput()
-	if err != nil || !regexp.MustCompile(`Pages:\s+2\n`).Match(out) || !strings.Contains(string(out), "(letter)") {
+	if err != nil || !regexp.MustCompile(`Pages:\s+4\n`).Match(out) || !strings.Contains(string(out), "(letter)") {
 		s.t.Errorf("pdfinfo says %v\n%s", err, out)
 	}
 }

@@ -40,8 +40,13 @@ type house struct {
 	mark    store.Landmark
 	checkIn store.CheckIn
 	frame   store.Frame
+	set     store.PrintSet
+	job     store.PrintJob
+	printer store.Printer
+	link    string
 	errors  *bytes.Buffer // what the site logged
-	down    atomic.Bool   // every connection breaks
+	log     *slog.Logger
+	down    atomic.Bool // every connection breaks
 }
 
 const password = "a long password"
@@ -57,7 +62,8 @@ func newHouse(t *testing.T) *house {
 	if h.sample, err = demo.NewSample(); err != nil {
 		t.Fatal(err)
 	}
-	if h.routes, err = New(h.db, slog.New(slog.NewTextHandler(h.errors, nil)), Options{}); err != nil {
+	h.log = slog.New(slog.NewTextHandler(h.errors, nil))
+	if h.routes, err = New(h.db, h.log, Options{}); err != nil {
 		t.Fatal(err)
 	}
 	server := httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
@@ -105,6 +111,14 @@ func newHouse(t *testing.T) *house {
 	must(h.db.AddCheckIn(ctx, owner.ID, &h.checkIn))
 	h.frame = store.Frame{ProjectID: id, PictureID: *h.project.PictureID, Name: "The lamp", Frame: "875,600 700x900 5"}
 	must(h.db.AddFrame(ctx, owner.ID, &h.frame))
+	h.set = store.PrintSet{TeacherID: owner.ID, Name: "Lesson two", Spec: `{"kinds":["clean"]}`}
+	must(h.db.AddPrintSet(ctx, &h.set))
+	h.job = store.PrintJob{ProjectID: id, Spec: `{"kinds":["clean"],"paper":"Letter","everyone":true}`}
+	must(h.db.AddJob(ctx, owner.ID, &h.job))
+	h.printer = store.Printer{TeacherID: owner.ID, Name: "Staff room", Margin: 4}
+	must(h.db.AddPrinter(ctx, &h.printer))
+	h.link, err = h.db.AddLink(ctx, id, h.class.Students[0].ID)
+	must(err)
 	return h
 }
 
@@ -242,6 +256,14 @@ func (h *house) address(pattern string) string {
 			return fmt.Sprint(h.mark.ID)
 		case "{frame}":
 			return fmt.Sprint(h.frame.ID)
+		case "{set}":
+			return fmt.Sprint(h.set.ID)
+		case "{job}":
+			return fmt.Sprint(h.job.ID)
+		case "{printer}":
+			return fmt.Sprint(h.printer.ID)
+		case "{link}":
+			return h.link
 		case "{sum}":
 			return "cut"
 		case "{checkin}":
@@ -254,8 +276,10 @@ func (h *house) address(pattern string) string {
 
 // open are the routes that need no teacher; own those that name nothing of anybody's.
 var (
-	open = map[string]bool{"GET /signin": true, "POST /signin": true, "POST /signout": true, "GET /static/*": true, "GET /reckoner": true, "GET /reckoner/{sum}": true}
-	own  = map[string]bool{"GET /": true, "GET /classes": true, "POST /classes": true, "GET /projects/new": true, "POST /projects": true, "GET /library": true, "POST /library": true}
+	open = map[string]bool{"GET /signin": true, "POST /signin": true, "POST /signout": true, "GET /static/*": true, "GET /reckoner": true, "GET /reckoner/{sum}": true,
+		// By a student's own link: TestStudentLinks.
+		"GET /s/{link}": true, "GET /s/{link}/picture": true, "POST /s/{link}/ticks": true}
+	own = map[string]bool{"GET /": true, "GET /classes": true, "POST /classes": true, "GET /projects/new": true, "POST /projects": true, "GET /library": true, "POST /library": true, "GET /printers": true, "POST /printers": true}
 )
 
 // Every route is tried as nobody, who is sent to sign in, and as another
@@ -273,7 +297,8 @@ func TestEveryRouteIsGuarded(t *testing.T) {
 		path := h.address(pattern)
 		// A full form, so that what refuses is the owner check and not a missing field.
 		values := form{"label": "A1", "on": "1", "students": "X", "class": fmt.Sprint(h.class.ID), "student": fmt.Sprint(h.class.Students[0].ID),
-			"looseness": "loose", "name": "Mine", "place": "5,5", "version": "0", "seen": "1", "reference": "7in", "paper": "A3", "frame": "500,500 300x300 0", "tags": "x", "difficulty": "1"}
+			"looseness": "loose", "name": "Mine", "place": "5,5", "version": "0", "seen": "1", "reference": "7in", "paper": "A3", "frame": "500,500 300x300 0", "tags": "x", "difficulty": "1",
+			"kind": "clean", "who": "everyone", "set_name": "Mine", "across": "100", "down": "100", "hand": "left"}
 		var files []file
 		if method == http.MethodPost && regexp.MustCompile(`(picture|check|projects)$`).MatchString(pattern) {
 			files = []file{{"picture", "p.png", h.sample.Picture}, {"photo", "p.jpg", h.sample.Photo}}

@@ -1,0 +1,323 @@
+package press
+
+import (
+	"bytes"
+	"context"
+	"errors"
+	"fmt"
+	"image"
+	"image/jpeg"
+	"io"
+	"log/slog"
+	"math/rand/v2"
+	"os"
+	"strings"
+	"testing"
+	"time"
+
+	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/sheet"
+	"zestysketch/internal/mariadb/mariadbtest"
+	"zestysketch/internal/render"
+	"zestysketch/internal/store"
+)
+
+func TestMain(m *testing.M) { os.Exit(mariadbtest.Run(m)) }
+
+// school is a teacher with a planned project and a class.
+type school struct {
+	db      *store.Store
+	project store.Project
+	picture []byte
+}
+
+func photo(t testing.TB, w, h int) []byte {
+	t.Helper()
+	img := image.NewRGBA(image.Rect(0, 0, w, h))
+	rng := rand.New(rand.NewPCG(3, 5))
+	for i := range img.Pix {
+		img.Pix[i] = uint8(i/4/w/3 + rng.IntN(30))
+		if i%4 == 3 {
+			img.Pix[i] = 255
+		}
+	}
+	var b bytes.Buffer
+	if err := jpeg.Encode(&b, img, &jpeg.Options{Quality: 85}); err != nil {
+		t.Fatal(err)
+	}
+	return b.Bytes()
+}
+
+func newSchool(t testing.TB, students, w, h int) school {
+	t.Helper()
+	ctx := context.Background()
+	must := func(err error) {
+		t.Helper()
+		if err != nil {
+			t.Fatal(err)
+		}
+	}
+	db, err := store.Open(ctx, mariadbtest.DSN(t))
+	must(err)
+	t.Cleanup(func() { db.Close() })
+	teacher, err := db.AddTeacher(ctx, "Quay", "a@quay.example", "A", "a long password")
+	must(err)
+	class, err := db.AddClass(ctx, teacher.ID, "7 Quay")
+	must(err)
+	var names []string
+	for i := range students {
+		names = append(names, fmt.Sprintf("Student %02d", i+1))
+	}
+	_, err = db.AddStudents(ctx, teacher.ID, class.ID, names)
+	must(err)
+	b := photo(t, w, h)
+	pic := store.Picture{TeacherID: teacher.ID, Name: "Pier", Width: w, Height: h, Hash: make([]byte, 32), Purpose: store.ForReference}
+	must(db.AddPicture(ctx, &pic, []store.PictureFile{{Role: store.Full, Kind: "image/jpeg", Bytes: b}, {Role: store.View, Kind: "image/jpeg", Bytes: b}}))
+	p := store.Project{TeacherID: teacher.ID, ClassID: &class.ID, PictureID: &pic.ID, Name: "Pier", Looseness: store.Normal}
+	must(db.AddProject(ctx, &p))
+	plan, err := grid.Make(grid.Request{Name: "Pier", Picture: [2]int{w, h}, Reference: "6in", Paper: "12x18in", ReferenceSquare: "1in"})
+	must(err)
+	text, err := grid.Encode(plan)
+	must(err)
+	_, err = db.SavePlan(ctx, teacher.ID, p.ID, 0, "Pier", string(text))
+	must(err)
+	p, err = db.Project(ctx, teacher.ID, p.ID)
+	must(err)
+	return school{db, p, b}
+}
+
+var four = Spec{Kinds: []sheet.Kind{sheet.KindCover, sheet.KindReference, sheet.KindClean, sheet.KindMarks}, Paper: "A4", Everyone: true, Base: "http://quay.example"}
+
+// make makes a class set as the worker does, without the queue.
+func (s school) make(t testing.TB, spec Spec) (Made, []byte) {
+	t.Helper()
+	ctx := context.Background()
+	set, err := Load(ctx, s.db, s.project, spec)
+	if err != nil {
+		t.Fatal(err)
+	}
+	made, err := set.Make(ctx, spec, func(int, int) error { return nil })
+	if err != nil {
+		t.Fatal(err)
+	}
+	pictures, err := Files(ctx, s.db, s.project.TeacherID, made, store.Full)
+	if err != nil {
+		t.Fatal(err)
+	}
+	var out bytes.Buffer
+	if err := render.PDF(&out, made.Pages, pictures); err != nil {
+		t.Fatal(err)
+	}
+	return made, out.Bytes()
+}
+
+// A set has every student's own name, link, hand, units and frame; the
+// picture is in the file once, and the file is no larger than design.md allows.
+func TestClassSet(t *testing.T) {
+	s := newSchool(t, 5, 900, 1100)
+	ctx := context.Background()
+	students := s.project.Class.Students
+	teacher := s.project.TeacherID
+	if err := s.db.DescribeStudent(ctx, teacher, students[1].ID, "left", "cm"); err != nil {
+		t.Fatal(err)
+	}
+	frame := store.Frame{ProjectID: s.project.ID, PictureID: *s.project.PictureID, Name: "Corner", Frame: "450,550 500x600 10"}
+	if err := s.db.AddFrame(ctx, teacher, &frame); err != nil {
+		t.Fatal(err)
+	}
+	if err := s.db.Assign(ctx, teacher, store.Assignment{ProjectID: s.project.ID, StudentID: students[2].ID, FrameID: &frame.ID}); err != nil {
+		t.Fatal(err)
+	}
+	project, err := s.db.Project(ctx, teacher, s.project.ID)
+	if err != nil {
+		t.Fatal(err)
+	}
+	s.project = project
+	spec := four
+	spec.Kinds = append(spec.Kinds, sheet.KindProject, sheet.KindTeacher)
+	spec.Spare = 1
+	made, file := s.make(t, spec)
+	if len(made.Pages) != 6*5+1 {
+		t.Errorf("%d pages; want five for each of six sets and one for the teacher", len(made.Pages))
+	}
+	if limit := len(s.picture) + 2<<20; len(file) > limit {
+		t.Errorf("the file has %d bytes; want %d at most", len(file), limit)
+	}
+	if n := bytes.Count(file, []byte("/Subtype /Image")); n != 1 {
+		t.Errorf("the picture is in the file %d times", n)
+	}
+	words := func(owner string) (all string, turned bool) {
+		for _, p := range made.Pages {
+			for _, item := range p.Items {
+				if text, ok := item.(sheet.Text); ok && p.Owner == owner {
+					all += text.Words + "\n"
+				}
+				if pic, ok := item.(sheet.Picture); ok && p.Owner == owner && pic.Part != nil {
+					turned = turned || pic.Part.Angle == 10
+				}
+			}
+		}
+		return all, turned
+	}
+	first, _ := words("Student 01")
+	if !strings.Contains(first, "http://quay.example/s/") || !strings.Contains(first, "7 Quay") || !strings.Contains(first, "1 in") {
+		t.Errorf("the first set says %s", first)
+	}
+	if left, _ := words("Student 02"); !strings.Contains(left, "Left-handed") || !strings.Contains(left, "cm") || strings.Contains(left, " in on") {
+		t.Errorf("the left-handed set in centimetres says %s", left)
+	}
+	if _, turned := words("Student 03"); !turned {
+		t.Error("the third student's own frame is not used")
+	}
+}
+
+// Students whose pages cannot be made are named and left out; the rest are made.
+func TestLeftOut(t *testing.T) {
+	s := newSchool(t, 3, 900, 1100)
+	ctx := context.Background()
+	wide := store.Picture{TeacherID: s.project.TeacherID, Name: "Tall", Width: 300, Height: 900, Hash: make([]byte, 32), Purpose: store.ForReference}
+	b := photo(t, 300, 900)
+	if err := s.db.AddPicture(ctx, &wide, []store.PictureFile{{Role: store.Full, Kind: "image/jpeg", Bytes: b}}); err != nil {
+		t.Fatal(err)
+	}
+	if err := s.db.OfferPicture(ctx, s.project.TeacherID, s.project.ID, wide.ID); err != nil {
+		t.Fatal(err)
+	}
+	if err := s.db.Assign(ctx, s.project.TeacherID, store.Assignment{ProjectID: s.project.ID, StudentID: s.project.Class.Students[1].ID, PictureID: &wide.ID}); err != nil {
+		t.Fatal(err)
+	}
+	made, _ := s.make(t, four)
+	if len(made.Left) != 1 || !strings.HasPrefix(made.Left[0], "Student 02: ") || !strings.Contains(made.Left[0], "does not fit the paper") || len(made.Pages) != 8 {
+		t.Errorf("left out %q, %d pages; want the second named and eight pages", made.Left, len(made.Pages))
+	}
+	set, err := Load(ctx, s.db, s.project, four)
+	if err != nil {
+		t.Fatal(err)
+	}
+	set.Own = func(uint64) (grid.Plan, *store.Picture) { return set.Class, nil }
+	if _, err := set.Make(ctx, four, func(int, int) error { return nil }); !errors.Is(err, ErrSpec) || !strings.Contains(err.Error(), "Student 01: has no picture yet") {
+		t.Errorf("nobody has a picture: %v", err)
+	}
+}
+
+func TestSpecs(t *testing.T) {
+	for name, bad := range map[string]Spec{
+		"no pages":     {Paper: "A4"},
+		"no paper":     {Kinds: four.Kinds, Paper: "parchment"},
+		"a stamp":      {Kinds: four.Kinds, Paper: "10x10mm"},
+		"unknown page": {Kinds: []sheet.Kind{"poster"}, Paper: "A4"},
+		"many spares":  {Kinds: four.Kinds, Paper: "A4", Spare: 99},
+	} {
+		if s, err := bad.Check(); !errors.Is(err, ErrSpec) {
+			t.Errorf("%s: %+v, %v; want ErrSpec", name, s, err)
+		}
+	}
+	for _, ready := range Ready {
+		spec := ready.Spec
+		spec.Paper = "Letter"
+		checked, err := spec.Check()
+		if err != nil || len(checked.Kinds) != len(spec.Kinds) || checked.KindNames() == "" {
+			t.Errorf("%s: %v", ready.Name, err)
+		}
+	}
+	if back, err := Parse(four.JSON()); err != nil || back.JSON() != four.JSON() {
+		t.Errorf("kept and read: %+v, %v", back, err)
+	}
+	if _, err := Parse("{"); !errors.Is(err, ErrSpec) {
+		t.Errorf("damaged: %v; want ErrSpec", err)
+	}
+}
+
+func quiet() *slog.Logger { return slog.New(slog.NewTextHandler(io.Discard, nil)) }
+
+// wait waits until a job is in a state, 20 seconds at most.
+func (s school) wait(t *testing.T, id uint64, state store.JobState) store.PrintJob {
+	t.Helper()
+	var j store.PrintJob
+	for deadline := time.Now().Add(20 * time.Second); time.Now().Before(deadline); time.Sleep(20 * time.Millisecond) {
+		var err error
+		if j, err = s.db.Job(context.Background(), s.project.TeacherID, id); err != nil {
+			t.Fatal(err)
+		}
+		if j.State == state {
+			return j
+		}
+	}
+	t.Fatalf("job %d is %s, %q; want %s", id, j.State, j.Message, state)
+	return j
+}
+
+func (s school) queue(t *testing.T, spec Spec) uint64 {
+	t.Helper()
+	j := store.PrintJob{ProjectID: s.project.ID, Spec: spec.JSON()}
+	if err := s.db.AddJob(context.Background(), s.project.TeacherID, &j); err != nil {
+		t.Fatal(err)
+	}
+	return j.ID
+}
+
+// Jobs are made by whoever takes them: one whose worker fell silent is taken
+// again, a cancelled one keeps no file, and one that cannot be made says why.
+func TestJobs(t *testing.T) {
+	s := newSchool(t, 3, 300, 380)
+	ctx, stop := context.WithCancel(context.Background())
+	defer stop()
+	taken := s.queue(t, four)
+	// A worker takes it and dies.
+	if j, ok, err := s.db.TakeJob(ctx); err != nil || !ok || j.ID != taken {
+		t.Fatalf("took %+v, %v, %v", j, ok, err)
+	}
+	if j, ok, err := s.db.TakeJob(ctx); err != nil || ok {
+		t.Fatalf("two workers took job %d, %v", j.ID, err)
+	}
+	cancelled := s.queue(t, four)
+	if err := s.db.CancelJob(ctx, s.project.TeacherID, cancelled); err != nil {
+		t.Fatal(err)
+	}
+	large := four
+	large.Paper = "60x80mm"
+	broken := s.queue(t, large)
+	pool, err := s.db.Pool()
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := pool.Exec("UPDATE print_jobs SET beat_at = UTC_TIMESTAMP() - INTERVAL 1 MINUTE WHERE id = ?", taken); err != nil {
+		t.Fatal(err)
+	}
+	done := make(chan struct{})
+	go func() { Worker{s.db, quiet()}.Run(ctx); close(done) }()
+	s.wait(t, taken, store.Done)
+	if f, err := s.db.JobFile(ctx, s.project.TeacherID, taken); err != nil || !bytes.HasPrefix(f.Bytes, []byte("%PDF")) {
+		t.Errorf("the file: %d bytes, %v", len(f.Bytes), err)
+	}
+	if j := s.wait(t, broken, store.Failed); !strings.Contains(j.Message, "does not fit") {
+		t.Errorf("a set on a stamp says %q", j.Message)
+	}
+	s.wait(t, cancelled, store.Cancelled)
+	if _, err := s.db.JobFile(ctx, s.project.TeacherID, cancelled); !errors.Is(err, store.ErrNotFound) {
+		t.Errorf("the cancelled job's file: %v; want none", err)
+	}
+	if going, err := s.db.Progress(ctx, cancelled, 1, 3); err != nil || going {
+		t.Errorf("a cancelled job goes on: %v, %v", going, err)
+	}
+	if err := s.db.FinishJob(ctx, cancelled, []byte("x"), ""); err != nil {
+		t.Error(err)
+	}
+	s.wait(t, cancelled, store.Cancelled)
+	if err := s.db.SweepJobs(ctx, time.Now().Add(time.Hour)); err != nil {
+		t.Error(err)
+	}
+	if _, err := s.db.Job(ctx, s.project.TeacherID, taken); !errors.Is(err, store.ErrNotFound) {
+		t.Errorf("after sweeping: %v; want no job", err)
+	}
+	stop()
+	<-done
+}
+
+func BenchmarkClassSet30(b *testing.B) {
+	s := newSchool(b, 30, 4000, 3000)
+	for b.Loop() {
+		_, file := s.make(b, four)
+		b.ReportMetric(float64(len(file)-len(s.picture)), "bytes-over-picture")
+	}
+}
