@@ -133,6 +133,66 @@ func TestCheckCommand(t *testing.T) {
 	}
 }
 
+// print writes whole files of each kind, and none where it cannot.
+func TestPrintCommand(t *testing.T) {
+	s, err := demo.NewSample()
+	if err != nil {
+		t.Fatal(err)
+	}
+	planFile, err := grid.Encode(s.Plan)
+	if err != nil {
+		t.Fatal(err)
+	}
+	dir := t.TempDir()
+	args := []string{"print", "--plan", write(t, "plan.json", planFile), "--picture", write(t, "p.png", s.Picture), "--paper", "letter"}
+	for _, c := range []struct {
+		more  []string
+		files []string
+		first string
+	}{
+		{[]string{"--out", filepath.Join(dir, "a.pdf")}, []string{"a.pdf"}, "%PDF-"},
+		{[]string{"--out", filepath.Join(dir, "b.svg"), "--pages", "reference,values", "--grey", "--student", "Ζωή"}, []string{"b-1.svg", "b-2.svg"}, "<svg "},
+		{[]string{"--out", filepath.Join(dir, "c.png"), "--pages", "clean", "--pretend", "97x98.5%"}, []string{"c.png"}, "\x89PNG"},
+		{[]string{"--out", filepath.Join(dir, "d.pdf"), "--pages", "sheet,strips,tags,teacher-list", "--picture", "", "--paper", "210x300mm"}, []string{"d.pdf"}, "%PDF-"},
+	} {
+		code, out, stderr := call(append(append([]string{}, args...), c.more...)...)
+		if code != 0 || !strings.Contains(out, `"pages":`) {
+			t.Errorf("%v: exit %d, %s %s", c.more, code, out, stderr)
+			continue
+		}
+		for _, name := range c.files {
+			if b, err := os.ReadFile(filepath.Join(dir, name)); err != nil || !strings.HasPrefix(string(b), c.first) {
+				t.Errorf("%s: %v; want it to begin with %q", name, err, c.first)
+			}
+		}
+	}
+	before, err := os.ReadDir(dir)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, bad := range []struct {
+		more []string
+		say  string
+		code int
+	}{
+		{[]string{"--out", filepath.Join(dir, "x.gif")}, "ends in .pdf, .svg or .png", 2},
+		{[]string{"--out", filepath.Join(dir, "x.pdf"), "--pages", "poster"}, "no page called", 2},
+		{[]string{"--out", filepath.Join(dir, "x.pdf"), "--paper", "A6"}, "choose", 1},
+		{[]string{"--out", filepath.Join(dir, "x.pdf"), "--paper", "moon"}, "wanted the printer's paper", 2},
+		{[]string{"--out", filepath.Join(dir, "x.pdf"), "--picture", ""}, "--picture", 2},
+		{[]string{"--out", filepath.Join(dir, "x.png"), "--pretend", "5x5"}, "--pretend", 2},
+		{[]string{"--out", filepath.Join(dir, "nowhere", "x.pdf")}, "no such file", 1},
+		{nil, "needs --plan and --out", 2},
+	} {
+		if code, out, stderr := call(append(append([]string{}, args...), bad.more...)...); code != bad.code || !strings.Contains(stderr, bad.say) || out != "" {
+			t.Errorf("%v: exit %d, %q %q; want %d saying %q", bad.more, code, out, stderr, bad.code, bad.say)
+		}
+	}
+	if after, err := os.ReadDir(dir); err != nil || len(after) != len(before) {
+		t.Errorf("%d files after failing, %d before: a half file was left", len(after), len(before))
+	}
+}
+
 func TestUsage(t *testing.T) {
 	for _, c := range []struct {
 		args []string

@@ -114,14 +114,11 @@ func checkCommand(_ context.Context, args []string, std streams) error {
 }
 
 func readCheck(planFile, marksFile string) (plan grid.Plan, marks landmarksFile, err error) {
-	b, err := os.ReadFile(planFile)
-	if err != nil {
+	if plan, err = readPlan(planFile); err != nil {
 		return plan, marks, err
 	}
-	if plan, err = grid.Decode(b); err != nil {
-		return plan, marks, fmt.Errorf("%s: %w", planFile, err)
-	}
-	if b, err = os.ReadFile(marksFile); err != nil {
+	b, err := os.ReadFile(marksFile)
+	if err != nil {
 		return plan, marks, err
 	}
 	strict := json.NewDecoder(bytes.NewReader(b))

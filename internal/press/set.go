@@ -242,12 +242,19 @@ func Files(ctx context.Context, s *store.Store, teacher uint64, made Made, role 
 	return files, nil
 }
 
-// grey returns a picture without colour, as JPEG.
+// grey returns an encoded picture without colour, as JPEG.
 func grey(b []byte) ([]byte, error) {
 	img, err := picture.Decode(b)
 	if err != nil {
 		return nil, err
 	}
+	var jpg bytes.Buffer
+	err = jpeg.Encode(&jpg, Grey(img), &jpeg.Options{Quality: 90})
+	return jpg.Bytes(), err
+}
+
+// Grey returns a picture without colour.
+func Grey(img *image.RGBA) *image.Gray {
 	out := image.NewGray(img.Rect)
 	for y := range img.Rect.Dy() {
 		row := img.Pix[y*img.Stride:]
@@ -255,7 +262,5 @@ func grey(b []byte) ([]byte, error) {
 			out.Pix[y*out.Stride+x] = color.GrayModel.Convert(color.RGBA{row[4*x], row[4*x+1], row[4*x+2], 255}).(color.Gray).Y
 		}
 	}
-	var jpg bytes.Buffer
-	err = jpeg.Encode(&jpg, out, &jpeg.Options{Quality: 90})
-	return jpg.Bytes(), err
+	return out
 }
