@@ -3,6 +3,7 @@ package store
 import (
 	"bytes"
 	"context"
+	"database/sql"
 	"errors"
 	"os"
 	"strings"
@@ -140,8 +141,42 @@ func TestOwnersOnly(t *testing.T) {
 			_, err = s.SavePlan(ctx, by, project.ID, p.PlanVersion, "Lamp", "{}")
 			return err
 		},
-		"tick":     func(by uint64) error { return s.Tick(ctx, by, project.ID, class.Students[0].ID, "A1", true) },
-		"check-in": func(by uint64) error { _, err := s.CheckIn(ctx, by, check.ID); return err },
+		"tick":             func(by uint64) error { return s.Tick(ctx, by, project.ID, class.Students[0].ID, "A1", true) },
+		"check-in":         func(by uint64) error { _, err := s.CheckIn(ctx, by, check.ID); return err },
+		"describe picture": func(by uint64) error { return s.DescribePicture(ctx, by, pic.ID, "Lamp", "x", 1) },
+		"offer":            func(by uint64) error { return s.OfferPicture(ctx, by, project.ID, pic.ID) },
+		"frame": func(by uint64) error {
+			if by == owner.ID { // the picture must be on offer
+				if err := s.OfferPicture(ctx, by, project.ID, pic.ID); err != nil {
+					return err
+				}
+			}
+			f := Frame{ProjectID: project.ID, PictureID: pic.ID, Name: "F", Frame: "5,5 2x2"}
+			if err := s.AddFrame(ctx, by, &f); err != nil {
+				return err
+			}
+			return s.RemoveFrame(ctx, by, project.ID, f.ID)
+		},
+		"assign": func(by uint64) error {
+			return s.Assign(ctx, by, Assignment{ProjectID: project.ID, StudentID: class.Students[0].ID})
+		},
+		"describe student": func(by uint64) error { return s.DescribeStudent(ctx, by, class.Students[0].ID, "left", "cm") },
+		"revoke links":     func(by uint64) error { return s.RevokeLinks(ctx, by, class.Students[0].ID) },
+		"job":              func(by uint64) error { return s.AddJob(ctx, by, &PrintJob{ProjectID: project.ID, Spec: "{}"}) },
+		"printer": func(by uint64) error {
+			p := Printer{TeacherID: owner.ID, Name: "P"}
+			if err := s.AddPrinter(ctx, &p); err != nil {
+				return err
+			}
+			return s.RemovePrinter(ctx, by, p.ID)
+		},
+		"set": func(by uint64) error {
+			p := PrintSet{TeacherID: owner.ID, Name: "P", Spec: "{}"}
+			if err := s.AddPrintSet(ctx, &p); err != nil {
+				return err
+			}
+			return s.RemovePrintSet(ctx, by, p.ID)
+		},
 		"add check-in": func(by uint64) error {
 			return s.AddCheckIn(ctx, by, &CheckIn{ProjectID: project.ID, StudentID: class.Students[0].ID, PictureID: pic.ID})
 		},
@@ -159,8 +194,8 @@ func TestOwnersOnly(t *testing.T) {
 	if err := s.Tick(ctx, other.ID, otherProject.ID, class.Students[0].ID, "A1", true); !errors.Is(err, ErrNotFound) {
 		t.Errorf("another's student in a project: %v; want ErrNotFound", err)
 	}
-	if err := s.SetPicture(ctx, other.ID, otherProject.ID, pic.ID); err != nil {
-		t.Fatal(err)
+	if err := s.SetPicture(ctx, other.ID, otherProject.ID, pic.ID); !errors.Is(err, ErrNotFound) {
+		t.Errorf("another's picture for a project: %v; want ErrNotFound", err)
 	}
 	if p, err := s.Project(ctx, other.ID, otherProject.ID); err != nil || p.PictureID != nil {
 		t.Errorf("another's picture in a project: %v, %v; want none", p.PictureID, err)
@@ -241,5 +276,62 @@ func TestMigratingTwiceIsOnce(t *testing.T) {
 			t.Fatal(err)
 		}
 		s.Close()
+	}
+}
+
+// A database of the first version, with things in it, comes forward whole: its
+// picture is on offer in its project, its photo is no reference, its landmark
+// belongs to the picture.
+func TestMigratingForward(t *testing.T) {
+	dsn, ctx := mariadbtest.DSN(t), context.Background()
+	first, err := migrations.ReadFile("migrations/0001_begin.sql")
+	if err != nil {
+		t.Fatal(err)
+	}
+	db, err := sql.Open("mysql", dsn)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer db.Close()
+	for statement := range strings.SplitSeq(string(first)+`
+CREATE TABLE migrations (id VARCHAR(255) NOT NULL PRIMARY KEY);
+INSERT INTO migrations VALUES ('0001_begin');
+INSERT INTO schools VALUES (1, 'Quay', NOW());
+INSERT INTO teachers VALUES (1, 1, 'a@quay.example', 'A', 'x', NOW());
+INSERT INTO classes VALUES (1, 1, '7', NOW());
+INSERT INTO students VALUES (1, 1, 'Ada', NOW());
+INSERT INTO pictures VALUES (1, 1, 'Lamp', 10, 10, 1, REPEAT('x', 32), NOW()), (2, 1, 'photo', 10, 10, 1, REPEAT('y', 32), NOW());
+INSERT INTO projects VALUES (1, 1, 1, 1, 'Lamp', 'normal', 0, NOW(), NOW());
+INSERT INTO landmarks VALUES (1, 1, 'Tip', 1, 5, 5);
+INSERT INTO check_ins VALUES (1, 1, 1, 2, NULL, NULL, 0, NOW());
+`, ";\n") {
+		if strings.TrimSpace(statement) == "" {
+			continue
+		}
+		if _, err := db.Exec(statement); err != nil {
+			t.Fatalf("%s: %v", statement, err)
+		}
+	}
+	s, err := Open(ctx, dsn)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer s.Close()
+	offered, err := s.ProjectPictures(ctx, 1)
+	if err != nil || len(offered) != 1 || offered[0].ID != 1 {
+		t.Errorf("on offer %+v, %v", offered, err)
+	}
+	library, err := s.Library(ctx, 1, "")
+	if err != nil || len(library) != 1 || library[0].ID != 1 {
+		t.Errorf("library %+v, %v; want the lamp alone", library, err)
+	}
+	one := uint64(1)
+	marks, err := s.Landmarks(ctx, 1, &one)
+	if err != nil || len(marks) != 1 {
+		t.Errorf("landmarks %+v, %v", marks, err)
+	}
+	class, err := s.Class(ctx, 1, 1)
+	if err != nil || class.Students[0].Hand != "right" {
+		t.Errorf("student %+v, %v", class.Students, err)
 	}
 }
