@@ -48,7 +48,7 @@ func planCommand(_ context.Context, args []string, std streams) error {
 		return err
 	}
 	if img != nil {
-		plan = plan.WithContrast(survey.Contrast(img, plan), picture.Look(img).Drawing)
+		plan = plan.WithContrast(survey.Contrast(img, plan), picture.Look(img, img).Drawing)
 	}
 	out, err := grid.Encode(plan)
 	if err != nil {

@@ -72,8 +72,24 @@ func (l *loader) people() (err error) {
 	if _, err = l.s.AddStudents(l.ctx, l.teacher.ID, l.class.ID, names); err != nil {
 		return err
 	}
-	l.class, err = l.s.Class(l.ctx, l.teacher.ID, l.class.ID)
-	return err
+	if l.class, err = l.s.Class(l.ctx, l.teacher.ID, l.class.ID); err != nil {
+		return err
+	}
+	for _, left := range []int{3, 11, 17} {
+		if err := l.s.DescribeStudent(l.ctx, l.teacher.ID, l.class.Students[left].ID, "left", ""); err != nil {
+			return err
+		}
+	}
+	return l.printer()
+}
+
+// printer keeps the staff room's, as a ruler on its check page told.
+func (l *loader) printer() error {
+	p := store.Printer{TeacherID: l.teacher.ID, Name: "Staff room", Margin: 5}
+	if err := l.s.AddPrinter(l.ctx, &p); err != nil {
+		return err
+	}
+	return l.s.Correct(l.ctx, store.Correction{PrinterID: p.ID, Paper: "Letter", Across: StaffRoom.Across, Down: StaffRoom.Down})
 }
 
 // keep stores a picture as an upload would be.

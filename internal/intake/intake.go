@@ -46,7 +46,7 @@ func Take(filename string, b []byte, purpose store.Purpose) (store.Picture, []st
 		view := picture.Shrink(img, viewSide)
 		files[1] = encode(store.View, view, asPNG && view == img)
 		files[2] = encode(store.Thumb, picture.Shrink(view, thumbSide), false)
-		facts = picture.Look(img)
+		facts = picture.Look(img, view)
 	})
 	both.Wait()
 	hash := sha256.Sum256(files[0].Bytes)

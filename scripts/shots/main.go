@@ -33,6 +33,8 @@ var views = []view{
 	{"size", "/projects/3?step=size", ""},
 	{"grid", "/projects/1?step=grid", ""},
 	{"marks", "/projects/3?step=marks", ""},
+	{"print", "/projects/3/print", ""},
+	{"printers", "/printers", ""},
 	{"reckoner", "/reckoner/proportion", ""},
 	{"wall", "/projects/3/wall?student=9", ""},
 	{"check-stack", "/projects/3/check", ""},

@@ -28,20 +28,21 @@ const (
 	leastPaper  = 0.5
 	greyApart   = 12 // the largest difference of components that still looks grey
 	mostColour  = 0.01
-	factsSide   = 1600
+	factsSide   = 800
 	darkPicture = 35.0
 )
 
-// Look measures a picture. Its cost is a pass over the pixels while they are shrunk and one over
-// at most 1600 × 1600.
-func Look(img *image.RGBA) Facts {
+// Look measures a picture; small is the same one shrunk, on which tones are
+// measured. Its cost is one pass over at most 800 × 800 pixels,
+// and over the borders of img.
+func Look(img, small *image.RGBA) Facts {
 	inner := Trim(img)
-	img = Shrink(img, factsSide)
+	img = Shrink(small, factsSide)
 	var histogram [101]int
 	coloured, n, sum := 0, 0, 0.0
 	for i := 0; i+3 < len(img.Pix); i += 4 {
 		r, g, b := img.Pix[i], img.Pix[i+1], img.Pix[i+2]
-		l := Lightness(Luminance(r, g, b))
+		l := lightnessOf(Luminance(r, g, b))
 		histogram[int(l+0.5)]++
 		sum += l
 		n++
@@ -66,6 +67,17 @@ func Look(img *image.RGBA) Facts {
 	f.explain(share)
 	return f
 }
+
+// lightnessTable holds Lightness for even steps of luminance.
+var lightnessTable = func() (table [4097]float64) {
+	for i := range table {
+		table[i] = Lightness(float64(i) / 4096)
+	}
+	return table
+}()
+
+// lightnessOf is Lightness from the table: near enough to sort tones.
+func lightnessOf(y float64) float64 { return lightnessTable[int(y*4096+0.5)] }
 
 // paperOf returns the lightness around which most of the picture lies.
 func paperOf(histogram [101]int) int {

@@ -148,7 +148,7 @@ func TestLook(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		f := Look(img)
+		f := Look(img, img)
 		if f.Drawing != drawing || f.Reason == "" || f.ForClass == "" {
 			t.Errorf("%s: %+v; want drawing %v", name, f, drawing)
 		}
@@ -160,7 +160,7 @@ func TestLook(t *testing.T) {
 			night.Pix[i] = 255
 		}
 	}
-	if f := Look(night); !f.Grey || f.Mean > 25 {
+	if f := Look(night, night); !f.Grey || f.Mean > 25 {
 		t.Errorf("a night: %+v; want grey and dark", f)
 	}
 }
@@ -184,7 +184,7 @@ func TestTrim(t *testing.T) {
 	if got := Trim(img); got != inner {
 		t.Errorf("trimmed to %v; want %v", got, inner)
 	}
-	if f := Look(img); f.Inner != [4]int{30, 20, 140, 130} || !f.Bordered(200, 160) {
+	if f := Look(img, img); f.Inner != [4]int{30, 20, 140, 130} || !f.Bordered(200, 160) {
 		t.Errorf("the inside is %v", f.Inner)
 	}
 	// The same on a picture of golang.org/x/image v0.47.0 set on white.
@@ -312,7 +312,8 @@ func BenchmarkLook12MP(b *testing.B) {
 	for i := range img.Pix {
 		img.Pix[i] = uint8(i * 7)
 	}
+	small := Shrink(img, 1600)
 	for b.Loop() {
-		Look(img)
+		Look(img, small)
 	}
 }

@@ -27,23 +27,51 @@ var faces = sync.OnceValue(func() [2]*sfnt.Font {
 
 // TextWidth returns the width in millimetres of words set at size millimetres an em.
 func TextWidth(words string, size float64, bold bool) float64 {
-	face := faces()[0]
+	face := 0
 	if bold {
-		face = faces()[1]
+		face = 1
 	}
+	total := 0.0
+	for _, r := range words {
+		total += advance(face, r)
+	}
+	return total * size
+}
+
+// common is how many of the first letters have their widths worked out once:
+// Latin, Greek and Cyrillic.
+const common = 0x530
+
+var advances = sync.OnceValue(func() *[2][common]float64 {
+	var table [2][common]float64
+	for face := range table {
+		for r := range table[face] {
+			table[face][r] = measured(face, rune(r))
+		}
+	}
+	return &table
+})
+
+// advance returns a letter's width in ems.
+func advance(face int, r rune) float64 {
+	if r >= 0 && r < common {
+		return advances()[face][r]
+	}
+	return measured(face, r)
+}
+
+func measured(face int, r rune) float64 {
 	const em = 1000
 	var buf sfnt.Buffer
-	total := fixed.Int26_6(0)
-	for _, r := range words {
-		glyph, err := face.GlyphIndex(&buf, r)
-		if err != nil {
-			continue
-		}
-		if advance, err := face.GlyphAdvance(&buf, glyph, fixed.I(em), font.HintingNone); err == nil {
-			total += advance
-		}
+	glyph, err := faces()[face].GlyphIndex(&buf, r)
+	if err != nil {
+		return 0
 	}
-	return float64(total) / 64 / em * size
+	width, err := faces()[face].GlyphAdvance(&buf, glyph, fixed.I(em), font.HintingNone)
+	if err != nil {
+		return 0
+	}
+	return float64(width) / 64 / em
 }
 
 // missing stands for a letter that the faces do not have: a name in any script

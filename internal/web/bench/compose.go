@@ -192,7 +192,7 @@ func (b bench) AsideList() asideList { return b.Compose.withProject(b.Project.ID
 
 // thumbnails answers with a page of small boxes of the paper's ratio.
 func (a area) thumbnails(w http.ResponseWriter, r *http.Request) error {
-	p, plan, err := a.planned(r)
+	p, plan, err := a.Planned(r)
 	if err != nil {
 		return err
 	}

@@ -5,12 +5,11 @@ import (
 	"net/http"
 
 	"zestysketch/internal/core/grid"
-	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
 )
 
 func (a area) export(w http.ResponseWriter, r *http.Request) error {
-	p, plan, err := a.planned(r)
+	p, plan, err := a.Planned(r)
 	if err != nil {
 		return err
 	}
@@ -61,20 +60,4 @@ func (a area) take(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	return kit.Go(w, r, kit.ProjectPath(p.ID)+"?step=size")
-}
-
-// planned returns the project in the address with its kept plan.
-func (a area) planned(r *http.Request) (store.Project, grid.Plan, error) {
-	p, err := a.Project(r)
-	if err != nil {
-		return p, grid.Plan{}, err
-	}
-	plan, err := kit.PlanOf(r.Context(), a.Store, p)
-	if err != nil {
-		return p, grid.Plan{}, err
-	}
-	if plan == nil {
-		return p, grid.Plan{}, kit.Ask("This project has no plan yet. Open it, choose the sizes and keep the plan.")
-	}
-	return p, *plan, nil
 }

@@ -38,6 +38,22 @@ func PlanOf(ctx context.Context, s *store.Store, p store.Project) (*grid.Plan, e
 	return &plan, nil
 }
 
+// Planned returns the project in the address with its plan, or asks for one.
+func (k *Kit) Planned(r *http.Request) (store.Project, grid.Plan, error) {
+	p, err := k.Project(r)
+	if err != nil {
+		return p, grid.Plan{}, err
+	}
+	plan, err := PlanOf(r.Context(), k.Store, p)
+	if err == nil && plan == nil {
+		err = Ask("Keep the plan first: this project has no plan yet. Open it, choose the sizes and keep the plan.")
+	}
+	if err != nil {
+		return p, grid.Plan{}, err
+	}
+	return p, *plan, nil
+}
+
 // CountDone returns how many boxes of the plan are ticked. Ticks of boxes that
 // an earlier plan had are not counted.
 func CountDone(p grid.Plan, ticks map[string]bool) (n int) {

@@ -16,7 +16,7 @@ func (a area) queue(w http.ResponseWriter, r *http.Request) error {
 	if err := kit.ReadForm(w, r); err != nil {
 		return err
 	}
-	p, _, err := a.planned(r)
+	p, _, err := a.Planned(r)
 	if err != nil {
 		return err
 	}

@@ -166,27 +166,11 @@ func usual(p grid.Plan) press.Spec {
 	return s
 }
 
-// planned returns the project in the address and its plan.
-func (a area) planned(r *http.Request) (store.Project, grid.Plan, error) {
-	p, err := a.Project(r)
-	if err != nil {
-		return p, grid.Plan{}, err
-	}
-	plan, err := kit.PlanOf(r.Context(), a.Store, p)
-	if err == nil && plan == nil {
-		err = kit.Ask("This project has no plan yet. Open it, choose the sizes and keep the plan.")
-	}
-	if err != nil {
-		return p, grid.Plan{}, err
-	}
-	return p, *plan, nil
-}
-
 func (a area) show(w http.ResponseWriter, r *http.Request) error {
 	if err := kit.ReadForm(w, r); err != nil {
 		return err
 	}
-	p, plan, err := a.planned(r)
+	p, plan, err := a.Planned(r)
 	if err != nil {
 		return err
 	}
@@ -343,7 +327,7 @@ func (a area) asked(w http.ResponseWriter, r *http.Request) (store.Project, pres
 	if err := kit.ReadForm(w, r); err != nil {
 		return store.Project{}, press.Made{}, err
 	}
-	p, plan, err := a.planned(r)
+	p, plan, err := a.Planned(r)
 	if err != nil {
 		return p, press.Made{}, err
 	}

@@ -82,24 +82,8 @@ func newTile(project uint64, plan grid.Plan, s store.Student, ticks map[string]b
 	return t
 }
 
-// planned returns the project in the address and its plan, which is needed to draw.
-func (a area) planned(r *http.Request) (store.Project, grid.Plan, error) {
-	p, err := a.Project(r)
-	if err != nil {
-		return p, grid.Plan{}, err
-	}
-	plan, err := kit.PlanOf(r.Context(), a.Store, p)
-	if err == nil && plan == nil {
-		err = kit.Ask("Keep the plan first: then every student gets a map of its boxes.")
-	}
-	if err != nil {
-		return p, grid.Plan{}, err
-	}
-	return p, *plan, nil
-}
-
 func (a area) show(w http.ResponseWriter, r *http.Request) error {
-	p, plan, err := a.planned(r)
+	p, plan, err := a.Planned(r)
 	if err != nil {
 		return err
 	}
@@ -197,7 +181,7 @@ func (a area) one(r *http.Request, p store.Project, plan grid.Plan) (tile, error
 }
 
 func (a area) desk(w http.ResponseWriter, r *http.Request) error {
-	p, plan, err := a.planned(r)
+	p, plan, err := a.Planned(r)
 	if err != nil {
 		return err
 	}
@@ -216,7 +200,7 @@ func (a area) tick(w http.ResponseWriter, r *http.Request) error {
 	if err := kit.ReadForm(w, r); err != nil {
 		return err
 	}
-	p, plan, err := a.planned(r)
+	p, plan, err := a.Planned(r)
 	if err != nil {
 		return err
 	}
