@@ -1,0 +1,139 @@
+package lesson
+
+import (
+	"errors"
+	"fmt"
+	"slices"
+)
+
+// Day is a date as the number of days since 1 January 1970.
+type Day int
+
+// Weekday returns 0 for Monday to 6 for Sunday.
+func (d Day) Weekday() int { return ((int(d)+3)%7 + 7) % 7 }
+
+// Weekly is a lesson of every week.
+type Weekly struct {
+	Weekday int `json:"weekday"` // 0 Monday to 6 Sunday
+	Start   int `json:"start"`   // minutes after midnight
+	Minutes int `json:"minutes"`
+}
+
+// Calendar says when a class draws.
+type Calendar struct {
+	From, Until Day
+	Weekly      []Weekly
+	Holidays    []Day
+	Setup       int // minutes at the beginning of each lesson that are not drawn
+	Clear       int // and at its end
+}
+
+// ErrCalendar is wrapped by the error of a calendar without lessons.
+var ErrCalendar = errors.New("no lessons")
+
+// Lesson is one lesson on a day.
+type Lesson struct {
+	Day     Day
+	Start   int // minutes after midnight
+	Minutes int
+	Drawing float64 // minutes, setting up and clearing away taken off
+}
+
+// longest calendar, in days: two school years.
+const longestCalendar = 750
+
+// Lessons returns every lesson in order, holidays left out. The error wraps
+// ErrCalendar.
+func (c Calendar) Lessons() ([]Lesson, error) {
+	if c.Until < c.From || c.Until-c.From > longestCalendar {
+		return nil, fmt.Errorf("%w: the last day must come after the first, within two years", ErrCalendar)
+	}
+	if len(c.Weekly) == 0 {
+		return nil, fmt.Errorf("%w: write at least one weekly lesson", ErrCalendar)
+	}
+	var lessons []Lesson
+	for day := c.From; day <= c.Until; day++ {
+		if slices.Contains(c.Holidays, day) {
+			continue
+		}
+		for _, w := range c.Weekly {
+			if w.Weekday != day.Weekday() {
+				continue
+			}
+			drawing := float64(w.Minutes - c.Setup - c.Clear)
+			switch {
+			case w.Minutes <= 0 || w.Minutes > 600 || w.Start < 0 || w.Start+w.Minutes > 24*60:
+				return nil, fmt.Errorf("%w: a lesson is 1 to 600 minutes within one day, got %d", ErrCalendar, w.Minutes)
+			case drawing <= 0:
+				return nil, fmt.Errorf("%w: setting up and clearing away take %d of %d minutes; nothing is left to draw", ErrCalendar, c.Setup+c.Clear, w.Minutes)
+			}
+			lessons = append(lessons, Lesson{day, w.Start, w.Minutes, drawing})
+		}
+	}
+	slices.SortStableFunc(lessons, func(a, b Lesson) int {
+		if a.Day != b.Day {
+			return int(a.Day - b.Day)
+		}
+		return a.Start - b.Start
+	})
+	return lessons, nil
+}
+
+// Part is some minutes of a stage in a lesson.
+type Part struct {
+	Stage   Stage
+	Minutes float64
+	Ends    bool // the stage is finished in this lesson
+}
+
+// Laid is a lesson with what is done in it.
+type Laid struct {
+	Lesson
+	Parts []Part
+}
+
+// Lay lays stages over lessons one after the other. What does not fit is
+// returned in minutes.
+func Lay(stages []Stage, lessons []Lesson) (laid []Laid, over float64) {
+	i, rest := 0, 0.0
+	if len(stages) > 0 {
+		rest = stages[0].Minutes
+	}
+	for _, l := range lessons {
+		one, room := Laid{Lesson: l}, l.Drawing
+		for i < len(stages) && room > 0 {
+			part := min(rest, room)
+			room, rest = room-part, rest-part
+			if part > 0 {
+				one.Parts = append(one.Parts, Part{stages[i], part, rest <= 0})
+			}
+			if rest <= 0 {
+				if i++; i < len(stages) {
+					rest = stages[i].Minutes
+				}
+			}
+		}
+		laid = append(laid, one)
+	}
+	if i < len(stages) {
+		over = rest
+		for _, s := range stages[i+1:] {
+			over += s.Minutes
+		}
+	}
+	return laid, over
+}
+
+// MinutesLeft returns the drawing minutes of lessons from a moment on: a
+// lesson that has begun counts for what is left of it.
+func MinutesLeft(lessons []Lesson, day Day, minute int) (left float64) {
+	for _, l := range lessons {
+		switch {
+		case l.Day > day || l.Day == day && l.Start >= minute:
+			left += l.Drawing
+		case l.Day == day:
+			left += min(l.Drawing, max(0, float64(l.Start+l.Minutes-minute)))
+		}
+	}
+	return left
+}

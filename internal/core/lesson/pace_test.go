@@ -1,0 +1,331 @@
+package lesson
+
+import (
+	"errors"
+	"fmt"
+	"math"
+	"math/rand/v2"
+	"slices"
+	"strings"
+	"testing"
+)
+
+func near(a, b, by float64) bool { return math.Abs(a-b) <= by }
+
+// Worked by hand. One student, boxes of weight 1 in 2 and 8 minutes: their
+// logarithms are 0.693 and 2.079, mean 1.386. Noise is pooled with the belief
+// of 0.25 on six: (1.5 + 2 × 0.693²) ÷ 7 = 0.3516. The middle is the mean
+// itself; between is 0.16, unsure 0.16 of one student, so the prior and the mean
+// agree and the pace is e^1.386 = 4 minutes.
+func TestLearnByHand(t *testing.T) {
+	c := Learn(map[uint64][]Worked{1: {{1, 2}, {1, 8}}})
+	p := c.Students[1]
+	if !near(c.Noise, 0.3516, 1e-4) || !near(p.PerBox(), 4, 1e-9) || p.Boxes != 2 {
+		t.Errorf("noise %v, %v minutes a box; want 0.3516 and 4", c.Noise, p.PerBox())
+	}
+	// Ten boxes of weight 1: 10 × 4 × e^(0.3516/2) = 47.7 on average, the median a little less.
+	w := make([]float64, 10)
+	for i := range w {
+		w[i] = 1
+	}
+	r := c.Forecast(p, w)
+	spread := math.Log1p((math.Exp(0.35160) - 1) / 10)
+	if want := 40 * math.Exp(0.35160/2-spread/2); !near(r.Middle, want, 0.02) || !(r.Low < r.Middle && r.Middle < r.High) {
+		t.Errorf("forecast %+v; want %.2f in the middle", r, want)
+	}
+	if none := c.Forecast(p, nil); none != (Range{}) {
+		t.Errorf("nothing to draw takes %+v", none)
+	}
+}
+
+// Nobody has drawn yet: three minutes a box, and a wide range. One box each
+// draws nobody far from the others.
+func TestLearnFromLittle(t *testing.T) {
+	c := Learn(map[uint64][]Worked{1: nil, 2: nil})
+	if p := c.Students[1]; !near(p.PerBox(), usualMinutes, 1e-9) || p.LogVar < usualBetween {
+		t.Errorf("an unknown student draws a box in %v minutes, variance %v", p.PerBox(), p.LogVar)
+	}
+	c = Learn(map[uint64][]Worked{1: {{1, 1}}, 2: {{1, 9}}, 3: {{0, 5}, {1, -2}}})
+	if one, two := c.Students[1].PerBox(), c.Students[2].PerBox(); !(one > 1 && one < two && two < 9) {
+		t.Errorf("after one box each: %v and %v minutes; want both drawn together", one, two)
+	}
+}
+
+// simulate draws classes of known pace: students differ, boxes differ, and the
+// truth is how long the rest took. It returns how often the forecast's range
+// held it.
+func simulate(rng *rand.Rand, students, drawn, left int, noise, between float64) (inside, all int) {
+	worked, truth := map[uint64][]Worked{}, map[uint64]float64{}
+	weights := make([]float64, left)
+	for i := range weights {
+		weights[i] = 0.4 + 1.2*rng.Float64()
+	}
+	middle := math.Log(1.5 + 3*rng.Float64())
+	for s := range students {
+		pace := middle + rng.NormFloat64()*between
+		minutes := func(w float64) float64 { return w * math.Exp(pace+rng.NormFloat64()*noise) }
+		id := uint64(s)
+		worked[id] = nil
+		for range drawn {
+			w := 0.4 + 1.2*rng.Float64()
+			worked[id] = append(worked[id], Worked{w, minutes(w)})
+		}
+		for _, w := range weights {
+			truth[id] += minutes(w)
+		}
+	}
+	c := Learn(worked)
+	for id, p := range c.Students {
+		r := c.Forecast(p, weights)
+		all++
+		if truth[id] >= r.Low && truth[id] <= r.High {
+			inside++
+		}
+	}
+	return inside, all
+}
+
+// Simulated classes of known pace: the range that says eight in ten holds
+// between seven and nine in ten, for quick and slow rooms, early and late.
+func TestForecastCovers(t *testing.T) {
+	rng := rand.New(rand.NewPCG(11, 4))
+	for _, c := range []struct {
+		students, drawn, left int
+		noise, between        float64
+	}{{24, 3, 40, 0.5, 0.35}, {24, 12, 30, 0.5, 0.45}, {30, 30, 8, 0.35, 0.35}, {16, 1, 20, 0.6, 0.3}, {24, 20, 5, 0.7, 0.5}} {
+		inside, all := 0, 0
+		for range 60 {
+			i, a := simulate(rng, c.students, c.drawn, c.left, c.noise, c.between)
+			inside, all = inside+i, all+a
+		}
+		if share := float64(inside) / float64(all); share < 0.7 || share > 0.9 {
+			t.Errorf("%+v: the range holds %.0f %%; want 70 to 90", c, share*100)
+		}
+	}
+}
+
+func TestJudgeAndHelp(t *testing.T) {
+	for _, c := range []struct {
+		r    Range
+		left float64
+		want Prospect
+	}{
+		{Range{}, 0, Finished}, {Range{50, 60, 80}, 40, WillNot}, {Range{50, 60, 80}, 55, MayNot},
+		{Range{50, 60, 80}, 70, Likely}, {Range{50, 60, 80}, 85, Sure}, {Range{50, 60, 80}, 200, Early},
+	} {
+		if got := Judge(c.r, c.left); got != c.want {
+			t.Errorf("%+v in %v minutes: %s; want %s", c.r, c.left, got, c.want)
+		}
+		h := HelpFor(c.r, c.left, 20)
+		if h.Why == "" || c.want != Sure && c.want != Likely && len(h.Ideas) == 0 {
+			t.Errorf("%s: no help in %+v", c.want, h)
+		}
+	}
+	if h := HelpFor(Range{90, 100, 130}, 50, 20); !strings.Contains(h.Ideas[0], "10 of the 20 boxes") || !strings.Contains(h.Ideas[1], "50 minutes") {
+		t.Errorf("half the time: %q", h.Ideas)
+	}
+}
+
+func TestWeights(t *testing.T) {
+	w := Weights([]float64{0.7, 0.1, 0.1, 0.1}, 4)
+	if !near(sum(w), 4, 1e-9) || !(w[0] > w[1]) || w[1] < bareBox {
+		t.Errorf("weights %v; want the crowded box heavier, mean 1", w)
+	}
+	if even := Weights(nil, 3); !slices.Equal(even, []float64{1, 1, 1}) {
+		t.Errorf("without detail %v", even)
+	}
+}
+
+// A lesson from 10 to 50: boxes at 14 and 20 took 4 and 6 minutes, two at 30
+// share the ten before them by weight; after it, a box 20 minutes later counts
+// and one after a night does not.
+func TestWorkOf(t *testing.T) {
+	got := WorkOf([]Ticked{{20, 1}, {14, 1}, {30, 1}, {30.2, 3}, {70, 2}, {90, 1}, {900, 1}}, []Span{{10, 50}})
+	want := []Worked{{1, 4}, {1, 6}, {1, 2.5}, {3, 7.5}, {1, 20}}
+	if len(got) != len(want) {
+		t.Fatalf("%v; want %v", got, want)
+	}
+	for i, w := range want {
+		if !near(got[i].Minutes, w.Minutes, 1e-9) || got[i].Weight != w.Weight {
+			t.Errorf("box %d: %v; want %v", i, got[i], w)
+		}
+	}
+}
+
+func TestRoad(t *testing.T) {
+	r, err := NewRoad().Check()
+	if err != nil {
+		t.Fatal(err)
+	}
+	done, verdicts := map[StageKind]bool{}, map[StageKind]Verdict{}
+	if p := r.Where(done, verdicts); p.Stage.Kind != Pick || p.Number != 1 {
+		t.Errorf("at the start: %+v", p)
+	}
+	done[Pick], done[Compose], done[MarkUp] = true, true, true
+	if p := r.Where(done, verdicts); p.Stage.Kind != MarkUp || !p.Waiting || !strings.Contains(p.Closed, "Draw box by box") {
+		t.Errorf("marked up and not looked at: %+v", p)
+	}
+	if r.Open(Draw, done, verdicts) || !r.Open(MarkUp, done, verdicts) {
+		t.Error("drawing is open before the grid was looked at")
+	}
+	verdicts[MarkUp] = Again
+	if p := r.Where(done, verdicts); !p.Waiting || !p.Again {
+		t.Errorf("to be mended: %+v", p)
+	}
+	verdicts[MarkUp] = Passed
+	if p := r.Where(done, verdicts); p.Stage.Kind != Draw || !r.Open(Draw, done, verdicts) {
+		t.Errorf("passed: %+v", p)
+	}
+	verdicts[MarkUp] = TakenBack
+	if r.Open(Draw, done, verdicts) {
+		t.Error("a verdict taken back still opens drawing")
+	}
+	for _, s := range r.On() {
+		done[s.Kind], verdicts[s.Kind] = true, Passed
+	}
+	if p := r.Where(done, verdicts); !p.Done {
+		t.Errorf("at the end: %+v", p)
+	}
+	for i, s := range r.Stages {
+		if s.Kind == Ink {
+			r.Stages[i].On = true
+		}
+	}
+	inked, err := r.Check()
+	if err != nil || !slices.ContainsFunc(inked.Stages, func(s Stage) bool { return s.Kind == Check && s.Checkpoint == beforeInk }) {
+		t.Errorf("with ink, nothing is approved for it: %v", err)
+	}
+	for name, bad := range map[string]func(*Road){
+		"no stages":     func(r *Road) { r.Stages = nil },
+		"other order":   func(r *Road) { r.Stages[0], r.Stages[1] = r.Stages[1], r.Stages[0] },
+		"no minutes":    func(r *Road) { r.Stages[3].Minutes = 0 },
+		"NaN":           func(r *Road) { r.Stages[3].Minutes = math.NaN() },
+		"no drawing":    func(r *Road) { r.Stages[3].On = false },
+		"other outline": func(r *Road) { r.Outline = "sideways" },
+	} {
+		road := NewRoad()
+		bad(&road)
+		if _, err := road.Check(); !errors.Is(err, ErrRoad) {
+			t.Errorf("%s: %v; want ErrRoad", name, err)
+		}
+	}
+	for _, s := range NewRoad().Stages {
+		if s.Name() == "" || s.Board() == "" {
+			t.Errorf("%s has no words", s.Kind)
+		}
+		if c := s.Cautions(); len(c) > 0 && c[len(c)-1] != Defer {
+			t.Errorf("%s: the cautions do not defer to the school", s.Kind)
+		}
+	}
+}
+
+// 24 November 2026 is a Tuesday (day 20781); 20 July 1969 was a Sunday.
+func TestWeekdays(t *testing.T) {
+	if Day(20781).Weekday() != 1 || Day(-165).Weekday() != 6 || Day(0).Weekday() != 3 {
+		t.Errorf("weekdays %d %d %d; want Tuesday, Sunday, Thursday", Day(20781).Weekday(), Day(-165).Weekday(), Day(0).Weekday())
+	}
+}
+
+// Worked by hand: Tuesdays and Thursdays of 50 minutes with 5 to set up and 5
+// to clear away give 40 of drawing; 30 + 60 + 20 minutes fall as 30 + 10, 40,
+// 10 + 20, and nothing moves when a lesson falls out but what comes after it.
+func TestCalendar(t *testing.T) {
+	c := Calendar{From: 20781, Until: 20781 + 13, Weekly: []Weekly{{1, 540, 50}, {3, 600, 50}}, Setup: 5, Clear: 5}
+	lessons, err := c.Lessons()
+	if err != nil || len(lessons) != 4 || lessons[0].Drawing != 40 {
+		t.Fatalf("%+v, %v; want four of 40 minutes", lessons, err)
+	}
+	stages := []Stage{{Kind: Compose, On: true, Minutes: 30}, {Kind: Draw, On: true, Minutes: 60}, {Kind: Check, On: true, Minutes: 20}}
+	show := func(laid []Laid) (s string) {
+		for _, l := range laid {
+			for _, p := range l.Parts {
+				s += fmt.Sprintf("%s %g ", p.Stage.Kind, p.Minutes)
+			}
+			s += "| "
+		}
+		return s
+	}
+	laid, over := Lay(stages, lessons)
+	if got := show(laid); got != "compose 30 draw 10 | draw 40 | draw 10 check 20 | | " || over != 0 {
+		t.Errorf("laid %s over %v", got, over)
+	}
+	c.Holidays = []Day{lessons[1].Day, lessons[3].Day}
+	fewer, err := c.Lessons()
+	if err != nil {
+		t.Fatal(err)
+	}
+	if laid, over := Lay(stages, fewer); show(laid) != "compose 30 draw 10 | draw 40 | " || over != 30 {
+		t.Errorf("with lessons out: %s over %v; want 30 left", show(laid), over)
+	}
+	if got := MinutesLeft(lessons, lessons[0].Day, 540+30); got != 20+3*40 {
+		t.Errorf("half way through the first, %v minutes are left; want 140", got)
+	}
+	for name, bad := range map[string]Calendar{
+		"no weekly lesson": {From: 1, Until: 9},
+		"backwards":        {From: 9, Until: 1, Weekly: c.Weekly},
+		"endless":          {From: 0, Until: 90000, Weekly: c.Weekly},
+		"no minutes":       {From: 20781, Until: 20790, Weekly: []Weekly{{1, 540, 0}}},
+		"all setting up":   {From: 20781, Until: 20790, Weekly: []Weekly{{1, 540, 10}}, Setup: 10},
+		"over midnight":    {From: 20781, Until: 20790, Weekly: []Weekly{{1, 1420, 50}}},
+	} {
+		if l, err := bad.Lessons(); !errors.Is(err, ErrCalendar) {
+			t.Errorf("%s: %v, %v; want ErrCalendar", name, l, err)
+		}
+	}
+}
+
+// Law: laying never loses or invents a minute.
+func TestLayKeepsMinutes(t *testing.T) {
+	rng := rand.New(rand.NewPCG(5, 6))
+	for range 300 {
+		var stages []Stage
+		var lessons []Lesson
+		want, have := 0.0, 0.0
+		for range rng.IntN(8) {
+			m := float64(1 + rng.IntN(90))
+			stages, want = append(stages, Stage{Kind: Draw, On: true, Minutes: m}), want+m
+		}
+		for i := range rng.IntN(8) {
+			d := float64(1 + rng.IntN(60))
+			lessons, have = append(lessons, Lesson{Day: Day(i), Minutes: int(d), Drawing: d}), have+d
+		}
+		laid, over := Lay(stages, lessons)
+		for _, l := range laid {
+			in := 0.0
+			for _, p := range l.Parts {
+				in += p.Minutes
+			}
+			if in > l.Drawing+1e-9 {
+				t.Fatalf("%v minutes in a lesson of %v", in, l.Drawing)
+			}
+			want -= in
+		}
+		if !near(want, over, 1e-9) {
+			t.Fatalf("%v minutes are left, said %v", want, over)
+		}
+	}
+}
+
+func TestFirstTo(t *testing.T) {
+	seats := []Seat{
+		{ID: 1, PerBox: 3, SinceTick: 2, Prospect: Sure},
+		{ID: 2, Hand: 4},
+		{ID: 3, Place: Place{Waiting: true, Stage: Stage{Kind: MarkUp}}},
+		{ID: 4, PerBox: 2, SinceTick: 14, Prospect: Likely},
+		{ID: 5, Hand: 9},
+		{ID: 6, Prospect: WillNot, PerBox: 3},
+		{ID: 7, Absent: true, Hand: 50},
+		{ID: 8, Flag: "pen leaks"},
+		{ID: 9, Place: Place{Waiting: true, Again: true}, Prospect: Early},
+	}
+	var order []uint64
+	for _, n := range FirstTo(seats) {
+		order = append(order, n.ID)
+		if n.Score > 0 && n.Reason == "" {
+			t.Errorf("student %d needs help without a reason", n.ID)
+		}
+	}
+	if want := []uint64{5, 2, 3, 8, 4, 6, 9, 1, 7}; !slices.Equal(order, want) {
+		t.Errorf("first to %v; want %v", order, want)
+	}
+}
