@@ -102,7 +102,7 @@ func (s serveFlags) serve(ctx context.Context, listener net.Listener, std stream
 	}
 	defer func() { err = errors.Join(err, stop()) }()
 	log := slog.New(slog.NewTextHandler(std.err, nil))
-	routes, err := web.New(db, log, web.Options{HTTPS: s.https})
+	routes, err := web.New(db, log, web.Options{HTTPS: s.https, Done: ctx.Done()})
 	if err != nil {
 		return err
 	}

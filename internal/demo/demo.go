@@ -8,6 +8,7 @@ import (
 	"fmt"
 	"image/png"
 	"math/rand/v2"
+	"time"
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/picture"
@@ -144,20 +145,17 @@ func (l *loader) project(sc scene, ask grid.Request) error {
 	return l.halfWay(p, plan, sc)
 }
 
-// halfWay ticks each student's boxes, row by row at their own pace, and checks
-// three drawings in.
+// halfWay has the class at work, and checks three drawings in.
 func (l *loader) halfWay(p store.Project, plan grid.Plan, sc scene) error {
-	cells := plan.Cells()
-	for i, s := range l.class.Students {
-		n := int(float64(len(cells)) * (0.15 + 0.7*l.rng.Float64()))
-		if i == 5 {
-			n = len(cells) // one is done early
-		}
-		for _, c := range cells[:n] {
-			if err := l.s.Tick(l.ctx, l.teacher.ID, p.ID, s.ID, c.Label, true); err != nil {
-				return err
-			}
-		}
+	now := time.Now()
+	if err := l.calendar(now); err != nil {
+		return err
+	}
+	if err := l.draw(p, plan, now); err != nil {
+		return err
+	}
+	if err := l.stages(p); err != nil {
+		return err
 	}
 	marks, err := l.s.Landmarks(l.ctx, p.ID, p.PictureID)
 	if err != nil {

@@ -93,6 +93,12 @@ func (p Plans) Of(student uint64) grid.Plan {
 	return p.Class
 }
 
+// IsClass reports whether a student draws by the class's own plan.
+func (p Plans) IsClass(student uint64) bool {
+	_, own := p.own[student]
+	return !own
+}
+
 // PictureOf returns the picture that a student draws from; nil for none.
 func (p Plans) PictureOf(student uint64) *store.Picture {
 	if a := p.given[student]; a.Picture != nil {

@@ -32,8 +32,9 @@ func (w Worker) Run(ctx context.Context) {
 	for {
 		if time.Since(swept) > time.Hour {
 			swept = time.Now()
-			if err := w.Store.SweepJobs(ctx, swept.UTC().Add(-keep)); err != nil && ctx.Err() == nil {
-				w.Log.Error("forgetting old class sets", "error", err)
+			err := errors.Join(w.Store.SweepJobs(ctx, swept.UTC().Add(-keep)), w.Store.SweepChanges(ctx, swept.UTC().Add(-keep)))
+			if err != nil && ctx.Err() == nil {
+				w.Log.Error("forgetting what is old", "error", err)
 			}
 		}
 		job, ok, err := w.Store.TakeJob(ctx)

@@ -1,6 +1,7 @@
 package store
 
 import (
+	"cmp"
 	"context"
 	"strings"
 
@@ -49,4 +50,73 @@ func (s *Store) AddStudents(ctx context.Context, teacher, class uint64, names []
 		return nil
 	})
 	return added, err
+}
+
+// Enrol is one student of a list that is taken into a class.
+type Enrol struct {
+	Name, OutsideID, Team, Hand string
+}
+
+// Enrolled says what taking a list in did.
+type Enrolled struct{ New, Known int }
+
+// ImportStudents takes a list into one of the teacher's classes. A student is
+// known by the list's own id, else by name; a known one keeps what the list
+// does not say. Taking a list in twice adds nobody.
+func (s *Store) ImportStudents(ctx context.Context, teacher, class uint64, list []Enrol) (done Enrolled, err error) {
+	if _, err := s.Class(ctx, teacher, class); err != nil {
+		return done, err
+	}
+	err = s.change(ctx, func(tx *gorm.DB) error {
+		done = Enrolled{}
+		var there []Student
+		if err := tx.Where("class_id = ?", class).Find(&there).Error; err != nil {
+			return err
+		}
+		byID, byName := map[string]*Student{}, map[string]*Student{}
+		for i := range there {
+			byName[strings.ToLower(there[i].Name)] = &there[i]
+			if id := there[i].OutsideID; id != nil {
+				byID[*id] = &there[i]
+			}
+		}
+		for _, e := range list {
+			known := byID[e.OutsideID]
+			if known == nil || e.OutsideID == "" {
+				known = byName[strings.ToLower(e.Name)]
+			}
+			if known != nil {
+				done.Known++
+				if err := tx.Model(known).Updates(e.says()).Error; err != nil {
+					return err
+				}
+				continue
+			}
+			one := Student{ClassID: class, Name: e.Name, Hand: cmp.Or(e.Hand, "right"), Team: e.Team}
+			if e.OutsideID != "" {
+				one.OutsideID = &e.OutsideID
+			}
+			if err := tx.Create(&one).Error; err != nil {
+				return err
+			}
+			byName[strings.ToLower(one.Name)] = &one
+			done.New++
+		}
+		return nil
+	})
+	return done, err
+}
+
+// says returns what a list says of a known student.
+func (e Enrol) says() map[string]any {
+	values := map[string]any{}
+	for column, v := range map[string]string{"team": e.Team, "hand": e.Hand, "outside_id": e.OutsideID} {
+		if v != "" {
+			values[column] = v
+		}
+	}
+	if len(values) == 0 {
+		values["name"] = gorm.Expr("name") // nothing to change
+	}
+	return values
 }

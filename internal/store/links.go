@@ -16,10 +16,15 @@ const linkBytes = 16
 // AddLink makes a link for a student of a project that the caller has fetched,
 // and returns its secret, which is kept nowhere.
 func (s *Store) AddLink(ctx context.Context, project, student uint64) (string, error) {
+	secret := secret()
+	return secret, s.with(ctx).Create(&StudentLink{Hash: linkHash(secret), ProjectID: project, StudentID: student}).Error
+}
+
+// secret returns letters that nobody guesses.
+func secret() string {
 	b := make([]byte, linkBytes)
 	rand.Read(b) // never fails
-	secret := strings.ToLower(base32.StdEncoding.WithPadding(base32.NoPadding).EncodeToString(b))
-	return secret, s.with(ctx).Create(&StudentLink{Hash: linkHash(secret), ProjectID: project, StudentID: student}).Error
+	return strings.ToLower(base32.StdEncoding.WithPadding(base32.NoPadding).EncodeToString(b))
 }
 
 func linkHash(secret string) []byte {

@@ -3,6 +3,7 @@ package store
 import (
 	"time"
 
+	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/core/picture"
 )
 
@@ -37,8 +38,12 @@ type Student struct {
 	ID        uint64
 	ClassID   uint64
 	Name      string
-	Hand      string // right or left
-	Units     string // in, cm or mm where they read other units than the class; else empty
+	Hand      string  // right or left
+	Units     string  // in, cm or mm where they read other units than the class; else empty
+	OutsideID *string // as the school's own list knows them
+	Team      string  // a group within the class
+	Home      string  // what they have at home, words with commas
+	Needs     string  // larger boxes, high contrast, fewer boxes
 	CreatedAt time.Time
 }
 
@@ -105,7 +110,8 @@ type Project struct {
 	Picture     *Picture
 	Name        string
 	Looseness   Looseness
-	PlanVersion int // 0 where there is no plan yet
+	PlanVersion int          // 0 where there is no plan yet
+	Road        *lesson.Road `gorm:"serializer:json"` // nil for the usual one
 	CreatedAt   time.Time
 	UpdatedAt   time.Time
 }
@@ -241,4 +247,72 @@ type StudentLink struct {
 	ProjectID uint64
 	StudentID uint64
 	CreatedAt time.Time
+}
+
+// ProjectClass is a class that draws a project; one may have several.
+type ProjectClass struct {
+	ProjectID uint64 `gorm:"primaryKey"`
+	ClassID   uint64 `gorm:"primaryKey"`
+}
+
+// StageRecord says that a student has done a stage.
+type StageRecord struct {
+	ProjectID uint64           `gorm:"primaryKey"`
+	StudentID uint64           `gorm:"primaryKey"`
+	Stage     lesson.StageKind `gorm:"primaryKey"`
+	DoneAt    time.Time
+}
+
+// Verdict is what was said at a checkpoint, the last one counting. Seen is the
+// id of the verdict that its giver saw before, 0 for none: two who decide at
+// once do not both have the last word.
+type Verdict struct {
+	ID        uint64
+	ProjectID uint64
+	StudentID uint64
+	Stage     lesson.StageKind
+	Verdict   lesson.Verdict
+	ByWhom    string
+	Note      string
+	Seen      uint64
+	CreatedAt time.Time
+}
+
+// Seat is a student's raised hand and the teacher's flag.
+type Seat struct {
+	ProjectID uint64 `gorm:"primaryKey"`
+	StudentID uint64 `gorm:"primaryKey"`
+	HandAt    *time.Time
+	Flag      string
+}
+
+// Absence is a student missing on a day.
+type Absence struct {
+	StudentID uint64 `gorm:"primaryKey"`
+	Day       string `gorm:"primaryKey"` // 2006-01-02
+}
+
+// Note is something written down of a project's lesson, or of one student in it.
+type Note struct {
+	ID        uint64
+	ProjectID uint64
+	StudentID *uint64
+	Words     string
+	CreatedAt time.Time
+}
+
+// Change says that something of a student in a project has changed, for walls
+// that look.
+type Change struct {
+	ID        uint64
+	ProjectID uint64
+	StudentID uint64
+	CreatedAt time.Time
+}
+
+// Calendar is when a class has its lessons, and the secret of its feed.
+type Calendar struct {
+	ClassID  uint64          `gorm:"primaryKey"`
+	Calendar lesson.Calendar `gorm:"serializer:json"`
+	Feed     string
 }

@@ -47,12 +47,19 @@ const mostListed = 200
 // that was looked for, the newest first, 200 at most.
 func (s *Store) Library(ctx context.Context, teacher uint64, words string) (pictures []Picture, err error) {
 	q := s.with(ctx).Where("teacher_id = ? AND purpose = ?", teacher, ForReference)
-	for _, word := range strings.Fields(words) {
-		like := "%" + strings.NewReplacer("\\", "\\\\", "%", "\\%", "_", "\\_").Replace(word) + "%"
+	for _, like := range likes(words) {
 		q = q.Where("name LIKE ? OR tags LIKE ?", like, like)
 	}
 	err = q.Order("id DESC").Limit(mostListed).Find(&pictures).Error
 	return pictures, err
+}
+
+// likes returns a pattern for each word that is looked for.
+func likes(words string) (patterns []string) {
+	for _, word := range strings.Fields(words) {
+		patterns = append(patterns, "%"+strings.NewReplacer("\\", "\\\\", "%", "\\%", "_", "\\_").Replace(word)+"%")
+	}
+	return patterns
 }
 
 // DescribePicture changes what the teacher says of a picture.

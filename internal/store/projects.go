@@ -6,6 +6,9 @@ import (
 	"time"
 
 	"gorm.io/gorm"
+	"gorm.io/gorm/clause"
+
+	"zestysketch/internal/core/lesson"
 )
 
 // Projects returns the teacher's projects with picture and class, the newest first.
@@ -38,8 +41,16 @@ func (s *Store) AddProject(ctx context.Context, p *Project) error {
 	}
 	return s.change(ctx, func(tx *gorm.DB) error {
 		p.ID = 0
-		if err := tx.Omit("Class", "Picture").Create(p).Error; err != nil || p.PictureID == nil {
+		if err := tx.Omit("Class", "Picture").Create(p).Error; err != nil {
 			return err
+		}
+		if p.ClassID != nil {
+			if err := tx.Create(&ProjectClass{p.ID, *p.ClassID}).Error; err != nil {
+				return err
+			}
+		}
+		if p.PictureID == nil {
+			return nil
 		}
 		return tx.Create(&ProjectPicture{p.ID, *p.PictureID}).Error
 	})
@@ -56,9 +67,16 @@ func (s *Store) SetPicture(ctx context.Context, teacher, project, picture uint64
 	})
 }
 
-// SetClass gives a project a class of the same teacher.
+// SetClass gives a project a class of the same teacher, beside those it has,
+// and shows it.
 func (s *Store) SetClass(ctx context.Context, teacher, project, class uint64) error {
 	if _, err := s.Class(ctx, teacher, class); err != nil {
+		return err
+	}
+	if err := s.owns(ctx, teacher, project); err != nil {
+		return err
+	}
+	if err := s.with(ctx).Clauses(clause.OnConflict{DoNothing: true}).Create(&ProjectClass{project, class}).Error; err != nil {
 		return err
 	}
 	return s.update(ctx, teacher, project, map[string]any{"class_id": class})
@@ -105,4 +123,19 @@ func (s *Store) SavePlan(ctx context.Context, teacher, project uint64, seen int,
 		return tx.Create(&Plan{ProjectID: project, Version: seen + 1, JSON: json, CreatedAt: time.Now().UTC()}).Error
 	})
 	return seen + 1, err
+}
+
+// ProjectClasses returns the classes that draw a project that the caller has fetched.
+func (s *Store) ProjectClasses(ctx context.Context, project uint64) (classes []Class, err error) {
+	err = s.with(ctx).Joins("JOIN project_classes ON project_classes.class_id = classes.id").
+		Where("project_classes.project_id = ?", project).Order("classes.id").Find(&classes).Error
+	return classes, err
+}
+
+// SetRoad gives one of the teacher's projects its stages.
+func (s *Store) SetRoad(ctx context.Context, teacher, project uint64, road lesson.Road) error {
+	if err := s.owns(ctx, teacher, project); err != nil {
+		return err
+	}
+	return s.with(ctx).Model(&Project{ID: project}).Select("Road").Updates(Project{Road: &road}).Error
 }

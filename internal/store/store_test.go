@@ -9,6 +9,7 @@ import (
 	"strings"
 	"sync"
 	"testing"
+	"time"
 
 	"zestysketch/internal/mariadb/mariadbtest"
 )
@@ -91,7 +92,7 @@ func TestTicksAreSavedOnce(t *testing.T) {
 	var all sync.WaitGroup
 	for range 20 {
 		all.Go(func() {
-			if err := s.Tick(ctx, teacher.ID, project.ID, student, "C4", true); err != nil {
+			if err := s.Tick(ctx, teacher.ID, project.ID, student, "C4", true, time.Now()); err != nil {
 				t.Error(err)
 			}
 		})
@@ -102,7 +103,7 @@ func TestTicksAreSavedOnce(t *testing.T) {
 		t.Errorf("ticks %v, %v; want C4 once", done, err)
 	}
 	for range 2 {
-		if err := s.Tick(ctx, teacher.ID, project.ID, student, "C4", false); err != nil {
+		if err := s.Tick(ctx, teacher.ID, project.ID, student, "C4", false, time.Now()); err != nil {
 			t.Error(err)
 		}
 	}
@@ -141,7 +142,9 @@ func TestOwnersOnly(t *testing.T) {
 			_, err = s.SavePlan(ctx, by, project.ID, p.PlanVersion, "Lamp", "{}")
 			return err
 		},
-		"tick":             func(by uint64) error { return s.Tick(ctx, by, project.ID, class.Students[0].ID, "A1", true) },
+		"tick": func(by uint64) error {
+			return s.Tick(ctx, by, project.ID, class.Students[0].ID, "A1", true, time.Now())
+		},
 		"check-in":         func(by uint64) error { _, err := s.CheckIn(ctx, by, check.ID); return err },
 		"describe picture": func(by uint64) error { return s.DescribePicture(ctx, by, pic.ID, "Lamp", "x", 1) },
 		"offer":            func(by uint64) error { return s.OfferPicture(ctx, by, project.ID, pic.ID) },
@@ -191,7 +194,7 @@ func TestOwnersOnly(t *testing.T) {
 	if err := s.SetClass(ctx, owner.ID, project.ID, otherClass.ID); !errors.Is(err, ErrNotFound) {
 		t.Errorf("another's class in a project: %v; want ErrNotFound", err)
 	}
-	if err := s.Tick(ctx, other.ID, otherProject.ID, class.Students[0].ID, "A1", true); !errors.Is(err, ErrNotFound) {
+	if err := s.Tick(ctx, other.ID, otherProject.ID, class.Students[0].ID, "A1", true, time.Now()); !errors.Is(err, ErrNotFound) {
 		t.Errorf("another's student in a project: %v; want ErrNotFound", err)
 	}
 	if err := s.SetPicture(ctx, other.ID, otherProject.ID, pic.ID); !errors.Is(err, ErrNotFound) {

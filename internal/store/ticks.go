@@ -9,24 +9,48 @@ import (
 )
 
 // Tick records that a student has, or has not, done a box of one of the
-// teacher's projects. Saying it twice changes nothing.
-func (s *Store) Tick(ctx context.Context, teacher, project, student uint64, label string, done bool) error {
+// teacher's projects, and when. Saying it twice changes nothing.
+func (s *Store) Tick(ctx context.Context, teacher, project, student uint64, label string, done bool, at time.Time) error {
 	return s.change(ctx, func(tx *gorm.DB) error {
 		if err := belongs(tx, teacher, project, student); err != nil {
 			return err
 		}
-		t := Tick{ProjectID: project, StudentID: student, Label: label, TickedAt: time.Now().UTC()}
+		t := Tick{ProjectID: project, StudentID: student, Label: label, TickedAt: at.UTC()}
+		var res *gorm.DB
 		if done {
-			return tx.Clauses(clause.OnConflict{DoNothing: true}).Create(&t).Error
+			res = tx.Clauses(clause.OnConflict{DoNothing: true}).Create(&t)
+		} else {
+			res = tx.Delete(&t)
 		}
-		return tx.Delete(&t).Error
+		if res.Error != nil || res.RowsAffected == 0 {
+			return res.Error
+		}
+		return changed(tx, project, student)
 	})
 }
 
-// belongs returns ErrNotFound unless the student is in the class of the teacher's project.
+// changed tells walls that look.
+func changed(tx *gorm.DB, project, student uint64) error {
+	return tx.Create(&Change{ProjectID: project, StudentID: student}).Error
+}
+
+// Changes returns the changes of a project since a moment, oldest first, as
+// far as they are to be seen now; one that began earlier may still appear.
+func (s *Store) Changes(ctx context.Context, project uint64, since time.Time) (list []Change, err error) {
+	err = s.with(ctx).Where("project_id = ? AND created_at >= ?", project, since).Order("id").Limit(2000).Find(&list).Error
+	return list, err
+}
+
+// SweepChanges forgets changes from before a moment.
+func (s *Store) SweepChanges(ctx context.Context, before time.Time) error {
+	return s.with(ctx).Where("created_at < ?", before).Delete(&Change{}).Error
+}
+
+// belongs returns ErrNotFound unless the student is in a class of the teacher's project.
 func belongs(tx *gorm.DB, teacher, project, student uint64) error {
 	var n int64
-	err := tx.Model(&Project{}).Joins("JOIN students ON students.class_id = projects.class_id").
+	err := tx.Model(&Project{}).Joins("JOIN project_classes ON project_classes.project_id = projects.id").
+		Joins("JOIN students ON students.class_id = project_classes.class_id").
 		Where("projects.id = ? AND projects.teacher_id = ? AND students.id = ?", project, teacher, student).Count(&n).Error
 	if err == nil && n == 0 {
 		return ErrNotFound
@@ -41,6 +65,18 @@ func (s *Store) Ticks(ctx context.Context, project uint64) (map[uint64]map[strin
 		return nil, err
 	}
 	return byStudent(ticks), nil
+}
+
+// TickTimes returns when boxes were ticked in a project that the caller has
+// fetched, by student.
+func (s *Store) TickTimes(ctx context.Context, project uint64) (map[uint64][]Tick, error) {
+	var ticks []Tick
+	err := s.with(ctx).Where("project_id = ?", project).Order("ticked_at").Find(&ticks).Error
+	by := map[uint64][]Tick{}
+	for _, t := range ticks {
+		by[t.StudentID] = append(by[t.StudentID], t)
+	}
+	return by, err
 }
 
 // StudentTicks is Ticks for one student.

@@ -107,7 +107,7 @@ func TestOwnPicturesAndFrames(t *testing.T) {
 	ticks := fmt.Sprintf("/projects/%d/students/%d/ticks", h.project.ID, bryn)
 	c.post(ticks, form{"label": "A9", "on": "1"}).want(http.StatusUnprocessableEntity, "not in the present plan")
 	c.post(ticks, form{"label": "G4", "on": "1"}).location()
-	c.get(h.address("/projects/{project}/wall")).want(http.StatusOK, "1/28")
+	c.get(h.address("/projects/{project}/wall")).want(http.StatusOK, `<b class="n">1</b>/28`)
 	for _, bad := range []string{"p999999", "f999999"} {
 		c.post(own, form{"own": bad}).want(http.StatusNotFound, "")
 	}

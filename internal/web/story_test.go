@@ -193,12 +193,18 @@ func (s *screen) tick() {
 	s.see(".desk h2", "Bryn")
 	s.page.MustElement(`#tile-` + fmt.Sprint(s.class.Students[1].ID) + ` rect[data-label="A1"]`).MustClick()
 	s.see(".tile-count", "1/63")
+	s.sent()
 	s.page.MustReload()
 	s.see(".tile-count", "2/63")
 	done, err := s.db.Ticks(context.Background(), s.project.ID+1)
 	if err != nil || !done[s.class.Students[0].ID]["B2"] || !done[s.class.Students[0].ID]["C2"] || !done[s.class.Students[1].ID]["A1"] {
 		s.t.Errorf("ticks kept: %v, %v; want Ada's B2 and C2 and Bryn's A1", done, err)
 	}
+}
+
+// sent waits until nothing waits to be sent.
+func (s *screen) sent() {
+	s.page.MustWait(`() => Object.keys(localStorage).filter((k) => k.includes("ticks") || k.includes("queue")).every((k) => localStorage[k] === "[]")`)
 }
 
 func (s *screen) check() {

@@ -14,6 +14,7 @@ import (
 
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/bench"
+	"zestysketch/internal/web/calendar"
 	"zestysketch/internal/web/checks"
 	"zestysketch/internal/web/classes"
 	"zestysketch/internal/web/kit"
@@ -35,7 +36,8 @@ const (
 
 // Options are what differs between one school's server and another's.
 type Options struct {
-	HTTPS bool // browsers come by https: cookies go over it only
+	HTTPS bool            // browsers come by https: cookies go over it only
+	Done  <-chan struct{} // closed when the server is stopping
 }
 
 // New returns the site's routes on a store.
@@ -55,6 +57,7 @@ func New(s *store.Store, log *slog.Logger, o Options) (chi.Router, error) {
 	if err != nil {
 		return nil, err
 	}
+	k.Done = o.Done
 	r := chi.NewRouter()
 	r.Use(middleware.Recoverer, secure, middleware.Compress(5, "text/html", "text/css", "text/javascript", "image/svg+xml"))
 	r.Get("/static/*", static.Handler().ServeHTTP)
@@ -68,10 +71,12 @@ func New(s *store.Store, log *slog.Logger, o Options) (chi.Router, error) {
 			reckoner.Routes(r, k)
 		})
 		student.Routes(r, k)
+		calendar.Feed(r, k)
 		r.Group(func(r chi.Router) {
 			r.Use(k.SignedIn)
 			today.Routes(r, k)
 			classes.Routes(r, k)
+			calendar.Routes(r, k)
 			bench.Routes(r, k)
 			library.Routes(r, k)
 			printroom.Routes(r, k)
@@ -87,7 +92,7 @@ func New(s *store.Store, log *slog.Logger, o Options) (chi.Router, error) {
 func secure(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		h := w.Header()
-		h.Set("Content-Security-Policy", "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' blob: data:; font-src 'self'; connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'")
+		h.Set("Content-Security-Policy", "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' blob: data:; font-src 'self'; connect-src 'self'; worker-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'")
 		h.Set("X-Content-Type-Options", "nosniff")
 		h.Set("Referrer-Policy", "same-origin")
 		h.Set("Cross-Origin-Opener-Policy", "same-origin")

@@ -16,10 +16,12 @@ import (
 	"strings"
 	"sync/atomic"
 	"testing"
+	"time"
 
 	"github.com/go-chi/chi/v5"
 
 	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/demo"
 	"zestysketch/internal/mariadb/mariadbtest"
 	"zestysketch/internal/store"
@@ -44,6 +46,7 @@ type house struct {
 	job     store.PrintJob
 	printer store.Printer
 	link    string
+	feed    string
 	errors  *bytes.Buffer // what the site logged
 	log     *slog.Logger
 	down    atomic.Bool // every connection breaks
@@ -119,6 +122,12 @@ func newHouse(t *testing.T) *house {
 	must(h.db.AddPrinter(ctx, &h.printer))
 	h.link, err = h.db.AddLink(ctx, id, h.class.Students[0].ID)
 	must(err)
+	today := lesson.Day(time.Now().Unix() / 86400)
+	must(h.db.SetCalendar(ctx, owner.ID, h.class.ID, lesson.Calendar{From: today - 7, Until: today + 21, Setup: 5, Clear: 5,
+		Weekly: []lesson.Weekly{{Weekday: today.Weekday(), Start: 540, Minutes: 50}}}))
+	kept, err := h.db.Calendar(ctx, owner.ID, h.class.ID)
+	must(err)
+	h.feed = kept.Feed
 	return h
 }
 
@@ -262,6 +271,8 @@ func (h *house) address(pattern string) string {
 			return fmt.Sprint(h.job.ID)
 		case "{printer}":
 			return fmt.Sprint(h.printer.ID)
+		case "{feed}":
+			return h.feed
 		case "{link}":
 			return h.link
 		case "{sum}":
@@ -278,7 +289,8 @@ func (h *house) address(pattern string) string {
 var (
 	open = map[string]bool{"GET /signin": true, "POST /signin": true, "POST /signout": true, "GET /static/*": true, "GET /reckoner": true, "GET /reckoner/{sum}": true,
 		// By a student's own link: TestStudentLinks.
-		"GET /s/{link}": true, "GET /s/{link}/picture": true, "POST /s/{link}/ticks": true}
+		"GET /s/{link}": true, "GET /s/{link}/picture": true, "POST /s/{link}/ticks": true, "POST /s/{link}/hand": true, "GET /s/worker.js": true,
+		"GET /feed/{feed}.ics": true}
 	own = map[string]bool{"GET /": true, "GET /classes": true, "POST /classes": true, "GET /projects/new": true, "POST /projects": true, "GET /library": true, "POST /library": true, "GET /printers": true, "POST /printers": true}
 )
 
@@ -298,7 +310,8 @@ func TestEveryRouteIsGuarded(t *testing.T) {
 		// A full form, so that what refuses is the owner check and not a missing field.
 		values := form{"label": "A1", "on": "1", "students": "X", "class": fmt.Sprint(h.class.ID), "student": fmt.Sprint(h.class.Students[0].ID),
 			"looseness": "loose", "name": "Mine", "place": "5,5", "version": "0", "seen": "1", "reference": "7in", "paper": "A3", "frame": "500,500 300x300 0", "tags": "x", "difficulty": "1",
-			"kind": "clean", "who": "everyone", "set_name": "Mine", "across": "100", "down": "100", "hand": "left"}
+			"kind": "clean", "who": "everyone", "set_name": "Mine", "across": "100", "down": "100", "hand": "left", "pasted": "Cleo", "entries": `[{"name":"Cleo"}]`, "stage": "pick", "verdict": "passed", "what": "hand", "words": "x",
+			"from": "2026-11-01", "until": "2026-12-01", "day0": "1", "start0": "9:30", "minutes0": "50", "setup": "5"}
 		var files []file
 		if method == http.MethodPost && regexp.MustCompile(`(picture|check|projects)$`).MatchString(pattern) {
 			files = []file{{"picture", "p.png", h.sample.Picture}, {"photo", "p.jpg", h.sample.Photo}}

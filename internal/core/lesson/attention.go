@@ -50,15 +50,15 @@ func (s Seat) need() Need {
 	case s.Absent:
 		return Need{s.ID, 0, ""}
 	case s.Hand > 0:
-		return say(100+s.Hand, "hand up for %.0f min", s.Hand)
+		return say(100+s.Hand, "hand up %.0f min", s.Hand)
 	case s.Place.Waiting && !s.Place.Again:
-		return say(80, "waits for a look: %s", s.Place.Stage.Name())
+		return say(80, "wants a look")
 	case s.Flag != "":
 		return say(70, "flag: %s", s.Flag)
 	case s.Prospect == Finished:
-		return say(50, "all boxes done")
+		return say(50, "all done")
 	case s.SinceTick > silence:
-		return say(40+min(19, s.SinceTick-silence), "no box for %.0f min", s.SinceTick)
+		return say(40+min(19, s.SinceTick-silence), "quiet %.0f min", s.SinceTick)
 	case s.Prospect == WillNot:
 		return say(30, "will not finish")
 	case s.Prospect == MayNot:

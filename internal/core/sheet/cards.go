@@ -7,8 +7,8 @@ import (
 	"zestysketch/internal/core/measure"
 )
 
-// around is how much of the neighbours a card shows beyond its box, as a share of the box.
-const around = 0.12
+// Around is how much of the neighbours a card shows beyond its box, as a share of the box.
+const Around = 0.12
 
 // BoxCards returns cards with one box each, enlarged, with its label, the
 // edges of its neighbours and quarter marks along its own edges. The error
@@ -43,13 +43,13 @@ func (page *Page) card(w Wish, c grid.Cell, on Rect) {
 	page.add(Path{Points: BoxPath(on, 0, Faint).Points, Closed: true, Width: 0.15, Stroke: Faint, Dash: 1.5})
 	const room = 9.0 // for the labels
 	cw, ch := c.Reference.Width(), c.Reference.Height()
-	k := min((on.Width()-2*room)/(cw*(1+2*around)), (on.Height()-2*room)/(ch*(1+2*around)))
+	k := min((on.Width()-2*room)/(cw*(1+2*Around)), (on.Height()-2*room)/(ch*(1+2*Around)))
 	mid := Point{X: (on.Min.X + on.Max.X) / 2, Y: (on.Min.Y + on.Max.Y) / 2}
-	outer := box(mid.X-cw*k*(0.5+around), mid.Y-ch*k*(0.5+around), cw*k*(1+2*around), ch*k*(1+2*around))
+	outer := box(mid.X-cw*k*(0.5+Around), mid.Y-ch*k*(0.5+Around), cw*k*(1+2*Around), ch*k*(1+2*Around))
 	inner := box(mid.X-cw*k/2, mid.Y-ch*k/2, cw*k, ch*k)
 	pic := w.picture(outer)
 	part := *w.Plan.Frame
-	wide, high := cw*(1+2*around)/w.Plan.Reference.Width, ch*(1+2*around)/w.Plan.Reference.Height
+	wide, high := cw*(1+2*Around)/w.Plan.Reference.Width, ch*(1+2*Around)/w.Plan.Reference.Height
 	centre := w.Plan.ToPicture(Point{X: (c.Reference.Min.X + c.Reference.Max.X) / 2, Y: (c.Reference.Min.Y + c.Reference.Max.Y) / 2})
 	part.Centre, part.Size = [2]float64{centre.X, centre.Y}, [2]float64{part.Size[0] * wide, part.Size[1] * high}
 	pic.Part = &part

@@ -28,6 +28,8 @@ func Routes(r chi.Router, k *kit.Kit) {
 	r.Get("/classes", k.Handle(a.list))
 	r.Post("/classes", k.Handle(a.add))
 	r.Post("/classes/{class}/students", k.Handle(a.addStudents))
+	r.Post("/classes/{class}/roster", k.Handle(a.read))
+	r.Post("/classes/{class}/roster/keep", k.Handle(a.takeIn))
 	r.Post("/students/{student}", k.Handle(a.describe))
 	r.Post("/students/{student}/links/revoke", k.Handle(a.revoke))
 }

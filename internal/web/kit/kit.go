@@ -25,6 +25,7 @@ type Kit struct {
 	Store    *store.Store
 	Sessions *scs.SessionManager
 	Log      *slog.Logger
+	Done     <-chan struct{} // closed when the server is stopping: long answers end
 
 	measured *lru.Cache[uint64, *image.RGBA] // by picture
 }

@@ -5,6 +5,8 @@ import (
 	"errors"
 	"fmt"
 	"net/http"
+	"strconv"
+	"time"
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/store"
@@ -52,6 +54,20 @@ func (k *Kit) Planned(r *http.Request) (store.Project, grid.Plan, error) {
 		return p, grid.Plan{}, err
 	}
 	return p, *plan, nil
+}
+
+// oldestTick is how long a tick may have waited for a connection.
+const oldestTick = 36 * time.Hour
+
+// TickedAt returns when a box was ticked: as the form says in milliseconds since
+// 1970, where it waited for a connection, else now.
+func TickedAt(r *http.Request) time.Time {
+	now := time.Now()
+	ms, err := strconv.ParseInt(r.FormValue("at"), 10, 64)
+	if at := time.UnixMilli(ms); err == nil && at.Before(now) && now.Sub(at) < oldestTick {
+		return at
+	}
+	return now
 }
 
 // CountDone returns how many boxes of the plan are ticked. Ticks of boxes that

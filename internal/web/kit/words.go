@@ -42,6 +42,15 @@ func Sentence(words string) string {
 	return string(unicode.ToUpper(first)) + strings.TrimSuffix(words[size:], ".") + "."
 }
 
+// Said returns an error's words without its sentinel, as a sentence.
+func Said(err error) string {
+	_, words, found := strings.Cut(err.Error(), ": ")
+	if !found {
+		words = err.Error()
+	}
+	return Sentence(words)
+}
+
 // toJSON writes values for a data attribute, which the template escapes.
 func toJSON(v any) (string, error) {
 	b, err := json.Marshal(v)

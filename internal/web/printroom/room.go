@@ -10,7 +10,6 @@ import (
 	"net/http"
 	"slices"
 	"strconv"
-	"strings"
 
 	"github.com/go-chi/chi/v5"
 
@@ -279,8 +278,7 @@ func (a area) made(r *http.Request, p store.Project, spec press.Spec) (press.Mad
 func ofSpec(err error) string {
 	switch {
 	case errors.Is(err, press.ErrSpec), errors.Is(err, press.ErrPlan):
-		_, words, _ := strings.Cut(err.Error(), ": ")
-		return kit.Sentence(words)
+		return kit.Said(err)
 	case errors.Is(err, sheet.ErrPaper), errors.Is(err, sheet.ErrCorrection), errors.Is(err, sheet.ErrEmpty), errors.Is(err, sighting.ErrAsk), errors.Is(err, press.ErrNoPicture):
 		return kit.Sentence(err.Error())
 	}

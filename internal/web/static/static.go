@@ -31,6 +31,12 @@ func Handler() http.Handler {
 	})
 }
 
+// Worker serves the service worker of students' pages, from where it may keep them.
+func Worker(w http.ResponseWriter, r *http.Request) {
+	w.Header().Set("Cache-Control", "no-cache")
+	http.ServeFileFS(w, r, files, "worker.js")
+}
+
 // noFolders keeps listings of folders to ourselves.
 type noFolders struct{ fs.FS }
 

@@ -1,44 +1,145 @@
-// Ticking boxes by pointer on the small maps and by keyboard on the large one.
+// The wall: a tick shows at once and is sent in the background, also after a
+// lost connection; changes by others come in as they happen.
+
+import { Queue } from "./queue.js";
 
 const wall = document.getElementById("wall");
+const banner = document.getElementById("banner");
 
-// A tap on a box of a small map ticks it, or takes the tick back.
+function tell(waiting, state) {
+  banner.hidden = !state;
+  if (state === "down") banner.textContent = `No connection. Go on: ${waiting === 1 ? "1 tick waits" : waiting + " ticks wait"} and will be sent when it is back.`;
+  if (state === "signed out") banner.textContent = `You were signed out. ${waiting} ticks wait here. Sign in in a new tab, and they are sent.`;
+}
+
+const queue = new Queue("zesty-ticks", tell);
+
+// --- ticking ------------------------------------------------------------------
+
+function show(student, label, on) {
+  const tile = document.getElementById(`tile-${student}`);
+  const rect = tile?.querySelector(`rect[data-label="${label}"]`);
+  if (rect && rect.classList.contains("on") !== on) {
+    rect.classList.toggle("on", on);
+    const n = tile.querySelector(".n");
+    n.textContent = Number(n.textContent) + (on ? 1 : -1);
+  }
+  const desk = document.getElementById("desk-in");
+  if (desk?.dataset.student !== String(student)) return;
+  const button = desk.querySelector(`[data-label="${label}"]`);
+  if (button && (button.getAttribute("aria-pressed") === "true") !== on) {
+    button.setAttribute("aria-pressed", on);
+    button.textContent = on ? "✓" : "";
+    const n = desk.querySelector(".n");
+    n.textContent = Number(n.textContent) + (on ? 1 : -1);
+  }
+}
+
+function tick(url, student, label, on) {
+  show(student, label, on);
+  queue.add(url, { label, on: on ? "1" : "0" });
+}
+
 wall.addEventListener("click", (event) => {
-  const box = event.target.closest(".tile rect[data-label]");
-  if (!box) return;
-  const tile = box.closest(".tile");
-  htmx.ajax("POST", tile.dataset.ticks, {
-    source: "#desk", // one queue for all ticks
-    target: `#${tile.id}`,
-    swap: "outerHTML",
-    values: { label: box.dataset.label, on: box.classList.contains("on") ? "0" : "1" },
-  });
+  const rect = event.target.closest(".tile rect[data-label]");
+  if (rect) {
+    const tile = rect.closest(".tile");
+    tick(tile.dataset.ticks, tile.dataset.student, rect.dataset.label, !rect.classList.contains("on"));
+    return;
+  }
+  const button = event.target.closest(".boxes button");
+  if (button) {
+    const desk = button.closest(".desk-in");
+    tick(desk.dataset.ticks, desk.dataset.student, button.dataset.label, button.getAttribute("aria-pressed") !== "true");
+  }
 });
 
 const steps = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
 
 wall.addEventListener("keydown", (event) => {
-  const cell = event.target.closest?.(".boxes td");
-  const step = steps[event.key];
+  const cell = event.target.closest?.(".boxes td"), step = steps[event.key];
   if (!cell || !step) return;
   const row = cell.parentElement;
-  const to = row.parentElement.rows[row.sectionRowIndex + step[1]]?.cells[cell.cellIndex + step[0]];
-  to?.querySelector("button")?.focus();
+  row.parentElement.rows[row.sectionRowIndex + step[1]]?.cells[cell.cellIndex + step[0]]?.querySelector("button")?.focus();
   event.preventDefault();
 });
 
+// The row of the box in hand, or the first that is not full.
+function fillRow() {
+  const desk = document.getElementById("desk-in");
+  const rows = [...desk.querySelectorAll(".boxes tbody tr")];
+  const row = document.activeElement.closest?.(".boxes tr") ?? rows.find((r) => r.querySelector('[aria-pressed="false"]'));
+  for (const button of row?.querySelectorAll('[aria-pressed="false"]') ?? []) tick(desk.dataset.ticks, desk.dataset.student, button.dataset.label, true);
+}
+
 addEventListener("keydown", (event) => {
   if (event.ctrlKey || event.metaKey || event.altKey || event.target.closest?.("input, select, textarea")) return;
-  const button = { n: "next", p: "previous" }[event.key.toLowerCase()];
-  if (button) document.getElementById(button)?.click();
+  const key = event.key.toLowerCase();
+  if (key === "f") fillRow();
+  else document.getElementById({ n: "next", p: "previous", h: "hand-down" }[key])?.click();
 });
 
-// The large map is replaced by each answer: the box in hand keeps the focus,
-// and the tile of the student shown is marked.
+// The desk is replaced by each answer: the box in hand keeps the focus, and
+// the tile of the student shown is marked.
 let held = null;
-document.addEventListener("htmx:beforeSwap", () => { held = document.activeElement?.id || held; });
-document.addEventListener("htmx:afterSettle", () => {
+function mark() {
   const shown = document.getElementById("desk-in")?.dataset.student;
   for (const tile of wall.querySelectorAll(".tile")) tile.toggleAttribute("data-shown", tile.dataset.student === shown);
+}
+document.addEventListener("htmx:beforeSwap", () => { held = document.activeElement?.id || held; });
+document.addEventListener("htmx:afterSettle", () => {
+  mark();
   if (held && (document.activeElement === document.body || !document.activeElement)) document.getElementById(held)?.focus();
 });
+
+// --- live ---------------------------------------------------------------------
+
+// What is still waiting here is shown as it will be, whatever the server knew.
+function waiting() {
+  for (const { url, values } of queue.list()) {
+    const tile = [...wall.querySelectorAll(".tile")].find((t) => t.dataset.ticks === url);
+    if (tile) show(tile.dataset.student, values.label, values.on === "1");
+  }
+}
+
+async function refresh(student) {
+  const tile = document.getElementById(`tile-${student}`);
+  if (!tile) return;
+  const answer = await fetch(tile.dataset.tile, { headers: { "HX-Request": "true" } }).catch(() => null);
+  if (!answer?.ok) return;
+  const fresh = new DOMParser().parseFromString(await answer.text(), "text/html").querySelector(".tile");
+  if (!fresh) return;
+  const old = document.getElementById(`tile-${student}`);
+  const focused = old.contains(document.activeElement);
+  old.replaceWith(fresh);
+  htmx.process(fresh);
+  if (focused) fresh.querySelector("a").focus();
+  for (const rect of fresh.querySelectorAll("rect")) {
+    const button = document.querySelector(`#desk-in[data-student="${student}"] [data-label="${rect.dataset.label}"]`);
+    if (button) show(student, rect.dataset.label, rect.classList.contains("on"));
+  }
+  waiting();
+  mark();
+}
+
+let lost = false;
+const line = new EventSource(wall.dataset.live);
+line.addEventListener("student", (event) => refresh(event.data));
+line.addEventListener("hello", () => {
+  if (lost) for (const tile of wall.querySelectorAll(".tile")) refresh(tile.dataset.student); // what was missed meanwhile
+  lost = false;
+  if (!queue.list().length) tell(0, "");
+  queue.flush();
+});
+line.addEventListener("error", () => {
+  lost = true;
+  tell(queue.list().length, "down");
+});
+document.addEventListener("zesty:sent", (event) => {
+  if (event.detail.ok) return;
+  document.getElementById("message").innerHTML = event.detail.text;
+  const tile = [...wall.querySelectorAll(".tile")].find((t) => t.dataset.ticks === event.detail.one.url);
+  if (tile) refresh(tile.dataset.student);
+});
+addEventListener("pagehide", () => line.close());
+waiting();

@@ -12,12 +12,15 @@ import (
 	"github.com/go-chi/chi/v5"
 	"github.com/go-chi/httprate"
 
+	"zestysketch/internal/core/accuracy"
 	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/press"
 	"zestysketch/internal/render"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
+	"zestysketch/internal/web/static"
 )
 
 //go:embed *.html
@@ -33,11 +36,13 @@ const opensAMinute = 600
 // Routes adds the area's addresses.
 func Routes(r chi.Router, k *kit.Kit) {
 	a := area{k}
+	r.Get("/s/worker.js", static.Worker)
 	r.Group(func(r chi.Router) {
 		r.Use(httprate.LimitByIP(opensAMinute, time.Minute), private)
 		r.Get("/s/{link}", k.Handle(a.show))
 		r.Get("/s/{link}/picture", k.Handle(a.picture))
 		r.Post("/s/{link}/ticks", k.Handle(a.tick))
+		r.Post("/s/{link}/hand", k.Handle(a.hand))
 	})
 }
 
@@ -92,6 +97,46 @@ type desk struct {
 	Previous, Next      string
 	Rows                [][]box
 	Count, All          int
+	Hand                bool
+	Place               lesson.Place
+	Say                 []string // what the last measured photo said
+	Desk                drawn
+}
+
+// drawn is what the page needs to draw boxes by itself.
+type drawn struct {
+	Order   []inHand    `json:"order"`
+	Done    []string    `json:"done"`
+	Around  float64     `json:"around"`
+	Picture *[6]float64 `json:"picture,omitempty"` // from a square of 1000 to millimetres of the reference
+}
+
+// inHand is one box, in millimetres of the reference.
+type inHand struct {
+	Label string  `json:"label"`
+	Row   int     `json:"row"`
+	X     float64 `json:"x"`
+	Y     float64 `json:"y"`
+	W     float64 `json:"w"`
+	H     float64 `json:"h"`
+	Split int     `json:"split"`
+}
+
+// newDrawn takes the numbers from the plan.
+func newDrawn(o own, order []grid.Cell, ticks map[string]bool) drawn {
+	d := drawn{Around: sheet.Around, Done: []string{}}
+	for _, c := range order {
+		b := inHand{c.Label, c.Row, c.Reference.Min.X, c.Reference.Min.Y, c.Reference.Width(), c.Reference.Height(), max(1, o.plan.Grid.Split[c.Label])}
+		d.Order = append(d.Order, b)
+		if ticks[c.Label] {
+			d.Done = append(d.Done, c.Label)
+		}
+	}
+	if o.picture != nil {
+		m := sheet.Picture{Box: sheet.Rect{Max: sheet.Point{X: o.plan.Reference.Width, Y: o.plan.Reference.Height}}, Part: o.plan.Frame}.Placed(1000, 1000)
+		d.Picture = &[6]float64{m.A, m.B, m.C, m.D, m.E, m.F}
+	}
+	return d
 }
 
 type box struct {
@@ -110,7 +155,7 @@ func (a area) show(w http.ResponseWriter, r *http.Request) error {
 	}
 	d := desk{Link: chi.URLParam(r, "link"), Name: o.student.Name, Project: o.project.Name, Count: kit.CountDone(o.plan, ticks), All: o.plan.Count()}
 	order := o.plan.Order(o.plan.Hand == "left")
-	at := hand(order, ticks, r.FormValue("box"))
+	at := place(order, ticks, r.FormValue("box"))
 	d.Box, d.Done = order[at].Label, ticks[order[at].Label]
 	if at > 0 {
 		d.Previous = order[at-1].Label
@@ -126,6 +171,10 @@ func (a area) show(w http.ResponseWriter, r *http.Request) error {
 		}
 		d.Rows = append(d.Rows, boxes)
 	}
+	if err := a.atWork(r, o, &d); err != nil {
+		return err
+	}
+	d.Desk = newDrawn(o, order, ticks)
 	if o.picture != nil {
 		var out bytes.Buffer
 		if err := render.SVG(&out, sheet.BoxInHand(o.plan, order[at]), func(string) string { return "/s/" + d.Link + "/picture" }); err != nil {
@@ -136,9 +185,81 @@ func (a area) show(w http.ResponseWriter, r *http.Request) error {
 	return pages.Whole(w, r, "student.html", d.Name, d)
 }
 
-// hand returns the place in the order of the box that was asked for, else of
+// atWork fills in where the student is on the road, their hand, and what the
+// last measured photo said.
+func (a area) atWork(r *http.Request, o own, d *desk) error {
+	state, err := a.Store.RoadState(r.Context(), o.project.ID)
+	if err != nil {
+		return err
+	}
+	road := lesson.NewRoad()
+	if o.project.Road != nil {
+		road = *o.project.Road
+	}
+	d.Place = road.Where(state.Done[o.student.ID], state.VerdictsOf(o.student.ID))
+	seats, err := a.Store.Seats(r.Context(), o.project.ID)
+	if err != nil {
+		return err
+	}
+	d.Hand = seats[o.student.ID].HandAt != nil
+	checkIns, err := a.Store.CheckIns(r.Context(), o.project.ID)
+	if err != nil {
+		return err
+	}
+	marks, err := a.Store.Landmarks(r.Context(), o.project.ID, pictureID(o))
+	if err != nil {
+		return err
+	}
+	for _, c := range checkIns {
+		if c.StudentID == o.student.ID && c.Corners != nil {
+			d.Say = feedback(o, c, marks)
+			break
+		}
+	}
+	return nil
+}
+
+func pictureID(o own) *uint64 {
+	if o.picture == nil {
+		return nil
+	}
+	return &o.picture.ID
+}
+
+// feedback is what a measured photo says, empty where it cannot be measured yet.
+func feedback(o own, c store.CheckIn, landmarks []store.Landmark) []string {
+	var marks []accuracy.Landmark
+	for _, l := range landmarks {
+		at := o.plan.FromPicture(grid.Point{X: l.X, Y: l.Y})
+		if photo, ok := c.Marks[l.ID]; ok {
+			marks = append(marks, accuracy.Landmark{Name: l.Name, Weight: float64(l.Weight), Reference: [2]float64{at.X, at.Y}, Photo: photo})
+		}
+	}
+	report, err := accuracy.Check(o.plan, *c.Corners, marks, accuracy.Tolerance(string(o.project.Looseness)))
+	if err != nil {
+		return nil
+	}
+	return report.Say
+}
+
+// hand puts the student's hand up or down.
+func (a area) hand(w http.ResponseWriter, r *http.Request) error {
+	if err := kit.ReadForm(w, r); err != nil {
+		return err
+	}
+	o, err := a.open(r)
+	if err != nil {
+		return err
+	}
+	if err := a.Store.RaiseHand(r.Context(), o.project.TeacherID, o.project.ID, o.student.ID, r.FormValue("on") == "1"); err != nil {
+		return err
+	}
+	return kit.Go(w, r, "/s/"+chi.URLParam(r, "link"))
+}
+
+// place returns the place in the order of the box that was asked for, else of
 // the first that is not done.
-func hand(order []grid.Cell, ticks map[string]bool, asked string) int {
+func place(order []grid.Cell, ticks map[string]bool, asked string) int {
 	first := -1
 	for i, c := range order {
 		if c.Label == asked {
@@ -182,7 +303,7 @@ func (a area) tick(w http.ResponseWriter, r *http.Request) error {
 	if !ok || !known {
 		return kit.Ask("That box is not in the plan any more. Open your page again.")
 	}
-	if err := a.Store.Tick(r.Context(), o.project.TeacherID, o.project.ID, o.student.ID, cell.Label, done); err != nil {
+	if err := a.Store.Tick(r.Context(), o.project.TeacherID, o.project.ID, o.student.ID, cell.Label, done, kit.TickedAt(r)); err != nil {
 		return err
 	}
 	next := "/s/" + chi.URLParam(r, "link")

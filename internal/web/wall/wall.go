@@ -1,16 +1,17 @@
-// Package wall shows the room: a tile per student with a map of boxes done,
-// and one student's map large enough to tick.
+// Package wall shows the room at work: a tile per student with a map of boxes
+// done, who needs the teacher first, and one student's desk.
 package wall
 
 import (
 	"embed"
 	"net/http"
+	"slices"
 	"strconv"
 
 	"github.com/go-chi/chi/v5"
 
 	"zestysketch/internal/core/grid"
-	"zestysketch/internal/press"
+	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
 )
@@ -20,24 +21,45 @@ var files embed.FS
 
 var pages = kit.NewPages(files)
 
-type area struct{ *kit.Kit }
+type area struct {
+	*kit.Kit
+	hub *hub
+}
 
 // Routes adds the area's addresses.
 func Routes(r chi.Router, k *kit.Kit) {
-	a := area{k}
+	a := area{k, newHub(k)}
 	r.Get("/projects/{project}/wall", k.Handle(a.show))
+	r.Get("/projects/{project}/wall/live", k.Handle(a.live))
+	r.Get("/projects/{project}/projector", k.Handle(a.projector))
 	r.Post("/projects/{project}/class", k.Handle(a.chooseClass))
+	r.Get("/projects/{project}/road", k.Handle(a.showRoad))
+	r.Post("/projects/{project}/road", k.Handle(a.setRoad))
 	r.Get("/projects/{project}/students/{student}/desk", k.Handle(a.desk))
+	r.Get("/projects/{project}/students/{student}/tile", k.Handle(a.oneTile))
 	r.Post("/projects/{project}/students/{student}/ticks", k.Handle(a.tick))
+	r.Post("/projects/{project}/students/{student}/stage", k.Handle(a.stage))
+	r.Post("/projects/{project}/students/{student}/verdict", k.Handle(a.verdict))
+	r.Post("/projects/{project}/students/{student}/seat", k.Handle(a.seat))
+	r.Post("/projects/{project}/students/{student}/notes", k.Handle(a.note))
 }
 
 // room is what the wall shows.
 type room struct {
-	Project store.Project
-	Rail    kit.Rail
-	Tiles   []tile
-	Desk    *tile
-	Classes []store.Class
+	Project  store.Project
+	Rail     kit.Rail
+	Tiles    []tile
+	Desk     *desk
+	Classes  []store.Class // the teacher's
+	Drawing  []store.Class // those that draw this
+	Calendar bool
+	First    []need // who needs the teacher, the first few
+}
+
+// need is a student to go to, and why.
+type need struct {
+	store.Student
+	Reason string
 }
 
 // tile is one student's progress.
@@ -50,8 +72,10 @@ type tile struct {
 	Height    int
 	Done, All int
 	Shown     bool
-	Previous  uint64 // neighbours on the wall, 0 at the ends
-	Next      uint64
+	Reason    string
+	Hand      bool
+	Absent    bool
+	Place     lesson.Place
 }
 
 type row struct {
@@ -65,9 +89,10 @@ type box struct {
 	X, Y int // in the map's drawing
 }
 
-func newTile(project uint64, plan grid.Plan, s store.Student, ticks map[string]bool) tile {
-	t := tile{Project: project, Student: s, All: plan.Count(), Done: kit.CountDone(plan, ticks),
-		Width: 10 * plan.Grid.Columns, Height: 10 * plan.Grid.Rows}
+func (w *atWork) tile(s store.Student, reason string) tile {
+	plan, done := w.plans.Of(s.ID), w.done(s.ID)
+	t := tile{Project: w.project.ID, Student: s, All: plan.Count(), Done: len(done), Width: 10 * plan.Grid.Columns, Height: 10 * plan.Grid.Rows,
+		Reason: reason, Hand: w.seats[s.ID].HandAt != nil, Absent: w.absent[s.ID], Place: w.place(s.ID)}
 	for c := range plan.Grid.Columns {
 		t.Columns = append(t.Columns, plan.Grid.Labels.Column(c))
 	}
@@ -75,61 +100,71 @@ func newTile(project uint64, plan grid.Plan, s store.Student, ticks map[string]b
 		r := row{Head: plan.Grid.Labels.Row(y)}
 		for x := range plan.Grid.Columns {
 			cell := plan.Cell(x, y)
-			r.Boxes = append(r.Boxes, box{cell, ticks[cell.Label], 10 * x, 10 * y})
+			r.Boxes = append(r.Boxes, box{cell, done[cell.Label], 10 * x, 10 * y})
 		}
 		t.Rows = append(t.Rows, r)
 	}
 	return t
 }
 
+func (w *atWork) reasons() map[uint64]string {
+	reasons := map[uint64]string{}
+	for _, n := range w.needs() {
+		reasons[n.ID] = n.Reason
+	}
+	return reasons
+}
+
+// shownFirst is how many names the line above the wall has.
+const shownFirst = 4
+
 func (a area) show(w http.ResponseWriter, r *http.Request) error {
-	p, plan, err := a.Planned(r)
+	work, err := a.load(r)
 	if err != nil {
 		return err
 	}
-	view := room{Project: p, Rail: kit.Rail{Project: p, Here: kit.StepDraw, Planned: true}}
+	p := work.project
+	view := room{Project: p, Rail: kit.Rail{Project: p, Here: kit.StepDraw, Planned: true}, Calendar: len(work.lessons) > 0}
 	if view.Classes, err = a.Store.Classes(r.Context(), p.TeacherID); err != nil {
 		return err
 	}
-	ticks, err := a.Store.Ticks(r.Context(), p.ID)
-	if err != nil {
+	if view.Drawing, err = a.Store.ProjectClasses(r.Context(), p.ID); err != nil {
 		return err
 	}
-	plans, err := press.LoadPlans(r.Context(), a.Store, p, plan)
-	if err != nil {
+	wanted, _ := strconv.ParseUint(r.URL.Query().Get("student"), 10, 63)
+	if err := a.fill(r, &view, work, wanted, r.URL.Query().Get("order") == "names"); err != nil {
 		return err
-	}
-	if p.Class != nil {
-		wanted, _ := strconv.ParseUint(r.URL.Query().Get("student"), 10, 63)
-		view.fill(plans, p.Class.Students, ticks, wanted)
 	}
 	return pages.Whole(w, r, "wall.html", p.Name+" · wall", view)
 }
 
-func (v *room) fill(plans press.Plans, students []store.Student, ticks map[uint64]map[string]bool, wanted uint64) {
-	shown := 0
-	for i, s := range students {
-		t := newTile(v.Project.ID, plans.Of(s.ID), s, ticks[s.ID])
-		t.Previous, t.Next = neighbours(students, i)
-		v.Tiles = append(v.Tiles, t)
-		if s.ID == wanted {
-			shown = i
+// fill lays out the tiles, who needs the teacher first before the others, and
+// the desk of one student.
+func (a area) fill(r *http.Request, v *room, work atWork, wanted uint64, byName bool) error {
+	needs := work.needs()
+	if byName {
+		order := map[uint64]int{}
+		for i, s := range work.students {
+			order[s.ID] = i
+		}
+		slices.SortStableFunc(needs, func(a, b lesson.Need) int { return order[a.ID] - order[b.ID] })
+	}
+	for _, n := range needs {
+		i := slices.IndexFunc(work.students, func(s store.Student) bool { return s.ID == n.ID })
+		s := work.students[i]
+		v.Tiles = append(v.Tiles, work.tile(s, n.Reason))
+		if n.Score > 0 && len(v.First) < shownFirst {
+			v.First = append(v.First, need{s, n.Reason})
 		}
 	}
-	if len(v.Tiles) > 0 {
-		v.Desk = &v.Tiles[shown]
-		v.Desk.Shown = true
+	if len(v.Tiles) == 0 {
+		return nil
 	}
-}
-
-func neighbours(students []store.Student, i int) (previous, next uint64) {
-	if i > 0 {
-		previous = students[i-1].ID
-	}
-	if i+1 < len(students) {
-		next = students[i+1].ID
-	}
-	return previous, next
+	shown := max(0, slices.IndexFunc(v.Tiles, func(t tile) bool { return t.Student.ID == wanted }))
+	v.Tiles[shown].Shown = true
+	d, err := a.deskOf(r, work, v.Tiles[shown])
+	v.Desk = &d
+	return err
 }
 
 func (a area) chooseClass(w http.ResponseWriter, r *http.Request) error {
@@ -153,79 +188,65 @@ func (a area) chooseClass(w http.ResponseWriter, r *http.Request) error {
 	return kit.Go(w, r, kit.ProjectPath(p.ID)+"/wall")
 }
 
-// one returns the tile of the student in the address.
-func (a area) one(r *http.Request, p store.Project, plan grid.Plan) (tile, error) {
-	id, err := kit.ID(r, "student")
-	if err != nil {
-		return tile{}, err
-	}
-	if p.Class == nil {
-		return tile{}, store.ErrNotFound
-	}
-	for i, s := range p.Class.Students {
-		if s.ID != id {
-			continue
-		}
-		plans, err := press.LoadPlans(r.Context(), a.Store, p, plan)
-		if err != nil {
-			return tile{}, err
-		}
-		plan = plans.Of(s.ID)
-		ticks, err := a.Store.StudentTicks(r.Context(), p.ID, s.ID)
-		t := newTile(p.ID, plan, s, ticks)
-		t.Previous, t.Next = neighbours(p.Class.Students, i)
-		t.Shown = true
-		return t, err
-	}
-	return tile{}, store.ErrNotFound
-}
-
-func (a area) desk(w http.ResponseWriter, r *http.Request) error {
-	p, plan, err := a.Planned(r)
+// oneTile answers with a student's tile, for walls that were told of a change.
+func (a area) oneTile(w http.ResponseWriter, r *http.Request) error {
+	work, err := a.load(r)
 	if err != nil {
 		return err
 	}
-	t, err := a.one(r, p, plan)
+	s, err := work.student(r)
 	if err != nil {
 		return err
 	}
-	if !kit.IsFragment(r) {
-		return kit.Go(w, r, kit.ProjectPath(p.ID)+"/wall?student="+strconv.FormatUint(t.Student.ID, 10))
-	}
-	return pages.Part(w, r, "wall.html", "desk", http.StatusOK, t)
+	return pages.Part(w, r, "wall.html", "tile", http.StatusOK, work.tile(s, work.reasons()[s.ID]))
 }
 
-// tick saves one box, done or not, and answers with the student's tile and desk.
+// tick saves one box, or a row of them, done or not, and answers with the
+// student's tile.
 func (a area) tick(w http.ResponseWriter, r *http.Request) error {
 	if err := kit.ReadForm(w, r); err != nil {
 		return err
 	}
-	p, plan, err := a.Planned(r)
+	work, err := a.load(r)
 	if err != nil {
 		return err
 	}
-	student, err := kit.ID(r, "student")
+	s, err := work.student(r)
 	if err != nil {
 		return err
 	}
-	plans, err := press.LoadPlans(r.Context(), a.Store, p, plan)
-	if err != nil {
-		return err
-	}
-	cell, ok := plans.Of(student).Find(r.FormValue("label"))
 	done, known := map[string]bool{"1": true, "0": false}[r.FormValue("on")]
+	labels, ok := work.labels(s.ID, r)
 	if !ok || !known {
 		return kit.Ask("That box is not in the present plan. Open the wall again to see the new grid.")
 	}
-	if err := a.Store.Tick(r.Context(), p.TeacherID, p.ID, student, cell.Label, done); err != nil {
-		return err
+	for _, label := range labels {
+		if err := a.Store.Tick(r.Context(), work.project.TeacherID, work.project.ID, s.ID, label, done, kit.TickedAt(r)); err != nil {
+			return err
+		}
 	}
 	if !kit.IsFragment(r) {
-		return kit.Go(w, r, kit.ProjectPath(p.ID)+"/wall?student="+strconv.FormatUint(student, 10))
+		return kit.Go(w, r, path(work.project.ID, s.ID))
 	}
-	t, err := a.one(r, p, plan)
-	if err != nil {
+	if work.ticks, err = a.Store.TickTimes(r.Context(), work.project.ID); err != nil {
 		return err
 	}
-	return pages.Part(w, r, "wall.html", "ticked", http.StatusOK, t)
+	work.learn()
+	return pages.Part(w, r, "wall.html", "tile", http.StatusOK, work.tile(s, work.reasons()[s.ID]))
+}
+
+// labels returns the box that a form names, or those of the row it names.
+func (w *atWork) labels(student uint64, r *http.Request) (labels []string, ok bool) {
+	plan := w.plans.Of(student)
+	cell, ok := plan.Find(r.FormValue("label"))
+	if !ok {
+		return nil, false
+	}
+	if r.FormValue("row") == "" {
+		return []string{cell.Label}, true
+	}
+	for column := range plan.Grid.Columns {
+		labels = append(labels, plan.Cell(column, cell.Row).Label)
+	}
+	return labels, true
 }

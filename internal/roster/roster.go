@@ -1,0 +1,282 @@
+// Package roster reads lists of students: pasted lines, CSV, XLSX, and
+// OneRoster 1.1 CSV, alone or zipped. Odd rows are reported and the rest is
+// read.
+package roster
+
+import (
+	"archive/zip"
+	"bytes"
+	"encoding/csv"
+	"errors"
+	"fmt"
+	"io"
+	"strings"
+	"unicode"
+	"unicode/utf8"
+
+	"github.com/xuri/excelize/v2"
+	"golang.org/x/text/encoding/charmap"
+	xunicode "golang.org/x/text/encoding/unicode"
+)
+
+// Entry is one student of a list.
+type Entry struct {
+	Name      string `json:"name"` // short: a first name, and an initial where two are alike
+	OutsideID string `json:"outside_id,omitempty"`
+	Class     string `json:"class,omitempty"` // the list's own name for the class
+	Team      string `json:"team,omitempty"`
+	Hand      string `json:"hand,omitempty"` // left or right, empty if the list does not say
+}
+
+// Odd is a row that could not be read, and why.
+type Odd struct {
+	Row int // from 1, as the list counts
+	Why string
+}
+
+// List is what was read.
+type List struct {
+	Kind    string // what it was taken for
+	Entries []Entry
+	Odd     []Odd
+}
+
+// ErrList is wrapped by the error of a file that is no list.
+var ErrList = errors.New("not a list of students")
+
+// MostRows bounds what is read: a large school.
+const MostRows = 20_000
+
+// longest name of a student, in letters.
+const longestName = 40
+
+// Read reads a list by what is in it, whatever it is called.
+func Read(b []byte) (List, error) {
+	if len(bytes.TrimSpace(b)) == 0 {
+		return List{}, fmt.Errorf("%w: it is empty", ErrList)
+	}
+	if bytes.HasPrefix(b, []byte("PK\x03\x04")) {
+		return zipped(b)
+	}
+	text, err := decode(b)
+	if err != nil {
+		return List{}, err
+	}
+	return table(text)
+}
+
+// decode returns text in UTF-8: from UTF-16 with its mark, else from
+// Windows-1252 where it is not UTF-8 already.
+func decode(b []byte) (string, error) {
+	switch {
+	case bytes.HasPrefix(b, []byte{0xff, 0xfe}), bytes.HasPrefix(b, []byte{0xfe, 0xff}):
+		out, err := xunicode.UTF16(xunicode.LittleEndian, xunicode.UseBOM).NewDecoder().Bytes(b)
+		if err != nil {
+			return "", fmt.Errorf("%w: its letters cannot be read; save it as UTF-8", ErrList)
+		}
+		return string(out), nil
+	case bytes.IndexByte(b, 0) >= 0:
+		return "", fmt.Errorf("%w: it is no text; save it as CSV or XLSX", ErrList)
+	case utf8.Valid(b):
+		return strings.TrimPrefix(string(b), "\ufeff"), nil
+	}
+	out, err := charmap.Windows1252.NewDecoder().Bytes(b)
+	return string(out), err
+}
+
+// table reads lines with commas, semicolons or tabs, or names alone.
+func table(text string) (List, error) {
+	first, _, _ := strings.Cut(text, "\n")
+	r := csv.NewReader(strings.NewReader(text))
+	r.FieldsPerRecord, r.LazyQuotes, r.TrimLeadingSpace = -1, true, true
+	for _, comma := range []rune{'\t', ';'} {
+		if strings.Count(first, string(comma)) > strings.Count(first, ",") {
+			r.Comma = comma
+		}
+	}
+	var rows [][]string
+	for {
+		row, err := r.Read()
+		if err == io.EOF {
+			break
+		}
+		if err != nil {
+			return List{}, fmt.Errorf("%w: row %d cannot be read; look for a quotation mark that is never closed", ErrList, len(rows)+1)
+		}
+		if len(rows) >= MostRows {
+			return List{}, fmt.Errorf("%w: it has more than %d rows", ErrList, MostRows)
+		}
+		rows = append(rows, row)
+	}
+	return rowsToList(rows, "CSV")
+}
+
+// zipped reads XLSX, or OneRoster's files in one archive.
+func zipped(b []byte) (List, error) {
+	z, err := zip.NewReader(bytes.NewReader(b), int64(len(b)))
+	if err != nil {
+		return List{}, fmt.Errorf("%w: the file is damaged or cut off", ErrList)
+	}
+	for _, f := range z.File {
+		if f.Name == "[Content_Types].xml" {
+			return workbook(b)
+		}
+	}
+	return oneRoster(z)
+}
+
+func workbook(b []byte) (List, error) {
+	book, err := excelize.OpenReader(bytes.NewReader(b), excelize.Options{UnzipSizeLimit: 64 << 20, UnzipXMLSizeLimit: 32 << 20})
+	if err != nil {
+		return List{}, fmt.Errorf("%w: the workbook is damaged or has a password", ErrList)
+	}
+	defer book.Close()
+	sheets := book.GetSheetList()
+	if len(sheets) == 0 {
+		return List{}, fmt.Errorf("%w: the workbook has no sheet", ErrList)
+	}
+	rows, err := book.GetRows(sheets[0])
+	if err != nil {
+		return List{}, fmt.Errorf("%w: the workbook's first sheet cannot be read", ErrList)
+	}
+	if len(rows) > MostRows {
+		return List{}, fmt.Errorf("%w: it has more than %d rows", ErrList, MostRows)
+	}
+	return rowsToList(rows, "XLSX")
+}
+
+// columns that are known by their heads, in any case.
+var columns = map[string]string{
+	"name": "name", "student": "name", "first name": "given", "firstname": "given", "given name": "given", "givenname": "given", "forename": "given",
+	"last name": "family", "lastname": "family", "surname": "family", "family name": "family", "familyname": "family",
+	"id": "id", "student id": "id", "sourcedid": "id", "class": "class", "group": "team", "team": "team", "hand": "hand", "role": "role", "status": "status",
+}
+
+// rowsToList reads rows with heads, or names alone.
+func rowsToList(rows [][]string, kind string) (List, error) {
+	list := List{Kind: kind}
+	heads, from := map[string]int{}, 0
+	if len(rows) > 0 {
+		for i, h := range rows[0] {
+			if known, ok := columns[strings.ToLower(strings.TrimSpace(h))]; ok {
+				heads[known] = i
+			}
+		}
+	}
+	_, named := heads["name"]
+	_, given := heads["given"]
+	if named || given {
+		from = 1
+	} else {
+		heads = map[string]int{"name": 0}
+	}
+	if _, ok := heads["role"]; ok && kind == "CSV" {
+		list.Kind = "OneRoster users"
+	}
+	for i, row := range rows[from:] {
+		list.read(row, heads, i+from+1)
+	}
+	list.shorten()
+	if len(list.Entries) == 0 {
+		return list, fmt.Errorf("%w: no name was found in %d rows", ErrList, len(rows))
+	}
+	return list, nil
+}
+
+// read reads one row. Rows of others than active students are passed over.
+func (l *List) read(row []string, heads map[string]int, number int) {
+	get := func(column string) string {
+		i, ok := heads[column]
+		if !ok || i >= len(row) {
+			return ""
+		}
+		return clean(row[i])
+	}
+	if role := strings.ToLower(get("role")); role != "" && role != "student" {
+		return
+	}
+	if strings.EqualFold(get("status"), "tobedeleted") {
+		return
+	}
+	e := Entry{Name: get("name"), OutsideID: get("id"), Class: get("class"), Team: get("team")}
+	if e.Name == "" {
+		e.Name = strings.TrimSpace(get("given") + " " + get("family"))
+	}
+	switch hand := strings.ToLower(get("hand")); hand {
+	case "", "right", "r":
+	case "left", "l":
+		e.Hand = "left"
+	default:
+		l.Odd = append(l.Odd, Odd{number, fmt.Sprintf("the hand is %q; read as right", hand)})
+	}
+	switch {
+	case e.Name == "" && strings.TrimSpace(strings.Join(row, "")) == "":
+	case e.Name == "":
+		l.Odd = append(l.Odd, Odd{number, "no name"})
+	case len([]rune(e.OutsideID)) > 80:
+		l.Odd = append(l.Odd, Odd{number, "the id is longer than 80 letters"})
+	default:
+		l.Entries = append(l.Entries, e)
+	}
+}
+
+// clean keeps one line of what can be written.
+func clean(s string) string {
+	s = strings.Map(func(r rune) rune {
+		if r == utf8.RuneError || unicode.IsControl(r) {
+			return ' '
+		}
+		return r
+	}, s)
+	return strings.Join(strings.Fields(s), " ")
+}
+
+// shorten keeps names of young people short: the first name, with as much of
+// the family name as tells two apart; a third of the same name is numbered.
+func (l *List) shorten() {
+	first := map[string]int{}
+	for _, e := range l.Entries {
+		first[given(e.Name)]++
+	}
+	taken := map[string]int{}
+	for i, e := range l.Entries {
+		name := given(e.Name)
+		if rest := strings.TrimSpace(strings.TrimPrefix(e.Name, name)); first[name] > 1 && rest != "" {
+			initial, _ := utf8.DecodeRuneInString(rest)
+			name += " " + string(initial)
+		}
+		name = short(name)
+		if taken[name]++; taken[name] > 1 {
+			name = short(fmt.Sprintf("%s %d", name, taken[name]))
+		}
+		l.Entries[i].Name = name
+	}
+}
+
+func short(name string) string {
+	if r := []rune(name); len(r) > longestName {
+		return string(r[:longestName])
+	}
+	return name
+}
+
+// given returns the first name; of “Family, Given” the second part.
+func given(name string) string {
+	if _, after, comma := strings.Cut(name, ","); comma && strings.TrimSpace(after) != "" {
+		name = strings.TrimSpace(after)
+	}
+	first, _, _ := strings.Cut(name, " ")
+	return first
+}
+
+// Classes returns the list's own classes, in their order.
+func (l List) Classes() (names []string) {
+	seen := map[string]bool{}
+	for _, e := range l.Entries {
+		if e.Class != "" && !seen[e.Class] {
+			seen[e.Class] = true
+			names = append(names, e.Class)
+		}
+	}
+	return names
+}

@@ -1,0 +1,149 @@
+package roster
+
+import (
+	"archive/zip"
+	"bytes"
+	"errors"
+	"fmt"
+	"strings"
+	"testing"
+	"unicode/utf16"
+
+	"github.com/xuri/excelize/v2"
+)
+
+func names(l List) string {
+	var n []string
+	for _, e := range l.Entries {
+		n = append(n, e.Name)
+	}
+	return strings.Join(n, "|")
+}
+
+func utf16LE(s string) []byte {
+	out := []byte{0xff, 0xfe}
+	for _, u := range utf16.Encode([]rune(s)) {
+		out = append(out, byte(u), byte(u>>8))
+	}
+	return out
+}
+
+func TestRead(t *testing.T) {
+	for _, c := range []struct {
+		name  string
+		b     []byte
+		want  string
+		odd   int
+		check func(List) bool
+	}{
+		{"pasted lines", []byte("Ada\nBryn\r\n\n  Cleo  \n"), "Ada|Bryn|Cleo", 0, nil},
+		{"CSV with heads", []byte("First name,Surname,ID,Group,Hand\nAda,Quay,7,Red,left\nAda,Pier,8,Red,r\n,,9,,\nBo,Sand,10,Blue,both\n"), "Ada Q|Ada P|Bo", 2,
+			func(l List) bool {
+				return l.Entries[0].Hand == "left" && l.Entries[0].OutsideID == "7" && l.Entries[2].Team == "Blue"
+			}},
+		{"semicolons", []byte("name;class\nMoll, Rune;7b\nZoë Lund;7b\n"), "Rune|Zoë", 0, func(l List) bool { return l.Classes()[0] == "7b" }},
+		{"tabs", []byte("name\thand\nInês\tleft\n"), "Inês", 0, nil},
+		{"Windows letters", []byte("S\xf8ren\nJos\xe9\n"), "Søren|José", 0, nil},
+		{"UTF-16", utf16LE("Ζωή\nŐrsi\n"), "Ζωή|Őrsi", 0, nil},
+		{"a mark before", []byte("\ufeffname\nAda\n"), "Ada", 0, nil},
+		{"formulas", []byte("name\n=HYPERLINK(\"http://x\")\n@cmd\n"), `=HYPERLINK("http://x")|@cmd`, 0, nil},
+		{"three alike", []byte("name\nAda Quay\nAda Quint\nAda\n"), "Ada Q|Ada Q 2|Ada", 0, nil},
+		{"a long name", []byte("name\n" + strings.Repeat("x", 90) + "\n"), strings.Repeat("x", 40), 0, nil},
+		{"OneRoster users", []byte("sourcedId,status,role,givenName,familyName\nu1,active,student,Ada,Q\nu2,active,teacher,Ms,Venn\nu3,tobedeleted,student,Old,One\n"), "Ada", 0,
+			func(l List) bool { return l.Kind == "OneRoster users" && l.Entries[0].OutsideID == "u1" }},
+	} {
+		l, err := Read(c.b)
+		if err != nil || names(l) != c.want || len(l.Odd) != c.odd || c.check != nil && !c.check(l) {
+			t.Errorf("%s: %q, odd %v, %v; want %q and %d odd rows", c.name, names(l), l.Odd, err, c.want, c.odd)
+		}
+	}
+}
+
+func TestReadWorkbook(t *testing.T) {
+	book := excelize.NewFile()
+	for cell, v := range map[string]any{"A1": "Name", "B1": "Hand", "A2": "Ada Quay", "B2": "left", "A3": "Søren"} {
+		if err := book.SetCellValue("Sheet1", cell, v); err != nil {
+			t.Fatal(err)
+		}
+	}
+	if err := book.SetCellFormula("Sheet1", "A4", `HYPERLINK("http://x","Bo")`); err != nil {
+		t.Fatal(err)
+	}
+	var b bytes.Buffer
+	if err := book.Write(&b); err != nil {
+		t.Fatal(err)
+	}
+	l, err := Read(b.Bytes())
+	if err != nil || l.Kind != "XLSX" || !strings.HasPrefix(names(l), "Ada|Søren") || l.Entries[0].Hand != "left" {
+		t.Errorf("%s %q, %v", l.Kind, names(l), err)
+	}
+	if _, err := Read(b.Bytes()[:b.Len()/2]); !errors.Is(err, ErrList) {
+		t.Errorf("half a workbook: %v; want ErrList", err)
+	}
+}
+
+// A OneRoster 1.1 archive of our own, with the columns of the specification:
+// students come with their class, whoever else is in it does not.
+func TestOneRoster(t *testing.T) {
+	archive := func(files map[string]string) []byte {
+		var b bytes.Buffer
+		z := zip.NewWriter(&b)
+		for name, text := range files {
+			f, err := z.Create(name)
+			if err != nil {
+				t.Fatal(err)
+			}
+			f.Write([]byte(text))
+		}
+		z.Close()
+		return b.Bytes()
+	}
+	files := map[string]string{
+		"manifest.csv":    "propertyName,value\noneroster.version,1.1\n",
+		"users.csv":       "sourcedId,status,dateLastModified,enabledUser,orgSourcedIds,role,username,userIds,givenName,familyName,middleName\nu1,active,,true,o1,student,a,,Ada,Quay,\nu2,active,,true,o1,student,b,,Bo,Pier,\nu3,active,,true,o1,teacher,c,,Ms,Venn,\n",
+		"classes.csv":     "sourcedId,status,dateLastModified,title,grades,courseSourcedId\nc1,active,,Art 7,07,x\n",
+		"enrollments.csv": "sourcedId,status,dateLastModified,classSourcedId,schoolSourcedId,userSourcedId,role\ne1,active,,c1,o1,u1,student\ne2,active,,c1,o1,u3,teacher\n",
+	}
+	l, err := Read(archive(files))
+	if err != nil || names(l) != "Ada|Bo" || l.Entries[0].Class != "Art 7" || l.Entries[1].Class != "" || l.Entries[1].OutsideID != "u2" {
+		t.Errorf("%+v, %v", l.Entries, err)
+	}
+	delete(files, "users.csv")
+	if _, err := Read(archive(files)); !errors.Is(err, ErrList) {
+		t.Errorf("no users: %v; want ErrList", err)
+	}
+}
+
+func TestNoList(t *testing.T) {
+	for name, b := range map[string][]byte{"empty": nil, "spaces": []byte(" \n\t\n"), "a picture": []byte("\x89PNG\r\n\x1a\n\x00\x00"), "heads alone": []byte("name,hand\n"), "zip of nothing": []byte("PK\x03\x04 broken")} {
+		if l, err := Read(b); !errors.Is(err, ErrList) {
+			t.Errorf("%s: %+v, %v; want ErrList", name, l, err)
+		}
+	}
+	var large strings.Builder
+	for i := range 5000 {
+		fmt.Fprintf(&large, "Student%d\n", i)
+	}
+	if l, err := Read([]byte(large.String())); err != nil || len(l.Entries) != 5000 {
+		t.Errorf("5,000 rows: %d, %v", len(l.Entries), err)
+	}
+	if _, err := Read([]byte(strings.Repeat("x\n", MostRows+1))); !errors.Is(err, ErrList) {
+		t.Errorf("too many rows: %v; want ErrList", err)
+	}
+}
+
+func FuzzRead(f *testing.F) {
+	f.Add([]byte("name,hand\nAda,left\n"))
+	f.Add([]byte("PK\x03\x04"))
+	f.Fuzz(func(t *testing.T, b []byte) {
+		l, err := Read(b)
+		if err == nil && len(l.Entries) == 0 {
+			t.Fatal("a list of nobody without an error")
+		}
+		for _, e := range l.Entries {
+			if e.Name == "" || len([]rune(e.Name)) > longestName {
+				t.Fatalf("name %q", e.Name)
+			}
+		}
+	})
+}

@@ -1,0 +1,88 @@
+ALTER TABLE students
+  ADD COLUMN outside_id VARCHAR(80) NULL,
+  ADD COLUMN team VARCHAR(40) NOT NULL DEFAULT '',
+  ADD COLUMN home VARCHAR(120) NOT NULL DEFAULT '',
+  ADD COLUMN needs VARCHAR(120) NOT NULL DEFAULT '',
+  ADD UNIQUE KEY one_outside_id (class_id, outside_id);
+
+CREATE TABLE project_classes (
+  project_id BIGINT UNSIGNED NOT NULL,
+  class_id BIGINT UNSIGNED NOT NULL,
+  PRIMARY KEY (project_id, class_id),
+  FOREIGN KEY (project_id) REFERENCES projects (id) ON DELETE CASCADE,
+  FOREIGN KEY (class_id) REFERENCES classes (id) ON DELETE CASCADE
+);
+
+INSERT INTO project_classes (project_id, class_id) SELECT id, class_id FROM projects WHERE class_id IS NOT NULL;
+
+ALTER TABLE projects ADD COLUMN road JSON NULL;
+
+CREATE TABLE stage_records (
+  project_id BIGINT UNSIGNED NOT NULL,
+  student_id BIGINT UNSIGNED NOT NULL,
+  stage VARCHAR(10) NOT NULL,
+  done_at DATETIME(3) NOT NULL,
+  PRIMARY KEY (project_id, student_id, stage),
+  FOREIGN KEY (project_id) REFERENCES projects (id) ON DELETE CASCADE,
+  FOREIGN KEY (student_id) REFERENCES students (id) ON DELETE CASCADE
+);
+
+CREATE TABLE verdicts (
+  id BIGINT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
+  project_id BIGINT UNSIGNED NOT NULL,
+  student_id BIGINT UNSIGNED NOT NULL,
+  stage VARCHAR(10) NOT NULL,
+  verdict VARCHAR(12) NOT NULL,
+  by_whom VARCHAR(60) NOT NULL,
+  note VARCHAR(300) NOT NULL DEFAULT '',
+  seen BIGINT UNSIGNED NOT NULL,
+  created_at DATETIME(3) NOT NULL,
+  UNIQUE KEY one_after (project_id, student_id, stage, seen),
+  FOREIGN KEY (project_id) REFERENCES projects (id) ON DELETE CASCADE,
+  FOREIGN KEY (student_id) REFERENCES students (id) ON DELETE CASCADE
+);
+
+CREATE TABLE seats (
+  project_id BIGINT UNSIGNED NOT NULL,
+  student_id BIGINT UNSIGNED NOT NULL,
+  hand_at DATETIME(3) NULL,
+  flag VARCHAR(120) NOT NULL DEFAULT '',
+  PRIMARY KEY (project_id, student_id),
+  FOREIGN KEY (project_id) REFERENCES projects (id) ON DELETE CASCADE,
+  FOREIGN KEY (student_id) REFERENCES students (id) ON DELETE CASCADE
+);
+
+CREATE TABLE absences (
+  student_id BIGINT UNSIGNED NOT NULL,
+  day DATE NOT NULL,
+  PRIMARY KEY (student_id, day),
+  FOREIGN KEY (student_id) REFERENCES students (id) ON DELETE CASCADE
+);
+
+CREATE TABLE notes (
+  id BIGINT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
+  project_id BIGINT UNSIGNED NOT NULL,
+  student_id BIGINT UNSIGNED NULL,
+  words VARCHAR(1000) NOT NULL,
+  created_at DATETIME(3) NOT NULL,
+  KEY by_project (project_id, id),
+  FOREIGN KEY (project_id) REFERENCES projects (id) ON DELETE CASCADE,
+  FOREIGN KEY (student_id) REFERENCES students (id) ON DELETE CASCADE
+);
+
+CREATE TABLE changes (
+  id BIGINT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
+  project_id BIGINT UNSIGNED NOT NULL,
+  student_id BIGINT UNSIGNED NOT NULL,
+  created_at DATETIME(3) NOT NULL,
+  KEY by_project (project_id, created_at),
+  FOREIGN KEY (project_id) REFERENCES projects (id) ON DELETE CASCADE
+);
+
+CREATE TABLE calendars (
+  class_id BIGINT UNSIGNED NOT NULL PRIMARY KEY,
+  calendar JSON NOT NULL,
+  feed CHAR(26) NOT NULL,
+  UNIQUE KEY one_feed (feed),
+  FOREIGN KEY (class_id) REFERENCES classes (id) ON DELETE CASCADE
+);

@@ -1,0 +1,124 @@
+package classes
+
+import (
+	"encoding/json"
+	"errors"
+	"io"
+	"net/http"
+
+	"zestysketch/internal/roster"
+	"zestysketch/internal/store"
+	"zestysketch/internal/web/kit"
+)
+
+// preview is a list that was read and not taken in yet.
+type preview struct {
+	Class   store.Class
+	List    roster.List
+	Only    string // the list's own class that is shown, empty for all
+	New     []roster.Entry
+	Known   []roster.Entry
+	Room    int    // how many more the class holds
+	Entries string // JSON of what would be taken in
+}
+
+// longestList bounds the file of a list, in bytes.
+const longestList = 8 << 20
+
+// read reads a list and shows what taking it in would do.
+func (a area) read(w http.ResponseWriter, r *http.Request) error {
+	if err := kit.ReadForm(w, r); err != nil {
+		return err
+	}
+	class, err := a.class(r)
+	if err != nil {
+		return err
+	}
+	b := []byte(r.FormValue("pasted"))
+	if kit.HasFile(r, "list") {
+		file, _, err := r.FormFile("list")
+		if err != nil {
+			return kit.Ask("The list did not arrive whole. Send it again.")
+		}
+		defer file.Close()
+		if b, err = io.ReadAll(io.LimitReader(file, longestList+1)); err != nil || len(b) > longestList {
+			return kit.Ask("The list is larger than %d MB, or did not arrive whole.", longestList>>20)
+		}
+	}
+	list, err := roster.Read(b)
+	if errors.Is(err, roster.ErrList) {
+		return kit.Ask("This is no list of students: %s", kit.Said(err))
+	}
+	if err != nil {
+		return err
+	}
+	p := preview{Class: class, List: list, Only: r.FormValue("only"), Room: mostStudents - len(class.Students)}
+	p.sort()
+	text, err := json.Marshal(append(append([]roster.Entry{}, p.New...), p.Known...))
+	if err != nil {
+		return err
+	}
+	p.Entries = string(text)
+	return pages.Whole(w, r, "roster.html", class.Name+" · list", p)
+}
+
+// sort tells who is new.
+func (p *preview) sort() {
+	known := map[string]bool{}
+	for _, s := range p.Class.Students {
+		known["name "+s.Name] = true
+		if s.OutsideID != nil {
+			known["id "+*s.OutsideID] = true
+		}
+	}
+	for _, e := range p.List.Entries {
+		switch {
+		case p.Only != "" && e.Class != p.Only:
+		case e.OutsideID != "" && known["id "+e.OutsideID], known["name "+e.Name]:
+			p.Known = append(p.Known, e)
+		default:
+			p.New = append(p.New, e)
+		}
+	}
+}
+
+// Fits reports whether the class holds everybody new.
+func (p preview) Fits() bool { return len(p.New) <= p.Room }
+
+func (a area) class(r *http.Request) (store.Class, error) {
+	id, err := kit.ID(r, "class")
+	if err != nil {
+		return store.Class{}, err
+	}
+	return a.Store.Class(r.Context(), kit.Teacher(r).ID, id)
+}
+
+// takeIn takes in the list that was shown.
+func (a area) takeIn(w http.ResponseWriter, r *http.Request) error {
+	if err := kit.ReadForm(w, r); err != nil {
+		return err
+	}
+	class, err := a.class(r)
+	if err != nil {
+		return err
+	}
+	var entries []roster.Entry
+	if err := json.Unmarshal([]byte(r.FormValue("entries")), &entries); err != nil || len(entries) == 0 {
+		return kit.Ask("The list did not arrive whole. Read it again.")
+	}
+	var list []store.Enrol
+	p := preview{Class: class, List: roster.List{Entries: entries}, Room: mostStudents - len(class.Students)}
+	if p.sort(); !p.Fits() {
+		return kit.Ask("A class holds %d students at most, and this would make %d. Choose one class of the list.", mostStudents, len(class.Students)+len(p.New))
+	}
+	for _, e := range entries {
+		if e.Name == "" || len([]rune(e.Name)) > longestName || len([]rune(e.Team)) > longestName || len([]rune(e.OutsideID)) > 80 || e.Hand != "" && e.Hand != "left" && e.Hand != "right" {
+			return kit.Ask("The list did not arrive whole. Read it again.")
+		}
+		list = append(list, store.Enrol{Name: e.Name, OutsideID: e.OutsideID, Team: e.Team, Hand: e.Hand})
+	}
+	if _, err := a.Store.ImportStudents(r.Context(), kit.Teacher(r).ID, class.ID, list); err != nil {
+		return err
+	}
+	return kit.Go(w, r, "/classes")
+}

@@ -1,0 +1,146 @@
+// A student's page: the box in hand, drawn here from numbers the server sent,
+// so that it goes on without a connection. Ticks wait in a queue until it is back.
+
+import { Queue } from "./queue.js";
+
+const own = document.getElementById("own"), link = own.dataset.link;
+const desk = JSON.parse(own.dataset.desk); // order, boxes, picture's map; see student.go
+const banner = document.getElementById("banner");
+const key = `zesty-own-${link}`;
+const done = new Set(desk.done);
+const looks = JSON.parse(localStorage.getItem(`${key}-looks`) ?? "{}");
+let at = desk.order.findIndex((b) => b.label === document.getElementById("own-label").textContent);
+
+const queue = new Queue(`${key}-queue`, (waiting, state) => {
+  banner.hidden = !state;
+  if (state) banner.textContent = waiting ? `No connection. Draw on: ${waiting === 1 ? "1 tick waits" : waiting + " ticks wait"} and will be sent.` : "No connection. Draw on.";
+});
+for (const { url, values } of queue.list()) if (url === `${link}/ticks`) values.on === "1" ? done.add(values.label) : done.delete(values.label);
+
+// --- the box in hand ----------------------------------------------------------
+
+const ns = "http://www.w3.org/2000/svg";
+function node(name, attributes, parent) {
+  const n = document.createElementNS(ns, name);
+  for (const [k, v] of Object.entries(attributes)) n.setAttribute(k, v);
+  parent?.append(n);
+  return n;
+}
+
+// The part that is shown: the box, or its whole row, with a little around it.
+function view() {
+  const b = desk.order[at];
+  if (!looks.strip) return b;
+  const row = desk.order.filter((o) => o.row === b.row);
+  return { x: Math.min(...row.map((o) => o.x)), y: b.y, w: row.reduce((s, o) => s + o.w, 0), h: b.h, row: b.row };
+}
+
+function picture() {
+  if (!desk.picture) return;
+  const v = view(), k = desk.around, x = v.x - v.w * k, y = v.y - v.h * k, w = v.w * (1 + 2 * k), h = v.h * (1 + 2 * k);
+  const room = 0.07 * Math.max(w, h);
+  const svg = node("svg", { viewBox: `${x - room} ${y - room} ${w + 2 * room} ${h + 2 * room}`, role: "img", "aria-label": `Box ${desk.order[at].label}` });
+  const turned = node("g", { transform: `translate(${x + w / 2} ${y + h / 2}) scale(${(looks.mirror ? -1 : 1) * (looks.upside ? -1 : 1)} ${looks.upside ? -1 : 1}) translate(${-x - w / 2} ${-y - h / 2})` }, svg);
+  const hole = node("svg", { x, y, width: w, height: h, viewBox: `${x} ${y} ${w} ${h}` }, turned);
+  const image = node("image", { href: `${link}/picture`, width: 1000, height: 1000, preserveAspectRatio: "none", transform: `matrix(${desk.picture.join(" ")})` }, hole);
+  if (looks.grey) image.setAttribute("class", "own-grey");
+  const line = Math.max(w, h) / 300;
+  node("rect", { x: v.x, y: v.y, width: v.w, height: v.h, class: "own-frame", "stroke-width": 1.6 * line }, turned);
+  const parts = looks.halves ? 4 : desk.order[at].split;
+  const boxes = looks.strip ? desk.order.filter((o) => o.row === v.row) : [desk.order[at]];
+  for (const b of boxes) {
+    if (looks.strip) node("path", { d: `M${b.x} ${b.y}V${b.y + b.h}`, class: "own-frame", "stroke-width": line }, turned);
+    for (let i = 1; i < parts; i++) {
+      node("path", { d: `M${b.x + (b.w * i) / parts} ${b.y}v${b.h}M${b.x} ${b.y + (b.h * i) / parts}h${b.w}`, class: "own-split", "stroke-width": line }, turned);
+    }
+  }
+  for (const t of [0.25, 0.5, 0.75]) { // quarter marks, to read fractions by
+    const long = room * (t === 0.5 ? 0.8 : 0.45), px = v.x + v.w * t, py = v.y + v.h * t;
+    node("path", { d: `M${px} ${y - long}V${y}M${px} ${y + h}v${long}M${x - long} ${py}H${x}M${x + w} ${py}h${long}`, class: "own-ticks", "stroke-width": line }, turned);
+  }
+  document.getElementById("own-picture").replaceChildren(svg);
+}
+
+function show() {
+  const b = desk.order[at], on = done.has(b.label);
+  document.getElementById("own-label").textContent = b.label;
+  document.getElementById("own-done").textContent = on ? "✓ done" : "";
+  document.getElementById("own-tick").textContent = on ? "Not done after all" : `${b.label} is done`;
+  document.getElementById("own-count").textContent = desk.order.filter((o) => done.has(o.label)).length;
+  for (const [id, other, text] of [["own-back", desk.order[at - 1], (l) => `← ${l}`], ["own-next", desk.order[at + 1], (l) => `${l} →`]]) {
+    const a = document.getElementById(id);
+    a.hidden = !other;
+    if (other) { a.href = `${link}?box=${other.label}`; a.textContent = text(other.label); }
+  }
+  for (const a of own.querySelectorAll(".own-map a")) {
+    const there = done.has(a.dataset.label);
+    a.classList.toggle("on", there);
+    a.textContent = there ? "✓" : a.dataset.label;
+    a.setAttribute("aria-label", a.dataset.label + (there ? ", done" : ""));
+    a.toggleAttribute("aria-current", a.dataset.label === b.label);
+  }
+  picture();
+}
+
+function go(label) {
+  const i = desk.order.findIndex((b) => b.label === label);
+  if (i < 0) return;
+  at = i;
+  history.replaceState(null, "", `${link}?box=${label}`);
+  show();
+}
+
+own.addEventListener("click", (event) => {
+  const a = event.target.closest(".own-map a, #own-back, #own-next");
+  if (a) {
+    event.preventDefault();
+    go(a.dataset.label ?? new URL(a.href).searchParams.get("box"));
+    return;
+  }
+  const look = event.target.closest("[data-look]")?.dataset.look;
+  if (!look) return;
+  looks[look] = !looks[look];
+  localStorage.setItem(`${key}-looks`, JSON.stringify(looks));
+  pressed();
+  picture();
+});
+
+function pressed() {
+  for (const b of own.querySelectorAll("[data-look]")) b.setAttribute("aria-pressed", Boolean(looks[b.dataset.look]));
+}
+
+document.getElementById("own-form").addEventListener("submit", (event) => {
+  event.preventDefault();
+  const label = desk.order[at].label, on = !done.has(label);
+  on ? done.add(label) : done.delete(label);
+  queue.add(`${link}/ticks`, { label, on: on ? "1" : "0" });
+  if (on) {
+    const next = [...desk.order.slice(at + 1), ...desk.order.slice(0, at)].find((b) => !done.has(b.label));
+    if (next) return go(next.label);
+  }
+  show();
+});
+
+const hand = document.getElementById("own-hand");
+hand.addEventListener("submit", (event) => {
+  event.preventDefault();
+  const up = hand.elements.on.value === "1", button = hand.querySelector("button");
+  queue.add(`${link}/hand`, { on: up ? "1" : "0" });
+  hand.elements.on.value = up ? "0" : "1";
+  button.textContent = up ? "Hand is up · take it down" : "Hand up";
+  button.setAttribute("aria-pressed", up);
+  button.classList.toggle("btn-zest", up);
+  button.classList.toggle("btn-quiet", !up);
+});
+
+addEventListener("keydown", (event) => {
+  if (event.target.closest?.("input, textarea, button, a")) return;
+  if (event.key === "ArrowRight") document.getElementById("own-next").click();
+  if (event.key === "ArrowLeft") document.getElementById("own-back").click();
+  if (event.key === " ") { document.getElementById("own-tick").click(); event.preventDefault(); }
+});
+
+// After the first load the page is there without a network.
+if ("serviceWorker" in navigator) navigator.serviceWorker.register("/s/worker.js", { scope: "/s/" }).catch(() => {});
+pressed();
+show();

@@ -1,0 +1,203 @@
+package wall
+
+import (
+	"errors"
+	"net/http"
+	"strconv"
+	"strings"
+	"time"
+
+	"zestysketch/internal/core/lesson"
+	"zestysketch/internal/store"
+	"zestysketch/internal/web/kit"
+)
+
+// desk is one student's tile large, with all that a teacher does there.
+type desk struct {
+	tile
+	Pace     string
+	Help     *lesson.Help
+	Flag     string
+	Last     store.Verdict // at the present checkpoint
+	History  []store.Verdict
+	Notes    []store.Note
+	Previous uint64 // neighbours by name, 0 at the ends
+	Next     uint64
+}
+
+func (a area) deskOf(r *http.Request, work atWork, t tile) (d desk, err error) {
+	d = desk{tile: t, Help: work.help(t.Student.ID), Flag: work.seats[t.Student.ID].Flag, Last: work.state.Verdicts[t.Student.ID][t.Place.Stage.Kind]}
+	if p := work.pace.Students[t.Student.ID]; p.Boxes > 0 {
+		d.Pace = strconv.FormatFloat(p.PerBox(), 'f', 1, 64) + " minutes a box"
+	}
+	for i, s := range work.students {
+		if s.ID != t.Student.ID {
+			continue
+		}
+		if i > 0 {
+			d.Previous = work.students[i-1].ID
+		}
+		if i+1 < len(work.students) {
+			d.Next = work.students[i+1].ID
+		}
+	}
+	if d.History, err = a.Store.Verdicts(r.Context(), work.project.ID, t.Student.ID); err != nil {
+		return d, err
+	}
+	d.Notes, err = a.Store.Notes(r.Context(), work.project.ID, t.Student.ID, "")
+	d.Notes = d.Notes[:min(len(d.Notes), 3)]
+	return d, err
+}
+
+// LastIDs returns the last verdict of each stage.
+func (d desk) LastIDs() map[lesson.StageKind]uint64 {
+	last := map[lesson.StageKind]uint64{}
+	for _, v := range d.History {
+		last[v.Stage] = v.ID
+	}
+	return last
+}
+
+// StageName returns what a verdict's stage is called.
+func (d desk) StageName(k lesson.StageKind) string { return lesson.Stage{Kind: k}.Name() }
+
+func (a area) desk(w http.ResponseWriter, r *http.Request) error {
+	work, err := a.load(r)
+	if err != nil {
+		return err
+	}
+	s, err := work.student(r)
+	if err != nil {
+		return err
+	}
+	if !kit.IsFragment(r) {
+		return kit.Go(w, r, path(work.project.ID, s.ID))
+	}
+	return a.answerDesk(w, r, work, s)
+}
+
+func (a area) answerDesk(w http.ResponseWriter, r *http.Request, work atWork, s store.Student) error {
+	t := work.tile(s, work.reasons()[s.ID])
+	t.Shown = true
+	d, err := a.deskOf(r, work, t)
+	if err != nil {
+		return err
+	}
+	return pages.Part(w, r, "wall.html", "desk", http.StatusOK, d)
+}
+
+// changed does something to a student in the address and answers with their desk.
+func (a area) changed(w http.ResponseWriter, r *http.Request, change func(work atWork, s store.Student) error) error {
+	if err := kit.ReadForm(w, r); err != nil {
+		return err
+	}
+	work, err := a.load(r)
+	if err != nil {
+		return err
+	}
+	s, err := work.student(r)
+	if err != nil {
+		return err
+	}
+	if err := change(work, s); err != nil {
+		return err
+	}
+	if !kit.IsFragment(r) {
+		return kit.Go(w, r, path(work.project.ID, s.ID))
+	}
+	if work, err = a.load(r); err != nil {
+		return err
+	}
+	return a.answerDesk(w, r, work, s)
+}
+
+// stage records that a student has done a stage of the road, or has not. A
+// stage that is closed stays closed.
+func (a area) stage(w http.ResponseWriter, r *http.Request) error {
+	return a.changed(w, r, func(work atWork, s store.Student) error {
+		kind, done := lesson.StageKind(r.FormValue("stage")), r.FormValue("on") != "0"
+		if !work.road.Open(kind, work.state.Done[s.ID], work.state.VerdictsOf(s.ID)) {
+			return kit.Ask("This stage is still closed. Finish the one before it, and have it looked at.")
+		}
+		return a.Store.DoStage(r.Context(), work.project.TeacherID, work.project.ID, s.ID, kind, done)
+	})
+}
+
+const longestNote = 300
+
+// verdict keeps what the teacher says at the present checkpoint.
+func (a area) verdict(w http.ResponseWriter, r *http.Request) error {
+	return a.changed(w, r, func(work atWork, s store.Student) error {
+		v := store.Verdict{ProjectID: work.project.ID, StudentID: s.ID, Stage: lesson.StageKind(r.FormValue("stage")), Verdict: lesson.Verdict(r.FormValue("verdict")),
+			ByWhom: kit.Teacher(r).Name, Note: tidy(r.FormValue("note"))}
+		var err error
+		if v.Seen, err = strconv.ParseUint(r.FormValue("seen"), 10, 63); err != nil {
+			return kit.Ask("The verdict did not arrive whole. Give it again.")
+		}
+		if by := tidy(r.FormValue("by")); by != "" {
+			if !work.road.Helpers {
+				return kit.Ask("In this project only the teacher approves. Allow helpers on the road first.")
+			}
+			v.ByWhom = by
+		}
+		switch {
+		case v.Verdict != lesson.Passed && v.Verdict != lesson.Again && v.Verdict != lesson.TakenBack:
+			return kit.Ask("Choose passed, again, or take it back.")
+		case v.Verdict == lesson.TakenBack && v.Note == "":
+			return kit.Ask("Write why it is taken back: the reason is kept.")
+		case len([]rune(v.Note)) > longestNote || len([]rune(v.ByWhom)) > 60:
+			return kit.Ask("Write a shorter note, of at most %d letters.", longestNote)
+		case !work.hasCheckpoint(v.Stage):
+			return kit.Ask("This stage has no checkpoint.")
+		}
+		err = a.Store.AddVerdict(r.Context(), work.project.TeacherID, &v)
+		if errors.Is(err, store.ErrConflict) {
+			return kit.Ask("Somebody else decided meanwhile. Look at their verdict, then decide again.")
+		}
+		return err
+	})
+}
+
+func (w *atWork) hasCheckpoint(k lesson.StageKind) bool {
+	for _, s := range w.road.On() {
+		if s.Kind == k {
+			return s.Checkpoint != ""
+		}
+	}
+	return false
+}
+
+// seat puts a hand down, writes a flag, or marks somebody absent today.
+func (a area) seat(w http.ResponseWriter, r *http.Request) error {
+	return a.changed(w, r, func(work atWork, s store.Student) error {
+		p := work.project
+		switch r.FormValue("what") {
+		case "hand":
+			return a.Store.RaiseHand(r.Context(), p.TeacherID, p.ID, s.ID, r.FormValue("on") == "1")
+		case "absent":
+			return a.Store.MarkAbsent(r.Context(), p.TeacherID, p.ID, s.ID, time.Now().Format(time.DateOnly), r.FormValue("on") == "1")
+		case "flag":
+			words := tidy(r.FormValue("flag"))
+			if len([]rune(words)) > 120 {
+				return kit.Ask("Write a shorter flag, of at most 120 letters.")
+			}
+			return a.Store.Flag(r.Context(), p.TeacherID, p.ID, s.ID, words)
+		}
+		return kit.Ask("Choose the hand, the flag or absent.")
+	})
+}
+
+// note writes something down about a student.
+func (a area) note(w http.ResponseWriter, r *http.Request) error {
+	return a.changed(w, r, func(work atWork, s store.Student) error {
+		words := tidy(r.FormValue("words"))
+		if words == "" || len([]rune(words)) > 1000 {
+			return kit.Ask("Write a note of at most 1000 letters.")
+		}
+		return a.Store.AddNote(r.Context(), work.project.TeacherID, &store.Note{ProjectID: work.project.ID, StudentID: &s.ID, Words: words})
+	})
+}
+
+func tidy(words string) string {
+	return strings.Join(strings.Fields(strings.ToValidUTF8(words, "")), " ")
+}

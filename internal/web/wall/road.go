@@ -1,0 +1,130 @@
+package wall
+
+import (
+	"net/http"
+	"strconv"
+	"time"
+
+	"zestysketch/internal/core/lesson"
+	"zestysketch/internal/store"
+	"zestysketch/internal/web/kit"
+)
+
+// roadView is what the road's page shows.
+type roadView struct {
+	Project store.Project
+	Rail    kit.Rail
+	Road    lesson.Road
+	Laid    []laidView
+	Over    float64
+	Problem string
+}
+
+// laidView is one lesson with what is done in it.
+type laidView struct {
+	lesson.Laid
+	Date time.Time
+}
+
+// dateOf returns a calendar's day as a date.
+func dateOf(d lesson.Day) time.Time { return time.Unix(int64(d)*86400, 0).UTC() }
+
+// newRoadView lays the road over the class's lessons to come.
+func (a area) newRoadView(r *http.Request, p store.Project, road lesson.Road) (v roadView, err error) {
+	v = roadView{Project: p, Rail: kit.Rail{Project: p, Here: kit.StepDraw, Planned: true}, Road: road}
+	lessons, err := a.lessonsOf(r.Context(), p)
+	if err != nil {
+		return v, err
+	}
+	laid, over := lesson.Lay(road.On(), lessons)
+	v.Over = over
+	for _, l := range laid {
+		if len(l.Parts) > 0 {
+			v.Laid = append(v.Laid, laidView{l, dateOf(l.Day)})
+		}
+	}
+	return v, nil
+}
+
+func (a area) showRoad(w http.ResponseWriter, r *http.Request) error {
+	p, err := a.Project(r)
+	if err != nil {
+		return err
+	}
+	v, err := a.newRoadView(r, p, roadOf(p))
+	if err != nil {
+		return err
+	}
+	return pages.Whole(w, r, "road.html", p.Name+" · road", v)
+}
+
+func (a area) setRoad(w http.ResponseWriter, r *http.Request) error {
+	if err := kit.ReadForm(w, r); err != nil {
+		return err
+	}
+	p, err := a.Project(r)
+	if err != nil {
+		return err
+	}
+	road := lesson.NewRoad()
+	road.Outline, road.Darks, road.Helpers = r.FormValue("outline"), r.FormValue("darks"), r.FormValue("helpers") != ""
+	for i := range road.Stages {
+		s := &road.Stages[i]
+		field := string(s.Kind)
+		s.On = r.FormValue("on_"+field) != ""
+		s.Checkpoint = tidy(r.FormValue("check_" + field))
+		if s.Minutes, err = strconv.ParseFloat(r.FormValue("minutes_"+field), 64); err != nil {
+			s.Minutes = -1 // said below, if the stage is on
+		}
+	}
+	checked, err := road.Check()
+	if err != nil {
+		v, loadErr := a.newRoadView(r, p, road)
+		if loadErr != nil {
+			return loadErr
+		}
+		v.Problem = kit.Said(err)
+		return pages.WholeStatus(w, r, "road.html", p.Name+" · road", http.StatusUnprocessableEntity, v)
+	}
+	if err := a.Store.SetRoad(r.Context(), p.TeacherID, p.ID, checked); err != nil {
+		return err
+	}
+	return kit.Go(w, r, kit.ProjectPath(p.ID)+"/road")
+}
+
+// projector is the wall for the class to see: maps without names, the clock,
+// the stage, and the box that everyone does.
+func (a area) projector(w http.ResponseWriter, r *http.Request) error {
+	work, err := a.load(r)
+	if err != nil {
+		return err
+	}
+	v := projection{Project: work.project}
+	kinds := map[lesson.StageKind]int{}
+	for i, s := range work.students {
+		t := work.tile(s, "")
+		t.Student.Name = strconv.Itoa(i + 1)
+		v.Tiles = append(v.Tiles, t)
+		v.Done, v.All = v.Done+t.Done, v.All+t.All
+		kinds[t.Place.Stage.Kind]++
+	}
+	most := 0
+	for _, s := range work.road.On() {
+		if kinds[s.Kind] > most {
+			most, v.Stage = kinds[s.Kind], s
+		}
+	}
+	if cell, ok := work.plans.Class.Find(r.URL.Query().Get("box")); ok {
+		v.Box = cell.Label
+	}
+	return pages.Whole(w, r, "projector.html", work.project.Name, v)
+}
+
+// projection is what the projector shows.
+type projection struct {
+	Project   store.Project
+	Tiles     []tile
+	Done, All int
+	Stage     lesson.Stage
+	Box       string
+}

@@ -1,0 +1,320 @@
+package web
+
+import (
+	"archive/zip"
+	"bytes"
+	"context"
+	"fmt"
+	"net/http"
+	"strings"
+	"testing"
+	"time"
+
+	goical "github.com/emersion/go-ical"
+	"github.com/go-rod/rod/lib/input"
+
+	"zestysketch/internal/core/lesson"
+)
+
+// ticked waits until the database has a number of a student's boxes.
+func (h *house) ticked(t *testing.T, student uint64, want int) {
+	t.Helper()
+	var done map[string]bool
+	for deadline := time.Now().Add(15 * time.Second); time.Now().Before(deadline); time.Sleep(50 * time.Millisecond) {
+		var err error
+		if done, err = h.db.StudentTicks(context.Background(), h.project.ID, student); err != nil {
+			t.Fatal(err)
+		}
+		if len(done) == want {
+			return
+		}
+	}
+	t.Fatalf("student %d has %d ticks; want %d", student, len(done), want)
+}
+
+// Two walls and a tablet: what one ticks the others show within a second,
+// hands too; ten ticks by keyboard are quick; and what is ticked while the
+// connection is away is sent when it is back, each once.
+func TestTheWallIsLive(t *testing.T) {
+	h := newHouse(t)
+	ada, bryn := h.class.Students[0].ID, h.class.Students[1].ID
+	mine, theirs := h.open(1280, 800), h.open(1280, 800)
+	wall := h.address("/projects/{project}/wall")
+	for _, s := range []*screen{mine, theirs} {
+		s.signIn()
+		s.page.MustNavigate(s.url + wall).MustWaitLoad()
+		s.page.MustElement("#desk-in")
+	}
+	time.Sleep(600 * time.Millisecond) // both lines are open
+	start := time.Now()
+	mine.page.MustElement(fmt.Sprintf(`#tile-%d rect[data-label="C3"]`, bryn)).MustClick()
+	theirs.page.MustElement(fmt.Sprintf(`#tile-%d rect.on[data-label="C3"]`, bryn))
+	if took := time.Since(start); took > 3*time.Second {
+		t.Errorf("the other wall showed it after %v", took)
+	}
+	tablet := h.open(800, 1100)
+	tablet.page.MustNavigate(h.url + "/s/" + h.link).MustWaitLoad()
+	tablet.page.MustElement("#own-tick").MustClick()
+	mine.page.MustElement(fmt.Sprintf(`#tile-%d rect.on[data-label="A1"]`, ada))
+	tablet.page.MustElementR("#own-hand button", "Hand up").MustClick()
+	mine.see(fmt.Sprintf("#tile-%d .tile-why", ada), "hand up")
+
+	// Ten boxes with the arrow keys and space.
+	mine.page.MustElement(fmt.Sprintf("#tile-%d .tile-name", bryn)).MustClick()
+	mine.see(".desk h2", "Bryn")
+	mine.page.MustElement("#box-A1").MustFocus()
+	for range 5 {
+		mine.page.Keyboard.MustType(input.Space, input.ArrowRight)
+	}
+	mine.page.MustElement("#box-A2").MustFocus()
+	mine.page.Keyboard.MustType('f')
+	h.ticked(t, bryn, 1+5+7)
+
+	h.down.Store(true)
+	for _, label := range []string{"A4", "B4", "A4", "A4"} { // the third takes the first back, the fourth ticks it again
+		mine.page.MustElement("#box-" + label).MustClick()
+	}
+	mine.see("#banner", "ticks wait|tick waits")
+	tablet.page.MustElement("#own-tick").MustClick()
+	tablet.see("#banner", "Draw on")
+	mine.see(".desk .n", "15")
+	h.down.Store(false)
+	h.ticked(t, bryn, 15)
+	h.ticked(t, ada, 2)
+	mine.sent()
+	tablet.sent()
+	mine.page.MustReload()
+	mine.see(fmt.Sprintf("#tile-%d .tile-count", bryn), "15/63")
+}
+
+// A tablet that opened its page once goes on without a network, after a
+// reload too, and shows nobody else.
+func TestTabletWithoutNetwork(t *testing.T) {
+	h := newHouse(t)
+	s := h.open(800, 1100)
+	own := h.url + "/s/" + h.link
+	s.page.MustNavigate(own).MustWaitLoad()
+	s.page.MustEval(`() => navigator.serviceWorker.ready.then(() => true)`)
+	s.page.MustReload().MustWaitLoad() // now through the worker, which keeps it
+	s.page.MustWait(`() => navigator.serviceWorker.controller !== null`)
+	s.page.MustReload().MustWaitLoad()
+	s.page.MustElement(".own-picture image")
+	h.down.Store(true)
+	s.page.MustReload().MustWaitLoad()
+	s.see("#own-label", "A1")
+	s.page.MustElement("#own-tick").MustClick()
+	s.see("#own-label", "B1")
+	s.page.MustElementR(".own-looks button", "Upside down").MustClick()
+	s.page.MustElement(`[data-look="upside"][aria-pressed="true"]`)
+	s.page.MustElement(`.own-map [data-label="C5"]`).MustClick()
+	s.see("#own-tick", "C5 is done")
+	h.down.Store(false)
+	h.ticked(t, h.class.Students[0].ID, 1)
+	if html := s.page.MustHTML(); strings.Contains(html, "Bryn") {
+		t.Error("Ada's tablet shows Bryn")
+	}
+}
+
+// The road: a stage is closed until the checkpoint before it was passed; two
+// who decide at once do not both have the last word; a verdict is taken back
+// with its reason.
+func TestRoadAndCheckpoints(t *testing.T) {
+	h := newHouse(t)
+	c := h.signIn("owner@quay.example")
+	base := h.address("/projects/{project}/students/{student}")
+	for _, stage := range []string{"pick", "compose", "markup"} {
+		c.post(base+"/stage", form{"stage": stage}).location()
+	}
+	c.post(base+"/stage", form{"stage": "draw"}).want(http.StatusUnprocessableEntity, "still closed")
+	c.get(h.address("/projects/{project}/wall")).want(http.StatusOK, "wants a look")
+	h.nobody().get("/s/"+h.link).want(http.StatusOK, "Wait for your teacher")
+	c.post(base+"/verdict", form{"stage": "markup", "verdict": "again", "seen": "0", "note": "two boxes are oblong"}).location()
+	c.post(base+"/verdict", form{"stage": "markup", "verdict": "passed", "seen": "0"}).want(http.StatusUnprocessableEntity, "Somebody else decided")
+	list, err := h.db.Verdicts(context.Background(), h.project.ID, h.class.Students[0].ID)
+	if err != nil || len(list) != 1 {
+		t.Fatalf("verdicts %+v, %v", list, err)
+	}
+	seen := fmt.Sprint(list[0].ID)
+	c.post(base+"/verdict", form{"stage": "markup", "verdict": "passed", "seen": seen, "by": "Ada's aunt"}).want(http.StatusUnprocessableEntity, "only the teacher approves")
+	c.post(base+"/verdict", form{"stage": "markup", "verdict": "passed", "seen": seen}).location()
+	c.post(base+"/verdict", form{"stage": "markup", "verdict": "passed", "seen": seen}).location() // sent twice, kept once
+	c.post(base+"/stage", form{"stage": "draw"}).location()
+	list, _ = h.db.Verdicts(context.Background(), h.project.ID, h.class.Students[0].ID)
+	last := fmt.Sprint(list[len(list)-1].ID)
+	c.post(base+"/verdict", form{"stage": "markup", "verdict": "taken back", "seen": last}).want(http.StatusUnprocessableEntity, "Write why")
+	c.post(base+"/verdict", form{"stage": "markup", "verdict": "taken back", "seen": last, "note": "measured again"}).location()
+	c.get(h.address("/projects/{project}/wall?student=")+fmt.Sprint(h.class.Students[0].ID)).want(http.StatusOK, "measured again")
+	if list, _ = h.db.Verdicts(context.Background(), h.project.ID, h.class.Students[0].ID); len(list) != 3 {
+		t.Errorf("%d verdicts are kept; want all three", len(list))
+	}
+	for _, bad := range []form{{"stage": "markup", "verdict": "perhaps", "seen": last}, {"stage": "erase", "verdict": "passed", "seen": "0"}, {"stage": "markup", "verdict": "passed", "seen": "x"}} {
+		c.post(base+"/verdict", bad).want(http.StatusUnprocessableEntity, "")
+	}
+	c.post(base+"/seat", form{"what": "flag", "flag": strings.Repeat("x", 130)}).want(http.StatusUnprocessableEntity, "shorter flag")
+	c.post(base+"/seat", form{"what": "sit"}).want(http.StatusUnprocessableEntity, "Choose the hand")
+	c.post(base+"/seat", form{"what": "absent", "on": "1"}).location()
+	c.get(h.address("/projects/{project}/wall")).want(http.StatusOK, "away today")
+	c.post(base+"/notes", form{"words": " "}).want(http.StatusUnprocessableEntity, "Write a note")
+	c.post(base+"/notes", form{"words": "looks closely"}).location()
+	c.get(h.address("/projects/{project}/wall?student=")+fmt.Sprint(h.class.Students[0].ID)).want(http.StatusOK, "looks closely")
+}
+
+func roadForm() form {
+	f := form{"outline": "strips", "darks": "last", "helpers": "1"}
+	for _, s := range lesson.NewRoad().Stages {
+		f["on_"+string(s.Kind)], f["minutes_"+string(s.Kind)], f["check_"+string(s.Kind)] = "1", fmt.Sprint(s.Minutes), s.Checkpoint
+	}
+	return f
+}
+
+func TestRoadForm(t *testing.T) {
+	h := newHouse(t)
+	c := h.signIn("owner@quay.example")
+	road := h.address("/projects/{project}/road")
+	c.post(road, roadForm()).location()
+	p, err := h.db.Project(context.Background(), h.project.TeacherID, h.project.ID)
+	if err != nil || p.Road == nil || p.Road.Outline != "strips" || len(p.Road.On()) != 10 {
+		t.Fatalf("road %+v, %v", p.Road, err)
+	}
+	c.get(road).want(http.StatusOK, "Approved for ink")
+	for field, bad := range map[string]struct{ typed, say string }{
+		"minutes_draw": {"0", "takes 1 to 3000 minutes"}, "minutes_ink": {"long", "takes 1 to 3000 minutes"}, "on_draw": {"", "without drawing"}, "outline": {"up", "utline is first or strips"},
+	} {
+		f := roadForm()
+		f[field] = bad.typed
+		c.post(road, f).want(http.StatusUnprocessableEntity, bad.say)
+	}
+}
+
+// The feed is read by an independent parser (github.com/emersion/go-ical
+// v0.0.0-20250609112844): as many events as lessons, each with its times and a
+// name of its own; a lesson that falls out moves the count.
+func TestCalendarAndFeed(t *testing.T) {
+	h := newHouse(t)
+	c := h.signIn("owner@quay.example")
+	page := h.address("/classes/{class}/calendar")
+	good := form{"from": "2026-11-24", "until": "2026-12-22", "day0": "1", "start0": "9:30", "minutes0": "50", "day1": "3", "start1": "13:05", "minutes1": "45", "setup": "5", "clear": "5", "holidays": "2026-12-08, 2026-12-10"}
+	c.post(page, good).location()
+	c.get(page).want(http.StatusOK, "7 lessons")
+	feed := h.nobody().get("/feed/"+h.feed+".ics").want(http.StatusOK, "BEGIN:VCALENDAR")
+	if got := feed.header.Get("Content-Type"); !strings.HasPrefix(got, "text/calendar") {
+		t.Errorf("the feed is %q", got)
+	}
+	cal, err := goical.NewDecoder(strings.NewReader(feed.body)).Decode()
+	if err != nil {
+		t.Fatal(err)
+	}
+	events, ids := cal.Events(), map[string]bool{}
+	for _, e := range events {
+		from, err1 := e.DateTimeStart(time.UTC)
+		to, err2 := e.DateTimeEnd(time.UTC)
+		id, err3 := e.Props.Text(goical.PropUID)
+		if err1 != nil || err2 != nil || err3 != nil || to.Sub(from) != 50*time.Minute && to.Sub(from) != 45*time.Minute || from.Weekday() != time.Tuesday && from.Weekday() != time.Thursday {
+			t.Errorf("event from %v to %v, %v %v %v", from, to, err1, err2, err3)
+		}
+		ids[id] = true
+	}
+	if len(events) != 7 || len(ids) != 7 {
+		t.Errorf("%d events with %d names; want 7", len(events), len(ids))
+	}
+	for i, line := range strings.Split(feed.body, "\r\n") {
+		if len(line) > 75 {
+			t.Errorf("line %d has %d octets; RFC 5545, 3.1 allows 75", i+1, len(line))
+		}
+	}
+	h.nobody().get("/feed/guess.ics").want(http.StatusNotFound, "")
+	for field, bad := range map[string]struct{ typed, say string }{
+		"from": {"tomorrow", "anted a date"}, "until": {"2026-11-01", "must come after"}, "start0": {"25:00", "a start such as 9:30"}, "minutes0": {"0", "1 to 600 minutes"},
+		"setup": {"-1", "0 to 120 minutes"}, "clear": {"60", "nothing is left to draw"}, "holidays": {"Christmas", "anted a date"},
+	} {
+		f := form{}
+		for k, v := range good {
+			f[k] = v
+		}
+		f[field] = bad.typed
+		a := c.post(page, f).want(http.StatusUnprocessableEntity, bad.say)
+		if !strings.Contains(a.body, bad.typed) {
+			t.Errorf("%s %q is not kept", field, bad.typed)
+		}
+	}
+}
+
+// A list is shown before it is taken in, odd rows are named, and taking it in
+// twice adds nobody.
+func TestTakingInAList(t *testing.T) {
+	h := newHouse(t)
+	c := h.signIn("owner@quay.example")
+	list := h.address("/classes/{class}/roster")
+	csv := "First name,Surname,ID,Hand\nAda,Quay,7,left\nCleo,Sand,8,\nCleo,Pier,9,both\n,,10,\n"
+	page := c.post(list, nil, file{"list", "7b.csv", []byte(csv)}).want(http.StatusOK, "<b>2</b> new, <b>1</b> here already")
+	for _, say := range []string{"2 odd rows", "row 4: the hand is", "row 5: no name", "Cleo S", "Cleo P"} {
+		if !strings.Contains(page.body, say) {
+			t.Errorf("the preview does not say %q", say)
+		}
+	}
+	entries := `[{"name":"Ada","outside_id":"7","hand":"left"},{"name":"Cleo S","outside_id":"8"},{"name":"Cleo P","outside_id":"9"}]`
+	for range 2 {
+		c.post(list+"/keep", form{"entries": entries}).location()
+	}
+	class, err := h.db.Class(context.Background(), h.project.TeacherID, h.class.ID)
+	if err != nil || len(class.Students) != 4 || class.Students[0].Hand != "left" {
+		t.Errorf("%d students, %+v, %v; want four, Ada left-handed", len(class.Students), class.Students[0], err)
+	}
+	var large strings.Builder
+	for i := range 5000 {
+		fmt.Fprintf(&large, "S%d\n", i)
+	}
+	c.post(list, nil, file{"list", "all.csv", []byte(large.String())}).want(http.StatusOK, "room for 56 more")
+	var junk bytes.Buffer
+	z := zip.NewWriter(&junk)
+	z.Close()
+	for name, b := range map[string][]byte{"empty.csv": nil, "photo.jpg": h.sample.Photo, "none.zip": junk.Bytes()} {
+		c.post(list, nil, file{"list", name, b}).want(http.StatusUnprocessableEntity, "This is no list of students")
+	}
+	for _, bad := range []string{"", "[]", "{", `[{"name":""}]`, `[{"name":"X","hand":"foot"}]`} {
+		c.post(list+"/keep", form{"entries": bad}).want(http.StatusUnprocessableEntity, "did not arrive whole")
+	}
+}
+
+// Several classes draw one project, and each keeps its ticks.
+func TestTwoClassesOneProject(t *testing.T) {
+	h := newHouse(t)
+	c, ctx := h.signIn("owner@quay.example"), context.Background()
+	second, err := h.db.AddClass(ctx, h.project.TeacherID, "8 Pier")
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := h.db.AddStudents(ctx, h.project.TeacherID, second.ID, []string{"Xenia"}); err != nil {
+		t.Fatal(err)
+	}
+	ticks := h.address("/projects/{project}/students/{student}/ticks")
+	c.post(ticks, form{"label": "A1", "on": "1"}).location()
+	c.post(h.address("/projects/{project}/class"), form{"class": fmt.Sprint(second.ID)}).location()
+	c.get(h.address("/projects/{project}/wall")).want(http.StatusOK, "Xenia")
+	if err := h.db.Tick(ctx, h.project.TeacherID, h.project.ID, h.class.Students[1].ID, "A2", true, time.Now()); err != nil {
+		t.Errorf("a student of the first class: %v", err)
+	}
+	c.post(h.address("/projects/{project}/class"), form{"class": fmt.Sprint(h.class.ID)}).location()
+	c.get(h.address("/projects/{project}/wall")).want(http.StatusOK, `<b class="n">1</b>/63`)
+}
+
+// Old ticks that waited for a connection keep their time, within reason.
+func TestTickTimes(t *testing.T) {
+	h := newHouse(t)
+	c := h.signIn("owner@quay.example")
+	ticks := h.address("/projects/{project}/students/{student}/ticks")
+	ago := func(d time.Duration) string { return fmt.Sprint(time.Now().Add(-d).UnixMilli()) }
+	for label, at := range map[string]string{"A1": ago(2 * time.Hour), "A2": ago(-time.Hour), "A3": ago(1000 * time.Hour), "A4": "yesterday"} {
+		c.post(ticks, form{"label": label, "on": "1", "at": at}).location()
+	}
+	times, err := h.db.TickTimes(context.Background(), h.project.ID)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, tick := range times[h.class.Students[0].ID] {
+		old := time.Since(tick.TickedAt) > time.Hour
+		if old != (tick.Label == "A1") || tick.TickedAt.After(time.Now().Add(time.Minute)) {
+			t.Errorf("%s was ticked %v ago", tick.Label, time.Since(tick.TickedAt))
+		}
+	}
+}
