@@ -9,11 +9,15 @@ import (
 	"math"
 	"net"
 	"net/http"
+	"net/http/cookiejar"
+	neturl "net/url"
 	"os"
 	"path/filepath"
 	"regexp"
+	"strconv"
 	"strings"
 	"sync"
+	"syscall"
 	"testing"
 	"time"
 
@@ -293,5 +297,89 @@ func TestDemoLife(t *testing.T) {
 	std := streams{strings.NewReader("a good long password\n"), &out, &errs}
 	if code := run(context.Background(), []string{"teacher", "--data", dir, "--school", "Quay", "--email", "new@quay.example", "--name", "New"}, std); code != 0 || !strings.Contains(out.String(), "can sign in") {
 		t.Errorf("adding a teacher: exit %d, %q", code, errs.String())
+	}
+}
+
+// A lesson goes on while the database is killed (kill -9) and comes back, and
+// while the program is stopped and started: not one confirmed tick is lost.
+func TestNoConfirmedTickIsLost(t *testing.T) {
+	dir := t.TempDir()
+	url, stop := startDemo(t, dir, "127.0.0.1:0")
+	jar, err := cookiejar.New(nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	client := &http.Client{Jar: jar, Timeout: 20 * time.Second, CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
+	signIn := func() {
+		t.Helper()
+		res, err := client.PostForm(url+"/signin", neturl.Values{"email": {demo.Email}, "password": {demo.Password}})
+		if err != nil || res.StatusCode != http.StatusSeeOther {
+			t.Fatalf("signing in: %v, %v", res, err)
+		}
+		res.Body.Close()
+	}
+	signIn()
+	confirmed := map[string]bool{}
+	tick := func(student int, label string) (ok bool) {
+		res, err := client.PostForm(fmt.Sprintf("%s/projects/1/students/%d/ticks", url, student), neturl.Values{"label": {label}, "on": {"1"}})
+		if err != nil {
+			return false
+		}
+		res.Body.Close()
+		if ok = res.StatusCode == http.StatusSeeOther && !strings.Contains(res.Header.Get("Location"), "signin"); ok {
+			confirmed[fmt.Sprintf("%d %s", student, label)] = true
+		}
+		return ok
+	}
+	kill := func() {
+		t.Helper()
+		b, err := os.ReadFile(filepath.Join(dir, "mariadb.pid"))
+		if err != nil {
+			t.Fatal(err)
+		}
+		pid, err := strconv.Atoi(strings.TrimSpace(string(b)))
+		if err != nil {
+			t.Fatal(err)
+		}
+		if err := syscall.Kill(pid, syscall.SIGKILL); err != nil {
+			t.Fatal(err)
+		}
+	}
+	refused := 0
+	for i := range 160 {
+		if i == 40 || i == 110 {
+			kill()
+		}
+		if !tick(1+i%8, fmt.Sprintf("%c%d", 'A'+i/8%9, 1+i/72)) {
+			refused++
+			time.Sleep(50 * time.Millisecond)
+		}
+	}
+	for deadline := time.Now().Add(30 * time.Second); !tick(9, "A1") && time.Now().Before(deadline); {
+		time.Sleep(100 * time.Millisecond) // until the database is back
+	}
+	if code := stop(); code != 0 {
+		t.Errorf("stopped with exit %d", code)
+	}
+	url, stop = startDemo(t, dir, "127.0.0.1:0")
+	defer stop()
+	signIn()
+	if len(confirmed) < 60 || refused == 0 {
+		t.Errorf("%d ticks were confirmed and %d refused; want most confirmed, and some refused while the database was away", len(confirmed), refused)
+	}
+	for student := 1; student <= 9; student++ {
+		res, err := client.Get(fmt.Sprintf("%s/projects/1/students/%d/tile", url, student))
+		if err != nil {
+			t.Fatal(err)
+		}
+		tile, _ := io.ReadAll(res.Body)
+		res.Body.Close()
+		for key := range confirmed {
+			var who int
+			var label string
+			if fmt.Sscanf(key, "%d %s", &who, &label); who == student && !strings.Contains(string(tile), fmt.Sprintf(`data-label="%s" class="on"`, label)) {
+				t.Errorf("%s was confirmed and is lost", key)
+			}
+		}
 	}
 }

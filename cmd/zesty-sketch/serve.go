@@ -9,6 +9,7 @@ import (
 	"log/slog"
 	"net"
 	"net/http"
+	"os"
 	"path/filepath"
 	"strings"
 	"time"
@@ -138,7 +139,13 @@ func (s serveFlags) open(ctx context.Context) (db *store.Store, stop func() erro
 		if err != nil {
 			return nil, nil, err
 		}
-		dsn, stopServer = server.DSN(), server.Stop
+		keeping, kept := context.WithCancel(ctx)
+		watched := make(chan struct{})
+		go func() {
+			defer close(watched)
+			server.Keep(keeping, func(err error) { fmt.Fprintln(os.Stderr, oneLine(err)) })
+		}()
+		dsn, stopServer = server.DSN(), func() error { kept(); <-watched; return server.Stop() }
 	}
 	db, err = store.Open(ctx, dsn)
 	if err != nil {

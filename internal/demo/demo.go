@@ -130,7 +130,7 @@ func (l *loader) project(sc scene, ask grid.Request) error {
 	if err != nil {
 		return err
 	}
-	if _, err := l.s.SavePlan(l.ctx, l.teacher.ID, p.ID, 0, p.Name, string(text)); err != nil {
+	if _, err := l.s.SavePlan(l.ctx, l.teacher.ID, p.ID, 0, p.Name, string(text), nil); err != nil {
 		return err
 	}
 	for _, m := range sc.landmarks {

@@ -186,8 +186,10 @@ func (s *Server) run() error {
 	if err != nil {
 		return err
 	}
-	if s.port, err = freePort(); err != nil {
-		return err
+	if s.port == 0 { // else it comes back where its users look for it
+		if s.port, err = freePort(); err != nil {
+			return err
+		}
 	}
 	init := filepath.Join(s.dir, "init.sql")
 	// Root may come in by the socket of this folder only; the program uses its own account.
@@ -268,6 +270,35 @@ func (s *Server) DSNOf(name string) string { return s.config(name).FormatDSN() }
 
 // PID returns the process number of the database server.
 func (s *Server) PID() int { return s.cmd.Process.Pid }
+
+// restPause is how long a server that ended is left before it is started again.
+const restPause = 200 * time.Millisecond
+
+// Keep starts the server again, on its own port, whenever it ends by itself or
+// is killed, until ctx ends; say hears of it. It repairs itself from its own
+// log: what was committed is there. Call Stop only when Keep has returned.
+func (s *Server) Keep(ctx context.Context, say func(error)) {
+	for {
+		var ended error
+		select {
+		case <-ctx.Done():
+			return
+		case ended = <-s.exited:
+		}
+		if ctx.Err() != nil {
+			s.exited <- ended
+			return
+		}
+		say(fmt.Errorf("the database ended (%v) and is started again", ended))
+		time.Sleep(restPause)
+		if err := errors.Join(s.run(), s.await(ctx)); err != nil {
+			say(err)
+			if s.cmd.ProcessState != nil { // it ended again
+				continue
+			}
+		}
+	}
+}
 
 // Stop ends the server cleanly and frees the folder.
 func (s *Server) Stop() error {

@@ -79,7 +79,7 @@ func newSchool(t testing.TB, students, w, h int) school {
 	must(err)
 	text, err := grid.Encode(plan)
 	must(err)
-	_, err = db.SavePlan(ctx, teacher.ID, p.ID, 0, "Pier", string(text))
+	_, err = db.SavePlan(ctx, teacher.ID, p.ID, 0, "Pier", string(text), nil)
 	must(err)
 	p, err = db.Project(ctx, teacher.ID, p.ID)
 	must(err)

@@ -297,9 +297,43 @@ type Note struct {
 	ID        uint64
 	ProjectID uint64
 	StudentID *uint64
+	PictureID *uint64 // a photo of the lesson
 	Words     string
 	CreatedAt time.Time
 }
+
+// OldTick is a tick of a grid that a project no longer has.
+type OldTick struct {
+	ProjectID   uint64 `gorm:"primaryKey"`
+	PlanVersion int    `gorm:"primaryKey"`
+	StudentID   uint64 `gorm:"primaryKey"`
+	Label       string `gorm:"primaryKey"`
+	TickedAt    time.Time
+}
+
+// TableName names the table of OldTick.
+func (OldTick) TableName() string { return "tick_history" }
+
+// Reached says that a student has reached one of lesson.Objectives.
+type Reached struct {
+	ProjectID uint64 `gorm:"primaryKey"`
+	StudentID uint64 `gorm:"primaryKey"`
+	Objective string `gorm:"primaryKey"`
+}
+
+// TableName names the table of Reached.
+func (Reached) TableName() string { return "reached" }
+
+// Stock is how much of a material a teacher has, and what one costs.
+type Stock struct {
+	TeacherID  uint64 `gorm:"primaryKey"`
+	Item       string `gorm:"primaryKey"`
+	Have       int
+	PriceCents int
+}
+
+// TableName names the table of Stock.
+func (Stock) TableName() string { return "cupboard" }
 
 // Change says that something of a student in a project has changed, for walls
 // that look.

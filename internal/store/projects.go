@@ -105,8 +105,9 @@ func (s *Store) Plan(ctx context.Context, p Project) (Plan, error) {
 
 // SavePlan keeps a new version of a project's plan and gives the project its
 // name. seen is the version that the teacher was looking at: ErrConflict if
-// there is a newer one.
-func (s *Store) SavePlan(ctx context.Context, teacher, project uint64, seen int, name, json string) (version int, err error) {
+// there is a newer one. carry returns what of a student's ticks the new grid
+// keeps, nil where all stay as they are; the old ones are kept as history.
+func (s *Store) SavePlan(ctx context.Context, teacher, project uint64, seen int, name, json string, carry Carry) (version int, err error) {
 	err = s.change(ctx, func(tx *gorm.DB) error {
 		res := tx.Model(&Project{}).Where("id = ? AND teacher_id = ? AND plan_version = ?", project, teacher, seen).
 			Updates(map[string]any{"plan_version": seen + 1, "name": name})
@@ -120,7 +121,10 @@ func (s *Store) SavePlan(ctx context.Context, teacher, project uint64, seen int,
 			}
 			return fmt.Errorf("%w: version %d is the present one, not %d", ErrConflict, p.PlanVersion, seen)
 		}
-		return tx.Create(&Plan{ProjectID: project, Version: seen + 1, JSON: json, CreatedAt: time.Now().UTC()}).Error
+		if err := tx.Create(&Plan{ProjectID: project, Version: seen + 1, JSON: json, CreatedAt: time.Now().UTC()}).Error; err != nil || carry == nil {
+			return err
+		}
+		return carryTicks(tx, project, seen, carry)
 	})
 	return seen + 1, err
 }

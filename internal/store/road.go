@@ -245,3 +245,17 @@ func (s *Store) Feed(ctx context.Context, secret string) (Class, Calendar, error
 	var class Class
 	return class, c, known(s.with(ctx).First(&class, c.ClassID).Error)
 }
+
+// Absences returns the days on which students were missing.
+func (s *Store) Absences(ctx context.Context, students []uint64) (map[uint64][]string, error) {
+	var list []struct {
+		StudentID uint64
+		Day       time.Time
+	}
+	err := s.with(ctx).Model(&Absence{}).Where("student_id IN ?", students).Order("day").Find(&list).Error
+	by := map[uint64][]string{}
+	for _, a := range list {
+		by[a.StudentID] = append(by[a.StudentID], a.Day.Format(time.DateOnly))
+	}
+	return by, err
+}

@@ -96,3 +96,52 @@ func byStudent(ticks []Tick) map[uint64]map[string]bool {
 	}
 	return done
 }
+
+// Carry returns which boxes of a new grid are done, and when, given those of
+// the old one, for one student.
+type Carry func(student uint64, done map[string]time.Time) map[string]time.Time
+
+// carryTicks keeps a project's ticks as history of a plan's version and writes
+// those that the new grid keeps.
+func carryTicks(tx *gorm.DB, project uint64, version int, carry Carry) error {
+	var ticks []Tick
+	if err := tx.Where("project_id = ?", project).Find(&ticks).Error; err != nil || len(ticks) == 0 {
+		return err
+	}
+	done, old := map[uint64]map[string]time.Time{}, make([]OldTick, len(ticks))
+	for i, t := range ticks {
+		if done[t.StudentID] == nil {
+			done[t.StudentID] = map[string]time.Time{}
+		}
+		done[t.StudentID][t.Label] = t.TickedAt
+		old[i] = OldTick{project, version, t.StudentID, t.Label, t.TickedAt}
+	}
+	if err := tx.Clauses(clause.OnConflict{DoNothing: true}).CreateInBatches(old, 500).Error; err != nil {
+		return err
+	}
+	if err := tx.Where("project_id = ?", project).Delete(&Tick{}).Error; err != nil {
+		return err
+	}
+	var kept []Tick
+	for student, labels := range done {
+		for label, at := range carry(student, labels) {
+			kept = append(kept, Tick{project, student, label, at})
+		}
+	}
+	if len(kept) == 0 {
+		return nil
+	}
+	return tx.CreateInBatches(kept, 500).Error
+}
+
+// History returns how many boxes a student had done of grids that a project no
+// longer has, by the plan's version.
+func (s *Store) History(ctx context.Context, project, student uint64) (map[int]int, error) {
+	var rows []struct{ PlanVersion, N int }
+	err := s.with(ctx).Model(&OldTick{}).Select("plan_version, COUNT(*) AS n").Where("project_id = ? AND student_id = ?", project, student).Group("plan_version").Find(&rows).Error
+	by := map[int]int{}
+	for _, r := range rows {
+		by[r.PlanVersion] = r.N
+	}
+	return by, err
+}

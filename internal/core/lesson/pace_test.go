@@ -329,3 +329,37 @@ func TestFirstTo(t *testing.T) {
 		t.Errorf("first to %v; want %v", order, want)
 	}
 }
+
+// Worked by hand for 24: pencils for two stages are the same 24 and a fifth
+// more, 28.8, so 29; sharpeners one for four, 6; paper 26.4, so 27.
+func TestSupplies(t *testing.T) {
+	r := NewRoad()
+	got := map[string]int{}
+	for _, s := range r.Supplies(24) {
+		got[s.Name] = s.Need
+		if len(s.Stages) == 0 {
+			t.Errorf("%s is for no stage", s.Name)
+		}
+	}
+	for name, want := range map[string]int{"pencil": 29, "sharpener": 6, "drawing paper": 27, "soft pencil": 53, "final paper": 0} {
+		if got[name] != want {
+			t.Errorf("%d of %s; want %d", got[name], name, want)
+		}
+	}
+	for _, s := range r.Supplies(0) {
+		if s.Need != 0 {
+			t.Errorf("nobody needs %d of %s", s.Need, s.Name)
+		}
+	}
+}
+
+// Three lessons, of which two have begun: 2 boxes in the first, one at home, 3 in the second.
+func TestBurnDown(t *testing.T) {
+	lessons := []Span{{0, 50}, {100, 150}, {200, 250}}
+	if got := BurnDown([]float64{10, 40, 80, 110, 120, 130}, lessons, 20, 140); !slices.Equal(got, []int{20, 17, 14}) {
+		t.Errorf("left %v; want 20, 17, 14", got)
+	}
+	if got := BurnDown(nil, nil, 20, 0); !slices.Equal(got, []int{20}) {
+		t.Errorf("before any lesson %v", got)
+	}
+}

@@ -48,20 +48,20 @@ type stageInfo struct {
 	on        bool
 	check     string
 	board     string
-	materials []string
+	materials []Material
 	tools     []Tool
 }
 
 var stageInfos = []stageInfo{
-	{Pick, "Pick the picture", 10, true, "", "Choose a picture you want to look at for a long time.", []string{"pictures of different difficulty"}, []Tool{Originals}},
-	{Compose, "Compose", 15, true, "", "Frame a part. Try three upright thumbnails and three lying.", []string{"window or two L-shaped strips", "thumbnail page"}, []Tool{Scissors}},
-	{MarkUp, "Mark up the sheet", 20, true, "The grid is true: boxes equal, counts alike, lines faint.", "Zero on the corner. Mark all of one side, then the other, then join.", []string{"drawing paper", "ruler or printed strips", "pencil"}, []Tool{Trimmer, Scissors}},
-	{Draw, "Draw box by box", 120, true, "", "One box at a time: where does the line enter, where does it leave?", []string{"gridded picture", "pencil and sharpener", "card with a window", "scrap paper"}, nil},
-	{Check, "Check", 10, true, "The outline is approved.", "Lay both upside down. Which box is off?", []string{"the clean picture"}, []Tool{Photos}},
-	{Transfer, "Transfer", 30, false, "Nothing is missing: the tape may come off.", "Darken the main lines first. Trace in a second colour. Lift and look early.", []string{"final paper", "tape", "soft base", "backing pencil or pastel"}, []Tool{Dust, LightBox, Window}},
-	{Ink, "Ink", 30, false, "", "Fine tip for outlines, broad marker for large blacks.", []string{"fine tip 0.2 mm", "broad marker"}, []Tool{Markers}},
-	{Erase, "Erase the grid", 10, true, "", "Erase inside the figure. Hold the paper flat.", []string{"eraser with a cut corner"}, nil},
-	{Tone, "Tone or colour", 60, true, "", "Start with the darkest. Squint. Leave the whites white.", []string{"soft pencils", "values strip"}, []Tool{Dust, Paint, Fixative}},
+	{Pick, "Pick the picture", 10, true, "", "Choose a picture you want to look at for a long time.", []Material{{"pictures of different difficulty", 0.25, 0, false}}, []Tool{Originals}},
+	{Compose, "Compose", 15, true, "", "Frame a part. Try three upright thumbnails and three lying.", []Material{{"window or two L-shaped strips", 1, 0.1, false}, {"thumbnail page", 1, 0.1, true}}, []Tool{Scissors}},
+	{MarkUp, "Mark up the sheet", 20, true, "The grid is true: boxes equal, counts alike, lines faint.", "Zero on the corner. Mark all of one side, then the other, then join.", []Material{{"drawing paper", 1, 0.1, true}, {"ruler or printed strips", 1, 0.1, false}, {"pencil", 1, 0.2, false}}, []Tool{Trimmer, Scissors}},
+	{Draw, "Draw box by box", 120, true, "", "One box at a time: where does the line enter, where does it leave?", []Material{{"gridded picture", 1, 0.1, true}, {"pencil", 1, 0.2, false}, {"sharpener", 0.25, 0, false}, {"card with a window", 1, 0.1, false}, {"scrap paper", 1, 0.1, true}}, nil},
+	{Check, "Check", 10, true, "The outline is approved.", "Lay both upside down. Which box is off?", []Material{{"clean picture", 1, 0.1, true}}, []Tool{Photos}},
+	{Transfer, "Transfer", 30, false, "Nothing is missing: the tape may come off.", "Darken the main lines first. Trace in a second colour. Lift and look early.", []Material{{"final paper", 1, 0.1, true}, {"roll of tape", 0.25, 0, false}, {"soft base", 1, 0, false}, {"backing pencil or pastel", 1, 0.1, false}}, []Tool{Dust, LightBox, Window}},
+	{Ink, "Ink", 30, false, "", "Fine tip for outlines, broad marker for large blacks.", []Material{{"fine tip 0.2 mm", 1, 0.1, false}, {"broad marker", 0.5, 0, false}}, []Tool{Markers}},
+	{Erase, "Erase the grid", 10, true, "", "Erase inside the figure. Hold the paper flat.", []Material{{"eraser with a cut corner", 1, 0.1, false}}, nil},
+	{Tone, "Tone or colour", 60, true, "", "Start with the darkest. Squint. Leave the whites white.", []Material{{"soft pencil", 2, 0.1, false}, {"values strip", 1, 0.1, false}}, []Tool{Dust, Paint, Fixative}},
 	{Reflect, "Look again", 10, true, "", "Side by side, right way up. What differs? What are you glad of?", nil, []Tool{Photos}},
 }
 
@@ -75,10 +75,15 @@ func info(k StageKind) stageInfo {
 }
 
 // Name, Board, Materials and Cautions return what stands on a stage's card.
-func (s Stage) Name() string        { return info(s.Kind).name }
-func (s Stage) Board() string       { return info(s.Kind).board }
-func (s Stage) Materials() []string { return info(s.Kind).materials }
-func (s Stage) Cautions() []string  { return Cautions(info(s.Kind).tools...) }
+func (s Stage) Name() string  { return info(s.Kind).name }
+func (s Stage) Board() string { return info(s.Kind).board }
+func (s Stage) Materials() (names []string) {
+	for _, m := range info(s.Kind).materials {
+		names = append(names, m.Name)
+	}
+	return names
+}
+func (s Stage) Cautions() []string { return Cautions(info(s.Kind).tools...) }
 
 // beforeInk is what must be looked at where a drawing is inked.
 const beforeInk = "Approved for ink: proportions checked, lines smooth."

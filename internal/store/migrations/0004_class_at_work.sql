@@ -86,3 +86,36 @@ CREATE TABLE calendars (
   UNIQUE KEY one_feed (feed),
   FOREIGN KEY (class_id) REFERENCES classes (id) ON DELETE CASCADE
 );
+
+CREATE TABLE tick_history (
+  project_id BIGINT UNSIGNED NOT NULL,
+  plan_version INT NOT NULL,
+  student_id BIGINT UNSIGNED NOT NULL,
+  label VARCHAR(8) NOT NULL,
+  ticked_at DATETIME(3) NOT NULL,
+  PRIMARY KEY (project_id, plan_version, student_id, label),
+  FOREIGN KEY (project_id) REFERENCES projects (id) ON DELETE CASCADE,
+  FOREIGN KEY (student_id) REFERENCES students (id) ON DELETE CASCADE
+);
+
+CREATE TABLE reached (
+  project_id BIGINT UNSIGNED NOT NULL,
+  student_id BIGINT UNSIGNED NOT NULL,
+  objective VARCHAR(20) NOT NULL,
+  PRIMARY KEY (project_id, student_id, objective),
+  FOREIGN KEY (project_id) REFERENCES projects (id) ON DELETE CASCADE,
+  FOREIGN KEY (student_id) REFERENCES students (id) ON DELETE CASCADE
+);
+
+CREATE TABLE cupboard (
+  teacher_id BIGINT UNSIGNED NOT NULL,
+  item VARCHAR(60) NOT NULL,
+  have INT NOT NULL,
+  price_cents INT NOT NULL,
+  PRIMARY KEY (teacher_id, item),
+  FOREIGN KEY (teacher_id) REFERENCES teachers (id) ON DELETE CASCADE
+);
+
+ALTER TABLE notes
+  ADD COLUMN picture_id BIGINT UNSIGNED NULL,
+  ADD FOREIGN KEY (picture_id) REFERENCES pictures (id) ON DELETE SET NULL;

@@ -11,12 +11,14 @@ import (
 	"net/http"
 	"strconv"
 	"strings"
+	"time"
 	"unicode/utf16"
 
 	"github.com/go-chi/chi/v5"
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/measure"
+	"zestysketch/internal/press"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
 )
@@ -179,7 +181,7 @@ func (a area) keep(w http.ResponseWriter, r *http.Request) error {
 	if b.Plan == nil {
 		return b.answer(w, r, http.StatusUnprocessableEntity)
 	}
-	version, err := a.save(r, p, b.Seen, *b.Plan)
+	version, err := a.save(r, p, b.Seen, *b.Plan, true)
 	if errors.Is(err, store.ErrConflict) {
 		b.Conflict = true
 		b.Seen = p.PlanVersion // keeping again then is a choice, not an accident
@@ -193,10 +195,43 @@ func (a area) keep(w http.ResponseWriter, r *http.Request) error {
 	return b.answer(w, r, http.StatusOK)
 }
 
-func (a area) save(r *http.Request, p store.Project, seen int, plan grid.Plan) (int, error) {
+// save keeps a plan. Where its grid is another than before, what students have
+// ticked is carried over as far as it lies in the same places of the same picture.
+func (a area) save(r *http.Request, p store.Project, seen int, plan grid.Plan, samePicture bool) (int, error) {
 	file, err := grid.Encode(plan)
 	if err != nil {
 		return 0, err
 	}
-	return a.Store.SavePlan(r.Context(), p.TeacherID, p.ID, seen, cmp.Or(plan.Name, p.Name), string(file))
+	carry, err := a.carry(r, p, plan, samePicture)
+	if err != nil {
+		return 0, err
+	}
+	return a.Store.SavePlan(r.Context(), p.TeacherID, p.ID, seen, cmp.Or(plan.Name, p.Name), string(file), carry)
+}
+
+// carry returns how ticks come over to a new plan, nil where they stay.
+func (a area) carry(r *http.Request, p store.Project, plan grid.Plan, samePicture bool) (store.Carry, error) {
+	old, err := kit.PlanOf(r.Context(), a.Store, p)
+	if err != nil || old == nil || samePicture && old.Alike(plan) {
+		return nil, err
+	}
+	from, err := press.LoadPlans(r.Context(), a.Store, p, *old)
+	if err != nil {
+		return nil, err
+	}
+	to, err := press.LoadPlans(r.Context(), a.Store, p, plan)
+	if err != nil {
+		return nil, err
+	}
+	return func(student uint64, done map[string]time.Time) map[string]time.Time {
+		if !samePicture && from.IsClass(student) {
+			return nil
+		}
+		return grid.Carry(from.Of(student), to.Of(student), done, func(a, b time.Time) time.Time {
+			if a.After(b) {
+				return a
+			}
+			return b
+		})
+	}, nil
 }

@@ -195,7 +195,7 @@ func (a area) drawFrom(w http.ResponseWriter, r *http.Request, p store.Project, 
 		ask := withPicture(kept.Typed, p)
 		ask.Frame, ask.Split = "", ""
 		if plan, err := grid.Make(ask); err == nil {
-			if _, err := a.save(r, p, p.PlanVersion, plan); err != nil {
+			if _, err := a.save(r, p, p.PlanVersion, plan, false); err != nil {
 				return err
 			}
 		}

@@ -86,31 +86,6 @@ func (a area) job(r *http.Request, project, student uint64) (job, error) {
 	return j, err
 }
 
-// placed returns the landmarks that lie in the frame and that the check-in has
-// a place for, ready to measure.
-func (j job) placed(c store.CheckIn) (marks []accuracy.Landmark) {
-	for _, l := range j.landmarks {
-		if at, ok := c.Marks[l.ID]; ok && j.inFrame(l) {
-			m := j.reference(l)
-			m.Photo = at
-			marks = append(marks, m)
-		}
-	}
-	return marks
-}
-
-func (j job) reference(l store.Landmark) accuracy.Landmark {
-	at := j.plan.FromPicture(grid.Point{X: l.X, Y: l.Y})
-	return accuracy.Landmark{Name: l.Name, Weight: float64(l.Weight), Reference: [2]float64{at.X, at.Y}}
-}
-
-// inFrame reports whether the plan still shows a landmark: it may have been
-// placed on a part that was cropped away later.
-func (j job) inFrame(l store.Landmark) bool {
-	at := j.plan.FromPicture(grid.Point{X: l.X, Y: l.Y})
-	return at.X >= 0 && at.Y >= 0 && at.X <= j.plan.Reference.Width && at.Y <= j.plan.Reference.Height
-}
-
 func (j job) tolerance() float64 { return accuracy.Tolerance(string(j.project.Looseness)) }
 
 func (a area) list(w http.ResponseWriter, r *http.Request) error {
@@ -143,7 +118,7 @@ func (j job) summary(c store.CheckIn) photo {
 		p.Status = "Set the four corners"
 		return p
 	}
-	report, err := accuracy.Check(j.plan, *c.Corners, j.placed(c), j.tolerance())
+	report, err := accuracy.Check(j.plan, *c.Corners, kit.Placed(j.plan, c, j.landmarks), j.tolerance())
 	if err != nil {
 		p.Status = "Place the landmarks"
 		return p

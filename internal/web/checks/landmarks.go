@@ -83,7 +83,7 @@ func readLandmark(r *http.Request, j job, l *store.Landmark) error {
 		on := frameOf(j).ToPicture(grid.Point{X: at[0], Y: at[1]})
 		l.X, l.Y = on.X, on.Y
 	}
-	if !j.inFrame(*l) {
+	if _, ok := kit.MarkOn(j.plan, *l); !ok {
 		return kit.Ask("“%s” lies outside the picture. Put it on the picture.", l.Name)
 	}
 	return nil

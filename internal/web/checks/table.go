@@ -126,8 +126,8 @@ func (j job) pins(c store.CheckIn, corners [4][2]float64) []pin {
 	var shown []store.Landmark
 	var marks []accuracy.Landmark
 	for _, l := range j.landmarks {
-		if j.inFrame(l) {
-			shown, marks = append(shown, l), append(marks, j.reference(l))
+		if m, ok := kit.MarkOn(j.plan, l); ok {
+			shown, marks = append(shown, l), append(marks, m)
 		}
 	}
 	wanted, err := accuracy.Wanted(j.plan, corners, marks)
@@ -156,7 +156,7 @@ func (j job) result(c store.CheckIn) result {
 		return out
 	}
 	out.Wanted = j.wanted(*c.Corners)
-	report, err := accuracy.Check(j.plan, *c.Corners, j.placed(c), j.tolerance())
+	report, err := accuracy.Check(j.plan, *c.Corners, kit.Placed(j.plan, c, j.landmarks), j.tolerance())
 	switch {
 	case err == nil:
 		out.Report = &report

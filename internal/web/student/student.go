@@ -228,14 +228,7 @@ func pictureID(o own) *uint64 {
 
 // feedback is what a measured photo says, empty where it cannot be measured yet.
 func feedback(o own, c store.CheckIn, landmarks []store.Landmark) []string {
-	var marks []accuracy.Landmark
-	for _, l := range landmarks {
-		at := o.plan.FromPicture(grid.Point{X: l.X, Y: l.Y})
-		if photo, ok := c.Marks[l.ID]; ok {
-			marks = append(marks, accuracy.Landmark{Name: l.Name, Weight: float64(l.Weight), Reference: [2]float64{at.X, at.Y}, Photo: photo})
-		}
-	}
-	report, err := accuracy.Check(o.plan, *c.Corners, marks, accuracy.Tolerance(string(o.project.Looseness)))
+	report, err := accuracy.Check(o.plan, *c.Corners, kit.Placed(o.plan, c, landmarks), accuracy.Tolerance(string(o.project.Looseness)))
 	if err != nil {
 		return nil
 	}

@@ -21,7 +21,8 @@ type desk struct {
 	Last     store.Verdict // at the present checkpoint
 	History  []store.Verdict
 	Notes    []store.Note
-	Previous uint64 // neighbours by name, 0 at the ends
+	Earlier  map[int]int // boxes done of grids that the project no longer has, by plan
+	Previous uint64      // neighbours by name, 0 at the ends
 	Next     uint64
 }
 
@@ -42,6 +43,9 @@ func (a area) deskOf(r *http.Request, work atWork, t tile) (d desk, err error) {
 		}
 	}
 	if d.History, err = a.Store.Verdicts(r.Context(), work.project.ID, t.Student.ID); err != nil {
+		return d, err
+	}
+	if d.Earlier, err = a.Store.History(r.Context(), work.project.ID, t.Student.ID); err != nil {
 		return d, err
 	}
 	d.Notes, err = a.Store.Notes(r.Context(), work.project.ID, t.Student.ID, "")

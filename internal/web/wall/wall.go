@@ -42,6 +42,17 @@ func Routes(r chi.Router, k *kit.Kit) {
 	r.Post("/projects/{project}/students/{student}/verdict", k.Handle(a.verdict))
 	r.Post("/projects/{project}/students/{student}/seat", k.Handle(a.seat))
 	r.Post("/projects/{project}/students/{student}/notes", k.Handle(a.note))
+	r.Post("/projects/{project}/students/{student}/reached", k.Handle(a.reached))
+	r.Get("/projects/{project}/students/{student}/report", k.Handle(a.report))
+	r.Get("/projects/{project}/students/{student}/report.pdf", k.Handle(a.reportPDF))
+	r.Get("/projects/{project}/report", k.Handle(a.classReport))
+	r.Get("/projects/{project}/report.csv", k.Handle(a.reportCSV))
+	r.Get("/projects/{project}/report.xlsx", k.Handle(a.reportXLSX))
+	r.Get("/projects/{project}/report.pdf", k.Handle(a.classPDF))
+	r.Get("/projects/{project}/log", k.Handle(a.showLog))
+	r.Post("/projects/{project}/log", k.Handle(a.addLog))
+	r.Get("/projects/{project}/materials", k.Handle(a.materials))
+	r.Post("/projects/{project}/materials", k.Handle(a.setStock))
 }
 
 // room is what the wall shows.

@@ -1,0 +1,41 @@
+package grid
+
+import (
+	"maps"
+	"slices"
+	"strings"
+	"testing"
+)
+
+// Boxes done in one grid carry over to another where they cover its boxes:
+// halved squares, moved letters, a frame cut out of the same picture.
+func TestCarry(t *testing.T) {
+	base := Request{Picture: [2]int{800, 800}, Reference: "8x8in", Scale: "2", ReferenceSquare: "2in"}
+	from := mustMake(t, base)
+	done := map[string]int{"A1": 3, "B1": 5, "A2": 7, "B2": 4}
+	later := func(a, b int) int { return max(a, b) }
+	for name, c := range map[string]struct {
+		change func(*Request)
+		want   string
+	}{
+		"the same":           {func(*Request) {}, "A1 A2 B1 B2"},
+		"printed larger":     {func(r *Request) { r.Reference, r.ReferenceSquare = "12x12in", "3in" }, "A1 A2 B1 B2"},
+		"halved":             {func(r *Request) { r.ReferenceSquare = "1in" }, "A1 A2 A3 A4 B1 B2 B3 B4 C1 C2 C3 C4 D1 D2 D3 D4"},
+		"doubled":            {func(r *Request) { r.ReferenceSquare = "4in" }, "A1"},
+		"letters down":       {func(r *Request) { r.Letters = "down" }, "A1 A2 B1 B2"},
+		"from bottom right":  {func(r *Request) { r.Start = "bottom right" }, "C3 C4 D3 D4"},
+		"the upper half":     {func(r *Request) { r.Frame, r.Reference = "400,200 800x400", "8x4in" }, "A1 A2 B1 B2"},
+		"another part of it": {func(r *Request) { r.Frame, r.Reference = "600,600 400x400", "4x4in" }, ""},
+	} {
+		ask := base
+		c.change(&ask)
+		to := mustMake(t, ask)
+		got := Carry(from, to, done, later)
+		if labels := strings.Join(slices.Sorted(maps.Keys(got)), " "); labels != c.want {
+			t.Errorf("%s: done are %s; want %s", name, labels, c.want)
+		}
+		if name == "doubled" && got["A1"] != 7 {
+			t.Errorf("the doubled box was done at %d; want the latest, 7", got["A1"])
+		}
+	}
+}

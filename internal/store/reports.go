@@ -1,0 +1,53 @@
+package store
+
+import (
+	"context"
+
+	"gorm.io/gorm"
+	"gorm.io/gorm/clause"
+)
+
+// Reached returns the objectives that students have reached in a project that
+// the caller has fetched.
+func (s *Store) Reached(ctx context.Context, project uint64) (map[uint64]map[string]bool, error) {
+	var list []Reached
+	err := s.with(ctx).Where("project_id = ?", project).Find(&list).Error
+	by := map[uint64]map[string]bool{}
+	for _, r := range list {
+		if by[r.StudentID] == nil {
+			by[r.StudentID] = map[string]bool{}
+		}
+		by[r.StudentID][r.Objective] = true
+	}
+	return by, err
+}
+
+// SetReached records that a student has, or has not, reached an objective.
+func (s *Store) SetReached(ctx context.Context, teacher, project, student uint64, objective string, reached bool) error {
+	return s.change(ctx, func(tx *gorm.DB) error {
+		if err := belongs(tx, teacher, project, student); err != nil {
+			return err
+		}
+		r := Reached{project, student, objective}
+		if reached {
+			return tx.Clauses(clause.OnConflict{DoNothing: true}).Create(&r).Error
+		}
+		return tx.Delete(&r).Error
+	})
+}
+
+// Cupboard returns what a teacher has, by item.
+func (s *Store) Cupboard(ctx context.Context, teacher uint64) (map[string]Stock, error) {
+	var list []Stock
+	err := s.with(ctx).Where("teacher_id = ?", teacher).Find(&list).Error
+	by := map[string]Stock{}
+	for _, c := range list {
+		by[c.Item] = c
+	}
+	return by, err
+}
+
+// SetStock keeps how much a teacher has of something, and its price.
+func (s *Store) SetStock(ctx context.Context, c Stock) error {
+	return s.with(ctx).Clauses(clause.OnConflict{UpdateAll: true}).Create(&c).Error
+}

@@ -1,0 +1,143 @@
+package web
+
+import (
+	"context"
+	"encoding/csv"
+	"fmt"
+	"net/http"
+	"os/exec"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/xuri/excelize/v2"
+)
+
+// The class's report as page, CSV and workbook says the same, and a name that
+// looks like a formula stays a name.
+func TestReports(t *testing.T) {
+	h := newHouse(t)
+	c, ctx := h.signIn("owner@quay.example"), context.Background()
+	if _, err := h.db.AddStudents(ctx, h.project.TeacherID, h.class.ID, []string{`=HYPERLINK("http://x")`, "@cmd"}); err != nil {
+		t.Fatal(err)
+	}
+	ada := h.class.Students[0].ID
+	for i, label := range []string{"A1", "B1", "C1", "D1"} {
+		if err := h.db.Tick(ctx, h.project.TeacherID, h.project.ID, ada, label, true, time.Now().Add(time.Duration(4*i-30)*time.Minute)); err != nil {
+			t.Fatal(err)
+		}
+	}
+	base := h.address("/projects/{project}")
+	page := c.get(base+"/report").want(http.StatusOK, "Boxes left").body
+	rows, err := csv.NewReader(strings.NewReader(c.get(base+"/report.csv").want(http.StatusOK, "Student,Boxes").body)).ReadAll()
+	if err != nil || len(rows) != 5 {
+		t.Fatalf("%d rows, %v", len(rows), err)
+	}
+	byName := map[string][]string{}
+	for _, row := range rows[1:] {
+		byName[row[0]] = row
+		if strings.ContainsAny(row[0][:1], "=+-@") {
+			t.Errorf("the cell %q is a formula", row[0])
+		}
+	}
+	if row := byName["Ada"]; row == nil || row[1] != "4" || row[2] != "63" || row[3] == "" || row[7] == "" || !strings.Contains(page, row[7]) {
+		t.Errorf("Ada's row is %q", row)
+	}
+	book, err := excelize.OpenReader(strings.NewReader(c.get(base+"/report.xlsx").want(http.StatusOK, "PK").body))
+	if err != nil {
+		t.Fatal(err)
+	}
+	for cell, want := range map[string]string{"A1": "Student", "A3": "@cmd", "B4": "4"} {
+		if got, err := book.GetCellValue("Sheet1", cell); err != nil || got != want && !strings.Contains(got, want) {
+			t.Errorf("%s is %q, %v; want %q", cell, got, err, want)
+		}
+		if f, err := book.GetCellFormula("Sheet1", cell); err != nil || f != "" {
+			t.Errorf("%s is the formula %q", cell, f)
+		}
+	}
+	one := h.address("/projects/{project}/students/{student}")
+	c.post(one+"/reached", form{"objective": "proportions", "on": "1"}).location()
+	c.post(one+"/reached", form{"objective": "fame", "on": "1"}).want(http.StatusUnprocessableEntity, "four objectives")
+	c.post(one+"/notes", form{"words": "looks closely"}).location()
+	report := c.get(one+"/report").want(http.StatusOK, "4 of 63 boxes drawn")
+	for _, say := range []string{"Proportions are right (basic)", "looks closely", "minutes a box"} {
+		if !strings.Contains(report.body, say) {
+			t.Errorf("the report does not say %q", say)
+		}
+	}
+	for path, pages := range map[string]int{one + "/report.pdf": 1, base + "/report.pdf": 4} {
+		pdf := c.get(path).want(http.StatusOK, "%PDF-")
+		text := exec.Command("pdftotext", "-", "-")
+		text.Stdin = strings.NewReader(pdf.body)
+		out, err := text.Output()
+		if err != nil || strings.Count(string(out), "\f") != pages || !strings.Contains(string(out), "looks closely") {
+			t.Errorf("%s: %v, %d pages; want %d with Ada's note", path, err, strings.Count(string(out), "\f"), pages)
+		}
+	}
+}
+
+func TestLogAndMaterials(t *testing.T) {
+	h := newHouse(t)
+	c := h.signIn("owner@quay.example")
+	base := h.address("/projects/{project}")
+	c.get(base+"/log").want(http.StatusOK, "Nothing yet")
+	c.post(base+"/log", form{"words": "Everyone marked up; the yardstick is bent"}, file{"photo", "p.jpg", h.sample.Photo}).location()
+	c.post(h.address("/projects/{project}/students/{student}/seat"), form{"what": "absent", "on": "1"}).location()
+	c.post(h.address("/projects/{project}/students/{student}/notes"), form{"words": "catches up on Friday"}).location()
+	page := c.get(base+"/log").want(http.StatusOK, "the yardstick is bent").body
+	for _, say := range []string{"away: Ada", "catches up on Friday", "lognote"} {
+		if !strings.Contains(page, say) {
+			t.Errorf("the log does not say %q", say)
+		}
+	}
+	if found := c.get(base + "/log?words=bent+yardstick").body; !strings.Contains(found, "is bent") || strings.Contains(found, "Friday") {
+		t.Error("looking for words finds the wrong notes")
+	}
+	c.post(base+"/log", form{"words": ""}).want(http.StatusUnprocessableEntity, "Write a note")
+	c.post(base+"/log", form{"words": "x"}, file{"photo", "p.txt", []byte("x")}).want(http.StatusUnprocessableEntity, "not a picture")
+	c.get(base+"/materials").want(http.StatusOK, "drawing paper")
+	c.post(base+"/materials", form{"have3": "1", "price3": "0,35"}).location()
+	if page := c.get(base + "/materials").body; !strings.Contains(page, "0.35") || !strings.Contains(page, "product&#39;s label") {
+		t.Error("the price, or the trimmer's caution, is not on the page")
+	}
+	for _, bad := range []form{{"have0": "-1", "price0": "1"}, {"have0": "some", "price0": "1"}, {"have0": "1", "price0": "NaN"}, {"have0": "1", "price0": "99999999"}} {
+		c.post(base+"/materials", bad).want(http.StatusUnprocessableEntity, "Wanted how many")
+	}
+}
+
+// Another grid keeps what lies in the same places, shows the rest as history,
+// and loses nothing; another picture keeps none.
+func TestTicksOverAChangeOfGrid(t *testing.T) {
+	h := newHouse(t)
+	c, ctx := h.signIn("owner@quay.example"), context.Background()
+	ada := h.class.Students[0].ID
+	ticks := h.address("/projects/{project}/students/{student}/ticks")
+	for _, label := range []string{"A1", "B1", "A2", "B2", "G9"} {
+		c.post(ticks, form{"label": label, "on": "1"}).location()
+	}
+	plan := h.address("/projects/{project}/plan")
+	save := func(square string, seen int) {
+		t.Helper()
+		ask := planForm(h.sample.Plan.Typed, seen)
+		ask["reference_square"], ask["sheet_square"], ask["scale"] = square, "", "1.5"
+		c.post(plan, ask).want(http.StatusOK, "Kept")
+	}
+	save("1/2 in", 1)
+	done, err := h.db.StudentTicks(ctx, h.project.ID, ada)
+	if err != nil || len(done) != 5*4 || !done["D4"] || !done["N18"] {
+		t.Fatalf("after halving, %d are done, %v; want 20", len(done), err)
+	}
+	c.get(h.address("/projects/{project}/wall?student=")+fmt.Sprint(ada)).want(http.StatusOK, "5 boxes were done of an earlier grid")
+	save("3/4 in", 2) // 0.75 in: A1 to C2 lie in what was drawn, and more in part
+	third, err := h.db.StudentTicks(ctx, h.project.ID, ada)
+	if err != nil || !third["A1"] || !third["B2"] || third["C3"] {
+		t.Errorf("at three quarters, done are %v, %v", third, err)
+	}
+	c.post(h.address("/projects/{project}/picture"), form{"use": "1"}, file{"picture", "same size.png", h.sample.Picture}).location()
+	if none, err := h.db.StudentTicks(ctx, h.project.ID, ada); err != nil || len(none) != 0 {
+		t.Errorf("of another picture, %d boxes are done, %v", len(none), err)
+	}
+	if old, err := h.db.History(ctx, h.project.ID, ada); err != nil || old[1] != 5 || old[2] != 20 || old[3] != len(third) {
+		t.Errorf("history %v, %v", old, err)
+	}
+}

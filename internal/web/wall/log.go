@@ -1,0 +1,217 @@
+package wall
+
+import (
+	"net/http"
+	"strconv"
+	"strings"
+	"time"
+
+	"zestysketch/internal/core/lesson"
+	"zestysketch/internal/core/measure"
+	"zestysketch/internal/store"
+	"zestysketch/internal/web/kit"
+)
+
+// logView is what was done, lesson by lesson.
+type logView struct {
+	Project store.Project
+	Rail    kit.Rail
+	Words   string
+	Days    []logDay
+}
+
+// logDay is one day of the log, the newest first.
+type logDay struct {
+	Date  string
+	Boxes int // drawn by everyone
+	Away  []string
+	Notes []logNote
+}
+
+type logNote struct {
+	store.Note
+	Who string // empty for the lesson
+}
+
+func (a area) showLog(w http.ResponseWriter, r *http.Request) error {
+	work, err := a.load(r)
+	if err != nil {
+		return err
+	}
+	words := tidy(r.URL.Query().Get("words"))
+	notes, err := a.Store.Notes(r.Context(), work.project.ID, 0, words[:min(len(words), 100)])
+	if err != nil {
+		return err
+	}
+	v := logView{Project: work.project, Rail: kit.Rail{Project: work.project, Here: kit.StepDraw, Planned: true}, Words: words}
+	days, order := map[string]*logDay{}, []string{}
+	day := func(date string) *logDay {
+		if days[date] == nil {
+			days[date] = &logDay{Date: date}
+			order = append(order, date)
+		}
+		return days[date]
+	}
+	names := map[uint64]string{}
+	for _, s := range work.students {
+		names[s.ID] = s.Name
+	}
+	for _, n := range notes {
+		one := logNote{Note: n}
+		if n.StudentID != nil {
+			one.Who = names[*n.StudentID]
+		}
+		d := day(n.CreatedAt.Local().Format(time.DateOnly))
+		d.Notes = append(d.Notes, one)
+	}
+	if words == "" {
+		if err := a.dayFacts(r, work, day); err != nil {
+			return err
+		}
+	}
+	v.sortDays(days, order)
+	return pages.Whole(w, r, "log.html", work.project.Name+" · log", v)
+}
+
+// dayFacts adds what was drawn on each day, and who was away.
+func (a area) dayFacts(r *http.Request, work atWork, day func(string) *logDay) error {
+	var ids []uint64
+	for _, s := range work.students {
+		ids = append(ids, s.ID)
+		for _, t := range work.ticks[s.ID] {
+			day(t.TickedAt.Local().Format(time.DateOnly)).Boxes++
+		}
+	}
+	absences, err := a.Store.Absences(r.Context(), ids)
+	for _, s := range work.students {
+		for _, date := range absences[s.ID] {
+			d := day(date)
+			d.Away = append(d.Away, s.Name)
+		}
+	}
+	return err
+}
+
+func (v *logView) sortDays(days map[string]*logDay, order []string) {
+	for len(order) > 0 { // dates of this form sort as words
+		last := 0
+		for i, d := range order {
+			if d > order[last] {
+				last = i
+			}
+		}
+		v.Days = append(v.Days, *days[order[last]])
+		order = append(order[:last], order[last+1:]...)
+	}
+}
+
+// addLog writes a note of the lesson, with a photo if there is one.
+func (a area) addLog(w http.ResponseWriter, r *http.Request) error {
+	if err := kit.ReadForm(w, r); err != nil {
+		return err
+	}
+	p, err := a.Project(r)
+	if err != nil {
+		return err
+	}
+	n := store.Note{ProjectID: p.ID, Words: tidy(r.FormValue("words"))}
+	if n.Words == "" || len([]rune(n.Words)) > 1000 {
+		return kit.Ask("Write a note of at most 1000 letters.")
+	}
+	if kit.HasFile(r, "photo") {
+		picture, err := a.TakePicture(r, "photo", store.ForCheckIn)
+		if err != nil {
+			return err
+		}
+		n.PictureID = &picture.ID
+	}
+	if err := a.Store.AddNote(r.Context(), p.TeacherID, &n); err != nil {
+		return err
+	}
+	return kit.Go(w, r, kit.ProjectPath(p.ID)+"/log")
+}
+
+// materialsView is what a class needs for the road, and what to buy.
+type materialsView struct {
+	Project  store.Project
+	Rail     kit.Rail
+	Students int
+	Needs    []supplyView
+	Cost     string
+	Cut      []string // how to cut the paper
+	Cautions []string
+}
+
+type supplyView struct {
+	lesson.Supply
+	Have  int
+	Price string
+	Buy   int
+}
+
+func (a area) materials(w http.ResponseWriter, r *http.Request) error {
+	p, plan, err := a.Planned(r)
+	if err != nil {
+		return err
+	}
+	v := materialsView{Project: p, Rail: kit.Rail{Project: p, Here: kit.StepDraw, Planned: true}}
+	if p.Class != nil {
+		v.Students = len(p.Class.Students)
+	}
+	have, err := a.Store.Cupboard(r.Context(), p.TeacherID)
+	if err != nil {
+		return err
+	}
+	cents := 0
+	for _, s := range roadOf(p).Supplies(v.Students) {
+		c := have[s.Name]
+		one := supplyView{Supply: s, Have: c.Have, Buy: max(0, s.Need-c.Have)}
+		if c.PriceCents > 0 {
+			one.Price = strconv.FormatFloat(float64(c.PriceCents)/100, 'f', 2, 64)
+		}
+		cents += one.Buy * c.PriceCents
+		v.Needs = append(v.Needs, one)
+	}
+	v.Cost = strconv.FormatFloat(float64(cents)/100, 'f', 2, 64)
+	if plan.CutOut() {
+		stock := measure.Paper{Name: plan.StockSize().Text(plan.Units), Size: plan.StockSize()}
+		if c, ok := measure.Cut(stock, plan.SheetSize(), max(1, v.Students)); ok {
+			v.Cut = append([]string{strconv.Itoa(c.Sheets) + " sheets of " + stock.Name + ", each gives " + strconv.Itoa(c.PerSheet())}, c.Words(plan.Units)...)
+			v.Cautions = lesson.Cautions(lesson.Trimmer)
+		}
+	}
+	return pages.Whole(w, r, "materials.html", p.Name+" · materials", v)
+}
+
+// setStock keeps what is in the cupboard and what things cost.
+func (a area) setStock(w http.ResponseWriter, r *http.Request) error {
+	if err := kit.ReadForm(w, r); err != nil {
+		return err
+	}
+	p, err := a.Project(r)
+	if err != nil {
+		return err
+	}
+	for i, s := range roadOf(p).Supplies(1) {
+		n := strconv.Itoa(i)
+		if !r.Form.Has("have" + n) {
+			continue
+		}
+		have, err := strconv.Atoi(strings.TrimSpace(orZero(r.FormValue("have" + n))))
+		price, err2 := strconv.ParseFloat(strings.ReplaceAll(strings.TrimSpace(orZero(r.FormValue("price"+n))), ",", "."), 64)
+		if err != nil || err2 != nil || have < 0 || have > 100_000 || !(price >= 0 && price <= 10_000) {
+			return kit.Ask("Wanted how many there are of “%s”, and a price such as 1.20.", s.Name)
+		}
+		if err := a.Store.SetStock(r.Context(), store.Stock{TeacherID: p.TeacherID, Item: s.Name, Have: have, PriceCents: int(price*100 + 0.5)}); err != nil {
+			return err
+		}
+	}
+	return kit.Go(w, r, kit.ProjectPath(p.ID)+"/materials")
+}
+
+func orZero(s string) string {
+	if strings.TrimSpace(s) == "" {
+		return "0"
+	}
+	return s
+}
