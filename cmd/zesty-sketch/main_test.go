@@ -368,7 +368,7 @@ func TestNoConfirmedTickIsLost(t *testing.T) {
 		t.Errorf("%d ticks were confirmed and %d refused; want most confirmed, and some refused while the database was away", len(confirmed), refused)
 	}
 	for student := 1; student <= 9; student++ {
-		res, err := client.Get(fmt.Sprintf("%s/projects/1/students/%d/tile", url, student))
+		res, err := client.Get(fmt.Sprintf("%s/projects/1/wall/tiles?student=%d", url, student))
 		if err != nil {
 			t.Fatal(err)
 		}

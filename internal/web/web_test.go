@@ -32,7 +32,7 @@ func TestMain(m *testing.M) { os.Exit(mariadbtest.Run(m)) }
 // house is a running site with two teachers, the first of whom has a class, a
 // planned project with a picture, a landmark and a check-in.
 type house struct {
-	t       *testing.T
+	t       testing.TB
 	url     string
 	db      *store.Store
 	routes  chi.Router
@@ -54,7 +54,7 @@ type house struct {
 
 const password = "a long password"
 
-func newHouse(t *testing.T) *house {
+func newHouse(t testing.TB) *house {
 	t.Helper()
 	ctx := context.Background()
 	h := &house{t: t, errors: &bytes.Buffer{}}
@@ -170,7 +170,7 @@ func (h *house) signIn(email string) *client {
 
 // answer is what came back.
 type answer struct {
-	t      *testing.T
+	t      testing.TB
 	what   string
 	status int
 	header http.Header

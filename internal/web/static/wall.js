@@ -102,24 +102,35 @@ function waiting() {
   }
 }
 
-async function refresh(student) {
-  const tile = document.getElementById(`tile-${student}`);
-  if (!tile) return;
-  const answer = await fetch(tile.dataset.tile, { headers: { "HX-Request": "true" } }).catch(() => null);
+// Changes that come close together are fetched together.
+const stale = new Set();
+let fetching = 0;
+
+function refresh(student) {
+  stale.add(String(student));
+  fetching ||= setTimeout(fetchTiles, 400);
+}
+
+async function fetchTiles() {
+  fetching = 0;
+  const students = [...stale];
+  stale.clear();
+  const answer = await fetch(`${wall.dataset.tiles}?${students.map((s) => `student=${s}`).join("&")}`, { headers: { "HX-Request": "true" } }).catch(() => null);
   if (!answer?.ok) return;
-  const fresh = new DOMParser().parseFromString(await answer.text(), "text/html").querySelector(".tile");
-  if (!fresh) return;
-  const old = document.getElementById(`tile-${student}`);
+  const page = new DOMParser().parseFromString(await answer.text(), "text/html");
+  for (const fresh of page.querySelectorAll(".tile")) put(fresh);
+  waiting();
+  mark();
+}
+
+function put(fresh) {
+  const old = document.getElementById(fresh.id), student = fresh.dataset.student;
+  if (!old) return;
   const focused = old.contains(document.activeElement);
   old.replaceWith(fresh);
   htmx.process(fresh);
   if (focused) fresh.querySelector("a").focus();
-  for (const rect of fresh.querySelectorAll("rect")) {
-    const button = document.querySelector(`#desk-in[data-student="${student}"] [data-label="${rect.dataset.label}"]`);
-    if (button) show(student, rect.dataset.label, rect.classList.contains("on"));
-  }
-  waiting();
-  mark();
+  for (const rect of fresh.querySelectorAll("rect")) show(student, rect.dataset.label, rect.classList.contains("on"));
 }
 
 let lost = false;

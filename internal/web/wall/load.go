@@ -103,6 +103,10 @@ func (a area) weights(ctx context.Context, p store.Project, plan grid.Plan) ([]f
 	if p.PictureID == nil || plan.Frame == nil {
 		return lesson.Weights(nil, plan.Count()), nil
 	}
+	key := weighing{p.ID, p.PlanVersion, *p.PictureID}
+	if w, ok := a.weighed.Get(key); ok {
+		return w, nil
+	}
 	img, err := a.Pixels(ctx, p.TeacherID, *p.PictureID)
 	if err != nil {
 		return nil, err
@@ -111,7 +115,9 @@ func (a area) weights(ctx context.Context, p store.Project, plan grid.Plan) ([]f
 	if err != nil {
 		return nil, err
 	}
-	return lesson.Weights(boxes, plan.Count()), nil
+	w := lesson.Weights(boxes, plan.Count())
+	a.weighed.Add(key, w)
+	return w, nil
 }
 
 // day and minute say when a moment is, as calendars count.

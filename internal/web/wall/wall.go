@@ -4,11 +4,15 @@ package wall
 
 import (
 	"embed"
+	"fmt"
+	"html/template"
 	"net/http"
 	"slices"
 	"strconv"
+	"strings"
 
 	"github.com/go-chi/chi/v5"
+	lru "github.com/hashicorp/golang-lru/v2"
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/lesson"
@@ -23,12 +27,27 @@ var pages = kit.NewPages(files)
 
 type area struct {
 	*kit.Kit
-	hub *hub
+	hub     *hub
+	weighed *lru.Cache[weighing, []float64]
 }
+
+// weighing is a plan over a picture: its boxes weigh the same as long as it stands.
+type weighing struct {
+	project uint64
+	version int
+	picture uint64
+}
+
+// mostWeighed plans keep their weights in memory, a few kilobytes each.
+const mostWeighed = 256
 
 // Routes adds the area's addresses.
 func Routes(r chi.Router, k *kit.Kit) {
-	a := area{k, newHub(k)}
+	weighed, err := lru.New[weighing, []float64](mostWeighed)
+	if err != nil {
+		panic(err) // only for a size of 0
+	}
+	a := area{k, newHub(k), weighed}
 	r.Get("/projects/{project}/wall", k.Handle(a.show))
 	r.Get("/projects/{project}/wall/live", k.Handle(a.live))
 	r.Get("/projects/{project}/projector", k.Handle(a.projector))
@@ -36,7 +55,7 @@ func Routes(r chi.Router, k *kit.Kit) {
 	r.Get("/projects/{project}/road", k.Handle(a.showRoad))
 	r.Post("/projects/{project}/road", k.Handle(a.setRoad))
 	r.Get("/projects/{project}/students/{student}/desk", k.Handle(a.desk))
-	r.Get("/projects/{project}/students/{student}/tile", k.Handle(a.oneTile))
+	r.Get("/projects/{project}/wall/tiles", k.Handle(a.tiles))
 	r.Post("/projects/{project}/students/{student}/ticks", k.Handle(a.tick))
 	r.Post("/projects/{project}/students/{student}/stage", k.Handle(a.stage))
 	r.Post("/projects/{project}/students/{student}/verdict", k.Handle(a.verdict))
@@ -97,7 +116,22 @@ type row struct {
 type box struct {
 	grid.Cell
 	Done bool
-	X, Y int // in the map's drawing
+}
+
+// Map draws the boxes small. A wall has thousands of them, so they are written
+// here and not by the template; a label is letters and digits and needs no escaping.
+func (t tile) Map() template.HTML {
+	var b strings.Builder
+	for y, r := range t.Rows {
+		for x, box := range r.Boxes {
+			class := ""
+			if box.Done {
+				class = ` class="on"`
+			}
+			fmt.Fprintf(&b, `<rect x="%d" y="%d" width="10" height="10" data-label="%s"%s/>`, 10*x, 10*y, box.Label, class)
+		}
+	}
+	return template.HTML(b.String())
 }
 
 func (w *atWork) tile(s store.Student, reason string) tile {
@@ -111,7 +145,7 @@ func (w *atWork) tile(s store.Student, reason string) tile {
 		r := row{Head: plan.Grid.Labels.Row(y)}
 		for x := range plan.Grid.Columns {
 			cell := plan.Cell(x, y)
-			r.Boxes = append(r.Boxes, box{cell, done[cell.Label], 10 * x, 10 * y})
+			r.Boxes = append(r.Boxes, box{cell, done[cell.Label]})
 		}
 		t.Rows = append(t.Rows, r)
 	}
@@ -199,17 +233,20 @@ func (a area) chooseClass(w http.ResponseWriter, r *http.Request) error {
 	return kit.Go(w, r, kit.ProjectPath(p.ID)+"/wall")
 }
 
-// oneTile answers with a student's tile, for walls that were told of a change.
-func (a area) oneTile(w http.ResponseWriter, r *http.Request) error {
+// tiles answers with the tiles of the students named, for walls that were told
+// of changes.
+func (a area) tiles(w http.ResponseWriter, r *http.Request) error {
 	work, err := a.load(r)
 	if err != nil {
 		return err
 	}
-	s, err := work.student(r)
-	if err != nil {
-		return err
+	reasons, list := work.reasons(), []tile{}
+	for _, s := range work.students {
+		if slices.Contains(r.URL.Query()["student"], strconv.FormatUint(s.ID, 10)) {
+			list = append(list, work.tile(s, reasons[s.ID]))
+		}
 	}
-	return pages.Part(w, r, "wall.html", "tile", http.StatusOK, work.tile(s, work.reasons()[s.ID]))
+	return pages.Part(w, r, "wall.html", "tiles", http.StatusOK, list)
 }
 
 // tick saves one box, or a row of them, done or not, and answers with the
