@@ -77,7 +77,7 @@ func (l *loader) people() (err error) {
 		return err
 	}
 	for _, left := range []int{3, 11, 17} {
-		if err := l.s.DescribeStudent(l.ctx, l.teacher.ID, l.class.Students[left].ID, "left", ""); err != nil {
+		if err := l.s.DescribeStudent(l.ctx, l.teacher.ID, l.class.Students[left].ID, store.Traits{Hand: "left"}); err != nil {
 			return err
 		}
 	}

@@ -122,7 +122,33 @@ func LoadPlans(ctx context.Context, s *store.Store, p store.Project, class grid.
 			plans.own[student] = own
 		}
 	}
+	plans.needs(p)
 	return plans, err
+}
+
+// boldLine is the grid's width for students who need more contrast, in millimetres (ours).
+const boldLine = 0.6
+
+// needs fits plans to what students need: half as many boxes each way, and a
+// grid that is seen easily.
+func (p *Plans) needs(project store.Project) {
+	if project.Class == nil {
+		return
+	}
+	for _, s := range project.Class.Students {
+		plan, changed := p.Of(s.ID), false
+		if s.Has(store.NeedFewer) {
+			if fewer, err := grid.Make(plan.Coarser()); err == nil {
+				fewer.Line, plan, changed = plan.Line, fewer, true
+			}
+		}
+		if s.Has(store.NeedContrast) {
+			plan.Line.Width, plan.Line.Cased, changed = max(plan.Line.Width, boldLine), true, true
+		}
+		if changed {
+			p.own[s.ID] = plan
+		}
+	}
 }
 
 func ownAsk(ask grid.Request, a store.Assignment) grid.Request {

@@ -118,7 +118,7 @@ func TestClassSet(t *testing.T) {
 	ctx := context.Background()
 	students := s.project.Class.Students
 	teacher := s.project.TeacherID
-	if err := s.db.DescribeStudent(ctx, teacher, students[1].ID, "left", "cm"); err != nil {
+	if err := s.db.DescribeStudent(ctx, teacher, students[1].ID, store.Traits{Hand: "left", Units: "cm"}); err != nil {
 		t.Fatal(err)
 	}
 	frame := store.Frame{ProjectID: s.project.ID, PictureID: *s.project.PictureID, Name: "Corner", Frame: "450,550 500x600 10"}

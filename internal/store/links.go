@@ -39,7 +39,7 @@ func (s *Store) Linked(ctx context.Context, secret string) (p Project, student S
 	if err = s.with(ctx).First(&l, "hash = ?", linkHash(secret)).Error; err != nil {
 		return p, student, known(err)
 	}
-	if err = s.with(ctx).Preload("Picture").First(&p, l.ProjectID).Error; err != nil {
+	if err = s.with(ctx).Preload("Picture").Preload("Class.Students").First(&p, l.ProjectID).Error; err != nil {
 		return p, student, known(err)
 	}
 	return p, student, known(s.with(ctx).First(&student, l.StudentID).Error)
@@ -61,12 +61,16 @@ func ofTeacher(tx *gorm.DB, teacher, student uint64) error {
 		Where("classes.teacher_id = ?", teacher).First(&Student{}, "students.id = ?", student).Error
 }
 
-// DescribeStudent keeps a student's drawing hand and units.
-func (s *Store) DescribeStudent(ctx context.Context, teacher, student uint64, hand, units string) error {
+// Traits are what a teacher knows of a student, beside the name.
+type Traits struct{ Hand, Units, Team, Pace, Home, Needs string }
+
+// DescribeStudent keeps what the teacher knows of a student.
+func (s *Store) DescribeStudent(ctx context.Context, teacher, student uint64, t Traits) error {
 	return s.change(ctx, func(tx *gorm.DB) error {
 		if err := ofTeacher(tx, teacher, student); err != nil {
 			return err
 		}
-		return tx.Model(&Student{ID: student}).Updates(map[string]any{"hand": hand, "units": units}).Error
+		return tx.Model(&Student{ID: student}).Select("Hand", "Units", "Team", "Pace", "Home", "Needs").
+			Updates(Student{Hand: t.Hand, Units: t.Units, Team: t.Team, Pace: t.Pace, Home: t.Home, Needs: t.Needs}).Error
 	})
 }

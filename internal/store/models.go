@@ -1,6 +1,8 @@
 package store
 
 import (
+	"slices"
+	"strings"
 	"time"
 
 	"zestysketch/internal/core/lesson"
@@ -42,10 +44,20 @@ type Student struct {
 	Units     string  // in, cm or mm where they read other units than the class; else empty
 	OutsideID *string // as the school's own list knows them
 	Team      string  // a group within the class
+	Pace      string  // slow or quick as the teacher knows them, empty for usual
 	Home      string  // what they have at home, words with commas
-	Needs     string  // larger boxes, high contrast, fewer boxes
+	Needs     string  // words with commas: NeedFewer, NeedContrast
 	CreatedAt time.Time
 }
+
+// What a student may need that changes their pages.
+const (
+	NeedFewer    = "fewer and larger boxes"
+	NeedContrast = "high contrast"
+)
+
+// Has reports whether the student has a need.
+func (s Student) Has(need string) bool { return slices.Contains(strings.Split(s.Needs, ", "), need) }
 
 // Picture is a reference or a photograph, upright and without metadata. Its
 // bytes are PictureFiles.

@@ -163,9 +163,11 @@ func TestOwnersOnly(t *testing.T) {
 		"assign": func(by uint64) error {
 			return s.Assign(ctx, by, Assignment{ProjectID: project.ID, StudentID: class.Students[0].ID})
 		},
-		"describe student": func(by uint64) error { return s.DescribeStudent(ctx, by, class.Students[0].ID, "left", "cm") },
-		"revoke links":     func(by uint64) error { return s.RevokeLinks(ctx, by, class.Students[0].ID) },
-		"job":              func(by uint64) error { return s.AddJob(ctx, by, &PrintJob{ProjectID: project.ID, Spec: "{}"}) },
+		"describe student": func(by uint64) error {
+			return s.DescribeStudent(ctx, by, class.Students[0].ID, Traits{Hand: "left", Units: "cm"})
+		},
+		"revoke links": func(by uint64) error { return s.RevokeLinks(ctx, by, class.Students[0].ID) },
+		"job":          func(by uint64) error { return s.AddJob(ctx, by, &PrintJob{ProjectID: project.ID, Spec: "{}"}) },
 		"printer": func(by uint64) error {
 			p := Printer{TeacherID: owner.ID, Name: "P"}
 			if err := s.AddPrinter(ctx, &p); err != nil {

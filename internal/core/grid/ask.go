@@ -2,6 +2,7 @@ package grid
 
 import (
 	"slices"
+	"strconv"
 	"strings"
 
 	"zestysketch/internal/core/measure"
@@ -95,6 +96,21 @@ func (r Request) Set(values map[string]string) Request {
 			*f.Value = v
 		}
 	}
+	return r
+}
+
+// Coarser returns the wishes of a plan with half as many boxes each way, of the
+// same drawing on the same paper.
+func (p Plan) Coarser() Request {
+	r := p.Typed
+	r.Split, r.Method = "", string(p.Method)
+	if p.Method == Squares {
+		double := func(mm float64) string { return measure.Length(2 * mm).Text(measure.Millimetre) }
+		r.ReferenceSquare, r.SheetSquare, r.Scale = double(p.Grid.ReferenceCell[0]), "", strconv.FormatFloat(p.Scale[0], 'g', 9, 64)
+		r.Fit, r.Round = "", ""
+		return r
+	}
+	r.Parts = strconv.Itoa((p.Grid.Columns+1)/2) + "x" + strconv.Itoa((p.Grid.Rows+1)/2)
 	return r
 }
 

@@ -44,8 +44,9 @@ const (
 // Learn returns the pace of a class from what each student drew. It is an
 // empirical Bayes estimate of normal means (Efron and Morris 1975) on the
 // logarithms of minutes a weight, for times spread by factors. Boxes without
-// weight or time are passed over.
-func Learn(worked map[uint64][]Worked) Class {
+// weight or time are passed over. known holds, for students whom the teacher
+// knows to be slow or quick, by which factor; others are taken as usual.
+func Learn(worked map[uint64][]Worked, known map[uint64]float64) Class {
 	logs := map[uint64][]float64{}
 	for id, boxes := range worked {
 		for _, b := range boxes {
@@ -63,9 +64,12 @@ func Learn(worked map[uint64][]Worked) Class {
 	}
 	for id := range worked {
 		n := float64(len(logs[id]))
-		prior := c.Between + unsure
+		prior, middle := c.Between+unsure, c.Middle
+		if k := known[id]; k > 0 {
+			middle += math.Log(k)
+		}
 		precision := 1/prior + n/c.Noise
-		c.Students[id] = Pace{Log: (c.Middle/prior + sum(logs[id])/c.Noise) / precision, LogVar: 1 / precision, Boxes: len(logs[id])}
+		c.Students[id] = Pace{Log: (middle/prior + sum(logs[id])/c.Noise) / precision, LogVar: 1 / precision, Boxes: len(logs[id])}
 	}
 	return c
 }
@@ -124,6 +128,9 @@ type Range struct{ Low, Middle, High float64 }
 
 // tenth is the standard normal's ninth decile.
 const tenth = 1.2815515655446004
+
+// How much longer than usual a slow student takes, and a quick one (ours).
+const SlowFactor, QuickFactor = 1.4, 0.7
 
 // Forecast returns how long boxes of the given weights will take somebody. The
 // sum of log-normal times is taken as log-normal (Fenton 1960). No boxes take no time.

@@ -18,7 +18,7 @@ func near(a, b, by float64) bool { return math.Abs(a-b) <= by }
 // itself; between is 0.16, unsure 0.16 of one student, so the prior and the mean
 // agree and the pace is e^1.386 = 4 minutes.
 func TestLearnByHand(t *testing.T) {
-	c := Learn(map[uint64][]Worked{1: {{1, 2}, {1, 8}}})
+	c := Learn(map[uint64][]Worked{1: {{1, 2}, {1, 8}}}, nil)
 	p := c.Students[1]
 	if !near(c.Noise, 0.3516, 1e-4) || !near(p.PerBox(), 4, 1e-9) || p.Boxes != 2 {
 		t.Errorf("noise %v, %v minutes a box; want 0.3516 and 4", c.Noise, p.PerBox())
@@ -41,13 +41,29 @@ func TestLearnByHand(t *testing.T) {
 // Nobody has drawn yet: three minutes a box, and a wide range. One box each
 // draws nobody far from the others.
 func TestLearnFromLittle(t *testing.T) {
-	c := Learn(map[uint64][]Worked{1: nil, 2: nil})
+	c := Learn(map[uint64][]Worked{1: nil, 2: nil}, nil)
 	if p := c.Students[1]; !near(p.PerBox(), usualMinutes, 1e-9) || p.LogVar < usualBetween {
 		t.Errorf("an unknown student draws a box in %v minutes, variance %v", p.PerBox(), p.LogVar)
 	}
-	c = Learn(map[uint64][]Worked{1: {{1, 1}}, 2: {{1, 9}}, 3: {{0, 5}, {1, -2}}})
+	c = Learn(map[uint64][]Worked{1: {{1, 1}}, 2: {{1, 9}}, 3: {{0, 5}, {1, -2}}}, nil)
 	if one, two := c.Students[1].PerBox(), c.Students[2].PerBox(); !(one > 1 && one < two && two < 9) {
 		t.Errorf("after one box each: %v and %v minutes; want both drawn together", one, two)
+	}
+}
+
+// What the teacher knows counts while nothing is measured, and fades as boxes are.
+func TestKnownPace(t *testing.T) {
+	known := map[uint64]float64{1: SlowFactor}
+	c := Learn(map[uint64][]Worked{1: nil, 2: nil}, known)
+	if slow, usual := c.Students[1].PerBox(), c.Students[2].PerBox(); !near(slow/usual, SlowFactor, 1e-9) {
+		t.Errorf("slow takes %v and usual %v minutes; want the factor", slow, usual)
+	}
+	var quick []Worked
+	for range 60 {
+		quick = append(quick, Worked{1, 1})
+	}
+	if c := Learn(map[uint64][]Worked{1: quick, 2: nil}, known); c.Students[1].PerBox() > 1.1 {
+		t.Errorf("after 60 boxes of a minute, “slow” still counts: %v minutes", c.Students[1].PerBox())
 	}
 }
 
@@ -74,7 +90,7 @@ func simulate(rng *rand.Rand, students, drawn, left int, noise, between float64)
 			truth[id] += minutes(w)
 		}
 	}
-	c := Learn(worked)
+	c := Learn(worked, nil)
 	for id, p := range c.Students {
 		r := c.Forecast(p, weights)
 		all++

@@ -119,11 +119,21 @@ func (a area) describe(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	hand, units := r.FormValue("hand"), r.FormValue("units")
-	if hand != "right" && hand != "left" || units != "" && units != "in" && units != "cm" {
-		return kit.Ask("Choose the right or left hand, and inches, centimetres or the class's own.")
+	t := store.Traits{Hand: r.FormValue("hand"), Units: r.FormValue("units"), Pace: r.FormValue("pace"), Team: tidy(r.FormValue("team")), Home: tidy(r.FormValue("home"))}
+	var needs []string
+	for _, need := range r.Form["needs"] {
+		if need == store.NeedFewer || need == store.NeedContrast {
+			needs = append(needs, need)
+		}
 	}
-	if err := a.Store.DescribeStudent(r.Context(), kit.Teacher(r).ID, id, hand, units); err != nil {
+	t.Needs = strings.Join(needs, ", ")
+	switch {
+	case t.Hand != "right" && t.Hand != "left" || t.Units != "" && t.Units != "in" && t.Units != "cm" || t.Pace != "" && t.Pace != "slow" && t.Pace != "quick":
+		return kit.Ask("Choose the right or left hand; inches, centimetres or the class's own; slow, usual or quick.")
+	case len([]rune(t.Team)) > longestName || len([]rune(t.Home)) > 120:
+		return kit.Ask("Write a shorter group, of at most %d letters, and at most 120 for what is at home.", longestName)
+	}
+	if err := a.Store.DescribeStudent(r.Context(), kit.Teacher(r).ID, id, t); err != nil {
 		return err
 	}
 	return a.done(w, r)
@@ -148,4 +158,8 @@ func (a area) done(w http.ResponseWriter, r *http.Request) error {
 		return nil
 	}
 	return kit.Go(w, r, "/classes")
+}
+
+func tidy(words string) string {
+	return strings.Join(strings.Fields(strings.ToValidUTF8(words, "")), " ")
 }

@@ -47,6 +47,7 @@ wall.addEventListener("click", (event) => {
     tick(tile.dataset.ticks, tile.dataset.student, rect.dataset.label, !rect.classList.contains("on"));
     return;
   }
+  if (event.target.closest("#fill-row")) return fillRow();
   const button = event.target.closest(".boxes button");
   if (button) {
     const desk = button.closest(".desk-in");
@@ -64,11 +65,15 @@ wall.addEventListener("keydown", (event) => {
   event.preventDefault();
 });
 
+// A button takes the focus from the box in hand, which is remembered.
+let lastBox = null;
+wall.addEventListener("focusin", (event) => { if (event.target.closest(".boxes")) lastBox = event.target; });
+
 // The row of the box in hand, or the first that is not full.
 function fillRow() {
   const desk = document.getElementById("desk-in");
   const rows = [...desk.querySelectorAll(".boxes tbody tr")];
-  const row = document.activeElement.closest?.(".boxes tr") ?? rows.find((r) => r.querySelector('[aria-pressed="false"]'));
+  const row = (lastBox?.isConnected ? lastBox : document.activeElement).closest?.(".boxes tr") ?? rows.find((r) => r.querySelector('[aria-pressed="false"]'));
   for (const button of row?.querySelectorAll('[aria-pressed="false"]') ?? []) tick(desk.dataset.ticks, desk.dataset.student, button.dataset.label, true);
 }
 

@@ -21,13 +21,14 @@ type desk struct {
 	Last     store.Verdict // at the present checkpoint
 	History  []store.Verdict
 	Notes    []store.Note
+	Helpers  bool        // somebody else may approve
 	Earlier  map[int]int // boxes done of grids that the project no longer has, by plan
 	Previous uint64      // neighbours by name, 0 at the ends
 	Next     uint64
 }
 
 func (a area) deskOf(r *http.Request, work atWork, t tile) (d desk, err error) {
-	d = desk{tile: t, Help: work.help(t.Student.ID), Flag: work.seats[t.Student.ID].Flag, Last: work.state.Verdicts[t.Student.ID][t.Place.Stage.Kind]}
+	d = desk{tile: t, Help: work.help(t.Student.ID), Flag: work.seats[t.Student.ID].Flag, Helpers: work.road.Helpers, Last: work.state.Verdicts[t.Student.ID][t.Place.Stage.Kind]}
 	if p := work.pace.Students[t.Student.ID]; p.Boxes > 0 {
 		d.Pace = strconv.FormatFloat(p.PerBox(), 'f', 1, 64) + " minutes a box"
 	}

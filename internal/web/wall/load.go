@@ -156,7 +156,11 @@ func (w *atWork) learn() {
 		}
 		worked[s.ID] = lesson.WorkOf(ticks, spans)
 	}
-	w.pace = lesson.Learn(worked)
+	known := map[uint64]float64{}
+	for _, s := range w.students {
+		known[s.ID] = map[string]float64{"slow": lesson.SlowFactor, "quick": lesson.QuickFactor}[s.Pace]
+	}
+	w.pace = lesson.Learn(worked, known)
 }
 
 // weight returns how heavy a box is for a student: 1 where they draw by a plan of their own.
