@@ -37,6 +37,8 @@ var views = []view{
 	{"printers", "/printers", ""},
 	{"reckoner", "/reckoner/proportion", ""},
 	{"wall", "/projects/3/wall?student=9", ""},
+	{"road", "/projects/3/road", ""},
+	{"report", "/projects/3/report", ""},
 	{"check-stack", "/projects/3/check", ""},
 	{"check-table", "/checkins/2", ""},
 }
