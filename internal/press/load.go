@@ -17,16 +17,14 @@ var ErrPlan = errors.New("no plan to print")
 // Load fetches what the sets of a teacher's project need.
 func Load(ctx context.Context, s *store.Store, p store.Project, spec Spec) (Set, error) {
 	set := Set{Project: p}
-	saved, err := s.Plan(ctx, p)
-	if errors.Is(err, store.ErrNotFound) {
-		return set, fmt.Errorf("%w: open the project, choose the sizes and keep the plan", ErrPlan)
-	}
+	plan, err := PlanOf(ctx, s, p)
 	if err != nil {
 		return set, err
 	}
-	if set.Class, err = grid.Decode([]byte(saved.JSON)); err != nil {
-		return set, err
+	if plan == nil {
+		return set, fmt.Errorf("%w: open the project, choose the sizes and keep the plan", ErrPlan)
 	}
+	set.Class = *plan
 	if f, stopped := set.Class.Stopped(); stopped {
 		return set, fmt.Errorf("%w: %s %s", ErrPlan, f.Message, f.Fix)
 	}
@@ -107,11 +105,22 @@ func (p Plans) PictureOf(student uint64) *store.Picture {
 	return p.main
 }
 
+// picture returns the number of the picture that a student draws from, 0 for none.
+func (p Plans) picture(student uint64) uint64 {
+	if pic := p.PictureOf(student); pic != nil {
+		return pic.ID
+	}
+	return 0
+}
+
 // LoadPlans returns the plans of a project. A student's own is made from the
 // same wishes; where they cannot be met with that picture, the class's plan
 // stands in.
 func LoadPlans(ctx context.Context, s *store.Store, p store.Project, class grid.Plan) (Plans, error) {
 	given, err := s.Assignments(ctx, p.ID)
+	if err != nil {
+		return Plans{}, err
+	}
 	plans := Plans{class, p.Picture, map[uint64]grid.Plan{}, given}
 	for student, a := range given {
 		if a.Picture == nil {
@@ -122,7 +131,8 @@ func LoadPlans(ctx context.Context, s *store.Store, p store.Project, class grid.
 			plans.own[student] = own
 		}
 	}
-	plans.needs(p)
+	students, err := s.InNeed(ctx, p.ID)
+	plans.needs(students)
 	return plans, err
 }
 
@@ -131,11 +141,8 @@ const boldLine = 0.6
 
 // needs fits plans to what students need: half as many boxes each way, and a
 // grid that is seen easily.
-func (p *Plans) needs(project store.Project) {
-	if project.Class == nil {
-		return
-	}
-	for _, s := range project.Class.Students {
+func (p *Plans) needs(students []store.Student) {
+	for _, s := range students {
 		plan, changed := p.Of(s.ID), false
 		if s.Has(store.NeedFewer) {
 			if fewer, err := grid.Make(plan.Coarser()); err == nil {

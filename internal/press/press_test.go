@@ -321,3 +321,34 @@ func BenchmarkClassSet30(b *testing.B) {
 		b.ReportMetric(float64(len(file)-len(s.picture)), "bytes-over-picture")
 	}
 }
+
+// Students with needs get larger boxes and a grid that is seen easily; the
+// others keep the class's plan.
+func TestNeeds(t *testing.T) {
+	s := newSchool(t, 3, 900, 1100)
+	ctx, teacher, students := context.Background(), s.project.TeacherID, s.project.Class.Students
+	for i, needs := range []string{store.NeedFewer, store.NeedContrast} {
+		if err := s.db.DescribeStudent(ctx, teacher, students[i].ID, store.Traits{Hand: "right", Needs: needs}); err != nil {
+			t.Fatal(err)
+		}
+	}
+	project, err := s.db.Project(ctx, teacher, s.project.ID)
+	if err != nil {
+		t.Fatal(err)
+	}
+	set, err := Load(ctx, s.db, project, four)
+	if err != nil {
+		t.Fatal(err)
+	}
+	plan := func(i int) grid.Plan { p, _ := set.Own(students[i].ID); return p }
+	class := set.Class
+	if fewer := plan(0); fewer.Grid.Columns != (class.Grid.Columns+1)/2 || fewer.Grid.SheetCell[0] != 2*class.Grid.SheetCell[0] {
+		t.Errorf("fewer boxes: %d columns of %g mm; the class has %d of %g", fewer.Grid.Columns, fewer.Grid.SheetCell[0], class.Grid.Columns, class.Grid.SheetCell[0])
+	}
+	if bold := plan(1); !bold.Line.Cased || bold.Line.Width != boldLine || bold.Grid.Columns != class.Grid.Columns {
+		t.Errorf("high contrast: a line of %+v in %d columns", bold.Line, bold.Grid.Columns)
+	}
+	if same := plan(2); same.Line != class.Line || same.Count() != class.Count() {
+		t.Errorf("the third student's plan is not the class's: %+v", same.Line)
+	}
+}

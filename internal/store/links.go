@@ -61,6 +61,22 @@ func ofTeacher(tx *gorm.DB, teacher, student uint64) error {
 		Where("classes.teacher_id = ?", teacher).First(&Student{}, "students.id = ?", student).Error
 }
 
+// InNeed returns the students of a project that the caller has fetched, in any
+// of its classes, who need pages of their own.
+func (s *Store) InNeed(ctx context.Context, project uint64) (students []Student, err error) {
+	err = s.with(ctx).Joins("JOIN project_classes ON project_classes.class_id = students.class_id").
+		Where("project_classes.project_id = ? AND students.needs <> ''", project).Find(&students).Error
+	return students, err
+}
+
+// ProjectsOf returns the teacher's projects that a student draws.
+func (s *Store) ProjectsOf(ctx context.Context, teacher, student uint64) (projects []Project, err error) {
+	err = s.with(ctx).Preload("Picture").Joins("JOIN project_classes ON project_classes.project_id = projects.id").
+		Joins("JOIN students ON students.class_id = project_classes.class_id").
+		Where("projects.teacher_id = ? AND students.id = ?", teacher, student).Find(&projects).Error
+	return projects, err
+}
+
 // Traits are what a teacher knows of a student, beside the name.
 type Traits struct{ Hand, Units, Team, Pace, Home, Needs string }
 

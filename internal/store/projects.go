@@ -124,7 +124,7 @@ func (s *Store) SavePlan(ctx context.Context, teacher, project uint64, seen int,
 		if err := tx.Create(&Plan{ProjectID: project, Version: seen + 1, JSON: json, CreatedAt: time.Now().UTC()}).Error; err != nil || carry == nil {
 			return err
 		}
-		return carryTicks(tx, project, seen, carry)
+		return carryTicks(tx, project, seen, carry, tx.Where("project_id = ?", project))
 	})
 	return seen + 1, err
 }

@@ -129,6 +129,11 @@ func (s *Store) change(ctx context.Context, work func(tx *gorm.DB) error) error 
 	return err
 }
 
+// Together runs several changes as one: all of them are kept, or none.
+func (s *Store) Together(ctx context.Context, work func(*Store) error) error {
+	return s.change(ctx, func(tx *gorm.DB) error { return work(&Store{tx}) })
+}
+
 // known turns the database's errors into ours where a caller decides on them.
 func known(err error) error {
 	var my *mysqldriver.MySQLError

@@ -101,11 +101,18 @@ func byStudent(ticks []Tick) map[uint64]map[string]bool {
 // the old one, for one student.
 type Carry func(student uint64, done map[string]time.Time) map[string]time.Time
 
-// carryTicks keeps a project's ticks as history of a plan's version and writes
-// those that the new grid keeps.
-func carryTicks(tx *gorm.DB, project uint64, version int, carry Carry) error {
+// CarryTicks does so for one student of a project that the caller has fetched.
+func (s *Store) CarryTicks(ctx context.Context, p Project, student uint64, carry Carry) error {
+	return s.change(ctx, func(tx *gorm.DB) error {
+		return carryTicks(tx, p.ID, p.PlanVersion, carry, tx.Where("project_id = ? AND student_id = ?", p.ID, student))
+	})
+}
+
+// carryTicks keeps a project's ticks, of those it is about, as history of a
+// plan's version and writes those that the new grid keeps.
+func carryTicks(tx *gorm.DB, project uint64, version int, carry Carry, about *gorm.DB) error {
 	var ticks []Tick
-	if err := tx.Where("project_id = ?", project).Find(&ticks).Error; err != nil || len(ticks) == 0 {
+	if err := tx.Where(about).Find(&ticks).Error; err != nil || len(ticks) == 0 {
 		return err
 	}
 	done, old := map[uint64]map[string]time.Time{}, make([]OldTick, len(ticks))
@@ -119,7 +126,7 @@ func carryTicks(tx *gorm.DB, project uint64, version int, carry Carry) error {
 	if err := tx.Clauses(clause.OnConflict{DoNothing: true}).CreateInBatches(old, 500).Error; err != nil {
 		return err
 	}
-	if err := tx.Where("project_id = ?", project).Delete(&Tick{}).Error; err != nil {
+	if err := tx.Where(about).Delete(&Tick{}).Error; err != nil {
 		return err
 	}
 	var kept []Tick

@@ -168,6 +168,13 @@ func TestStudentLinks(t *testing.T) {
 	c := h.signIn("owner@quay.example")
 	c.post(h.address("/students/{student}"), form{"hand": "left", "units": "cm"}).location()
 	nobody.get(own).want(http.StatusOK, "G1 is done")
+	traits := form{"hand": "left", "units": "cm", "pace": "slow", "team": "  Harbour   table ", "home": "ruler, window", "needs": "high contrast"}
+	c.post(h.address("/students/{student}"), traits).location()
+	for _, kept := range []string{`value="Harbour table"`, `value="ruler, window"`, `value="high contrast" checked`, `<option value="slow" selected>`} {
+		c.get("/classes").want(http.StatusOK, kept)
+	}
+	c.post(h.address("/students/{student}"), form{"hand": "left", "pace": "soon"}).want(http.StatusUnprocessableEntity, "slow, usual or quick")
+	c.post(h.address("/students/{student}"), form{"hand": "left", "team": strings.Repeat("x", 60)}).want(http.StatusUnprocessableEntity, "shorter group")
 	c.post(h.address("/students/{student}"), form{"hand": "foot"}).want(http.StatusUnprocessableEntity, "right or left hand")
 	c.post(h.address("/students/{student}/links/revoke"), nil).location()
 	nobody.get(own).want(http.StatusNotFound, "opens nothing any more")

@@ -1,16 +1,23 @@
 package web
 
 import (
+	"bytes"
 	"context"
 	"encoding/csv"
 	"fmt"
+	"image"
+	"image/png"
+	"maps"
 	"net/http"
 	"os/exec"
+	"slices"
 	"strings"
 	"testing"
 	"time"
 
 	"github.com/xuri/excelize/v2"
+
+	"zestysketch/internal/store"
 )
 
 // The class's report as page, CSV and workbook says the same, and a name that
@@ -139,5 +146,56 @@ func TestTicksOverAChangeOfGrid(t *testing.T) {
 	}
 	if old, err := h.db.History(ctx, h.project.ID, ada); err != nil || old[1] != 5 || old[2] != 20 || old[3] != len(third) {
 		t.Errorf("history %v, %v", old, err)
+	}
+}
+
+// Larger boxes or a frame of one's own in mid-work keep what lies in the same
+// places; another picture keeps none; nothing is lost.
+func TestTicksOverAChangeOfNeeds(t *testing.T) {
+	h := newHouse(t)
+	c, ctx := h.signIn("owner@quay.example"), context.Background()
+	ada, bryn := h.class.Students[0].ID, h.class.Students[1].ID
+	for _, student := range []uint64{ada, bryn} {
+		for _, label := range []string{"A1", "B1", "A2", "B2", "C1"} {
+			if err := h.db.Tick(ctx, h.project.TeacherID, h.project.ID, student, label, true, time.Now()); err != nil {
+				t.Fatal(err)
+			}
+		}
+	}
+	done := func(student uint64) string {
+		t.Helper()
+		labels, err := h.db.StudentTicks(ctx, h.project.ID, student)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return strings.Join(slices.Sorted(maps.Keys(labels)), " ")
+	}
+	needs := h.address("/students/{student}")
+	c.post(needs, form{"hand": "right", "needs": store.NeedContrast}).location()
+	if got := done(ada); got != "A1 A2 B1 B2 C1" {
+		t.Errorf("with bolder lines, done are %s", got)
+	}
+	c.post(needs, form{"hand": "right", "needs": store.NeedFewer}).location()
+	if got := done(ada); got != "A1" {
+		t.Errorf("with larger boxes, done are %s; want A1, where four of five lay", got)
+	}
+	if old, err := h.db.History(ctx, h.project.ID, ada); err != nil || old[1] != 5 {
+		t.Errorf("history %v, %v", old, err)
+	}
+	if got := done(bryn); got != "A1 A2 B1 B2 C1" {
+		t.Errorf("Bryn's done are %s; want them untouched", got)
+	}
+	var b bytes.Buffer
+	if err := png.Encode(&b, image.NewGray(image.Rect(0, 0, 800, 400))); err != nil {
+		t.Fatal(err)
+	}
+	c.post(h.address("/projects/{project}/picture"), form{}, file{"picture", "lying.png", b.Bytes()}).location()
+	offered, err := h.db.ProjectPictures(ctx, h.project.ID)
+	if err != nil || len(offered) != 2 {
+		t.Fatalf("on offer %d, %v; want 2", len(offered), err)
+	}
+	c.post(h.address("/projects/{project}/students/{student}/picture"), form{"own": fmt.Sprintf("p%d", offered[1].ID)}).location()
+	if got := done(ada); got != "" {
+		t.Errorf("of another picture, done are %s", got)
 	}
 }

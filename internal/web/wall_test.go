@@ -147,6 +147,13 @@ func TestRoadAndCheckpoints(t *testing.T) {
 	if list, _ = h.db.Verdicts(context.Background(), h.project.ID, h.class.Students[0].ID); len(list) != 3 {
 		t.Errorf("%d verdicts are kept; want all three", len(list))
 	}
+	c.post(h.address("/projects/{project}/road"), roadForm()).location() // which lets others approve
+	c.get(h.address("/projects/{project}/wall?student=")+fmt.Sprint(h.class.Students[0].ID)).want(http.StatusOK, "Looked at by")
+	list, _ = h.db.Verdicts(context.Background(), h.project.ID, h.class.Students[0].ID)
+	c.post(base+"/verdict", form{"stage": "markup", "verdict": "passed", "seen": fmt.Sprint(list[len(list)-1].ID), "by": "Ada's aunt"}).location()
+	if list, _ = h.db.Verdicts(context.Background(), h.project.ID, h.class.Students[0].ID); list[len(list)-1].ByWhom != "Ada's aunt" {
+		t.Errorf("the last look was by %q", list[len(list)-1].ByWhom)
+	}
 	for _, bad := range []form{{"stage": "markup", "verdict": "perhaps", "seen": last}, {"stage": "erase", "verdict": "passed", "seen": "0"}, {"stage": "markup", "verdict": "passed", "seen": "x"}} {
 		c.post(base+"/verdict", bad).want(http.StatusUnprocessableEntity, "")
 	}

@@ -104,13 +104,23 @@ func (r Request) Set(values map[string]string) Request {
 func (p Plan) Coarser() Request {
 	r := p.Typed
 	r.Split, r.Method = "", string(p.Method)
-	if p.Method == Squares {
-		double := func(mm float64) string { return measure.Length(2 * mm).Text(measure.Millimetre) }
-		r.ReferenceSquare, r.SheetSquare, r.Scale = double(p.Grid.ReferenceCell[0]), "", strconv.FormatFloat(p.Scale[0], 'g', 9, 64)
-		r.Fit, r.Round = "", ""
+	if p.Method != Squares {
+		r.Parts = strconv.Itoa((p.Grid.Columns+1)/2) + "x" + strconv.Itoa((p.Grid.Rows+1)/2)
 		return r
 	}
-	r.Parts = strconv.Itoa((p.Grid.Columns+1)/2) + "x" + strconv.Itoa((p.Grid.Rows+1)/2)
+	mm := func(v float64) string { return strconv.FormatFloat(v, 'f', -1, 64) + "mm" }
+	if r.ReferenceSquare != "" && r.SheetSquare != "" {
+		r.SheetSquare = mm(2 * p.Grid.SheetCell[0])
+	} else {
+		r.SheetSquare = "" // the paper settles the size
+	}
+	r.ReferenceSquare = mm(2 * p.Grid.ReferenceCell[0])
+	if r.Remainder == Trimmed { // is trimmed already, and need not be a whole number of these
+		r.Remainder, r.Reference = AtEnd, mm(p.Reference.Width)+" x "+mm(p.Reference.Height)
+		if p.Frame != nil {
+			r.Frame = p.Frame.String()
+		}
+	}
 	return r
 }
 

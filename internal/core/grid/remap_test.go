@@ -2,6 +2,7 @@ package grid
 
 import (
 	"maps"
+	"math"
 	"slices"
 	"strings"
 	"testing"
@@ -36,6 +37,31 @@ func TestCarry(t *testing.T) {
 		}
 		if name == "doubled" && got["A1"] != 7 {
 			t.Errorf("the doubled box was done at %d; want the latest, 7", got["A1"])
+		}
+	}
+}
+
+// Larger boxes: half as many each way, of the same drawing on the same paper.
+func TestCoarser(t *testing.T) {
+	for name, ask := range map[string]Request{
+		"squares":     {Reference: "8x10in", Paper: "18x24in", Fit: "width", ReferenceSquare: "1in"},
+		"a remainder": {Reference: "7.5x9.25in", Paper: "18x24in", Fit: "inside", Round: "1/2in", ReferenceSquare: "1in"},
+		"two squares": {Reference: "8x10in", ReferenceSquare: "1in", SheetSquare: "3/2in", Paper: "18x24in"},
+		"trimmed":     {Reference: "7.6x9.3in", Paper: "18x24in", Fit: "inside", ReferenceSquare: "1in", Remainder: Trimmed, Picture: [2]int{760, 930}},
+		"centimetres": {Reference: "20x25cm", Paper: "A2", SheetSquare: "4cm", Units: "cm"},
+		"parts":       {Reference: "8x10in", Paper: "18x24in", Fit: "width", Parts: "5x6", Method: "parts"},
+		"split boxes": {Reference: "8x10in", Paper: "18x24in", Fit: "width", ReferenceSquare: "1in", Split: "A1=2"},
+	} {
+		fine := mustMake(t, ask)
+		coarse := mustMake(t, fine.Coarser())
+		half := func(n int) int { return (n + 1) / 2 }
+		if coarse.Grid.Columns != half(fine.Grid.Columns) || coarse.Grid.Rows != half(fine.Grid.Rows) || len(coarse.Grid.Split) != 0 {
+			t.Errorf("%s: %d × %d boxes became %d × %d", name, fine.Grid.Columns, fine.Grid.Rows, coarse.Grid.Columns, coarse.Grid.Rows)
+		}
+		for i, was := range [2]float64{fine.Sheet.Width, fine.Sheet.Height} {
+			if now := [2]float64{coarse.Sheet.Width, coarse.Sheet.Height}[i]; math.Abs(now-was) > 0.01 {
+				t.Errorf("%s: the drawing's side %d was %g mm and is %g", name, i, was, now)
+			}
 		}
 	}
 }

@@ -11,7 +11,6 @@ import (
 	"net/http"
 	"strconv"
 	"strings"
-	"time"
 	"unicode/utf16"
 
 	"github.com/go-chi/chi/v5"
@@ -181,7 +180,7 @@ func (a area) keep(w http.ResponseWriter, r *http.Request) error {
 	if b.Plan == nil {
 		return b.answer(w, r, http.StatusUnprocessableEntity)
 	}
-	version, err := a.save(r, p, b.Seen, *b.Plan, true)
+	version, err := a.save(r, p, p, b.Seen, *b.Plan)
 	if errors.Is(err, store.ErrConflict) {
 		b.Conflict = true
 		b.Seen = p.PlanVersion // keeping again then is a choice, not an accident
@@ -197,12 +196,12 @@ func (a area) keep(w http.ResponseWriter, r *http.Request) error {
 
 // save keeps a plan. Where its grid is another than before, what students have
 // ticked is carried over as far as it lies in the same places of the same picture.
-func (a area) save(r *http.Request, p store.Project, seen int, plan grid.Plan, samePicture bool) (int, error) {
+func (a area) save(r *http.Request, before, p store.Project, seen int, plan grid.Plan) (int, error) {
 	file, err := grid.Encode(plan)
 	if err != nil {
 		return 0, err
 	}
-	carry, err := a.carry(r, p, plan, samePicture)
+	carry, err := a.carry(r, before, p, plan)
 	if err != nil {
 		return 0, err
 	}
@@ -210,12 +209,12 @@ func (a area) save(r *http.Request, p store.Project, seen int, plan grid.Plan, s
 }
 
 // carry returns how ticks come over to a new plan, nil where they stay.
-func (a area) carry(r *http.Request, p store.Project, plan grid.Plan, samePicture bool) (store.Carry, error) {
-	old, err := kit.PlanOf(r.Context(), a.Store, p)
-	if err != nil || old == nil || samePicture && old.Alike(plan) {
+func (a area) carry(r *http.Request, before, p store.Project, plan grid.Plan) (store.Carry, error) {
+	old, err := press.PlanOf(r.Context(), a.Store, before)
+	if err != nil || old == nil || before.Picture == p.Picture && old.Alike(plan) {
 		return nil, err
 	}
-	from, err := press.LoadPlans(r.Context(), a.Store, p, *old)
+	from, err := press.LoadPlans(r.Context(), a.Store, before, *old)
 	if err != nil {
 		return nil, err
 	}
@@ -223,15 +222,5 @@ func (a area) carry(r *http.Request, p store.Project, plan grid.Plan, samePictur
 	if err != nil {
 		return nil, err
 	}
-	return func(student uint64, done map[string]time.Time) map[string]time.Time {
-		if !samePicture && from.IsClass(student) {
-			return nil
-		}
-		return grid.Carry(from.Of(student), to.Of(student), done, func(a, b time.Time) time.Time {
-			if a.After(b) {
-				return a
-			}
-			return b
-		})
-	}, nil
+	return press.Carry(from, to), nil
 }

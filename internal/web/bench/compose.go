@@ -12,6 +12,7 @@ import (
 	"zestysketch/internal/core/measure"
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/render"
+	"zestysketch/internal/press"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
 )
@@ -156,7 +157,8 @@ func (a area) removeFrame(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	if err := a.Store.RemoveFrame(r.Context(), p.TeacherID, p.ID, id); err != nil {
+	err = press.Refit(r.Context(), a.Store, []store.Project{p}, func(s *store.Store) error { return s.RemoveFrame(r.Context(), p.TeacherID, p.ID, id) })
+	if err != nil {
 		return err
 	}
 	return a.aside(w, r, p)

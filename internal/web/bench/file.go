@@ -56,7 +56,7 @@ func (a area) take(w http.ResponseWriter, r *http.Request) error {
 			return kit.Ask("The plan was made for another picture, and does not fit this one: %v.", err)
 		}
 	}
-	if _, err := a.save(r, p, p.PlanVersion, plan, true); err != nil {
+	if _, err := a.save(r, p, p, p.PlanVersion, plan); err != nil {
 		return err
 	}
 	return kit.Go(w, r, kit.ProjectPath(p.ID)+"?step=size")

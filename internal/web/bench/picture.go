@@ -11,6 +11,7 @@ import (
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/picture"
+	"zestysketch/internal/press"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
 )
@@ -186,16 +187,17 @@ func (a area) drawFrom(w http.ResponseWriter, r *http.Request, p store.Project, 
 	if err := a.Store.SetPicture(r.Context(), p.TeacherID, p.ID, picture.ID); err != nil {
 		return err
 	}
-	kept, err := kit.PlanOf(r.Context(), a.Store, p)
+	kept, err := press.PlanOf(r.Context(), a.Store, p)
 	if err != nil {
 		return err
 	}
 	if kept != nil {
+		before := p
 		p.Picture = &picture
 		ask := withPicture(kept.Typed, p)
 		ask.Frame, ask.Split = "", ""
 		if plan, err := grid.Make(ask); err == nil {
-			if _, err := a.save(r, p, p.PlanVersion, plan, false); err != nil {
+			if _, err := a.save(r, before, p, p.PlanVersion, plan); err != nil {
 				return err
 			}
 		}
@@ -208,7 +210,9 @@ func (a area) withdraw(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	err = a.Store.WithdrawPicture(r.Context(), p.TeacherID, p.ID, picture.ID)
+	err = press.Refit(r.Context(), a.Store, []store.Project{p}, func(s *store.Store) error {
+		return s.WithdrawPicture(r.Context(), p.TeacherID, p.ID, picture.ID)
+	})
 	if errors.Is(err, store.ErrTaken) {
 		return kit.Ask("The plan is made for “%s”. Draw from another picture first, then take this one away.", picture.Name)
 	}
@@ -243,7 +247,8 @@ func (a area) assign(w http.ResponseWriter, r *http.Request) error {
 			own.FrameID = &id
 		}
 	}
-	if err := a.Store.Assign(r.Context(), p.TeacherID, own); err != nil {
+	err = press.Refit(r.Context(), a.Store, []store.Project{p}, func(s *store.Store) error { return s.Assign(r.Context(), p.TeacherID, own) })
+	if err != nil {
 		return err
 	}
 	if kit.IsFragment(r) {

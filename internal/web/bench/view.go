@@ -9,6 +9,7 @@ import (
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/core/survey"
+	"zestysketch/internal/press"
 	"zestysketch/internal/render"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
@@ -75,7 +76,7 @@ func (b bench) Choice(name, label string, pairs ...string) input {
 
 // lay makes the page's content for a request, or for what is kept where ask is nil.
 func (a area) lay(r *http.Request, p store.Project, ask *grid.Request) (bench, error) {
-	kept, err := kit.PlanOf(r.Context(), a.Store, p)
+	kept, err := press.PlanOf(r.Context(), a.Store, p)
 	if err != nil {
 		return bench{}, err
 	}

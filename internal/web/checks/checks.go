@@ -67,7 +67,7 @@ func (a area) job(r *http.Request, project, student uint64) (job, error) {
 	if err != nil {
 		return job{}, err
 	}
-	plan, err := kit.PlanOf(r.Context(), a.Store, p)
+	plan, err := press.PlanOf(r.Context(), a.Store, p)
 	if err != nil {
 		return job{}, err
 	}

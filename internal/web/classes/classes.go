@@ -8,6 +8,7 @@ import (
 
 	"github.com/go-chi/chi/v5"
 
+	"zestysketch/internal/press"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
 )
@@ -133,7 +134,13 @@ func (a area) describe(w http.ResponseWriter, r *http.Request) error {
 	case len([]rune(t.Team)) > longestName || len([]rune(t.Home)) > 120:
 		return kit.Ask("Write a shorter group, of at most %d letters, and at most 120 for what is at home.", longestName)
 	}
-	if err := a.Store.DescribeStudent(r.Context(), kit.Teacher(r).ID, id, t); err != nil {
+	teacher := kit.Teacher(r).ID
+	projects, err := a.Store.ProjectsOf(r.Context(), teacher, id)
+	if err != nil {
+		return err
+	}
+	err = press.Refit(r.Context(), a.Store, projects, func(s *store.Store) error { return s.DescribeStudent(r.Context(), teacher, id, t) })
+	if err != nil {
 		return err
 	}
 	return a.done(w, r)

@@ -1,14 +1,13 @@
 package kit
 
 import (
-	"context"
-	"errors"
 	"fmt"
 	"net/http"
 	"strconv"
 	"time"
 
 	"zestysketch/internal/core/grid"
+	"zestysketch/internal/press"
 	"zestysketch/internal/store"
 )
 
@@ -24,29 +23,13 @@ func (k *Kit) Project(r *http.Request) (store.Project, error) {
 	return k.Store.Project(r.Context(), Teacher(r).ID, id)
 }
 
-// PlanOf returns the present plan of a project, nil if it has none yet.
-func PlanOf(ctx context.Context, s *store.Store, p store.Project) (*grid.Plan, error) {
-	saved, err := s.Plan(ctx, p)
-	if errors.Is(err, store.ErrNotFound) {
-		return nil, nil
-	}
-	if err != nil {
-		return nil, err
-	}
-	plan, err := grid.Decode([]byte(saved.JSON))
-	if err != nil {
-		return nil, fmt.Errorf("plan %d of project %d: %w", saved.Version, p.ID, err)
-	}
-	return &plan, nil
-}
-
 // Planned returns the project in the address with its plan, or asks for one.
 func (k *Kit) Planned(r *http.Request) (store.Project, grid.Plan, error) {
 	p, err := k.Project(r)
 	if err != nil {
 		return p, grid.Plan{}, err
 	}
-	plan, err := PlanOf(r.Context(), k.Store, p)
+	plan, err := press.PlanOf(r.Context(), k.Store, p)
 	if err == nil && plan == nil {
 		err = Ask("Keep the plan first: this project has no plan yet. Open it, choose the sizes and keep the plan.")
 	}

@@ -73,7 +73,7 @@ func (a area) open(r *http.Request) (own, error) {
 	if err != nil {
 		return own{}, err
 	}
-	plan, err := kit.PlanOf(r.Context(), a.Store, p)
+	plan, err := press.PlanOf(r.Context(), a.Store, p)
 	if err != nil {
 		return own{}, err
 	}

@@ -72,7 +72,7 @@ func (a area) show(w http.ResponseWriter, r *http.Request) error {
 
 func (a area) row(r *http.Request, p store.Project) (row, error) {
 	ctx, out := r.Context(), row{Project: p}
-	plan, err := kit.PlanOf(ctx, a.Store, p)
+	plan, err := press.PlanOf(ctx, a.Store, p)
 	if err != nil {
 		return row{}, err
 	}
