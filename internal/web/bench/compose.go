@@ -11,8 +11,8 @@ import (
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/measure"
 	"zestysketch/internal/core/sheet"
-	"zestysketch/internal/render"
 	"zestysketch/internal/press"
+	"zestysketch/internal/render"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
 )
