@@ -22,7 +22,10 @@ func (l *loader) calendar(now time.Time) error {
 	y, m, d := now.Date()
 	today := lesson.Day(time.Date(y, m, d, 0, 0, 0, 0, time.UTC).Unix() / 86400)
 	start := min(24*60-lessonMinutes, began.Hour()*60+began.Minute())
-	other := (today.Weekday() + 4) % 7
+	other := (today.Weekday() + 5) % 7
+	if other > 4 { // no school
+		other = (today.Weekday() + 2) % 7
+	}
 	return l.s.SetCalendar(l.ctx, l.teacher.ID, l.class.ID, lesson.Calendar{From: today - 10, Until: today + 26, Setup: setup, Clear: clear,
 		Weekly: []lesson.Weekly{{Weekday: today.Weekday(), Start: start, Minutes: lessonMinutes}, {Weekday: other, Start: 9 * 60, Minutes: lessonMinutes}}})
 }

@@ -194,7 +194,7 @@ func TestRoadForm(t *testing.T) {
 }
 
 // The feed is read by an independent parser (github.com/emersion/go-ical
-// v0.0.0-20250609112844): as many events as lessons, each with its times and a
+// v0.0.0-20250329121855): as many events as lessons, each with its times and a
 // name of its own; a lesson that falls out moves the count.
 func TestCalendarAndFeed(t *testing.T) {
 	h := newHouse(t)
@@ -281,6 +281,15 @@ func TestTakingInAList(t *testing.T) {
 	for _, bad := range []string{"", "[]", "{", `[{"name":""}]`, `[{"name":"X","hand":"foot"}]`} {
 		c.post(list+"/keep", form{"entries": bad}).want(http.StatusUnprocessableEntity, "did not arrive whole")
 	}
+}
+
+// Today says when the class comes next.
+func TestTodaySaysTheNextLesson(t *testing.T) {
+	h := newHouse(t)
+	c, tomorrow := h.signIn("owner@quay.example"), time.Now().AddDate(0, 0, 1)
+	c.post(h.address("/classes/{class}/calendar"), form{"from": tomorrow.Format(time.DateOnly), "until": tomorrow.AddDate(0, 0, 20).Format(time.DateOnly),
+		"day0": fmt.Sprint((int(tomorrow.Weekday()) + 6) % 7), "start0": "9:30", "minutes0": "50", "setup": "5", "clear": "5"}).location()
+	c.get("/").want(http.StatusOK, tomorrow.Format("Mon 2 Jan")+" at 9:30")
 }
 
 // Several classes draw one project, and each keeps its ticks.

@@ -25,7 +25,7 @@ type view struct{ name, path, click string }
 // through is the third that the demo makes.
 var views = []view{
 	{"today", "/", ""},
-	{"classes", "/classes", ""},
+	{"classes", "/classes", "details summary"},
 	{"new-project", "/projects/new", ""},
 	{"library", "/library", ""},
 	{"picture", "/projects/2?step=picture", ""},

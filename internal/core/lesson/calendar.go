@@ -124,6 +124,16 @@ func Lay(stages []Stage, lessons []Lesson) (laid []Laid, over float64) {
 	return laid, over
 }
 
+// Next returns the lesson that is on at a moment, or else the next; false after the last.
+func Next(lessons []Lesson, day Day, minute int) (l Lesson, on, found bool) {
+	for _, l := range lessons {
+		if l.Day > day || l.Day == day && l.Start+l.Minutes > minute {
+			return l, l.Day == day && l.Start <= minute, true
+		}
+	}
+	return Lesson{}, false, false
+}
+
 // MinutesLeft returns the drawing minutes of lessons from a moment on: a
 // lesson that has begun counts for what is left of it.
 func MinutesLeft(lessons []Lesson, day Day, minute int) (left float64) {

@@ -60,12 +60,6 @@ type shown struct {
 	Past    bool
 }
 
-func dayOf(t time.Time) lesson.Day { return lesson.Day(t.Unix() / 86400) }
-
-func dateOf(d lesson.Day) time.Time { return time.Unix(int64(d)*86400, 0).UTC() }
-
-func clockOf(minute int) string { return fmt.Sprintf("%d:%02d", minute/60, minute%60) }
-
 func (a area) class(r *http.Request) (store.Class, error) {
 	id, err := kit.ID(r, "class")
 	if err != nil {
@@ -92,25 +86,25 @@ func (a area) show(w http.ResponseWriter, r *http.Request) error {
 
 func (v *view) fill(c store.Calendar) {
 	cal := c.Calendar
-	v.From, v.Until = dateOf(cal.From).Format(time.DateOnly), dateOf(cal.Until).Format(time.DateOnly)
+	v.From, v.Until = kit.DateOf(cal.From).Format(time.DateOnly), kit.DateOf(cal.Until).Format(time.DateOnly)
 	v.Setup, v.Clear = strconv.Itoa(cal.Setup), strconv.Itoa(cal.Clear)
 	for i, w := range cal.Weekly {
 		if i < len(v.Weekly) {
-			v.Weekly[i] = weekly{strconv.Itoa(w.Weekday), clockOf(w.Start), strconv.Itoa(w.Minutes)}
+			v.Weekly[i] = weekly{strconv.Itoa(w.Weekday), kit.Clock(w.Start), strconv.Itoa(w.Minutes)}
 		}
 	}
 	var off []string
 	for _, h := range cal.Holidays {
-		off = append(off, dateOf(h).Format(time.DateOnly))
+		off = append(off, kit.DateOf(h).Format(time.DateOnly))
 	}
 	v.Holidays, v.Feed = strings.Join(off, "\n"), "/feed/"+c.Feed+".ics"
 	lessons, err := cal.Lessons()
 	if err != nil {
 		return // it was checked when it was kept
 	}
-	today := dayOf(time.Now().Local())
+	today := kit.DayOf(time.Now().Local())
 	for _, l := range lessons {
-		v.Lessons = append(v.Lessons, shown{dateOf(l.Day), clockOf(l.Start), l.Drawing, l.Day < today})
+		v.Lessons = append(v.Lessons, shown{kit.DateOf(l.Day), kit.Clock(l.Start), l.Drawing, l.Day < today})
 	}
 }
 
@@ -154,7 +148,7 @@ func (v view) read() (c lesson.Calendar, err error) {
 		if err != nil || t.Year() < 2000 || t.Year() > 2200 {
 			return 0, ask("wanted a date such as 2026-11-24, got “%s”", text)
 		}
-		return dayOf(t), nil
+		return kit.DayOf(t), nil
 	}
 	if c.From, err = date(v.From); err != nil {
 		return c, err
@@ -211,8 +205,8 @@ func (a area) feed(w http.ResponseWriter, r *http.Request) error {
 	cal.SetName(class.Name)
 	for i, l := range lessons {
 		e := cal.AddEvent(fmt.Sprintf("%s-%d@zesty-sketch", c.Feed[:8], int(l.Day)*1440+l.Start))
-		e.SetDtStampTime(dateOf(c.Calendar.From))
-		start := dateOf(l.Day).Add(time.Duration(l.Start) * time.Minute)
+		e.SetDtStampTime(kit.DateOf(c.Calendar.From))
+		start := kit.DateOf(l.Day).Add(time.Duration(l.Start) * time.Minute)
 		// A time without a zone is the same on every clock in the room.
 		e.SetProperty(ics.ComponentPropertyDtStart, start.Format("20060102T150405"))
 		e.SetProperty(ics.ComponentPropertyDtEnd, start.Add(time.Duration(l.Minutes)*time.Minute).Format("20060102T150405"))

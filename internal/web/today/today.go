@@ -2,12 +2,16 @@
 package today
 
 import (
+	"cmp"
+	"context"
 	"embed"
 	"net/http"
 	"slices"
+	"time"
 
 	"github.com/go-chi/chi/v5"
 
+	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/press"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
@@ -24,6 +28,30 @@ type area struct{ *kit.Kit }
 func Routes(r chi.Router, k *kit.Kit) {
 	r.Get("/", k.Handle(area{k}.show))
 }
+
+type view struct {
+	Lessons  []class
+	Projects []row
+}
+
+// class is a class's next lesson, at the project it draws.
+type class struct {
+	store.Project
+	Lesson lesson.Lesson
+	On     bool // now
+	Today  bool
+	Left   float64 // minutes to draw
+}
+
+// Starts and Ends return the lesson's times of day.
+func (c class) Starts() string { return kit.Clock(c.Lesson.Start) }
+func (c class) Ends() string   { return kit.Clock(c.Lesson.Start + c.Lesson.Minutes) }
+
+// Date returns the lesson's day.
+func (c class) Date() time.Time { return kit.DateOf(c.Lesson.Day) }
+
+// lessonsShown bounds the lessons on the page: a day's.
+const lessonsShown = 6
 
 // row is one project as Today shows it.
 type row struct {
@@ -67,7 +95,35 @@ func (a area) show(w http.ResponseWriter, r *http.Request) error {
 			return err
 		}
 	}
-	return pages.Whole(w, r, "today.html", "Today", rows)
+	lessons, err := a.lessons(r.Context(), projects, time.Now())
+	if err != nil {
+		return err
+	}
+	return pages.Whole(w, r, "today.html", "Today", view{lessons, rows})
+}
+
+// lessons returns the lesson of each class that is on or comes next, with the
+// project that the class was last seen at; in order of time.
+func (a area) lessons(ctx context.Context, projects []store.Project, now time.Time) (next []class, err error) {
+	seen, day, minute := map[uint64]bool{}, kit.DayOf(now), kit.MinuteOf(now)
+	for _, p := range projects {
+		if p.ClassID == nil || seen[*p.ClassID] || p.PlanVersion == 0 {
+			continue
+		}
+		seen[*p.ClassID] = true
+		all, err := a.Lessons(ctx, p)
+		if err != nil {
+			return nil, err
+		}
+		if l, on, found := lesson.Next(all, day, minute); found {
+			left := lesson.MinutesLeft([]lesson.Lesson{l}, day, minute)
+			next = append(next, class{p, l, on, l.Day == day, left})
+		}
+	}
+	slices.SortStableFunc(next, func(a, b class) int {
+		return cmp.Or(cmp.Compare(a.Lesson.Day, b.Lesson.Day), cmp.Compare(a.Lesson.Start, b.Lesson.Start))
+	})
+	return next[:min(lessonsShown, len(next))], nil
 }
 
 func (a area) row(r *http.Request, p store.Project) (row, error) {

@@ -61,7 +61,7 @@ func (a area) load(r *http.Request) (w atWork, err error) {
 	if w.absent, err = a.Store.Absent(ctx, ids, w.now.Format(time.DateOnly)); err != nil {
 		return w, err
 	}
-	if w.lessons, err = a.lessonsOf(ctx, p); err != nil {
+	if w.lessons, err = a.Lessons(ctx, p); err != nil {
 		return w, err
 	}
 	if w.weights, err = a.weights(ctx, p, plan); err != nil {
@@ -76,25 +76,6 @@ func roadOf(p store.Project) lesson.Road {
 		return *p.Road
 	}
 	return lesson.NewRoad()
-}
-
-// lessonsOf returns the lessons of the project's class, none without a calendar.
-func (a area) lessonsOf(ctx context.Context, p store.Project) ([]lesson.Lesson, error) {
-	if p.ClassID == nil {
-		return nil, nil
-	}
-	c, err := a.Store.Calendar(ctx, p.TeacherID, *p.ClassID)
-	if err == store.ErrNotFound {
-		return nil, nil
-	}
-	if err != nil {
-		return nil, err
-	}
-	lessons, err := c.Calendar.Lessons()
-	if err != nil {
-		return nil, nil // it was checked when it was kept; nothing can be said with it now
-	}
-	return lessons, nil
 }
 
 // weights returns how heavy the boxes of the class's plan are, by the detail
@@ -121,13 +102,6 @@ func (a area) weights(ctx context.Context, p store.Project, plan grid.Plan) ([]f
 }
 
 // day and minute say when a moment is, as calendars count.
-func dayOf(t time.Time) lesson.Day {
-	y, m, d := t.Date()
-	return lesson.Day(time.Date(y, m, d, 0, 0, 0, 0, time.UTC).Unix() / 86400)
-}
-
-func minuteOf(t time.Time) int { return t.Hour()*60 + t.Minute() }
-
 // spans returns the lessons' drawing time in minutes since 1970, local time.
 func (w *atWork) spans() (spans []lesson.Span) {
 	for _, l := range w.lessons {
@@ -140,7 +114,7 @@ func (w *atWork) spans() (spans []lesson.Span) {
 
 func localMinutes(t time.Time) float64 {
 	t = t.Local()
-	return float64(int(dayOf(t))*24*60+minuteOf(t)) + float64(t.Second())/60
+	return float64(int(kit.DayOf(t))*24*60+kit.MinuteOf(t)) + float64(t.Second())/60
 }
 
 // learn learns everybody's pace from their ticks.
@@ -177,7 +151,7 @@ func (w *atWork) minutesLeft() (left float64, known bool) {
 	if len(w.lessons) == 0 {
 		return 0, false
 	}
-	left = lesson.MinutesLeft(w.lessons, dayOf(w.now), minuteOf(w.now))
+	left = lesson.MinutesLeft(w.lessons, kit.DayOf(w.now), kit.MinuteOf(w.now))
 	after := false
 	for _, s := range w.road.On() {
 		if after {

@@ -250,6 +250,12 @@ func (a area) sendReports(w http.ResponseWriter, r *http.Request, work reported,
 	return kit.SendPDF(w, name, out, pictures)
 }
 
+// extra is what to give to students who are early.
+type extra struct {
+	Idea     string
+	Students []store.Student
+}
+
 // classView is the class's report.
 type classView struct {
 	Project  store.Project
@@ -258,8 +264,8 @@ type classView struct {
 	Rows     []classRow
 	Plot     template.HTML
 	Left     string
-	Extra    []need // who is early, and what to give them
-	Struggle []need // who will not finish
+	Extra    []extra // who is early, and what to give them
+	Struggle []need  // who will not finish
 }
 
 type classRow struct {
@@ -308,7 +314,7 @@ func (a area) classReport(w http.ResponseWriter, r *http.Request) error {
 		case lesson.WillNot, lesson.MayNot:
 			v.Struggle = append(v.Struggle, need{s, h.Ideas[0]})
 		case lesson.Early, lesson.Finished:
-			v.Extra = append(v.Extra, need{s, h.Ideas[0]})
+			v.give(s, h.Ideas[0])
 		}
 	}
 	var out bytes.Buffer
@@ -317,6 +323,15 @@ func (a area) classReport(w http.ResponseWriter, r *http.Request) error {
 	}
 	v.Plot = template.HTML(out.String()) // made of escaped parts by render.SVG
 	return pages.Whole(w, r, "classreport.html", work.project.Name+" · report", v)
+}
+
+// give adds a student to those who get the same to do.
+func (v *classView) give(s store.Student, idea string) {
+	at := slices.IndexFunc(v.Extra, func(e extra) bool { return e.Idea == idea })
+	if at < 0 {
+		at, v.Extra = len(v.Extra), append(v.Extra, extra{Idea: idea})
+	}
+	v.Extra[at].Students = append(v.Extra[at].Students, s)
 }
 
 func (w *reported) burnDown() sheet.Page {

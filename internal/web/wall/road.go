@@ -27,12 +27,10 @@ type laidView struct {
 }
 
 // dateOf returns a calendar's day as a date.
-func dateOf(d lesson.Day) time.Time { return time.Unix(int64(d)*86400, 0).UTC() }
-
 // newRoadView lays the road over the class's lessons to come.
 func (a area) newRoadView(r *http.Request, p store.Project, road lesson.Road) (v roadView, err error) {
 	v = roadView{Project: p, Rail: kit.Rail{Project: p, Here: kit.StepDraw, Planned: true}, Road: road}
-	lessons, err := a.lessonsOf(r.Context(), p)
+	lessons, err := a.Lessons(r.Context(), p)
 	if err != nil {
 		return v, err
 	}
@@ -40,7 +38,7 @@ func (a area) newRoadView(r *http.Request, p store.Project, road lesson.Road) (v
 	v.Over = over
 	for _, l := range laid {
 		if len(l.Parts) > 0 {
-			v.Laid = append(v.Laid, laidView{l, dateOf(l.Day)})
+			v.Laid = append(v.Laid, laidView{l, kit.DateOf(l.Day)})
 		}
 	}
 	return v, nil
