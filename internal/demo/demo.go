@@ -8,6 +8,7 @@ import (
 	"fmt"
 	"image/png"
 	"math/rand/v2"
+	"slices"
 	"time"
 
 	"zestysketch/internal/core/grid"
@@ -76,13 +77,26 @@ func (l *loader) people() (err error) {
 	if l.class, err = l.s.Class(l.ctx, l.teacher.ID, l.class.ID); err != nil {
 		return err
 	}
-	for _, left := range []int{3, 11, 17} {
-		if err := l.s.DescribeStudent(l.ctx, l.teacher.ID, l.class.Students[left].ID, store.Traits{Hand: "left"}); err != nil {
+	tables := []string{"Buoy table", "Mole table", "Pier table", "Tide table"}
+	for i, s := range l.class.Students {
+		traits := store.Traits{Hand: "right", Team: tables[i*len(tables)/len(l.class.Students)]}
+		if slices.Contains(leftHanded, i) {
+			traits.Hand = "left"
+		}
+		if i == slow {
+			traits.Pace, traits.Home = "slow", "window, baking paper"
+		}
+		if err := l.s.DescribeStudent(l.ctx, l.teacher.ID, s.ID, traits); err != nil {
 			return err
 		}
 	}
 	return l.printer()
 }
+
+// Students of the demo, by their place in the class.
+var leftHanded = []int{3, 11, 17}
+
+const slow = 4
 
 // printer keeps the staff room's, as a ruler on its check page told.
 func (l *loader) printer() error {

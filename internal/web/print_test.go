@@ -173,6 +173,7 @@ func TestStudentLinks(t *testing.T) {
 	for _, kept := range []string{`value="Harbour table"`, `value="ruler, window"`, `value="high contrast" checked`, `<option value="slow" selected>`} {
 		c.get("/classes").want(http.StatusOK, kept)
 	}
+	c.get(h.address("/projects/{project}/wall?order=groups")).want(http.StatusOK, `<h2 class="tiles-head">Harbour table</h2>`)
 	c.post(h.address("/students/{student}"), form{"hand": "left", "pace": "soon"}).want(http.StatusUnprocessableEntity, "slow, usual or quick")
 	c.post(h.address("/students/{student}"), form{"hand": "left", "team": strings.Repeat("x", 60)}).want(http.StatusUnprocessableEntity, "shorter group")
 	c.post(h.address("/students/{student}"), form{"hand": "foot"}).want(http.StatusUnprocessableEntity, "right or left hand")

@@ -3,6 +3,7 @@
 package wall
 
 import (
+	"cmp"
 	"embed"
 	"fmt"
 	"html/template"
@@ -83,6 +84,7 @@ type room struct {
 	Classes  []store.Class // the teacher's
 	Drawing  []store.Class // those that draw this
 	Calendar bool
+	Groups   bool   // some have one
 	First    []need // who needs the teacher, the first few
 }
 
@@ -101,6 +103,7 @@ type tile struct {
 	Width     int // of the map's drawing, in tenths of a box
 	Height    int
 	Done, All int
+	Head      string // of the group that begins with it
 	Shown     bool
 	Reason    string
 	Hand      bool
@@ -177,29 +180,38 @@ func (a area) show(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	wanted, _ := strconv.ParseUint(r.URL.Query().Get("student"), 10, 63)
-	if err := a.fill(r, &view, work, wanted, r.URL.Query().Get("order") == "names"); err != nil {
+	if err := a.fill(r, &view, work, wanted, r.URL.Query().Get("order")); err != nil {
 		return err
 	}
 	return pages.Whole(w, r, "wall.html", p.Name+" · wall", view)
 }
 
-// fill lays out the tiles, who needs the teacher first before the others, and
-// the desk of one student.
-func (a area) fill(r *http.Request, v *room, work atWork, wanted uint64, byName bool) error {
-	needs := work.needs()
-	if byName {
-		order := map[uint64]int{}
-		for i, s := range work.students {
-			order[s.ID] = i
-		}
-		slices.SortStableFunc(needs, func(a, b lesson.Need) int { return order[a.ID] - order[b.ID] })
+// fill lays out the tiles, who needs the teacher first before the others where
+// no other order is wanted, and the desk of one student.
+func (a area) fill(r *http.Request, v *room, work atWork, wanted uint64, order string) error {
+	needs, place := work.needs(), map[uint64]int{}
+	for i, s := range work.students { // by name
+		place[s.ID], v.Groups = i, v.Groups || s.Team != ""
 	}
 	for _, n := range needs {
-		i := slices.IndexFunc(work.students, func(s store.Student) bool { return s.ID == n.ID })
-		s := work.students[i]
-		v.Tiles = append(v.Tiles, work.tile(s, n.Reason))
 		if n.Score > 0 && len(v.First) < shownFirst {
-			v.First = append(v.First, need{s, n.Reason})
+			v.First = append(v.First, need{work.students[place[n.ID]], n.Reason})
+		}
+	}
+	switch order {
+	case "names":
+		slices.SortStableFunc(needs, func(a, b lesson.Need) int { return place[a.ID] - place[b.ID] })
+	case "groups":
+		team := func(n lesson.Need) string { return work.students[place[n.ID]].Team }
+		slices.SortStableFunc(needs, func(a, b lesson.Need) int {
+			return cmp.Or(strings.Compare(team(a), team(b)), place[a.ID]-place[b.ID])
+		})
+	}
+	for _, n := range needs {
+		s := work.students[place[n.ID]]
+		v.Tiles = append(v.Tiles, work.tile(s, n.Reason))
+		if order == "groups" && s.Team != "" && (len(v.Tiles) == 1 || v.Tiles[len(v.Tiles)-2].Student.Team != s.Team) {
+			v.Tiles[len(v.Tiles)-1].Head = s.Team
 		}
 	}
 	if len(v.Tiles) == 0 {
