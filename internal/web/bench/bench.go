@@ -164,10 +164,7 @@ func formVersion(r *http.Request) int {
 }
 
 func (a area) keep(w http.ResponseWriter, r *http.Request) error {
-	if err := kit.ReadForm(w, r); err != nil {
-		return err
-	}
-	p, err := a.Project(r)
+	p, err := a.Posted(w, r)
 	if err != nil {
 		return err
 	}

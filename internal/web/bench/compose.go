@@ -111,10 +111,7 @@ const mostFrames, longestFrameName = 12, 40
 
 // keepFrame keeps the frame of the form aside.
 func (a area) keepFrame(w http.ResponseWriter, r *http.Request) error {
-	if err := kit.ReadForm(w, r); err != nil {
-		return err
-	}
-	p, err := a.Project(r)
+	p, err := a.Posted(w, r)
 	if err != nil {
 		return err
 	}
@@ -146,10 +143,7 @@ func (a area) keepFrame(w http.ResponseWriter, r *http.Request) error {
 }
 
 func (a area) removeFrame(w http.ResponseWriter, r *http.Request) error {
-	if err := kit.ReadForm(w, r); err != nil {
-		return err
-	}
-	p, err := a.Project(r)
+	p, err := a.Posted(w, r)
 	if err != nil {
 		return err
 	}

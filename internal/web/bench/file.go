@@ -25,10 +25,7 @@ const longestPlan = 1 << 20
 
 // take keeps a plan from a file, made here or elsewhere, for the project's own picture.
 func (a area) take(w http.ResponseWriter, r *http.Request) error {
-	if err := kit.ReadForm(w, r); err != nil {
-		return err
-	}
-	p, err := a.Project(r)
+	p, err := a.Posted(w, r)
 	if err != nil {
 		return err
 	}

@@ -136,10 +136,7 @@ func ownOf(a store.Assignment) string {
 // addPicture puts another picture on offer. The first one is drawn from at once,
 // and any other where the form asks for it.
 func (a area) addPicture(w http.ResponseWriter, r *http.Request) error {
-	if err := kit.ReadForm(w, r); err != nil {
-		return err
-	}
-	p, err := a.Project(r)
+	p, err := a.Posted(w, r)
 	if err != nil {
 		return err
 	}
@@ -224,10 +221,7 @@ func (a area) withdraw(w http.ResponseWriter, r *http.Request) error {
 
 // assign gives a student a picture or frame of their own, or takes it back.
 func (a area) assign(w http.ResponseWriter, r *http.Request) error {
-	if err := kit.ReadForm(w, r); err != nil {
-		return err
-	}
-	p, err := a.Project(r)
+	p, err := a.Posted(w, r)
 	if err != nil {
 		return err
 	}

@@ -23,6 +23,14 @@ func (k *Kit) Project(r *http.Request) (store.Project, error) {
 	return k.Store.Project(r.Context(), Teacher(r).ID, id)
 }
 
+// Posted reads a form and returns the project in its address.
+func (k *Kit) Posted(w http.ResponseWriter, r *http.Request) (store.Project, error) {
+	if err := ReadForm(w, r); err != nil {
+		return store.Project{}, err
+	}
+	return k.Project(r)
+}
+
 // Planned returns the project in the address with its plan, or asks for one.
 func (k *Kit) Planned(r *http.Request) (store.Project, grid.Plan, error) {
 	p, err := k.Project(r)

@@ -150,10 +150,7 @@ func address(spec press.Spec) template.URL {
 const longestSetName = 40
 
 func (a area) saveSet(w http.ResponseWriter, r *http.Request) error {
-	if err := kit.ReadForm(w, r); err != nil {
-		return err
-	}
-	p, err := a.Project(r)
+	p, err := a.Posted(w, r)
 	if err != nil {
 		return err
 	}

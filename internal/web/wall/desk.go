@@ -93,14 +93,7 @@ func (a area) answerDesk(w http.ResponseWriter, r *http.Request, work atWork, s 
 
 // changed does something to a student in the address and answers with their desk.
 func (a area) changed(w http.ResponseWriter, r *http.Request, change func(work atWork, s store.Student) error) error {
-	if err := kit.ReadForm(w, r); err != nil {
-		return err
-	}
-	work, err := a.load(r)
-	if err != nil {
-		return err
-	}
-	s, err := work.student(r)
+	work, s, err := a.posted(w, r)
 	if err != nil {
 		return err
 	}

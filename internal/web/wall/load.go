@@ -31,6 +31,18 @@ type atWork struct {
 	weights  []float64 // of the class plan's boxes
 }
 
+// posted reads a form and fetches the class at work and the student in its address.
+func (a area) posted(w http.ResponseWriter, r *http.Request) (work atWork, s store.Student, err error) {
+	if err := kit.ReadForm(w, r); err != nil {
+		return work, s, err
+	}
+	if work, err = a.load(r); err != nil {
+		return work, s, err
+	}
+	s, err = work.student(r)
+	return work, s, err
+}
+
 // load fetches a class at work.
 func (a area) load(r *http.Request) (w atWork, err error) {
 	ctx := r.Context()

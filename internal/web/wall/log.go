@@ -107,10 +107,7 @@ func (v *logView) sortDays(days map[string]*logDay, order []string) {
 
 // addLog writes a note of the lesson, with a photo if there is one.
 func (a area) addLog(w http.ResponseWriter, r *http.Request) error {
-	if err := kit.ReadForm(w, r); err != nil {
-		return err
-	}
-	p, err := a.Project(r)
+	p, err := a.Posted(w, r)
 	if err != nil {
 		return err
 	}
@@ -185,10 +182,7 @@ func (a area) materials(w http.ResponseWriter, r *http.Request) error {
 
 // setStock keeps what is in the cupboard and what things cost.
 func (a area) setStock(w http.ResponseWriter, r *http.Request) error {
-	if err := kit.ReadForm(w, r); err != nil {
-		return err
-	}
-	p, err := a.Project(r)
+	p, err := a.Posted(w, r)
 	if err != nil {
 		return err
 	}

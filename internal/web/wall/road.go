@@ -57,10 +57,7 @@ func (a area) showRoad(w http.ResponseWriter, r *http.Request) error {
 }
 
 func (a area) setRoad(w http.ResponseWriter, r *http.Request) error {
-	if err := kit.ReadForm(w, r); err != nil {
-		return err
-	}
-	p, err := a.Project(r)
+	p, err := a.Posted(w, r)
 	if err != nil {
 		return err
 	}

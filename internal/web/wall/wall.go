@@ -225,10 +225,7 @@ func (a area) fill(r *http.Request, v *room, work atWork, wanted uint64, order s
 }
 
 func (a area) chooseClass(w http.ResponseWriter, r *http.Request) error {
-	if err := kit.ReadForm(w, r); err != nil {
-		return err
-	}
-	p, err := a.Project(r)
+	p, err := a.Posted(w, r)
 	if err != nil {
 		return err
 	}
@@ -264,14 +261,7 @@ func (a area) tiles(w http.ResponseWriter, r *http.Request) error {
 // tick saves one box, or a row of them, done or not, and answers with the
 // student's tile.
 func (a area) tick(w http.ResponseWriter, r *http.Request) error {
-	if err := kit.ReadForm(w, r); err != nil {
-		return err
-	}
-	work, err := a.load(r)
-	if err != nil {
-		return err
-	}
-	s, err := work.student(r)
+	work, s, err := a.posted(w, r)
 	if err != nil {
 		return err
 	}
