@@ -10,6 +10,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"slices"
 	"strings"
 	"unicode"
 	"unicode/utf8"
@@ -25,7 +26,19 @@ type Entry struct {
 	OutsideID string `json:"outside_id,omitempty"`
 	Class     string `json:"class,omitempty"` // the list's own name for the class
 	Team      string `json:"team,omitempty"`
-	Hand      string `json:"hand,omitempty"` // left or right, empty if the list does not say
+	Hand      string `json:"hand,omitempty"`  // left or right, empty if the list does not say
+	Units     string `json:"units,omitempty"` // in or cm
+	Pace      string `json:"pace,omitempty"`  // slow or quick
+	Home      string `json:"home,omitempty"`
+	Needs     string `json:"needs,omitempty"` // with commas
+}
+
+// Head names the columns of a list of ours; reading it back changes nothing.
+var Head = []string{"Short name", "Id", "Group", "Hand", "Units", "Pace", "At home", "Needs"}
+
+// Cells returns an entry as a row under Head.
+func (e Entry) Cells() []string {
+	return []string{e.Name, e.OutsideID, e.Team, e.Hand, e.Units, e.Pace, e.Home, e.Needs}
 }
 
 // Odd is a row that could not be read, and why.
@@ -47,8 +60,11 @@ var ErrList = errors.New("not a list of students")
 // MostRows bounds what is read: a large school.
 const MostRows = 20_000
 
-// longest name of a student, in letters.
-const longestName = 40
+// LongestName bounds a name and a group, in letters.
+const LongestName = 40
+
+// LongestHome bounds what is at home, in letters.
+const LongestHome = 120
 
 // Read reads a list by what is in it, whatever it is called.
 func Read(b []byte) (List, error) {
@@ -150,6 +166,7 @@ var columns = map[string]string{
 	"name": "name", "student": "name", "first name": "given", "firstname": "given", "given name": "given", "givenname": "given", "forename": "given",
 	"last name": "family", "lastname": "family", "surname": "family", "family name": "family", "familyname": "family",
 	"id": "id", "student id": "id", "sourcedid": "id", "class": "class", "group": "team", "team": "team", "hand": "hand", "role": "role", "status": "status",
+	"short name": "short", "units": "units", "pace": "pace", "at home": "home", "home": "home", "needs": "needs",
 }
 
 // rowsToList reads rows with heads, or names alone.
@@ -165,7 +182,8 @@ func rowsToList(rows [][]string, kind string) (List, error) {
 	}
 	_, named := heads["name"]
 	_, given := heads["given"]
-	if named || given {
+	_, ours := heads["short"]
+	if named || given || ours {
 		from = 1
 	} else {
 		heads = map[string]int{"name": 0}
@@ -176,7 +194,9 @@ func rowsToList(rows [][]string, kind string) (List, error) {
 	for i, row := range rows[from:] {
 		list.read(row, heads, i+from+1)
 	}
-	list.shorten()
+	if !ours {
+		list.shorten()
+	}
 	if len(list.Entries) == 0 {
 		return list, fmt.Errorf("%w: no name was found in %d rows", ErrList, len(rows))
 	}
@@ -198,7 +218,11 @@ func (l *List) read(row []string, heads map[string]int, number int) {
 	if strings.EqualFold(get("status"), "tobedeleted") {
 		return
 	}
-	e := Entry{Name: get("name"), OutsideID: get("id"), Class: get("class"), Team: get("team")}
+	e := Entry{Name: short(get("short")), OutsideID: get("id"), Class: get("class"), Team: l.within(get("team"), number, "group", LongestName), Home: l.within(get("home"), number, "words for at home", LongestHome), Needs: get("needs")}
+	e.Units, e.Pace = l.oneOf(get("units"), number, "units", "in", "cm"), l.oneOf(get("pace"), number, "pace", "slow", "quick")
+	if e.Name == "" {
+		e.Name = get("name")
+	}
 	if e.Name == "" {
 		e.Name = strings.TrimSpace(get("given") + " " + get("family"))
 	}
@@ -228,7 +252,30 @@ func clean(s string) string {
 		}
 		return r
 	}, s)
-	return strings.Join(strings.Fields(s), " ")
+	s = strings.Join(strings.Fields(s), " ")
+	if len(s) > 1 && s[0] == '\'' && strings.ContainsRune("=+-@", rune(s[1])) {
+		s = s[1:] // so written that no spreadsheet takes it for a formula
+	}
+	return s
+}
+
+// within returns a cell's words, or nothing where they are too long; that row is odd.
+func (l *List) within(words string, row int, what string, most int) string {
+	if n := len([]rune(words)); n > most {
+		l.Odd = append(l.Odd, Odd{row, fmt.Sprintf("the %s of %d letters is left out; at most %d", what, n, most)})
+		return ""
+	}
+	return words
+}
+
+// oneOf returns a cell's word, or nothing for one that is not known; that row is odd.
+func (l *List) oneOf(word string, row int, what string, known ...string) string {
+	word = strings.ToLower(word)
+	if word == "" || word == "usual" || slices.Contains(known, word) {
+		return strings.TrimSuffix(word, "usual")
+	}
+	l.Odd = append(l.Odd, Odd{row, fmt.Sprintf("the %s is %q; left as usual", what, word)})
+	return ""
 }
 
 // shorten keeps names of young people short: the first name, with as much of
@@ -254,8 +301,8 @@ func (l *List) shorten() {
 }
 
 func short(name string) string {
-	if r := []rune(name); len(r) > longestName {
-		return string(r[:longestName])
+	if r := []rune(name); len(r) > LongestName {
+		return string(r[:LongestName])
 	}
 	return name
 }

@@ -49,6 +49,10 @@ func TestRead(t *testing.T) {
 		{"formulas", []byte("name\n=HYPERLINK(\"http://x\")\n@cmd\n"), `=HYPERLINK("http://x")|@cmd`, 0, nil},
 		{"three alike", []byte("name\nAda Quay\nAda Quint\nAda\n"), "Ada Q|Ada Q 2|Ada", 0, nil},
 		{"a long name", []byte("name\n" + strings.Repeat("x", 90) + "\n"), strings.Repeat("x", 40), 0, nil},
+		{"a list of ours", []byte("Short name,Id,Group,Hand,Units,Pace,At home,Needs\nMary Ann,,Pier,left,cm,slow,\"ruler, window\",high contrast\n'=1+1,," + strings.Repeat("x", 50) + ",,yards,usual,,\n"), "Mary Ann|=1+1", 2,
+			func(l List) bool {
+				return l.Entries[0] == Entry{Name: "Mary Ann", Team: "Pier", Hand: "left", Units: "cm", Pace: "slow", Home: "ruler, window", Needs: "high contrast"}
+			}},
 		{"OneRoster users", []byte("sourcedId,status,role,givenName,familyName\nu1,active,student,Ada,Q\nu2,active,teacher,Ms,Venn\nu3,tobedeleted,student,Old,One\n"), "Ada", 0,
 			func(l List) bool { return l.Kind == "OneRoster users" && l.Entries[0].OutsideID == "u1" }},
 	} {
@@ -141,7 +145,7 @@ func FuzzRead(f *testing.F) {
 			t.Fatal("a list of nobody without an error")
 		}
 		for _, e := range l.Entries {
-			if e.Name == "" || len([]rune(e.Name)) > longestName {
+			if e.Name == "" || len([]rune(e.Name)) > LongestName {
 				t.Fatalf("name %q", e.Name)
 			}
 		}

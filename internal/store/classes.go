@@ -54,7 +54,8 @@ func (s *Store) AddStudents(ctx context.Context, teacher, class uint64, names []
 
 // Enrol is one student of a list that is taken into a class.
 type Enrol struct {
-	Name, OutsideID, Team, Hand string
+	Name, OutsideID string
+	Traits
 }
 
 // Enrolled says what taking a list in did.
@@ -92,7 +93,7 @@ func (s *Store) ImportStudents(ctx context.Context, teacher, class uint64, list 
 				}
 				continue
 			}
-			one := Student{ClassID: class, Name: e.Name, Hand: cmp.Or(e.Hand, "right"), Team: e.Team}
+			one := Student{ClassID: class, Name: e.Name, Hand: cmp.Or(e.Hand, "right"), Team: e.Team, Units: e.Units, Pace: e.Pace, Home: e.Home, Needs: e.Needs}
 			if e.OutsideID != "" {
 				one.OutsideID = &e.OutsideID
 			}
@@ -107,10 +108,11 @@ func (s *Store) ImportStudents(ctx context.Context, teacher, class uint64, list 
 	return done, err
 }
 
-// says returns what a list says of a known student.
+// says returns what a list says of a known student. Needs are left as they
+// are: they change the plan that somebody may be drawing by.
 func (e Enrol) says() map[string]any {
 	values := map[string]any{}
-	for column, v := range map[string]string{"team": e.Team, "hand": e.Hand, "outside_id": e.OutsideID} {
+	for column, v := range map[string]string{"team": e.Team, "hand": e.Hand, "units": e.Units, "pace": e.Pace, "home": e.Home, "outside_id": e.OutsideID} {
 		if v != "" {
 			values[column] = v
 		}

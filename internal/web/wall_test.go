@@ -5,6 +5,7 @@ import (
 	"bytes"
 	"context"
 	"fmt"
+	"html"
 	"net/http"
 	"strings"
 	"testing"
@@ -267,11 +268,26 @@ func TestTakingInAList(t *testing.T) {
 	if err != nil || len(class.Students) != 4 || class.Students[0].Hand != "left" {
 		t.Errorf("%d students, %+v, %v; want four, Ada left-handed", len(class.Students), class.Students[0], err)
 	}
+	// A list of ours comes back as it was, formulas and all.
+	c.post(list+"/keep", form{"entries": `[{"name":"=1+1","hand":"left","units":"cm","pace":"slow","team":"Pier, west","home":"window, \"old\" ruler","needs":"high contrast, wings"}]`}).location()
+	out := c.get(h.address("/classes/{class}/list.csv")).want(http.StatusOK, `'=1+1,,"Pier, west",left,cm,slow,"window, ""old"" ruler",high contrast`)
+	second, err := h.db.AddClass(context.Background(), h.project.TeacherID, "Again")
+	if err != nil {
+		t.Fatal(err)
+	}
+	back := fmt.Sprintf("/classes/%d/roster", second.ID)
+	shown := c.post(back, nil, file{"list", "own.csv", []byte(out.body)}).want(http.StatusOK, "<b>5</b> new")
+	_, rest, _ := strings.Cut(shown.body, `name="entries" value="`)
+	kept, _, _ := strings.Cut(rest, `"`)
+	c.post(back+"/keep", form{"entries": html.UnescapeString(kept)}).location()
+	if again := c.get(fmt.Sprintf("/classes/%d/list.csv", second.ID)); again.body != out.body {
+		t.Errorf("the list went out as\n%s\nand came back as\n%s", out.body, again.body)
+	}
 	var large strings.Builder
 	for i := range 5000 {
 		fmt.Fprintf(&large, "S%d\n", i)
 	}
-	c.post(list, nil, file{"list", "all.csv", []byte(large.String())}).want(http.StatusOK, "room for 56 more")
+	c.post(list, nil, file{"list", "all.csv", []byte(large.String())}).want(http.StatusOK, "room for 55 more")
 	var junk bytes.Buffer
 	z := zip.NewWriter(&junk)
 	z.Close()

@@ -4,11 +4,13 @@ package classes
 import (
 	"embed"
 	"net/http"
+	"slices"
 	"strings"
 
 	"github.com/go-chi/chi/v5"
 
 	"zestysketch/internal/press"
+	"zestysketch/internal/roster"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
 )
@@ -19,7 +21,7 @@ var files embed.FS
 var pages = kit.NewPages(files)
 
 // Most names in one class, and letters in a name.
-const mostStudents, longestName = 60, 40
+const mostStudents = 60
 
 type area struct{ *kit.Kit }
 
@@ -29,6 +31,7 @@ func Routes(r chi.Router, k *kit.Kit) {
 	r.Get("/classes", k.Handle(a.list))
 	r.Post("/classes", k.Handle(a.add))
 	r.Post("/classes/{class}/students", k.Handle(a.addStudents))
+	r.Get("/classes/{class}/list.csv", k.Handle(a.listCSV))
 	r.Post("/classes/{class}/roster", k.Handle(a.read))
 	r.Post("/classes/{class}/roster/keep", k.Handle(a.takeIn))
 	r.Post("/students/{student}", k.Handle(a.describe))
@@ -48,8 +51,8 @@ func (a area) add(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	name := strings.TrimSpace(r.FormValue("name"))
-	if name == "" || len([]rune(name)) > longestName {
-		return kit.Ask("Write a name for the class, such as 7b, of at most %d letters.", longestName)
+	if name == "" || len([]rune(name)) > roster.LongestName {
+		return kit.Ask("Write a name for the class, such as 7b, of at most %d letters.", roster.LongestName)
 	}
 	names, err := readNames(r.FormValue("students"))
 	if err != nil {
@@ -99,8 +102,8 @@ func readNames(text string) (names []string, err error) {
 		if name == "" || seen[strings.ToLower(name)] {
 			continue
 		}
-		if len([]rune(name)) > longestName {
-			return nil, kit.Ask("“%s…” is longer than %d letters. A first name or a code is enough.", string([]rune(name)[:20]), longestName)
+		if len([]rune(name)) > roster.LongestName {
+			return nil, kit.Ask("“%s…” is longer than %d letters. A first name or a code is enough.", string([]rune(name)[:20]), roster.LongestName)
 		}
 		seen[strings.ToLower(name)] = true
 		names = append(names, name)
@@ -120,19 +123,9 @@ func (a area) describe(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	t := store.Traits{Hand: r.FormValue("hand"), Units: r.FormValue("units"), Pace: r.FormValue("pace"), Team: tidy(r.FormValue("team")), Home: tidy(r.FormValue("home"))}
-	var needs []string
-	for _, need := range r.Form["needs"] {
-		if need == store.NeedFewer || need == store.NeedContrast {
-			needs = append(needs, need)
-		}
-	}
-	t.Needs = strings.Join(needs, ", ")
-	switch {
-	case t.Hand != "right" && t.Hand != "left" || t.Units != "" && t.Units != "in" && t.Units != "cm" || t.Pace != "" && t.Pace != "slow" && t.Pace != "quick":
-		return kit.Ask("Choose the right or left hand; inches, centimetres or the class's own; slow, usual or quick.")
-	case len([]rune(t.Team)) > longestName || len([]rune(t.Home)) > 120:
-		return kit.Ask("Write a shorter group, of at most %d letters, and at most 120 for what is at home.", longestName)
+	t := store.Traits{Hand: r.FormValue("hand"), Units: r.FormValue("units"), Pace: r.FormValue("pace"), Team: tidy(r.FormValue("team")), Home: tidy(r.FormValue("home")), Needs: needsOf(r.Form["needs"])}
+	if err := check(t); err != nil {
+		return err
 	}
 	teacher := kit.Teacher(r).ID
 	projects, err := a.Store.ProjectsOf(r.Context(), teacher, id)
@@ -165,6 +158,27 @@ func (a area) done(w http.ResponseWriter, r *http.Request) error {
 		return nil
 	}
 	return kit.Go(w, r, "/classes")
+}
+
+// needsOf returns those words that are needs, as they are kept.
+func needsOf(words []string) string {
+	var needs []string
+	for _, need := range []string{store.NeedFewer, store.NeedContrast} {
+		if slices.ContainsFunc(words, func(w string) bool { return strings.TrimSpace(w) == need }) {
+			needs = append(needs, need)
+		}
+	}
+	return strings.Join(needs, ", ")
+}
+
+func check(t store.Traits) error {
+	switch {
+	case t.Hand != "right" && t.Hand != "left" || t.Units != "" && t.Units != "in" && t.Units != "cm" || t.Pace != "" && t.Pace != "slow" && t.Pace != "quick":
+		return kit.Ask("Choose the right or left hand; inches, centimetres or the class's own; slow, usual or quick.")
+	case len([]rune(t.Team)) > roster.LongestName || len([]rune(t.Home)) > roster.LongestHome:
+		return kit.Ask("Write a shorter group, of at most %d letters, and at most %d for what is at home.", roster.LongestName, roster.LongestHome)
+	}
+	return nil
 }
 
 func tidy(words string) string {

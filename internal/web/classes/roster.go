@@ -1,10 +1,12 @@
 package classes
 
 import (
+	"cmp"
 	"encoding/json"
 	"errors"
 	"io"
 	"net/http"
+	"strings"
 
 	"zestysketch/internal/roster"
 	"zestysketch/internal/store"
@@ -112,13 +114,32 @@ func (a area) takeIn(w http.ResponseWriter, r *http.Request) error {
 		return kit.Ask("A class holds %d students at most, and this would make %d. Choose one class of the list.", mostStudents, len(class.Students)+len(p.New))
 	}
 	for _, e := range entries {
-		if e.Name == "" || len([]rune(e.Name)) > longestName || len([]rune(e.Team)) > longestName || len([]rune(e.OutsideID)) > 80 || e.Hand != "" && e.Hand != "left" && e.Hand != "right" {
+		t := store.Traits{Hand: cmp.Or(e.Hand, "right"), Units: e.Units, Team: e.Team, Pace: e.Pace, Home: e.Home, Needs: needsOf(strings.Split(e.Needs, ","))}
+		if e.Name == "" || len([]rune(e.Name)) > roster.LongestName || len([]rune(e.OutsideID)) > 80 || check(t) != nil {
 			return kit.Ask("The list did not arrive whole. Read it again.")
 		}
-		list = append(list, store.Enrol{Name: e.Name, OutsideID: e.OutsideID, Team: e.Team, Hand: e.Hand})
+		t.Hand = e.Hand // empty keeps that of a student who is here
+		list = append(list, store.Enrol{Name: e.Name, OutsideID: e.OutsideID, Traits: t})
 	}
 	if _, err := a.Store.ImportStudents(r.Context(), kit.Teacher(r).ID, class.ID, list); err != nil {
 		return err
 	}
 	return kit.Go(w, r, "/classes")
+}
+
+// listCSV answers with a class as CSV, which may be read back.
+func (a area) listCSV(w http.ResponseWriter, r *http.Request) error {
+	class, err := a.class(r)
+	if err != nil {
+		return err
+	}
+	rows := [][]string{roster.Head}
+	for _, s := range class.Students {
+		e := roster.Entry{Name: s.Name, Team: s.Team, Hand: s.Hand, Units: s.Units, Pace: s.Pace, Home: s.Home, Needs: s.Needs}
+		if s.OutsideID != nil {
+			e.OutsideID = *s.OutsideID
+		}
+		rows = append(rows, e.Cells())
+	}
+	return kit.SendCSV(w, class.Name+" students", rows)
 }

@@ -2,13 +2,11 @@ package wall
 
 import (
 	"bytes"
-	"encoding/csv"
 	"fmt"
 	"html/template"
 	"net/http"
 	"slices"
 	"strconv"
-	"strings"
 
 	"github.com/xuri/excelize/v2"
 
@@ -349,35 +347,17 @@ func (w *reported) burnDown() sheet.Page {
 	return sheet.BurnDown(lesson.BurnDown(ticks, w.spans(), all, localMinutes(w.now)), len(w.lessons))
 }
 
-// inert keeps a spreadsheet from reading words as a formula.
-func inert(cell string) string {
-	if strings.HasPrefix(cell, "=") || strings.HasPrefix(cell, "+") || strings.HasPrefix(cell, "-") || strings.HasPrefix(cell, "@") {
-		return "'" + cell
-	}
-	return cell
-}
-
-// reportCSV answers with the table as CSV (RFC 4180).
+// reportCSV answers with the table as CSV.
 func (a area) reportCSV(w http.ResponseWriter, r *http.Request) error {
 	work, err := a.loadReport(r)
 	if err != nil {
 		return err
 	}
-	var out bytes.Buffer
-	c := csv.NewWriter(&out)
-	c.UseCRLF = true
-	c.Write(classHead)
+	rows := [][]string{classHead}
 	for _, row := range work.rows() {
-		cells := slices.Clone(row.Cells)
-		for i := range cells {
-			cells[i] = inert(cells[i])
-		}
-		c.Write(cells)
+		rows = append(rows, row.Cells)
 	}
-	if c.Flush(); c.Error() != nil {
-		return c.Error()
-	}
-	return kit.SendFile(w, work.project.Name+" report", "text/csv; charset=utf-8", "csv", out.Bytes())
+	return kit.SendCSV(w, work.project.Name+" report", rows)
 }
 
 // reportXLSX answers with the table as a workbook, numbers as numbers.
