@@ -6,6 +6,7 @@ import (
 	"context"
 	"fmt"
 	"html"
+	"io"
 	"net/http"
 	"strings"
 	"testing"
@@ -46,7 +47,6 @@ func TestTheWallIsLive(t *testing.T) {
 		s.page.MustNavigate(s.url + wall).MustWaitLoad()
 		s.page.MustElement("#desk-in")
 	}
-	time.Sleep(600 * time.Millisecond) // both lines are open
 	start := time.Now()
 	mine.page.MustElement(fmt.Sprintf(`#tile-%d rect[data-label="C3"]`, bryn)).MustClick()
 	theirs.page.MustElement(fmt.Sprintf(`#tile-%d rect.on[data-label="C3"]`, bryn))
@@ -86,6 +86,31 @@ func TestTheWallIsLive(t *testing.T) {
 	tablet.sent()
 	mine.page.MustReload()
 	mine.see(fmt.Sprintf("#tile-%d .tile-count", bryn), "15/63")
+}
+
+// A line tells at once what changed after its page was made, and only that.
+func TestTheLineTellsWhatChangedMeanwhile(t *testing.T) {
+	h := newHouse(t)
+	c, bryn := h.signIn("owner@quay.example"), h.class.Students[1].ID
+	made := time.Now().UnixMilli()
+	c.post(fmt.Sprintf("/projects/%d/students/%d/ticks", h.project.ID, bryn), form{"label": "A1", "on": "1"}).location()
+	for since, want := range map[string]bool{fmt.Sprint(made): true, "": false, "x": false, fmt.Sprint(made + 3_600_000): false, fmt.Sprint(made - 3_600_000): false} {
+		ctx, stop := context.WithTimeout(context.Background(), 900*time.Millisecond)
+		r, err := http.NewRequestWithContext(ctx, http.MethodGet, h.url+h.address("/projects/{project}/wall/live?since=")+since, nil)
+		if err != nil {
+			t.Fatal(err)
+		}
+		answer, err := c.http.Do(r)
+		if err != nil {
+			t.Fatal(err)
+		}
+		said, _ := io.ReadAll(answer.Body) // until the time is up
+		answer.Body.Close()
+		stop()
+		if told := strings.Contains(string(said), fmt.Sprintf("event: student\ndata: %d\n", bryn)); told != want || !strings.Contains(string(said), "event: hello") {
+			t.Errorf("since %q: told of Bryn: %v; want %v; it said %q", since, told, want, said)
+		}
+	}
 }
 
 // A tablet that opened its page once goes on without a network, after a

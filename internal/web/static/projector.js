@@ -7,7 +7,7 @@ setInterval(tick, 1000);
 
 let wait = 0;
 const line = new EventSource(document.querySelector("script[data-live]").dataset.live);
-line.addEventListener("student", () => {
+const refresh = () => {
   clearTimeout(wait);
   wait = setTimeout(async () => {
     const answer = await fetch(location.href).catch(() => null);
@@ -18,4 +18,6 @@ line.addEventListener("student", () => {
       if (fresh) document.querySelector(part)?.replaceWith(fresh);
     }
   }, 300);
-});
+};
+line.addEventListener("student", refresh);
+line.addEventListener("hello", refresh); // and what changed before the line was open

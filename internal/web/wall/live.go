@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"net/http"
+	"strconv"
 	"sync"
 	"time"
 
@@ -111,6 +112,25 @@ func (h *hub) tell(project uint64, list []store.Change, seen map[uint64]time.Tim
 	}
 }
 
+// meanwhile returns the students that changed between the making of a page and
+// the opening of its line. A page that is older asks for everybody by itself.
+func (a area) meanwhile(r *http.Request, project uint64) map[uint64]bool {
+	students, now := map[uint64]bool{}, time.Now()
+	made, err := strconv.ParseInt(r.URL.Query().Get("since"), 10, 64)
+	since := time.UnixMilli(made)
+	if err != nil || since.After(now) || now.Sub(since) > time.Minute {
+		return students
+	}
+	list, err := a.Store.Changes(r.Context(), project, since.UTC().Add(-time.Second)) // several copies' clocks differ
+	if err != nil {
+		return students // the line goes on; the next change brings the student
+	}
+	for _, c := range list {
+		students[c.StudentID] = true
+	}
+	return students
+}
+
 // live is the line on which a wall hears of changes (server-sent events).
 func (a area) live(w http.ResponseWriter, r *http.Request) error {
 	p, err := a.Project(r)
@@ -123,6 +143,9 @@ func (a area) live(w http.ResponseWriter, r *http.Request) error {
 	w.Header().Set("Content-Type", "text/event-stream")
 	w.Header().Set("X-Accel-Buffering", "no")
 	fmt.Fprint(w, "retry: 1500\nevent: hello\ndata: \n\n")
+	for student := range a.meanwhile(r, p.ID) {
+		fmt.Fprintf(w, "event: student\ndata: %d\n\n", student)
+	}
 	alive := time.NewTicker(keepAlive)
 	defer alive.Stop()
 	for {

@@ -85,6 +85,7 @@ type room struct {
 	Drawing  []store.Class // those that draw this
 	Calendar bool
 	Groups   bool   // some have one
+	Made     int64  // when, in milliseconds since 1970
 	First    []need // who needs the teacher, the first few
 }
 
@@ -172,7 +173,7 @@ func (a area) show(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	p := work.project
-	view := room{Project: p, Rail: kit.Rail{Project: p, Here: kit.StepDraw, Planned: true}, Calendar: len(work.lessons) > 0}
+	view := room{Project: p, Rail: kit.Rail{Project: p, Here: kit.StepDraw, Planned: true}, Calendar: len(work.lessons) > 0, Made: work.now.UnixMilli()}
 	if view.Classes, err = a.Store.Classes(r.Context(), p.TeacherID); err != nil {
 		return err
 	}
