@@ -1,0 +1,65 @@
+package kit
+
+import (
+	"encoding/csv"
+	"net/http/httptest"
+	"slices"
+	"strings"
+	"testing"
+	"time"
+)
+
+// Days and minutes are those on the clock of the room, wherever it hangs; at
+// the turn of summer time too.
+func TestClocks(t *testing.T) {
+	for _, zone := range []*time.Location{time.UTC, time.FixedZone("east", 13*3600), time.FixedZone("west", -11*3600)} {
+		for _, c := range []struct{ hour, minute int }{{0, 0}, {9, 5}, {23, 59}} {
+			at := time.Date(2027, 3, 28, c.hour, c.minute, 30, 0, zone)
+			day := DayOf(at)
+			if got := DateOf(day).Format(time.DateOnly); got != "2027-03-28" || day.Weekday() != 6 {
+				t.Errorf("%v is on %s, weekday %d; want the Sunday of 2027-03-28", at, got, day.Weekday())
+			}
+			if got := MinuteOf(at); got != c.hour*60+c.minute {
+				t.Errorf("%v is %d minutes after midnight", at, got)
+			}
+		}
+	}
+	for minute, want := range map[int]string{0: "0:00", 545: "9:05", 1439: "23:59"} {
+		if got := Clock(minute); got != want {
+			t.Errorf("%d minutes are %q; want %q", minute, got, want)
+		}
+	}
+}
+
+// Any CSV reader gets the cells back, none of them a formula (the cells that
+// begin one are common practice in spreadsheets, no source).
+func TestSendCSV(t *testing.T) {
+	rows := [][]string{{"a", "", `say "so"`}, {"two\nlines", "x,y", "é □"}, {"=1+1", "+44", "-5"}, {"@cmd", "'=1", "'plain"}}
+	w := httptest.NewRecorder()
+	if err := SendCSV(w, "Room “7”/b", rows); err != nil {
+		t.Fatal(err)
+	}
+	if got := w.Header().Get("Content-Type"); got != "text/csv; charset=utf-8" {
+		t.Errorf("it is sent as %q", got)
+	}
+	if got := w.Header().Get("Content-Disposition"); !strings.Contains(got, ".csv") || strings.ContainsAny(got, "/\n") {
+		t.Errorf("its name is %q", got)
+	}
+	if !strings.Contains(w.Body.String(), "a,,\"say \"\"so\"\"\"\r\n") {
+		t.Errorf("the first row is not as RFC 4180, 2, has it: %q", w.Body.String())
+	}
+	back, err := csv.NewReader(w.Body).ReadAll()
+	if err != nil || len(back) != len(rows) {
+		t.Fatalf("%d rows, %v", len(back), err)
+	}
+	for i, row := range back {
+		for j, cell := range row {
+			if cell != "" && strings.ContainsRune("=+-@", rune(cell[0])) {
+				t.Errorf("row %d has the formula %q", i, cell)
+			}
+			if !slices.Contains([]string{cell, strings.TrimPrefix(cell, "'")}, rows[i][j]) {
+				t.Errorf("row %d came back as %q; want %q", i, cell, rows[i][j])
+			}
+		}
+	}
+}
