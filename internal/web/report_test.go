@@ -9,6 +9,7 @@ import (
 	"image/png"
 	"maps"
 	"net/http"
+	"net/url"
 	"os/exec"
 	"slices"
 	"strings"
@@ -110,6 +111,8 @@ func TestLogAndMaterials(t *testing.T) {
 	for _, bad := range []form{{"have0": "-1", "price0": "1"}, {"have0": "some", "price0": "1"}, {"have0": "1", "price0": "NaN"}, {"have0": "1", "price0": "99999999"}} {
 		c.post(base+"/materials", bad).want(http.StatusUnprocessableEntity, "Wanted how many")
 	}
+	long := url.QueryEscape(strings.Repeat("x", 99) + "éé") // is cut within a letter
+	c.get(h.address("/projects/{project}/log?words=")+long).want(http.StatusOK, "Harbour light")
 }
 
 // Another grid keeps what lies in the same places, shows the rest as history,

@@ -61,7 +61,7 @@ func readAsk(r *http.Request, p store.Project) grid.Request {
 
 // text reads one field of a form: one line, no longer than anything sensible.
 func text(r *http.Request, field string) string {
-	s := strings.Join(strings.Fields(strings.ToValidUTF8(r.FormValue(field), "")), " ")
+	s := kit.Tidy(r.FormValue(field))
 	if runes := []rune(s); len(runes) > 300 {
 		return string(runes[:300])
 	}

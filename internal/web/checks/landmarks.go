@@ -4,7 +4,6 @@ import (
 	"fmt"
 	"net/http"
 	"strconv"
-	"strings"
 
 	"zestysketch/internal/core/accuracy"
 	"zestysketch/internal/core/grid"
@@ -62,7 +61,7 @@ func (a area) jobOf(r *http.Request, project uint64) (job, error) {
 
 // readLandmark reads what the form says of a landmark; what it leaves out stays.
 func readLandmark(r *http.Request, j job, l *store.Landmark) error {
-	if name := strings.Join(strings.Fields(strings.ToValidUTF8(r.FormValue("name"), "")), " "); name != "" {
+	if name := kit.Tidy(r.FormValue("name")); name != "" {
 		if len([]rune(name)) > longestName {
 			return kit.Ask("Write a shorter name for the landmark, of at most %d letters.", longestName)
 		}

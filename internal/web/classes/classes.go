@@ -20,7 +20,7 @@ var files embed.FS
 
 var pages = kit.NewPages(files)
 
-// Most names in one class, and letters in a name.
+// mostStudents bounds a class.
 const mostStudents = 60
 
 type area struct{ *kit.Kit }
@@ -69,11 +69,7 @@ func (a area) addStudents(w http.ResponseWriter, r *http.Request) error {
 	if err := kit.ReadForm(w, r); err != nil {
 		return err
 	}
-	id, err := kit.ID(r, "class")
-	if err != nil {
-		return err
-	}
-	class, err := a.Store.Class(r.Context(), kit.Teacher(r).ID, id)
+	class, err := a.class(r)
 	if err != nil {
 		return err
 	}
@@ -98,7 +94,7 @@ func (a area) fill(w http.ResponseWriter, r *http.Request, class store.Class, na
 func readNames(text string) (names []string, err error) {
 	seen := map[string]bool{}
 	for line := range strings.Lines(text) {
-		name := strings.Join(strings.Fields(strings.ToValidUTF8(line, "")), " ")
+		name := kit.Tidy(line)
 		if name == "" || seen[strings.ToLower(name)] {
 			continue
 		}
@@ -114,7 +110,7 @@ func readNames(text string) (names []string, err error) {
 	return names, nil
 }
 
-// describe keeps a student's hand and units.
+// describe keeps what the teacher knows of a student.
 func (a area) describe(w http.ResponseWriter, r *http.Request) error {
 	if err := kit.ReadForm(w, r); err != nil {
 		return err
@@ -123,7 +119,7 @@ func (a area) describe(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	t := store.Traits{Hand: r.FormValue("hand"), Units: r.FormValue("units"), Pace: r.FormValue("pace"), Team: tidy(r.FormValue("team")), Home: tidy(r.FormValue("home")), Needs: needsOf(r.Form["needs"])}
+	t := store.Traits{Hand: r.FormValue("hand"), Units: r.FormValue("units"), Pace: r.FormValue("pace"), Team: kit.Tidy(r.FormValue("team")), Home: kit.Tidy(r.FormValue("home")), Needs: needsOf(r.Form["needs"])}
 	if err := check(t); err != nil {
 		return err
 	}
@@ -179,8 +175,4 @@ func check(t store.Traits) error {
 		return kit.Ask("Write a shorter group, of at most %d letters, and at most %d for what is at home.", roster.LongestName, roster.LongestHome)
 	}
 	return nil
-}
-
-func tidy(words string) string {
-	return strings.Join(strings.Fields(strings.ToValidUTF8(words, "")), " ")
 }

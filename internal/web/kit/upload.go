@@ -11,6 +11,11 @@ import (
 	"zestysketch/internal/store"
 )
 
+// Tidy returns what was typed with single spaces and whole letters alone.
+func Tidy(typed string) string {
+	return strings.Join(strings.Fields(strings.ToValidUTF8(typed, "")), " ")
+}
+
 // ReadForm parses a form, with files or without, within the size limit.
 func ReadForm(w http.ResponseWriter, r *http.Request) error {
 	r.Body = http.MaxBytesReader(w, r.Body, picture.MaxBytes+1<<20)

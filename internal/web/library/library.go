@@ -74,7 +74,7 @@ func (a area) describe(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	tidy := func(field string) string {
-		return strings.Join(strings.Fields(strings.ToValidUTF8(r.FormValue(field), "")), " ")
+		return kit.Tidy(r.FormValue(field))
 	}
 	name, tags := tidy("name"), tidy("tags")
 	difficulty, err := strconv.Atoi(r.FormValue("difficulty"))

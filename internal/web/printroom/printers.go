@@ -51,7 +51,7 @@ func (a area) addPrinter(w http.ResponseWriter, r *http.Request) error {
 	if err := kit.ReadForm(w, r); err != nil {
 		return err
 	}
-	name := strings.Join(strings.Fields(strings.ToValidUTF8(r.FormValue("name"), "")), " ")
+	name := kit.Tidy(r.FormValue("name"))
 	if name == "" || len([]rune(name)) > longestPrinter {
 		return kit.Ask("Write a name for the printer, such as staff room, of at most %d letters.", longestPrinter)
 	}

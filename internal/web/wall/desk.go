@@ -4,7 +4,6 @@ import (
 	"errors"
 	"net/http"
 	"strconv"
-	"strings"
 	"time"
 
 	"zestysketch/internal/core/lesson"
@@ -127,12 +126,12 @@ const longestNote = 300
 func (a area) verdict(w http.ResponseWriter, r *http.Request) error {
 	return a.changed(w, r, func(work atWork, s store.Student) error {
 		v := store.Verdict{ProjectID: work.project.ID, StudentID: s.ID, Stage: lesson.StageKind(r.FormValue("stage")), Verdict: lesson.Verdict(r.FormValue("verdict")),
-			ByWhom: kit.Teacher(r).Name, Note: tidy(r.FormValue("note"))}
+			ByWhom: kit.Teacher(r).Name, Note: kit.Tidy(r.FormValue("note"))}
 		var err error
 		if v.Seen, err = strconv.ParseUint(r.FormValue("seen"), 10, 63); err != nil {
 			return kit.Ask("The verdict did not arrive whole. Give it again.")
 		}
-		if by := tidy(r.FormValue("by")); by != "" {
+		if by := kit.Tidy(r.FormValue("by")); by != "" {
 			if !work.road.Helpers {
 				return kit.Ask("In this project only the teacher approves. Allow helpers on the road first.")
 			}
@@ -175,7 +174,7 @@ func (a area) seat(w http.ResponseWriter, r *http.Request) error {
 		case "absent":
 			return a.Store.MarkAbsent(r.Context(), p.TeacherID, p.ID, s.ID, time.Now().Format(time.DateOnly), r.FormValue("on") == "1")
 		case "flag":
-			words := tidy(r.FormValue("flag"))
+			words := kit.Tidy(r.FormValue("flag"))
 			if len([]rune(words)) > 120 {
 				return kit.Ask("Write a shorter flag, of at most 120 letters.")
 			}
@@ -188,14 +187,10 @@ func (a area) seat(w http.ResponseWriter, r *http.Request) error {
 // note writes something down about a student.
 func (a area) note(w http.ResponseWriter, r *http.Request) error {
 	return a.changed(w, r, func(work atWork, s store.Student) error {
-		words := tidy(r.FormValue("words"))
+		words := kit.Tidy(r.FormValue("words"))
 		if words == "" || len([]rune(words)) > 1000 {
 			return kit.Ask("Write a note of at most 1000 letters.")
 		}
 		return a.Store.AddNote(r.Context(), work.project.TeacherID, &store.Note{ProjectID: work.project.ID, StudentID: &s.ID, Words: words})
 	})
-}
-
-func tidy(words string) string {
-	return strings.Join(strings.Fields(strings.ToValidUTF8(words, "")), " ")
 }

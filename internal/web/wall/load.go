@@ -113,7 +113,6 @@ func (a area) weights(ctx context.Context, p store.Project, plan grid.Plan) ([]f
 	return w, nil
 }
 
-// day and minute say when a moment is, as calendars count.
 // spans returns the lessons' drawing time in minutes since 1970, local time.
 func (w *atWork) spans() (spans []lesson.Span) {
 	for _, l := range w.lessons {

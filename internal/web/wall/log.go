@@ -1,7 +1,9 @@
 package wall
 
 import (
+	"maps"
 	"net/http"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -33,22 +35,25 @@ type logNote struct {
 	Who string // empty for the lesson
 }
 
+// longestSearch bounds what is looked for, in bytes.
+const longestSearch = 100
+
 func (a area) showLog(w http.ResponseWriter, r *http.Request) error {
 	work, err := a.load(r)
 	if err != nil {
 		return err
 	}
-	words := tidy(r.URL.Query().Get("words"))
-	notes, err := a.Store.Notes(r.Context(), work.project.ID, 0, words[:min(len(words), 100)])
+	words := r.URL.Query().Get("words")
+	words = kit.Tidy(words[:min(len(words), longestSearch)])
+	notes, err := a.Store.Notes(r.Context(), work.project.ID, 0, words)
 	if err != nil {
 		return err
 	}
 	v := logView{Project: work.project, Rail: kit.Rail{Project: work.project, Here: kit.StepDraw, Planned: true}, Words: words}
-	days, order := map[string]*logDay{}, []string{}
+	days := map[string]*logDay{}
 	day := func(date string) *logDay {
 		if days[date] == nil {
 			days[date] = &logDay{Date: date}
-			order = append(order, date)
 		}
 		return days[date]
 	}
@@ -69,7 +74,9 @@ func (a area) showLog(w http.ResponseWriter, r *http.Request) error {
 			return err
 		}
 	}
-	v.sortDays(days, order)
+	for _, date := range slices.Backward(slices.Sorted(maps.Keys(days))) { // dates of this form sort as words
+		v.Days = append(v.Days, *days[date])
+	}
 	return pages.Whole(w, r, "log.html", work.project.Name+" · log", v)
 }
 
@@ -92,26 +99,13 @@ func (a area) dayFacts(r *http.Request, work atWork, day func(string) *logDay) e
 	return err
 }
 
-func (v *logView) sortDays(days map[string]*logDay, order []string) {
-	for len(order) > 0 { // dates of this form sort as words
-		last := 0
-		for i, d := range order {
-			if d > order[last] {
-				last = i
-			}
-		}
-		v.Days = append(v.Days, *days[order[last]])
-		order = append(order[:last], order[last+1:]...)
-	}
-}
-
 // addLog writes a note of the lesson, with a photo if there is one.
 func (a area) addLog(w http.ResponseWriter, r *http.Request) error {
 	p, err := a.Posted(w, r)
 	if err != nil {
 		return err
 	}
-	n := store.Note{ProjectID: p.ID, Words: tidy(r.FormValue("words"))}
+	n := store.Note{ProjectID: p.ID, Words: kit.Tidy(r.FormValue("words"))}
 	if n.Words == "" || len([]rune(n.Words)) > 1000 {
 		return kit.Ask("Write a note of at most 1000 letters.")
 	}

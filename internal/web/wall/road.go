@@ -67,7 +67,7 @@ func (a area) setRoad(w http.ResponseWriter, r *http.Request) error {
 		s := &road.Stages[i]
 		field := string(s.Kind)
 		s.On = r.FormValue("on_"+field) != ""
-		s.Checkpoint = tidy(r.FormValue("check_" + field))
+		s.Checkpoint = kit.Tidy(r.FormValue("check_" + field))
 		if s.Minutes, err = strconv.ParseFloat(r.FormValue("minutes_"+field), 64); err != nil {
 			s.Minutes = -1 // said below, if the stage is on
 		}
