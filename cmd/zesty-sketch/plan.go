@@ -79,38 +79,39 @@ type landmarksFile struct {
 	Landmarks []accuracy.Landmark `json:"landmarks"`
 }
 
-// checkCommand measures a drawing's landmarks from corners and places given by hand.
+// checkCommand measures a photographed drawing.
 func checkCommand(_ context.Context, args []string, std streams) error {
 	f := flag.NewFlagSet("check", flag.ContinueOnError)
 	planFile := f.String("plan", "", "the plan, a zesty-plan/1 file")
-	photo := f.String("photo", "", "photo of the drawing")
+	photoFile := f.String("photo", "", "photo of the drawing")
 	cornersText := f.String("corners", "", `the outer grid rectangle in photo pixels: "x,y x,y x,y x,y", top left first, clockwise`)
-	marksFile := f.String("landmarks", "", "the landmarks, a zesty-landmarks/1 file")
-	f.String("picture", "", "the reference picture; not needed where landmarks are given")
+	file := f.String("picture", "", "the reference picture")
 	if err := parse(f, args, std); err != nil {
 		return err
-	}
-	if *planFile == "" || *photo == "" || *cornersText == "" || *marksFile == "" {
-		return fmt.Errorf("%w: check needs --plan, --photo, --corners and --landmarks", errUsage)
 	}
 	corners, err := accuracy.ParseCorners(*cornersText)
 	if err != nil {
 		return fmt.Errorf("%w: --corners: %w", errUsage, err)
 	}
-	plan, marks, err := readCheck(*planFile, *marksFile)
+	plan, err := readPlan(*planFile)
 	if err != nil {
 		return err
 	}
-	if err := insidePhoto(*photo, corners); err != nil {
+	ref, err := readPicture(*file)
+	if err != nil {
 		return err
 	}
-	report, err := accuracy.Check(plan, corners, marks.Landmarks, marks.Tolerance)
+	shot, err := readPicture(*photoFile)
+	if err != nil {
+		return err
+	}
+	r, err := accuracy.Measure(accuracy.Job{Plan: plan, Reference: ref, Tonal: !picture.Look(ref, ref).Drawing, Photo: shot, Corners: corners, Tolerance: accuracy.NormalTolerance})
 	if err != nil {
 		return err
 	}
 	out := json.NewEncoder(std.out)
 	out.SetIndent("", "  ")
-	return out.Encode(report)
+	return out.Encode(r)
 }
 
 func readCheck(planFile, marksFile string) (plan grid.Plan, marks landmarksFile, err error) {
@@ -135,17 +136,3 @@ func readCheck(planFile, marksFile string) (plan grid.Plan, marks landmarksFile,
 	return plan, marks, nil
 }
 
-// insidePhoto says so where corners cannot belong to the photo.
-func insidePhoto(file string, corners [4][2]float64) error {
-	img, err := readPicture(file)
-	if err != nil {
-		return err
-	}
-	w, h := float64(img.Rect.Dx()), float64(img.Rect.Dy())
-	for i, c := range corners {
-		if c[0] < 0 || c[1] < 0 || c[0] > w || c[1] > h {
-			return fmt.Errorf("corner %d at %g,%g lies outside the photo of %g × %g pixels; was it turned upright?", i+1, c[0], c[1], w, h)
-		}
-	}
-	return nil
-}

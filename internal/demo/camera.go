@@ -145,7 +145,7 @@ func (c camera) shoot(p grid.Plan, drawing *image.RGBA, perMM float64, rng *rand
 	if err != nil {
 		return nil, err
 	}
-	photo := picture.Warp(canvas, toCanvas, c.Width, c.Height, 2)
+	photo := picture.Warp(canvas, toCanvas.Apply, c.Width, c.Height, 2)
 	c.light(photo, rng)
 	var out bytes.Buffer
 	err = jpeg.Encode(&out, photo, &jpeg.Options{Quality: 88})

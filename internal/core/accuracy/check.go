@@ -30,6 +30,7 @@ type Report struct {
 	Photo     Photo         `json:"photo"`
 	Fit       Fit           `json:"fit"`
 	Tolerance float64       `json:"tolerance_cell"`
+	Cells     []Cell        `json:"cells"`
 	Landmarks []Offset      `json:"landmarks"`
 	Say       []string      `json:"say"`
 }

@@ -42,7 +42,7 @@ func Look(img, small *image.RGBA) Facts {
 	coloured, n, sum := 0, 0, 0.0
 	for i := 0; i+3 < len(img.Pix); i += 4 {
 		r, g, b := img.Pix[i], img.Pix[i+1], img.Pix[i+2]
-		l := lightnessOf(Luminance(r, g, b))
+		l := LightnessOf(Luminance(r, g, b))
 		histogram[int(l+0.5)]++
 		sum += l
 		n++
@@ -76,8 +76,8 @@ var lightnessTable = func() (table [4097]float64) {
 	return table
 }()
 
-// lightnessOf is Lightness from the table: near enough to sort tones.
-func lightnessOf(y float64) float64 { return lightnessTable[int(y*4096+0.5)] }
+// LightnessOf is Lightness from the table: near enough to sort tones.
+func LightnessOf(y float64) float64 { return lightnessTable[int(y*4096+0.5)] }
 
 // paperOf returns the lightness around which most of the picture lies.
 func paperOf(histogram [101]int) int {

@@ -57,43 +57,46 @@ func NewHomography(from, to Quad) (Homography, error) {
 	if err := errors.Join(from.Check(), to.Check()); err != nil {
 		return Homography{}, ErrCorners
 	}
-	var a [8][9]float64
+	a := make([][]float64, 8)
 	for i := range 4 {
 		x, y, u, v := from[i].X, from[i].Y, to[i].X, to[i].Y
-		a[2*i] = [9]float64{x, y, 1, 0, 0, 0, -u * x, -u * y, u}
-		a[2*i+1] = [9]float64{0, 0, 0, x, y, 1, -v * x, -v * y, v}
+		a[2*i] = []float64{x, y, 1, 0, 0, 0, -u * x, -u * y, u}
+		a[2*i+1] = []float64{0, 0, 0, x, y, 1, -v * x, -v * y, v}
 	}
-	h, ok := solve(a)
+	h, ok := Solve(a)
 	if !ok {
 		return Homography{}, ErrCorners
 	}
 	return Homography{h[0], h[1], h[2], h[3], h[4], h[5], h[6], h[7], 1}, nil
 }
 
-// solve does Gaussian elimination with partial pivoting on an 8 × 8 system
-// with its right side as the ninth column.
-func solve(a [8][9]float64) (x [8]float64, ok bool) {
-	for c := range 8 {
+// Solve solves a square system, its right side as the last column, by Gaussian
+// elimination with partial pivoting; a is overwritten. ok is false where it has
+// no one solution.
+func Solve(a [][]float64) (x []float64, ok bool) {
+	n := len(a)
+	for c := range n {
 		pivot := c
-		for r := c + 1; r < 8; r++ {
+		for r := c + 1; r < n; r++ {
 			if math.Abs(a[r][c]) > math.Abs(a[pivot][c]) {
 				pivot = r
 			}
 		}
 		a[c], a[pivot] = a[pivot], a[c]
 		if math.Abs(a[c][c]) < 1e-12 {
-			return x, false
+			return nil, false
 		}
-		for r := c + 1; r < 8; r++ {
+		for r := c + 1; r < n; r++ {
 			f := a[r][c] / a[c][c]
-			for k := c; k < 9; k++ {
+			for k := c; k <= n; k++ {
 				a[r][k] -= f * a[c][k]
 			}
 		}
 	}
-	for r := 7; r >= 0; r-- {
-		sum := a[r][8]
-		for k := r + 1; k < 8; k++ {
+	x = make([]float64, n)
+	for r := n - 1; r >= 0; r-- {
+		sum := a[r][n]
+		for k := r + 1; k < n; k++ {
 			sum -= a[r][k] * x[k]
 		}
 		x[r] = sum / a[r][r]

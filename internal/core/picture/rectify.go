@@ -14,24 +14,25 @@ func Rectify(src *image.RGBA, corners Quad, w, h int) (*image.RGBA, error) {
 	if err != nil {
 		return nil, err
 	}
-	return Warp(src, toPhoto, w, h, samplesFor(corners.Area()/float64(w*h))), nil
+	return Warp(src, toPhoto.Apply, w, h, SamplesFor(corners.Area()/float64(w*h))), nil
 }
 
-// samplesFor returns how many samples a side cover a result pixel that spans
+// SamplesFor returns how many samples a side cover a result pixel that spans
 // the given number of photo pixels.
-func samplesFor(ratio float64) int {
+func SamplesFor(ratio float64) int {
 	return max(1, min(4, int(math.Ceil(math.Sqrt(ratio)-0.25))))
 }
 
 // Warp returns w × h pixels, each the average of n × n bilinear samples of src
-// at the places to which from carries it.
-func Warp(src *image.RGBA, from Homography, w, h, n int) *image.RGBA {
+// at the places to which from carries it. From is called from several
+// goroutines.
+func Warp(src *image.RGBA, from func(Point) Point, w, h, n int) *image.RGBA {
 	out := image.NewRGBA(image.Rect(0, 0, w, h))
 	bands(h, func(top, bottom int) { warpRows(out, src, from, n, top, bottom) })
 	return out
 }
 
-func warpRows(out, src *image.RGBA, from Homography, n, top, bottom int) {
+func warpRows(out, src *image.RGBA, from func(Point) Point, n, top, bottom int) {
 	step, inv, w := 1/float64(n), 1/float64(n*n), out.Rect.Dx()
 	for y := top; y < bottom; y++ {
 		row := out.Pix[y*out.Stride:]
@@ -39,7 +40,7 @@ func warpRows(out, src *image.RGBA, from Homography, n, top, bottom int) {
 			var sum [3]float64
 			for j := range n {
 				for i := range n {
-					p := from.Apply(Point{float64(x) + (float64(i)+0.5)*step, float64(y) + (float64(j)+0.5)*step})
+					p := from(Point{float64(x) + (float64(i)+0.5)*step, float64(y) + (float64(j)+0.5)*step})
 					addBilinear(&sum, src, p)
 				}
 			}

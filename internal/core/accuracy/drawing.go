@@ -1,0 +1,146 @@
+package accuracy
+
+import (
+	"image"
+	"math"
+
+	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/lines"
+	"zestysketch/internal/core/photo"
+)
+
+// Drawing is a photographed drawing and its reference in one frame, with the
+// lines of both.
+type Drawing struct {
+	Plan   grid.Plan
+	Frame  photo.Frame
+	Photo  *image.RGBA // straight, as photographed
+	Even   photo.Evened
+	Ruled  photo.Ruled
+	Wanted *image.RGBA // the reference in the same frame
+	Tonal  bool        // the reference is a photograph or painting, not lines
+
+	net    net
+	wanted [][]lines.Mark // by box; those under a ruled line are left out
+	drawn  *lines.Index   // without the ruled grid
+}
+
+// See straightens the photo of a drawing in a view and finds its lines and
+// those of the reference. Tonal says that the reference is no line drawing.
+func See(p grid.Plan, ref *image.RGBA, tonal bool, shot *image.RGBA, v photo.View, perCell float64) Drawing {
+	f := photo.FrameFor(p, perCell)
+	d := Drawing{Plan: p, Frame: f, Photo: v.Straight(shot, f), Tonal: tonal}
+	d.Even = photo.Even(d.Photo, f)
+	d.Ruled = photo.FindRuled(d.Even.Ink, p, f)
+	d.net = netOf(p, f)
+	marks := lines.Find(d.Even.Ink, d.pencil())
+	d.drawn = lines.NewIndex(d.withoutGrid(marks), f.W, f.H, 4)
+	if ref == nil {
+		return d
+	}
+	d.Wanted = photo.Wanted(p, ref, f)
+	d.wanted = make([][]lines.Mark, d.net.count())
+	for _, m := range lines.Find(lines.Grey(d.Wanted), d.reference()) {
+		if i := d.net.at(float64(m.X), float64(m.Y)); i >= 0 && d.alongRule(m, alongRule*f.Cell) == nil {
+			d.wanted[i] = append(d.wanted[i], m)
+		}
+	}
+	return d
+}
+
+func netOf(p grid.Plan, f photo.Frame) net {
+	n := net{columns: p.Grid.Columns, rows: p.Grid.Rows, cell: f.Cell, w: f.W, h: f.H}
+	for _, x := range p.Marks.SheetX {
+		n.x = append(n.x, f.Margin+x*f.PerMM)
+	}
+	for _, y := range p.Marks.SheetY {
+		n.y = append(n.y, f.Margin+y*f.PerMM)
+	}
+	return n
+}
+
+// pencil says which lines are looked for in a drawing, and reference in its
+// picture: a photograph's edges are taken coarser, for nobody draws its grain.
+func (d Drawing) pencil() lines.Search {
+	return lines.Search{Sigma: max(1, 0.02*d.Frame.Cell), Wide: 0.06 * d.Frame.Cell, Least: 0.03, Shortest: int(0.1 * d.Frame.Cell), Edges: true}
+}
+
+func (d Drawing) reference() lines.Search {
+	s := d.pencil()
+	s.Least = 0.06
+	if d.Tonal {
+		s.Sigma, s.Wide, s.Least, s.Shortest = max(1.2, 0.035*d.Frame.Cell), 0, 0.09, int(0.2*d.Frame.Cell)
+	}
+	return s
+}
+
+// alongRule is how near a ruled line, in boxes, a line along it cannot be told from it.
+const alongRule = 0.035
+
+// alongRule returns the ruled line that shows along a mark within reach
+// pixels, nil for none.
+func (d Drawing) alongRule(m lines.Mark, reach float64) *photo.Rule {
+	x, y := float64(m.X), float64(m.Y)
+	if math.Abs(float64(m.NX)) > 0.97 {
+		return near(d.Ruled.Columns, x, (y-d.Frame.Margin)/(d.Plan.Sheet.Height*d.Frame.PerMM), reach, d.Frame)
+	}
+	if math.Abs(float64(m.NY)) > 0.97 {
+		return near(d.Ruled.Rows, y, (x-d.Frame.Margin)/(d.Plan.Sheet.Width*d.Frame.PerMM), reach, d.Frame)
+	}
+	return nil
+}
+
+func near(rules []photo.Rule, v, along, reach float64, f photo.Frame) *photo.Rule {
+	for i := range rules {
+		r := &rules[i]
+		if !r.Shown() {
+			continue
+		}
+		bow := r.Curve * 4 * along * (1 - along)
+		at := f.Margin + (r.At+r.Ends[0]*(1-along)+r.Ends[1]*along+bow)*f.PerMM
+		if math.Abs(at-v) <= reach {
+			return r
+		}
+	}
+	return nil
+}
+
+// withoutGrid drops the marks of the ruled grid: those along a line of it that
+// are hardly stronger than it is, and all of what lies beyond the outermost
+// lines and is darker than paper, such as the table.
+func (d Drawing) withoutGrid(marks []lines.Mark) []lines.Mark {
+	reach := alongRule*d.Frame.Cell + 1
+	var weights []float64
+	for _, m := range marks {
+		if d.alongRule(m, reach) != nil {
+			weights = append(weights, float64(m.Weight))
+		}
+	}
+	usual := median(weights)
+	soft := d.Even.Ink.Blur(0.1 * d.Frame.Cell)
+	var kept []lines.Mark
+	for _, m := range marks {
+		switch {
+		case d.alongRule(m, reach) != nil && float64(m.Weight) < 1.8*usual:
+		case d.net.at(float64(m.X), float64(m.Y)) < 0 && soft.At(int(m.X), int(m.Y)) < 0.8:
+		case d.onEdge(m):
+		default:
+			kept = append(kept, m)
+		}
+	}
+	return kept
+}
+
+// onEdge reports whether a mark runs along the outermost rectangle, where the
+// paper itself may end.
+func (d Drawing) onEdge(m lines.Mark) bool {
+	reach := 0.03*d.Frame.Cell + 1
+	beside := func(v float64, marks []float64) bool {
+		return math.Abs(v-marks[0]) < reach || math.Abs(v-marks[len(marks)-1]) < reach
+	}
+	return math.Abs(float64(m.NX)) > 0.97 && beside(float64(m.X), d.net.x) || math.Abs(float64(m.NY)) > 0.97 && beside(float64(m.Y), d.net.y)
+}
+
+func median(values []float64) float64 {
+	return quantile(values, 0.5)
+}

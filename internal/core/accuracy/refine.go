@@ -1,0 +1,231 @@
+package accuracy
+
+import (
+	"cmp"
+	"math"
+	"slices"
+
+	"zestysketch/internal/core/lines"
+	"zestysketch/internal/core/picture"
+)
+
+// boxShift is how far the drawing sits from where it should in one box.
+type boxShift struct {
+	shift     [2]float64 // pixels, drawn minus wanted; of a straight line only what is across it
+	sure      string
+	across    float64 // degrees, of the direction that is known best
+	uncertain float64 // pixels, one standard deviation along the worst direction that counts as sure
+	matched   float64 // share of the wanted marks that found a line
+}
+
+// How sure a box is.
+const (
+	Both   = "both"
+	Across = "across"
+	None   = "none"
+)
+
+// The fine search, in boxes: how near a drawn line is looked for, round by
+// round, and the limits of what is called sure.
+var reaches = []float64{0.14, 0.1, 0.07, 0.05, 0.05}
+
+const (
+	leastMatched = 0.3  // share of a box's wanted marks
+	leastLength  = 0.22 // of matched line, in boxes
+	mostUnsure   = 0.022
+	strokeCell   = 0.12 // along so much of a line errors go together
+	leastSpread  = 0.07 // second over first eigenvalue of the directions
+)
+
+// pair is a wanted mark and the drawn one found for it.
+type pair struct {
+	m      lines.Mark // as wanted
+	dx, dy float64    // from the box's middle, in boxes
+	off    float64    // of the drawn line across the wanted one, from where it is wanted, pixels
+	w      float64
+}
+
+// model is how a box is shifted: at its middle, and how that changes across
+// and down a box: pixels, and pixels a box.
+type model struct{ x, y, xx, xy, yx, yy float64 }
+
+// at returns the shift at a place in the box, in boxes from its middle.
+func (m model) at(dx, dy float64) (x, y float64) {
+	return m.x + m.xx*dx + m.xy*dy, m.y + m.yx*dx + m.yy*dy
+}
+
+// refine measures every box's shift to a part of a pixel: each wanted mark
+// looks across its own line for the nearest drawn one of its direction, and the
+// shift that explains most of them is solved for (point to line, after Chen and
+// Medioni 1992, Image and Vision Computing 10(3), with Tukey's weights). Within
+// a box the shift may change evenly; how, the neighbours say where the box does not.
+func refine(wanted [][]lines.Mark, drawn *lines.Index, n net, start [][2]float64) ([]boxShift, [][]pair) {
+	at := make([]model, n.count())
+	for i, s := range start {
+		at[i] = model{x: s[0], y: s[1]}
+	}
+	pairs := make([][]pair, n.count())
+	out := make([]boxShift, n.count())
+	for round, reach := range reaches {
+		slopes(at, n)
+		for i, points := range wanted {
+			if len(points) == 0 {
+				continue
+			}
+			pairs[i] = match(points, drawn, n, at[i], i, reach*n.cell, pairs[i][:0])
+			at[i] = solve(pairs[i], at[i], reach*n.cell, n.cell)
+			if round == len(reaches)-1 {
+				out[i] = judge(pairs[i], len(points), at[i], n)
+			}
+		}
+	}
+	return out, pairs
+}
+
+// slopes sets how each box's shift changes to what its neighbours' shifts say.
+func slopes(at []model, n net) {
+	mid := make([][2]float64, len(at))
+	for i, m := range at {
+		mid[i] = [2]float64{m.x, m.y}
+	}
+	for i := range at {
+		c, r := i%n.columns, i/n.columns
+		l, rt := i-min(c, 1), i+min(n.columns-1-c, 1)
+		u, d := i-n.columns*min(r, 1), i+n.columns*min(n.rows-1-r, 1)
+		wx, wy := float64(max(1, rt-l)), float64(max(1, (d-u)/n.columns))
+		at[i].xx, at[i].yx = (mid[rt][0]-mid[l][0])/wx, (mid[rt][1]-mid[l][1])/wx
+		at[i].xy, at[i].yy = (mid[d][0]-mid[u][0])/wy, (mid[d][1]-mid[u][1])/wy
+	}
+}
+
+// field returns the shift at a place: between the boxes' middles it changes evenly.
+func field(at [][2]float64, n net, x, y float64) (dx, dy float64) {
+	i0, i1, tx := between(n.x, x)
+	j0, j1, ty := between(n.y, y)
+	a, b := at[j0*n.columns+i0], at[j0*n.columns+i1]
+	c, d := at[j1*n.columns+i0], at[j1*n.columns+i1]
+	mix := func(k int) float64 {
+		return (a[k]*(1-tx)+b[k]*tx)*(1-ty) + (c[k]*(1-tx)+d[k]*tx)*ty
+	}
+	return mix(0), mix(1)
+}
+
+// between returns the strips between whose middles v lies, and how far along.
+func between(marks []float64, v float64) (i, j int, t float64) {
+	last := len(marks) - 2
+	middle := func(k int) float64 { return (marks[k] + marks[k+1]) / 2 }
+	for i < last && middle(i+1) <= v {
+		i++
+	}
+	j = min(i+1, last)
+	if i == j || v <= middle(i) {
+		return i, j, 0
+	}
+	return i, j, min(1, (v-middle(i))/(middle(j)-middle(i)))
+}
+
+func match(points []lines.Mark, drawn *lines.Index, n net, at model, box int, reach float64, out []pair) []pair {
+	mx, my := n.middle(box)
+	for _, m := range points {
+		dx, dy := (float64(m.X)-mx)/n.cell, (float64(m.Y)-my)/n.cell
+		vx, vy := at.at(dx, dy)
+		px, py := m.X+float32(vx), m.Y+float32(vy)
+		best, found := float32(reach), false
+		drawn.Around(px, py, float32(reach)+1, func(d lines.Mark) bool {
+			if c := d.NX*m.NX + d.NY*m.NY; c < 0.85 && c > -0.85 {
+				return true
+			}
+			ex, ey := d.X-px, d.Y-py
+			along := ex*m.NY - ey*m.NX
+			across := ex*m.NX + ey*m.NY
+			if size := max(across, -across); along > -1.2 && along < 1.2 && size < max(best, -best) {
+				best, found = across, true
+			}
+			return true
+		})
+		if found {
+			out = append(out, pair{m, dx, dy, float64(best) + float64(m.NX)*vx + float64(m.NY)*vy, 1})
+		}
+	}
+	return out
+}
+
+// How firmly a box keeps to where it was, and to its neighbours' slopes, in
+// marks: little beside what its own lines say.
+const keepPlace, keepSlope = 3.0, 4.0
+
+// solve returns the model that the pairs agree on, starting from one.
+func solve(pairs []pair, from model, reach, cell float64) model {
+	m := from
+	was := [6]float64{from.x, from.y, from.xx, from.xy, from.yx, from.yy}
+	for range 4 {
+		a := system(6)
+		for k := range 6 {
+			keep := keepPlace
+			if k >= 2 {
+				keep = keepSlope
+			}
+			a[k][k], a[k][6] = keep, keep*was[k]
+		}
+		for i := range pairs {
+			p := &pairs[i]
+			nx, ny := float64(p.m.NX), float64(p.m.NY)
+			x, y := m.at(p.dx, p.dy)
+			r := (p.off - nx*x - ny*y) / reach
+			p.w = 0
+			if r < 1 && r > -1 {
+				p.w = (1 - r*r) * (1 - r*r)
+			}
+			row := [6]float64{nx, ny, nx * p.dx, nx * p.dy, ny * p.dx, ny * p.dy}
+			for j := range 6 {
+				for k := range 6 {
+					a[j][k] += p.w * row[j] * row[k]
+				}
+				a[j][6] += p.w * row[j] * p.off
+			}
+		}
+		if x, ok := picture.Solve(a); ok {
+			m = model{x[0], x[1], x[2], x[3], x[4], x[5]}
+		}
+	}
+	return m
+}
+
+// judge says how sure a box's shift is, and reduces it to what is known.
+func judge(pairs []pair, points int, m model, n net) boxShift {
+	out := boxShift{sure: None, matched: float64(len(pairs)) / float64(points)}
+	d := [2]float64{m.x, m.y}
+	var a, b, c, sum, res float64
+	rests := make([]float64, 0, len(pairs))
+	for _, p := range pairs {
+		nx, ny := float64(p.m.NX), float64(p.m.NY)
+		a += p.w * nx * nx
+		b += p.w * ny * ny
+		c += p.w * nx * ny
+		sum += p.w
+		x, y := m.at(p.dx, p.dy)
+		r := p.off - nx*x - ny*y
+		res += p.w * r * r
+		rests = append(rests, math.Abs(r))
+	}
+	if out.matched < leastMatched || sum < leastLength*n.cell {
+		return out
+	}
+	slices.SortFunc(rests, cmp.Compare)
+	spread := max(0.2, 1.4826*rests[len(rests)/2], math.Sqrt(res/sum))
+	mid, half := (a+b)/2, math.Hypot((a-b)/2, c)
+	first, second := mid+half, mid-half
+	angle := 0.5 * math.Atan2(2*c, a-b)
+	together := strokeCell * n.cell
+	sd := func(eigen float64) float64 { return spread * math.Sqrt(together/max(eigen, 1e-9)) }
+	out.across = angle * 180 / math.Pi
+	switch {
+	case sd(second) < mostUnsure*n.cell && second > leastSpread*first:
+		out.sure, out.shift, out.uncertain = Both, d, sd(second)
+	case sd(first) < mostUnsure*n.cell:
+		nx, ny := math.Cos(angle), math.Sin(angle)
+		along := nx*d[0] + ny*d[1]
+		out.sure, out.shift, out.uncertain = Across, [2]float64{along * nx, along * ny}, sd(first)
+	}
+	return out
+}

@@ -1,0 +1,270 @@
+package photo
+
+import (
+	"image"
+	"math"
+	"slices"
+
+	"zestysketch/internal/core/lines"
+	"zestysketch/internal/core/picture"
+)
+
+// Evened is a straight drawing with its lighting taken out.
+type Evened struct {
+	Ink  lines.Plane // 1 paper, less where something is drawn, in whatever colour; the light of the neighbourhood taken out
+	Tone lines.Plane // lightness L* ÷ 100 beside the paper's, which is 1; only the light's slow fall taken out
+	Dark bool        // white lines on dark paper: Ink is turned so that lines are dark all the same
+	Fall float64     // how much darker the paper's darkest part is than its lightest, 0 to 1
+}
+
+// Paper is taken from blocks of this part of a box, as the value that all but
+// a few of a block's pixels lie below: paper shows between lines.
+const (
+	blockCell   = 0.25
+	paperShare  = 0.8
+	darkPaper   = 0.38 // mean luma below which the paper itself may be dark
+	neighbourly = 3    // blocks to each side in which the brightest is the paper's
+)
+
+// Even takes the lighting out of a straight drawing in a frame.
+func Even(img *image.RGBA, f Frame) Evened {
+	var e Evened
+	side := max(4, int(f.Cell*blockCell))
+	e.Dark = isDark(img)
+	blocks := papers(img, side, e.Dark)
+	e.Ink = inkOf(img, blocks.widest(e.Dark).blurred(), e.Dark)
+	if e.Dark {
+		e.Tone = tonesOf(img, flatPaper(img.Rect.Dx(), img.Rect.Dy(), side))
+		return e
+	}
+	slow := blocks.slow()
+	e.Fall = slow.fall()
+	e.Tone = tonesOf(img, slow)
+	return e
+}
+
+// isDark reports whether a drawing is light lines on dark paper: most of it is
+// dark, and what differs from the paper is lighter.
+func isDark(img *image.RGBA) bool {
+	grey := lines.Grey(img)
+	var values []float32
+	for i := 0; i < len(grey.Pix); i += 17 {
+		values = append(values, grey.Pix[i])
+	}
+	slices.Sort(values)
+	at := func(share float64) float64 { return float64(values[int(share*float64(len(values)-1))]) }
+	return at(0.5) < darkPaper && at(0.99)-at(0.5) > at(0.5)-at(0.01)
+}
+
+// paper is the light of the paper, by block and component, 0 to 255.
+type paper struct {
+	side, w, h int
+	rgb        [3]lines.Plane
+}
+
+func flatPaper(w, h, side int) paper {
+	p := paper{side: side, w: (w + side - 1) / side, h: (h + side - 1) / side}
+	for c := range p.rgb {
+		p.rgb[c] = lines.NewPlane(p.w, p.h)
+		for i := range p.rgb[c].Pix {
+			p.rgb[c].Pix[i] = 255
+		}
+	}
+	return p
+}
+
+// papers returns each block's paper: its light part, its dark part on dark paper.
+func papers(img *image.RGBA, side int, dark bool) paper {
+	p := flatPaper(img.Rect.Dx(), img.Rect.Dy(), side)
+	share := paperShare
+	if dark {
+		share = 1 - paperShare
+	}
+	for by := range p.h {
+		for bx := range p.w {
+			var counts [3][256]int
+			n := 0
+			for y := by * side; y < min((by+1)*side, img.Rect.Dy()); y++ {
+				row := img.Pix[y*img.Stride:]
+				for x := bx * side; x < min((bx+1)*side, img.Rect.Dx()); x++ {
+					for c := range 3 {
+						counts[c][row[4*x+c]]++
+					}
+					n++
+				}
+			}
+			for c := range 3 {
+				p.rgb[c].Pix[by*p.w+bx] = float32(quantile(&counts[c], int(share*float64(n))))
+			}
+		}
+	}
+	return p
+}
+
+func quantile(counts *[256]int, rank int) int {
+	for v, n := range counts {
+		if rank -= n; rank < 0 {
+			return v
+		}
+	}
+	return 255
+}
+
+// widest returns the paper with each block at the lightest, or darkest, of its neighbourhood.
+func (p paper) widest(dark bool) paper {
+	out := flatPaper(p.w*p.side, p.h*p.side, p.side)
+	for c := range 3 {
+		for y := range p.h {
+			for x := range p.w {
+				best := p.rgb[c].Pix[y*p.w+x]
+				for j := max(0, y-neighbourly); j <= min(p.h-1, y+neighbourly); j++ {
+					for i := max(0, x-neighbourly); i <= min(p.w-1, x+neighbourly); i++ {
+						if v := p.rgb[c].Pix[j*p.w+i]; dark && v < best || !dark && v > best {
+							best = v
+						}
+					}
+				}
+				out.rgb[c].Pix[y*p.w+x] = best
+			}
+		}
+	}
+	return out
+}
+
+func (p paper) blurred() paper {
+	for c := range 3 {
+		p.rgb[c] = p.rgb[c].Blur(1)
+	}
+	return p
+}
+
+// at returns the paper at a pixel, smoothly between the blocks' middles.
+func (p paper) at(x, y int) (rgb [3]float32) {
+	fx := max(0, min(float32(p.w-1), (float32(x)+0.5)/float32(p.side)-0.5))
+	fy := max(0, min(float32(p.h-1), (float32(y)+0.5)/float32(p.side)-0.5))
+	x0, y0 := int(fx), int(fy)
+	x1, y1 := min(x0+1, p.w-1), min(y0+1, p.h-1)
+	tx, ty := fx-float32(x0), fy-float32(y0)
+	for c := range 3 {
+		pix := p.rgb[c].Pix
+		top := pix[y0*p.w+x0]*(1-tx) + pix[y0*p.w+x1]*tx
+		bottom := pix[y1*p.w+x0]*(1-tx) + pix[y1*p.w+x1]*tx
+		rgb[c] = top*(1-ty) + bottom*ty
+	}
+	return rgb
+}
+
+// inkOf divides a picture by its paper. Of the three components the darkest
+// counts, so that a yellow pencil is a line as well as a grey one.
+func inkOf(img *image.RGBA, p paper, dark bool) lines.Plane {
+	out := lines.NewPlane(img.Rect.Dx(), img.Rect.Dy())
+	for y := range out.H {
+		src, row := img.Pix[y*img.Stride:], out.Row(y)
+		for x := range row {
+			rgb := p.at(x, y)
+			v := float32(1.2)
+			for c := range 3 {
+				have := float32(src[4*x+c])
+				if dark {
+					v = min(v, 1-(have-rgb[c])/max(60, 255-rgb[c]))
+				} else {
+					v = min(v, have/max(8, rgb[c]))
+				}
+			}
+			row[x] = max(0, min(1.05, v))
+		}
+	}
+	return out
+}
+
+// slow fits a surface of the second degree to the logarithm of the paper's
+// light. Blocks that are darker than it are toned, not paper, and lose their
+// say round by round.
+func (p paper) slow() paper {
+	out := flatPaper(p.w*p.side, p.h*p.side, p.side)
+	for c := range 3 {
+		var rows [][6]float64
+		var logs []float64
+		for y := range p.h {
+			for x := range p.w {
+				rows = append(rows, surface(2*float64(x)/float64(p.w)-1, 2*float64(y)/float64(p.h)-1))
+				logs = append(logs, math.Log(float64(max(4, p.rgb[c].Pix[y*p.w+x]))))
+			}
+		}
+		fit := fitSurface(rows, logs)
+		for i, r := range rows {
+			out.rgb[c].Pix[i] = float32(min(255, math.Exp(dot6(r, fit))))
+		}
+	}
+	return out
+}
+
+func surface(x, y float64) [6]float64 { return [6]float64{1, x, y, x * x, x * y, y * y} }
+
+func dot6(a, b [6]float64) (sum float64) {
+	for i := range a {
+		sum += a[i] * b[i]
+	}
+	return sum
+}
+
+// fitSurface solves for the surface that lies along the upper part of the
+// values: iteratively reweighted least squares (Holland and Welsch 1977), in
+// which a value counts less the further it lies below.
+func fitSurface(rows [][6]float64, values []float64) (fit [6]float64) {
+	top := slices.Clone(values)
+	slices.Sort(top)
+	fit[0] = top[len(top)*9/10]
+	for range 12 {
+		a := make([][]float64, 6)
+		for j := range a {
+			a[j] = make([]float64, 7)
+		}
+		for i, r := range rows {
+			below := dot6(r, fit) - values[i]
+			w := 1.0
+			if below > 0.02 {
+				w = math.Exp(-(below - 0.02) / 0.03)
+			}
+			for j := range 6 {
+				for k := range 6 {
+					a[j][k] += w * r[j] * r[k]
+				}
+				a[j][6] += w * r[j] * values[i]
+			}
+		}
+		for j := 1; j < 6; j++ {
+			a[j][j] += 1e-3 * float64(len(rows)) // what nothing tells stays flat
+		}
+		if x, ok := picture.Solve(a); ok {
+			fit = [6]float64(x)
+		}
+	}
+	return fit
+}
+
+// fall returns how much darker the darkest paper is than the lightest.
+func (p paper) fall() float64 {
+	least, most := float32(255), float32(1)
+	for _, v := range p.rgb[1].Pix {
+		least, most = min(least, v), max(most, v)
+	}
+	return 1 - float64(least/most)
+}
+
+// tonesOf returns lightness beside the paper's, which is 1.
+func tonesOf(img *image.RGBA, p paper) lines.Plane {
+	out := lines.NewPlane(img.Rect.Dx(), img.Rect.Dy())
+	for y := range out.H {
+		src, row := img.Pix[y*img.Stride:], out.Row(y)
+		for x := range row {
+			rgb := p.at(x, y)
+			var c [3]uint8
+			for k := range 3 {
+				c[k] = uint8(min(255, 255*float32(src[4*x+k])/max(8, rgb[k])))
+			}
+			row[x] = float32(picture.LightnessOf(picture.Luminance(c[0], c[1], c[2])) / 100)
+		}
+	}
+	return out
+}

@@ -1,0 +1,160 @@
+// Package photo finds a drawing in a photograph: where its grid lies, whether
+// the photo is good enough to measure, and how the drawing looks straight on
+// and in even light.
+//
+// It knows photographs, paper and grids. What a drawing should look like is
+// package accuracy's.
+package photo
+
+import (
+	"image"
+	"math"
+
+	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/picture"
+)
+
+// Frame is the pixel frame in which drawing and reference are compared: the
+// sheet of a plan straight on, with a margin round it.
+type Frame struct {
+	PerMM  float64 // pixels a millimetre on the sheet
+	Margin float64 // pixels on every side
+	W, H   int
+	Cell   float64 // pixels a box: the root of its area
+}
+
+// How fine drawings are compared. A line of a pencil, 1 mm in a box of 38, is
+// one to two pixels broad at the most; more pixels cost time and tell no more.
+const (
+	mostPerCell  = 64.0
+	leastPerCell = 24.0
+	frameRoom    = 1 << 20 // pixels in all, which bounds time and memory
+	marginCell   = 0.25    // of a box
+)
+
+// FrameFor returns the frame of a plan's sheet for a photo with so many pixels a box.
+func FrameFor(p grid.Plan, pixelsPerCell float64) Frame {
+	cellMM := math.Sqrt(p.Grid.SheetCell[0] * p.Grid.SheetCell[1])
+	room := math.Sqrt(frameRoom / (p.Sheet.Width * p.Sheet.Height) * cellMM * cellMM)
+	f := Frame{Cell: max(leastPerCell, min(mostPerCell, room, pixelsPerCell))}
+	f.PerMM = f.Cell / cellMM
+	f.Margin = math.Round(marginCell * f.Cell)
+	f.W = int(math.Ceil(p.Sheet.Width*f.PerMM + 2*f.Margin))
+	f.H = int(math.Ceil(p.Sheet.Height*f.PerMM + 2*f.Margin))
+	return f
+}
+
+// Pixel returns where a place on the sheet lies in the frame; Sheet undoes it.
+func (f Frame) Pixel(at grid.Point) grid.Point {
+	return grid.Point{X: f.Margin + at.X*f.PerMM, Y: f.Margin + at.Y*f.PerMM}
+}
+
+// Sheet returns the millimetres of the sheet at a pixel of the frame.
+func (f Frame) Sheet(px grid.Point) grid.Point {
+	return grid.Point{X: (px.X - f.Margin) / f.PerMM, Y: (px.Y - f.Margin) / f.PerMM}
+}
+
+// Lens undoes the bend of a wide lens: the division model of Fitzgibbon (2001),
+// CVPR, with one coefficient. Radii are in half diagonals of the photo.
+type Lens struct {
+	K      float64
+	Centre picture.Point
+	Radius float64
+}
+
+// NewLens returns the lens of a photo of w × h pixels.
+func NewLens(w, h int, k float64) Lens {
+	return Lens{k, picture.Point{X: float64(w) / 2, Y: float64(h) / 2}, math.Hypot(float64(w), float64(h)) / 2}
+}
+
+// Straighten returns where a photo's pixel would lie without the bend.
+func (l Lens) Straighten(p picture.Point) picture.Point {
+	x, y := p.X-l.Centre.X, p.Y-l.Centre.Y
+	s := 1 / (1 + l.K*(x*x+y*y)/(l.Radius*l.Radius))
+	return picture.Point{X: l.Centre.X + x*s, Y: l.Centre.Y + y*s}
+}
+
+// Bend undoes Straighten: the root of a quadratic in the radius, the one that
+// is the radius itself where there is no bend.
+func (l Lens) Bend(p picture.Point) picture.Point {
+	x, y := p.X-l.Centre.X, p.Y-l.Centre.Y
+	r2 := (x*x + y*y) / (l.Radius * l.Radius)
+	s := 1.0
+	if under := 1 - 4*l.K*r2; l.K != 0 && r2 > 0 && under > 0 {
+		s = (1 - math.Sqrt(under)) / (2 * l.K * r2)
+	}
+	return picture.Point{X: l.Centre.X + x*s, Y: l.Centre.Y + y*s}
+}
+
+// View is how the sheet lies in a photo.
+type View struct {
+	Lens    Lens
+	ToSheet picture.Homography // straightened photo pixels to millimetres of the sheet
+	ToPhoto picture.Homography // and back
+}
+
+// NewView returns the view in which the plan's outer grid rectangle has its
+// corners at the given photo pixels. The error is picture.ErrCorners.
+func NewView(p grid.Plan, corners picture.Quad, l Lens) (View, error) {
+	flat := corners
+	for i, c := range corners {
+		flat[i] = l.Straighten(c)
+	}
+	box := picture.Box(p.Sheet.Width, p.Sheet.Height)
+	there, err := picture.NewHomography(flat, box)
+	if err != nil {
+		return View{}, err
+	}
+	back, err := picture.NewHomography(box, flat)
+	return View{l, there, back}, err
+}
+
+// Sheet returns the place on the sheet, in millimetres, that a photo's pixel
+// shows; Photo undoes it.
+func (v View) Sheet(px picture.Point) grid.Point {
+	return grid.Point(v.ToSheet.Apply(v.Lens.Straighten(px)))
+}
+
+// Photo returns the photo's pixel that shows a place on the sheet.
+func (v View) Photo(mm grid.Point) picture.Point {
+	return v.Lens.Bend(v.ToPhoto.Apply(picture.Point(mm)))
+}
+
+// Straight returns the sheet seen straight on.
+func (v View) Straight(img *image.RGBA, f Frame) *image.RGBA {
+	from := func(q picture.Point) picture.Point {
+		at := v.ToPhoto.Apply(picture.Point{X: (q.X - f.Margin) / f.PerMM, Y: (q.Y - f.Margin) / f.PerMM})
+		if v.Lens.K == 0 {
+			return at
+		}
+		return v.Lens.Bend(at)
+	}
+	return f.warp(img, from)
+}
+
+// Wanted returns the reference as it should stand on the sheet: its frame,
+// stretched to the sheet; round it is white.
+func Wanted(p grid.Plan, ref *image.RGBA, f Frame) *image.RGBA {
+	from := func(q picture.Point) picture.Point {
+		mm := f.Sheet(grid.Point(q))
+		at := p.ToReference(mm)
+		if at.X < 0 || at.Y < 0 || at.X > p.Reference.Width || at.Y > p.Reference.Height {
+			return picture.Point{X: -10, Y: -10}
+		}
+		if p.Frame == nil { // the picture is the frame
+			return picture.Point{X: at.X / p.Reference.Width * float64(ref.Rect.Dx()), Y: at.Y / p.Reference.Height * float64(ref.Rect.Dy())}
+		}
+		px := p.ToPicture(at)
+		k := float64(ref.Rect.Dx()) / float64(p.Frame.Picture[0]) // a smaller rendering of the picture serves too
+		return picture.Point{X: px.X * k, Y: px.Y * k}
+	}
+	return f.warp(ref, from)
+}
+
+// warp samples a picture into the frame, as finely as it is there in the middle.
+func (f Frame) warp(img *image.RGBA, from func(picture.Point) picture.Point) *image.RGBA {
+	mid := picture.Point{X: float64(f.W) / 2, Y: float64(f.H) / 2}
+	a, b, c := from(mid), from(picture.Point{X: mid.X + 1, Y: mid.Y}), from(picture.Point{X: mid.X, Y: mid.Y + 1})
+	area := math.Abs((b.X-a.X)*(c.Y-a.Y) - (b.Y-a.Y)*(c.X-a.X))
+	return picture.Warp(img, from, f.W, f.H, picture.SamplesFor(area))
+}
