@@ -2,165 +2,196 @@ package demo
 
 import (
 	"bytes"
+	"fmt"
 	"image"
-	"image/color"
-	"image/draw"
 	"image/jpeg"
 	"math"
 	"math/rand/v2"
 
 	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/photo"
 	"zestysketch/internal/core/picture"
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/render"
 )
 
-// student says how a pretend student draws: the whole turned, sized and moved
-// about the sheet's middle, single landmarks put in the wrong place, and a hand
-// that is not quite steady.
-type student struct {
-	Turn, Size   float64               // degrees clockwise; 1 is the right size
-	Move         sheet.Point           // mm on the sheet
-	Slips        map[string]grid.Point // landmark to how far it is off, mm on the sheet
-	Rows         int                   // rows of boxes drawn so far; 0 is all
-	Unsteady     float64               // mm
-	PencilWeight float64               // mm
+// Desk is a table with papers on it, in millimetres.
+type Desk struct {
+	page sheet.Page
 }
 
-// onSheet returns where a point of a scene belongs on the sheet.
-func onSheet(p grid.Plan, at sheet.Point) sheet.Point {
-	return p.ToSheet(p.FromPicture(pt(at.X*perMM, at.Y*perMM)))
+var (
+	wood  = sheet.Color{R: 148, G: 128, B: 104}
+	paper = sheet.White
+	board = sheet.Color{R: 34, G: 34, B: 38}
+)
+
+// NewDesk returns an empty table of the given size.
+func NewDesk(size measure.Size) *Desk {
+	d := &Desk{sheet.Page{Size: size}}
+	d.rect(sheet.Point{}, float64(size.W), float64(size.H), wood)
+	return d
 }
 
-// place returns where the student puts a point of the scene, in mm on the sheet.
-func (d student) place(p grid.Plan, s scene, at sheet.Point) sheet.Point {
-	to := onSheet(p, at)
-	mid := pt(p.Sheet.Width/2, p.Sheet.Height/2)
-	sin, cos := math.Sincos(d.Turn * math.Pi / 180)
-	x, y := (to.X-mid.X)*d.Size, (to.Y-mid.Y)*d.Size
-	out := pt(mid.X+x*cos-y*sin+d.Move.X, mid.Y+x*sin+y*cos+d.Move.Y)
-	for _, l := range s.landmarks {
-		slip, ok := d.Slips[l.name]
-		if !ok {
-			continue
-		}
-		home := onSheet(p, l.at)
-		near := math.Exp(-(sq(home.X-to.X) + sq(home.Y-to.Y)) / (2 * sq(p.Grid.SheetCell[0]*0.5)))
-		out.X += slip.X * near
-		out.Y += slip.Y * near
-	}
-	return out
+func (d *Desk) rect(at sheet.Point, w, h float64, c sheet.Color) {
+	points := []sheet.Point{at, pt(at.X+w, at.Y), pt(at.X+w, at.Y+h), pt(at.X, at.Y+h)}
+	d.page.Items = append(d.page.Items, sheet.Path{Points: points, Closed: true, Fill: &c})
 }
 
-func sq(v float64) float64 { return v * v }
-
-// draw returns the student's sheet as pixels, perMM a millimetre: the faint
-// grid and the pencil lines of the scene, drawn as far as the student got.
-func (d student) draw(p grid.Plan, s scene, perMM float64, rng *rand.Rand) *image.RGBA {
-	page := sheet.Page{Size: p.SheetSize()}
-	faint := sheet.Color{R: 190, G: 192, B: 194}
-	for _, x := range p.Marks.SheetX {
-		page.Items = append(page.Items, sheet.Path{Points: []sheet.Point{pt(x, 0), pt(x, p.Sheet.Height)}, Width: 0.4, Stroke: faint})
+// Lay puts a drawing on its plan's paper, the paper's top left at a place, and
+// returns where the drawing's grid begins. The paper is black for dark drawings.
+func (d *Desk) Lay(p grid.Plan, drawing sheet.Page, at sheet.Point, dark bool) (home sheet.Point) {
+	ground := paper
+	if dark {
+		ground = board
 	}
-	for _, y := range p.Marks.SheetY {
-		page.Items = append(page.Items, sheet.Path{Points: []sheet.Point{pt(0, y), pt(p.Sheet.Width, y)}, Width: 0.4, Stroke: faint})
+	stock := p.StockSize()
+	d.rect(at, float64(stock.W), float64(stock.H), ground)
+	home = pt(at.X+p.Sheet.Origin[0], at.Y+p.Sheet.Origin[1])
+	for _, item := range drawing.Items {
+		d.page.Items = append(d.page.Items, sheet.Moved(item, func(q sheet.Point) sheet.Point { return pt(home.X+q.X, home.Y+q.Y) }))
 	}
-	end := p.Sheet.Height
-	if d.Rows > 0 && d.Rows < len(p.Marks.SheetY) {
-		end = p.Marks.SheetY[d.Rows]
-	}
-	graphite := sheet.Color{R: 70, G: 70, B: 76}
-	for _, item := range s.page.Items {
-		path, ok := item.(sheet.Path)
-		if !ok {
-			continue
-		}
-		points := path.Points
-		if path.Closed {
-			points = append(append([]sheet.Point{}, points...), points[0])
-		}
-		for _, run := range d.runs(p, s, dense(points), end, rng) {
-			page.Items = append(page.Items, sheet.Path{Points: run, Width: d.PencilWeight, Stroke: graphite})
-		}
-	}
-	return render.Pixels(page, perMM, nil)
+	return home
 }
 
-// dense adds points so that a long straight line can waver too.
-func dense(points []sheet.Point) (out []sheet.Point) {
-	for i, p := range points {
-		if i > 0 {
-			q := points[i-1]
-			n := int(math.Hypot(p.X-q.X, p.Y-q.Y) / 4)
-			for j := 1; j <= n; j++ {
-				t := float64(j) / float64(n+1)
-				out = append(out, pt(q.X+(p.X-q.X)*t, q.Y+(p.Y-q.Y)*t))
-			}
+// Tag lays the four corner tags of a drawing whose grid begins at home, each
+// turned a little about its tip, as hands lay them.
+func (d *Desk) Tag(p grid.Plan, project, student uint64, home sheet.Point, rng *rand.Rand) error {
+	for corner, c := range picture.Box(p.Sheet.Width, p.Sheet.Height) {
+		page, err := sheet.TagPage(sheet.Tag{Project: project, Student: student, Corner: corner})
+		if err != nil {
+			return fmt.Errorf("laying a tag: %w", err)
 		}
-		out = append(out, p)
+		tip, _ := sheet.TagTip(corner)
+		sin, cos := math.Sincos(rng.NormFloat64() * 0.03)
+		for _, item := range page.Items {
+			d.page.Items = append(d.page.Items, sheet.Moved(item, func(q sheet.Point) sheet.Point {
+				x, y := q.X-tip.X, q.Y-tip.Y
+				return pt(home.X+c.X+x*cos-y*sin, home.Y+c.Y+x*sin+y*cos)
+			}))
+		}
 	}
-	return out
+	return nil
 }
 
-// runs returns the student's version of a line, cut off where the drawing ends so far.
-func (d student) runs(p grid.Plan, s scene, points []sheet.Point, end float64, rng *rand.Rand) (runs [][]sheet.Point) {
-	var run []sheet.Point
-	for _, q := range points {
-		if onSheet(p, q).Y > end {
-			runs, run = append(runs, run), nil
-			continue
-		}
-		at := d.place(p, s, q)
-		run = append(run, pt(at.X+rng.NormFloat64()*d.Unsteady, at.Y+rng.NormFloat64()*d.Unsteady))
-	}
-	return append(runs, run)
-}
-
-// camera is a pretend camera above a table. It knows the truth: where the
-// grid's corners are in its photo.
-type camera struct {
+// Camera is a pretend camera above a desk. It knows the truth: where the
+// desk's places are in its photo.
+type Camera struct {
 	Width, Height int
-	Corners       picture.Quad // of the drawn grid, in the photo
+	From          picture.Quad // the part of the desk, mm, that fills the photo's four corners
+	Bend          float64      // of the lens, as photo.Lens has it
 	Dim           float64      // how much darker the far corner is, 0 to 1
+	Shadow        float64      // how much darker a hand's shadow is that falls across the left, 0 to 1
+	Glare         float64      // how far a lamp's reflection reaches, as a share of the width
+	Blur          float64      // sigma, pixels
 	Noise         float64      // standard deviation, 0 to 255
+	Quality       int          // of the JPEG; 0 is 88
 }
 
-// shoot returns a JPEG of a drawing lying on a table. The drawing is on the
-// paper from its corner; perMM is its pixels a millimetre.
-func (c camera) shoot(p grid.Plan, drawing *image.RGBA, perMM float64, rng *rand.Rand) ([]byte, error) {
-	const table = 220.0 // mm of table around the paper
-	px := func(mm float64) int { return int(mm * perMM) }
-	canvas := image.NewRGBA(image.Rect(0, 0, px(p.Sheet.Stock[0]+2*table), px(p.Sheet.Stock[1]+2*table)))
-	draw.Draw(canvas, canvas.Rect, image.NewUniform(color.RGBA{148, 128, 104, 255}), image.Point{}, draw.Src)
-	corner := image.Pt(px(table), px(table))
-	draw.Draw(canvas, image.Rect(0, 0, px(p.Sheet.Stock[0]), px(p.Sheet.Stock[1])).Add(corner), image.White, image.Point{}, draw.Src)
-	draw.Draw(canvas, drawing.Rect.Add(corner), drawing, image.Point{}, draw.Src)
+// lens returns the camera's own.
+func (c Camera) lens() photo.Lens { return photo.NewLens(c.Width, c.Height, c.Bend) }
 
-	home := picture.Box(p.Sheet.Width*perMM, p.Sheet.Height*perMM)
-	for i := range home {
-		home[i].X += float64(corner.X)
-		home[i].Y += float64(corner.Y)
+// Sees returns the pixel at which a place on the desk is seen.
+func (c Camera) Sees(at sheet.Point) (picture.Point, error) {
+	to, err := picture.NewHomography(c.From, picture.Box(float64(c.Width), float64(c.Height)))
+	if err != nil {
+		return picture.Point{}, err
 	}
-	toCanvas, err := picture.NewHomography(c.Corners, home)
+	return c.lens().Bend(to.Apply(picture.Point(at))), nil
+}
+
+// Corners returns where the corners of a plan's grid that begins at home are seen.
+func (c Camera) Corners(p grid.Plan, home sheet.Point) (q [4][2]float64, err error) {
+	for i, at := range picture.Box(p.Sheet.Width, p.Sheet.Height) {
+		px, err := c.Sees(pt(home.X+at.X, home.Y+at.Y))
+		if err != nil {
+			return q, err
+		}
+		q[i] = [2]float64{px.X, px.Y}
+	}
+	return q, nil
+}
+
+// Shoot returns a JPEG of the desk.
+func (c Camera) Shoot(d *Desk, rng *rand.Rand) ([]byte, error) {
+	// The desk is painted about as finely as the photo shows it.
+	perMM := min(12, math.Sqrt(float64(c.Width*c.Height)/c.From.Area()))
+	toDesk, err := picture.NewHomography(picture.Box(float64(c.Width), float64(c.Height)), c.From)
 	if err != nil {
 		return nil, err
 	}
-	photo := picture.Warp(canvas, toCanvas.Apply, c.Width, c.Height, 2)
-	c.light(photo, rng)
+	lens := c.lens()
+	from := func(q picture.Point) picture.Point {
+		at := toDesk.Apply(lens.Straighten(q))
+		return picture.Point{X: at.X * perMM, Y: at.Y * perMM}
+	}
+	shot := picture.Warp(render.Pixels(d.page, perMM, nil), from, c.Width, c.Height, 2)
+	c.light(shot, rng)
+	quality := c.Quality
+	if quality == 0 {
+		quality = 88
+	}
 	var out bytes.Buffer
-	err = jpeg.Encode(&out, photo, &jpeg.Options{Quality: 88})
+	err = jpeg.Encode(&out, shot, &jpeg.Options{Quality: quality})
 	return out.Bytes(), err
 }
 
-// light darkens the photo towards its far corner and adds the sensor's noise.
-func (c camera) light(photo *image.RGBA, rng *rand.Rand) {
+// light blurs the photo, lets the light fall off and a lamp glare, and adds the
+// sensor's noise.
+func (c Camera) light(shot *image.RGBA, rng *rand.Rand) {
+	blur(shot, c.Blur)
+	w, h := float64(c.Width), float64(c.Height)
 	for y := range c.Height {
+		row := shot.Pix[y*shot.Stride:]
+		v := float64(y) / h
 		for x := range c.Width {
-			k := 1 - c.Dim*(float64(x)/float64(c.Width)+float64(y)/float64(c.Height))/2
+			u := float64(x) / w
+			k := 1 - c.Dim*(u+v)/2
+			// The shadow's edge is soft, over a twentieth of the photo.
+			k *= 1 - c.Shadow/(1+math.Exp((u-0.3-0.2*v)*80))
+			lamp := 0.0
+			if c.Glare > 0 {
+				away := math.Hypot(u-0.6, (v-0.45)*h/w) / c.Glare
+				lamp = 400 * math.Exp(-away*away*2)
+			}
 			n := rng.NormFloat64() * c.Noise
-			i := photo.PixOffset(x, y)
 			for j, warm := range [3]float64{1, 0.985, 0.95} {
-				photo.Pix[i+j] = uint8(max(0, min(255, float64(photo.Pix[i+j])*k*warm+n)))
+				row[4*x+j] = uint8(max(0, min(255, float64(row[4*x+j])*k*warm+lamp+n)))
+			}
+		}
+	}
+}
+
+// blur is three passes of a box, which come near to a Gaussian.
+func blur(img *image.RGBA, sigma float64) {
+	r := int(math.Round((math.Sqrt(4*sigma*sigma+1) - 1) / 2))
+	if r < 1 {
+		return
+	}
+	w, h := img.Rect.Dx(), img.Rect.Dy()
+	line := make([]int, max(w, h))
+	pass := func(n, start, step int) {
+		at := func(i int) int { return int(img.Pix[start+max(0, min(n-1, i))*step]) }
+		sum := 0
+		for i := -r; i <= r; i++ {
+			sum += at(i)
+		}
+		for i := range n {
+			line[i] = sum
+			sum += at(i+r+1) - at(i-r)
+		}
+		for i := range n {
+			img.Pix[start+i*step] = uint8((line[i] + r) / (2*r + 1))
+		}
+	}
+	for range 3 {
+		for c := range 3 {
+			for y := range h {
+				pass(w, y*img.Stride+c, 4)
+			}
+			for x := range w {
+				pass(h, 4*x+c, img.Stride)
 			}
 		}
 	}

@@ -12,7 +12,6 @@ import (
 	"time"
 
 	"zestysketch/internal/core/grid"
-	"zestysketch/internal/core/picture"
 	"zestysketch/internal/core/survey"
 	"zestysketch/internal/intake"
 	"zestysketch/internal/render"
@@ -42,15 +41,15 @@ func Load(ctx context.Context, s *store.Store) error {
 		return fmt.Errorf("loading the demo class: %w", err)
 	}
 	for _, one := range []struct {
-		scene scene
+		Scene Scene
 		ask   grid.Request
 	}{
 		{bicycle(), grid.Request{Reference: "9 in", Paper: "18 x 24 in", Fit: "inside", ReferenceSquare: "1 in", Scale: "2"}},
 		{jugAndLemons(), grid.Request{Units: "cm", Reference: "24 cm", Paper: "A3", Method: "parts", Parts: "4 x 4"}},
 		{harbourLight(), grid.Request{Reference: "7 in", Paper: "12 x 18 in", ReferenceSquare: "1 in", SheetSquare: "1 1/2 in"}},
 	} {
-		if err := l.project(one.scene, one.ask); err != nil {
-			return fmt.Errorf("loading the demo project %q: %w", one.scene.page.Title, err)
+		if err := l.project(one.Scene, one.ask); err != nil {
+			return fmt.Errorf("loading the demo project %q: %w", one.Scene.Page.Title, err)
 		}
 	}
 	return nil
@@ -120,17 +119,17 @@ func (l *loader) keep(name string, b []byte, purpose store.Purpose) (store.Pictu
 // perMM is the resolution of the demo's pictures: 250 pixels an inch.
 const perMM = 10
 
-func (l *loader) project(sc scene, ask grid.Request) error {
+func (l *loader) project(sc Scene, ask grid.Request) error {
 	var file bytes.Buffer
-	img := render.Pixels(sc.page, perMM, nil)
+	img := render.Pixels(sc.Page, perMM, nil)
 	if err := png.Encode(&file, img); err != nil {
 		return err
 	}
-	pic, err := l.keep(sc.page.Title+".png", file.Bytes(), store.ForReference)
+	pic, err := l.keep(sc.Page.Title+".png", file.Bytes(), store.ForReference)
 	if err != nil {
 		return err
 	}
-	p := store.Project{TeacherID: l.teacher.ID, ClassID: &l.class.ID, PictureID: &pic.ID, Name: sc.page.Title, Looseness: store.Normal}
+	p := store.Project{TeacherID: l.teacher.ID, ClassID: &l.class.ID, PictureID: &pic.ID, Name: sc.Page.Title, Looseness: store.Normal}
 	if err := l.s.AddProject(l.ctx, &p); err != nil {
 		return err
 	}
@@ -147,20 +146,20 @@ func (l *loader) project(sc scene, ask grid.Request) error {
 	if _, err := l.s.SavePlan(l.ctx, l.teacher.ID, p.ID, 0, p.Name, string(text), nil); err != nil {
 		return err
 	}
-	for _, m := range sc.landmarks {
-		mark := store.Landmark{ProjectID: p.ID, PictureID: p.PictureID, Name: m.name, Weight: m.weight, X: m.at.X * perMM, Y: m.at.Y * perMM}
+	for _, m := range sc.Landmarks {
+		mark := store.Landmark{ProjectID: p.ID, PictureID: p.PictureID, Name: m.Name, Weight: m.Weight, X: m.At.X * perMM, Y: m.At.Y * perMM}
 		if err := l.s.AddLandmark(l.ctx, &mark); err != nil {
 			return err
 		}
 	}
-	if sc.page.Title != harbourLight().page.Title {
+	if sc.Page.Title != harbourLight().Page.Title {
 		return nil
 	}
 	return l.halfWay(p, plan, sc)
 }
 
 // halfWay has the class at work, and checks three drawings in.
-func (l *loader) halfWay(p store.Project, plan grid.Plan, sc scene) error {
+func (l *loader) halfWay(p store.Project, plan grid.Plan, sc Scene) error {
 	now := time.Now()
 	if err := l.calendar(now); err != nil {
 		return err
@@ -171,59 +170,5 @@ func (l *loader) halfWay(p store.Project, plan grid.Plan, sc scene) error {
 	if err := l.stages(p); err != nil {
 		return err
 	}
-	marks, err := l.s.Landmarks(l.ctx, p.ID, p.PictureID)
-	if err != nil {
-		return err
-	}
-	for i, d := range drawings(plan) {
-		if err := l.checkIn(p, plan, sc, marks, l.class.Students[d.by].ID, d, i < 2); err != nil {
-			return err
-		}
-	}
-	return nil
-}
-
-// drawing is one student's drawing as one camera sees it.
-type drawing struct {
-	by     int // in the class, by name
-	hand   student
-	camera camera
-}
-
-func drawings(p grid.Plan) []drawing {
-	cell := p.Grid.SheetCell[0]
-	return []drawing{
-		{2, student{Turn: 0.2, Size: 1.002, Unsteady: 0.25, PencilWeight: 1.2, Slips: map[string]grid.Point{"Tip of the mast": {X: 0.3 * cell}}},
-			camera{1500, 2000, picture.Quad{{X: 231, Y: 245}, {X: 1268, Y: 228}, {X: 1333, Y: 1630}, {X: 166, Y: 1603}}, 0.25, 3}},
-		{5, student{Turn: 1.6, Size: 1.03, Unsteady: 0.3, PencilWeight: 1.3, Slips: map[string]grid.Point{"Top of the door": {X: -0.45 * cell, Y: -0.2 * cell}}},
-			camera{1500, 2000, picture.Quad{{X: 176, Y: 272}, {X: 1304, Y: 216}, {X: 1252, Y: 1668}, {X: 205, Y: 1590}}, 0.35, 4}},
-		{9, student{Size: 1, Unsteady: 0.35, PencilWeight: 1.1, Rows: 5},
-			camera{1500, 2000, picture.Quad{{X: 214, Y: 301}, {X: 1281, Y: 262}, {X: 1360, Y: 1612}, {X: 143, Y: 1655}}, 0.4, 4}},
-	}
-}
-
-// checkIn photographs a drawing. Where placed is set, corners and landmarks
-// are where the camera knows them to be; else the teacher has yet to place them.
-func (l *loader) checkIn(p store.Project, plan grid.Plan, sc scene, marks []store.Landmark, studentID uint64, d drawing, placed bool) error {
-	const fine = 5.0 // pixels a millimetre of the pretend sheet
-	jpg, err := d.camera.shoot(plan, d.hand.draw(plan, sc, fine, l.rng), fine, l.rng)
-	if err != nil {
-		return err
-	}
-	pic, err := l.keep("photo.jpg", jpg, store.ForCheckIn)
-	if err != nil {
-		return err
-	}
-	c := store.CheckIn{ProjectID: p.ID, StudentID: studentID, PictureID: pic.ID}
-	if placed {
-		corners, known, err := truth(plan, sc, d)
-		if err != nil {
-			return err
-		}
-		c.Corners, c.Marks = &corners, map[uint64][2]float64{}
-		for i, m := range marks { // kept in the scene's order
-			c.Marks[m.ID] = known[i].Photo
-		}
-	}
-	return l.s.AddCheckIn(l.ctx, l.teacher.ID, &c)
+	return l.checkIns(p, plan, sc)
 }

@@ -100,14 +100,14 @@ func TestCameraTellsTheTruth(t *testing.T) {
 }
 
 func TestScenesAreDrawnInside(t *testing.T) {
-	for _, sc := range []scene{harbourLight(), jugAndLemons(), bicycle()} {
-		if len(sc.page.Items) < 20 {
-			t.Errorf("%s has %d lines and areas", sc.page.Title, len(sc.page.Items))
+	for _, sc := range []Scene{harbourLight(), jugAndLemons(), bicycle()} {
+		if len(sc.Page.Items) < 20 {
+			t.Errorf("%s has %d lines and areas", sc.Page.Title, len(sc.Page.Items))
 		}
-		for _, l := range sc.landmarks {
-			in := grid.Rect{Max: grid.Point{X: float64(sc.page.Size.W), Y: float64(sc.page.Size.H)}}
-			if l.at.X < in.Min.X || l.at.Y < in.Min.Y || l.at.X > in.Max.X || l.at.Y > in.Max.Y {
-				t.Errorf("%s: %s lies outside", sc.page.Title, l.name)
+		for _, l := range sc.Landmarks {
+			in := grid.Rect{Max: grid.Point{X: float64(sc.Page.Size.W), Y: float64(sc.Page.Size.H)}}
+			if l.At.X < in.Min.X || l.At.Y < in.Min.Y || l.At.X > in.Max.X || l.At.Y > in.Max.Y {
+				t.Errorf("%s: %s lies outside", sc.Page.Title, l.Name)
 			}
 		}
 	}

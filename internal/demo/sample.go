@@ -7,58 +7,102 @@ import (
 
 	"zestysketch/internal/core/accuracy"
 	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/measure"
 	"zestysketch/internal/core/picture"
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/render"
 )
 
-// Sample is a picture, its plan, and a photographed drawing of known error.
-type Sample struct {
-	Picture   []byte // PNG
-	Plan      grid.Plan
+// Table is how much of the desk is free round a single paper, mm: room for tags.
+const Table = 60.0
+
+// Shot is a photographed drawing of which everything is known.
+type Shot struct {
 	Photo     []byte // JPEG
 	Corners   [4][2]float64
-	Landmarks []accuracy.Landmark   // with the places where the camera knows them to be
-	Slips     map[string]grid.Point // landmark to how far it was put wrong, mm on the sheet
+	Landmarks []accuracy.Landmark // with the places where the camera knows them to be
+}
+
+// Photograph has a hand draw a scene by a plan, lays the drawing on a desk,
+// with tags for a project and student that are not 0, and photographs it from
+// above. Tilt is how far, as a share of the desk's width, the camera's corners
+// stray from straight down.
+func Photograph(p grid.Plan, s Scene, h Hand, c Camera, project, student uint64, tilt float64, rng *rand.Rand) (Shot, error) {
+	stock := p.StockSize()
+	desk := NewDesk(measure.Size{W: stock.W + 4*Table, H: stock.H + 4*Table})
+	home := desk.Lay(p, h.Draw(p, s, rng), pt(2*Table, 2*Table), h.Pencil.R > 128)
+	if project != 0 {
+		if err := desk.Tag(p, project, student, home, rng); err != nil {
+			return Shot{}, err
+		}
+	}
+	c.From = c.above(float64(stock.W)+2*Table, float64(stock.H)+2*Table, pt(Table, Table), tilt, rng)
+	photo, err := c.Shoot(desk, rng)
+	if err != nil {
+		return Shot{}, err
+	}
+	shot := Shot{Photo: photo}
+	if shot.Corners, err = c.Corners(p, home); err != nil {
+		return Shot{}, err
+	}
+	for _, m := range s.Landmarks {
+		at := h.place(p, s, m.At)
+		px, err := c.Sees(pt(home.X+at.X, home.Y+at.Y))
+		if err != nil {
+			return Shot{}, err
+		}
+		on := p.FromPicture(sheet.Point{X: m.At.X * perMM, Y: m.At.Y * perMM})
+		shot.Landmarks = append(shot.Landmarks, accuracy.Landmark{Name: m.Name, Weight: float64(m.Weight), Reference: [2]float64{on.X, on.Y}, Photo: &[2]float64{px.X, px.Y}})
+	}
+	return shot, nil
+}
+
+// above returns the part of the desk that a camera of this shape sees when it
+// is to show w × h millimetres from a place.
+func (c Camera) above(w, h float64, at sheet.Point, tilt float64, rng *rand.Rand) (q picture.Quad) {
+	shape := float64(c.Width) / float64(c.Height)
+	x, y := at.X, at.Y
+	if w/h < shape {
+		x, w = x-(h*shape-w)/2, h*shape
+	} else {
+		y, h = y-(w/shape-h)/2, w/shape
+	}
+	for i, corner := range picture.Box(w, h) {
+		q[i] = picture.Point{X: x + corner.X + (rng.Float64()*2-1)*tilt*w, Y: y + corner.Y + (rng.Float64()*2-1)*tilt*w}
+	}
+	return q
+}
+
+// Sample is a picture, its plan, and a photographed drawing of known error.
+type Sample struct {
+	Shot
+	Picture []byte // PNG
+	Plan    grid.Plan
+	Slips   map[string]grid.Point // landmark to how far it was put wrong, mm on the sheet
+}
+
+// HarbourLight returns the scene of the demo's main project, and its plan.
+func HarbourLight() (Scene, grid.Plan, error) {
+	sc := harbourLight()
+	plan, err := grid.Make(grid.Request{Name: sc.Page.Title, Picture: [2]int{175 * perMM, 225 * perMM},
+		Reference: "7 in", Paper: "12 x 18 in", ReferenceSquare: "1 in", SheetSquare: "1 1/2 in"})
+	return sc, plan, err
 }
 
 // NewSample returns the harbour light, drawn well but for the top of its door,
-// which is half a box too far left.
+// which is half a box too far left, with tags of project 1 and student 2.
 func NewSample() (Sample, error) {
-	sc, rng := harbourLight(), rand.New(rand.NewPCG(1, 1))
-	var file bytes.Buffer
-	if err := png.Encode(&file, render.Pixels(sc.page, perMM, nil)); err != nil {
+	sc, plan, err := HarbourLight()
+	if err != nil {
 		return Sample{}, err
 	}
-	plan, err := grid.Make(grid.Request{Name: sc.page.Title, Picture: [2]int{175 * perMM, 225 * perMM},
-		Reference: "7 in", Paper: "12 x 18 in", ReferenceSquare: "1 in", SheetSquare: "1 1/2 in"})
-	if err != nil {
+	rng := rand.New(rand.NewPCG(1, 1))
+	var file bytes.Buffer
+	if err := png.Encode(&file, render.Pixels(sc.Page, perMM, nil)); err != nil {
 		return Sample{}, err
 	}
 	s := Sample{Picture: file.Bytes(), Plan: plan, Slips: map[string]grid.Point{"Top of the door": {X: -0.5 * plan.Grid.SheetCell[0]}}}
-	d := drawing{hand: student{Size: 1, Unsteady: 0.2, PencilWeight: 1.2, Slips: s.Slips},
-		camera: camera{1200, 1600, picture.Quad{{X: 181, Y: 190}, {X: 1040, Y: 172}, {X: 1082, Y: 1311}, {X: 128, Y: 1290}}, 0.3, 3}}
-	const fine = 4.0
-	if s.Photo, err = d.camera.shoot(plan, d.hand.draw(plan, sc, fine, rng), fine, rng); err != nil {
-		return Sample{}, err
-	}
-	s.Corners, s.Landmarks, err = truth(plan, sc, d)
+	hand := Hand{Size: 1, Unsteady: 0.2, PencilWeight: 1.2, Slips: s.Slips}
+	s.Shot, err = Photograph(plan, sc, hand, Camera{Width: 1200, Height: 1600, Dim: 0.3, Noise: 3}, 1, 2, 0.02, rng)
 	return s, err
-}
-
-// truth returns where the grid's corners and the scene's landmarks are in the photo.
-func truth(plan grid.Plan, sc scene, d drawing) (corners [4][2]float64, marks []accuracy.Landmark, err error) {
-	toPhoto, err := picture.NewHomography(picture.Box(plan.Sheet.Width, plan.Sheet.Height), d.camera.Corners)
-	if err != nil {
-		return corners, nil, err
-	}
-	for i, c := range d.camera.Corners {
-		corners[i] = [2]float64{c.X, c.Y}
-	}
-	for _, m := range sc.landmarks {
-		at := toPhoto.Apply(picture.Point(d.hand.place(plan, sc, m.at)))
-		on := plan.FromPicture(sheet.Point{X: m.at.X * perMM, Y: m.at.Y * perMM})
-		marks = append(marks, accuracy.Landmark{Name: m.name, Weight: float64(m.weight), Reference: [2]float64{on.X, on.Y}, Photo: [2]float64{at.X, at.Y}})
-	}
-	return corners, marks, nil
 }

@@ -8,8 +8,8 @@ import (
 )
 
 // harbourLight is a lighthouse in line, 175 × 225 mm.
-func harbourLight() scene {
-	s := scene{page: sheet.Page{Title: "Harbour light", Size: measure.Size{W: 175, H: 225}}}
+func harbourLight() Scene {
+	s := Scene{Page: sheet.Page{Title: "Harbour light", Size: measure.Size{W: 175, H: 225}}}
 	s.line(pencil, pt(0, 158), pt(175, 158)) // horizon
 	for i, y := range []float64{166, 173, 181} {
 		for x := 4 + 9*float64(i); x < 78; x += 26 {
@@ -32,7 +32,7 @@ func harbourLight() scene {
 		s.line(pencil*0.8, pt(x, 204-x*8/60), pt(x-1, 212-x*9/60))
 		s.line(pencil, pt(x, 212-x*9/60), pt(x, 225))
 	}
-	s.landmarks = []landmark{
+	s.Landmarks = []Landmark{
 		{"Tip of the roof", 3, pt(115, 25)}, {"Gallery, left end", 2, pt(93, 62)}, {"Gallery, right end", 2, pt(137, 62)},
 		{"Foot of the tower, left", 3, pt(90, 182)}, {"Foot of the tower, right", 3, pt(140, 182)},
 		{"Top of the door", 1, pt(115, 154)}, {"Tip of the mast", 1, pt(34, 118)},
@@ -41,7 +41,7 @@ func harbourLight() scene {
 }
 
 // tower draws the lighthouse itself.
-func (s *scene) tower() {
+func (s *Scene) tower() {
 	edge := func(y float64) (left, right float64) { // the walls lean in by 8 mm over their height
 		t := (y - 68) / (182 - 68)
 		return 98 - 8*t, 132 + 8*t
@@ -67,7 +67,7 @@ func (s *scene) tower() {
 	}
 }
 
-func (s *scene) boat() {
+func (s *Scene) boat() {
 	s.outline(pencil, 255, joined(curve(pt(14, 150), pt(18, 158), pt(46, 158), pt(54, 149)))...)
 	s.line(pencil, pt(34, 152), pt(34, 118))
 	s.outline(pencil, 255, pt(36, 121), pt(36, 147), pt(52, 147))
@@ -81,8 +81,8 @@ func grey(v float64) sheet.Color {
 }
 
 // jugAndLemons is a still life shaded from light to dark, 200 × 160 mm.
-func jugAndLemons() scene {
-	s := scene{page: sheet.Page{Title: "Jug and lemons", Size: measure.Size{W: 200, H: 160}}}
+func jugAndLemons() Scene {
+	s := Scene{Page: sheet.Page{Title: "Jug and lemons", Size: measure.Size{W: 200, H: 160}}}
 	for x := 0.0; x < 200; x += 2 { // wall, darker to the right
 		s.tone(grey(214-0.55*x), box(x, 0, 2.2, 105)...)
 	}
@@ -97,7 +97,7 @@ func jugAndLemons() scene {
 	return s
 }
 
-func (s *scene) jug() {
+func (s *Scene) jug() {
 	side := func(f float64) []sheet.Point { // a wall of the jug, f from −1 left to 1 right
 		x := func(w float64) float64 { return 96 + f*w }
 		return joined(curve(pt(x(20), 28), pt(x(10), 44), pt(x(44), 64), pt(x(38), 96)), curve(pt(x(38), 96), pt(x(36), 112), pt(x(28), 118), pt(x(24), 122)))
@@ -118,7 +118,7 @@ func (s *scene) jug() {
 }
 
 // lemon draws a lemon as rings of tone about a highlight.
-func (s *scene) lemon(x, y, r float64) {
+func (s *Scene) lemon(x, y, r float64) {
 	s.tone(grey(58), arc(x+r*0.35, y+r*0.55, r*1.05, r*0.32, 0, 360)...)
 	const rings = 14
 	for i := range rings {
@@ -131,8 +131,8 @@ func (s *scene) lemon(x, y, r float64) {
 }
 
 // bicycle stands against a brick wall, 240 × 180 mm, with much detail.
-func bicycle() scene {
-	s := scene{page: sheet.Page{Title: "Bicycle at the wall", Size: measure.Size{W: 240, H: 180}}}
+func bicycle() Scene {
+	s := Scene{Page: sheet.Page{Title: "Bicycle at the wall", Size: measure.Size{W: 240, H: 180}}}
 	for row := range 10 { // bricks
 		y := float64(row) * 14
 		s.line(0.4, pt(0, y), pt(240, y))
@@ -157,11 +157,11 @@ func bicycle() scene {
 	s.line(2.2, joined([]sheet.Point{head, pt(158, 50)}, curve(pt(158, 50), pt(170, 44), pt(184, 46), pt(182, 58)))...)
 	s.chain(crank, rear)
 	s.basket()
-	s.landmarks = []landmark{{"Rear hub", 3, rear}, {"Front hub", 3, front}, {"Crank", 2, crank}, {"Top of the seat tube", 2, seat}, {"Head of the fork", 2, head}}
+	s.Landmarks = []Landmark{{"Rear hub", 3, rear}, {"Front hub", 3, front}, {"Crank", 2, crank}, {"Top of the seat tube", 2, seat}, {"Head of the fork", 2, head}}
 	return s
 }
 
-func (s *scene) wheel(hub sheet.Point) {
+func (s *Scene) wheel(hub sheet.Point) {
 	for _, r := range []float64{40, 37, 34.5} {
 		s.line(0.9, arc(hub.X, hub.Y, r, r, 0, 360)...)
 	}
@@ -172,7 +172,7 @@ func (s *scene) wheel(hub sheet.Point) {
 	s.outline(0.8, 255, arc(hub.X, hub.Y, 3, 3, 0, 360)...)
 }
 
-func (s *scene) chain(crank, rear sheet.Point) {
+func (s *Scene) chain(crank, rear sheet.Point) {
 	s.outline(0.8, 255, arc(crank.X, crank.Y, 10, 10, 0, 360)...)
 	s.line(0.6, arc(crank.X, crank.Y, 7, 7, 0, 360)...)
 	s.line(0.7, pt(crank.X, crank.Y-10), pt(rear.X, rear.Y-4))
@@ -182,7 +182,7 @@ func (s *scene) chain(crank, rear sheet.Point) {
 	s.outline(0.8, 60, box(crank.X+6, crank.Y+14, 11, 3.5)...)
 }
 
-func (s *scene) basket() {
+func (s *Scene) basket() {
 	s.outline(0.9, 255, pt(178, 60), pt(214, 60), pt(208, 86), pt(184, 86))
 	for i := range 6 {
 		t := float64(i+1) / 7

@@ -6,17 +6,17 @@ import (
 	"zestysketch/internal/core/sheet"
 )
 
-// scene is a picture of our own making: pencil lines and areas of tone, in
+// Scene is a picture of our own making: pencil lines and areas of tone, in
 // millimetres, and the points of it worth getting right.
-type scene struct {
-	page      sheet.Page
-	landmarks []landmark
+type Scene struct {
+	Page      sheet.Page
+	Landmarks []Landmark
 }
 
-type landmark struct {
-	name   string
-	weight int
-	at     sheet.Point
+type Landmark struct {
+	Name   string
+	Weight int
+	At     sheet.Point
 }
 
 const pencil = 0.9 // mm
@@ -24,19 +24,19 @@ const pencil = 0.9 // mm
 func pt(x, y float64) sheet.Point { return sheet.Point{X: x, Y: y} }
 
 // line adds a run of straight lines.
-func (s *scene) line(width float64, points ...sheet.Point) {
-	s.page.Items = append(s.page.Items, sheet.Path{Points: points, Width: width, Stroke: sheet.Ink})
+func (s *Scene) line(width float64, points ...sheet.Point) {
+	s.Page.Items = append(s.Page.Items, sheet.Path{Points: points, Width: width, Stroke: sheet.Ink})
 }
 
 // outline adds a closed shape filled with a grey, 0 black to 255 white.
-func (s *scene) outline(width float64, grey uint8, points ...sheet.Point) {
+func (s *Scene) outline(width float64, grey uint8, points ...sheet.Point) {
 	fill := sheet.Color{R: grey, G: grey, B: grey}
-	s.page.Items = append(s.page.Items, sheet.Path{Points: points, Closed: true, Width: width, Stroke: sheet.Ink, Fill: &fill})
+	s.Page.Items = append(s.Page.Items, sheet.Path{Points: points, Closed: true, Width: width, Stroke: sheet.Ink, Fill: &fill})
 }
 
 // tone adds an area without an outline.
-func (s *scene) tone(c sheet.Color, points ...sheet.Point) {
-	s.page.Items = append(s.page.Items, sheet.Path{Points: points, Closed: true, Fill: &c})
+func (s *Scene) tone(c sheet.Color, points ...sheet.Point) {
+	s.Page.Items = append(s.Page.Items, sheet.Path{Points: points, Closed: true, Fill: &c})
 }
 
 // arc returns points of an ellipse from one angle to another, in degrees

@@ -28,16 +28,31 @@ const mostPNG = 12 << 20
 // decoding bounds how many large pictures are in memory at once.
 var decoding = make(chan struct{}, 2)
 
-// Take decodes a picture, measures it, and returns it with the files to keep. Errors
-// are those of picture.Decode.
-func Take(filename string, b []byte, purpose store.Purpose) (store.Picture, []store.PictureFile, error) {
+// Use decodes a picture and has it worked on, while no more than a few others
+// are in memory. Errors are those of picture.Decode and of the work.
+func Use(b []byte, work func(*image.RGBA) error) error {
 	decoding <- struct{}{}
 	defer func() { <-decoding }()
 	img, err := picture.Decode(b)
 	if err != nil {
-		return store.Picture{}, nil, err
+		return err
 	}
-	asPNG := bytes.HasPrefix(b, []byte("\x89PNG"))
+	return work(img)
+}
+
+// Take decodes a picture, measures it, and returns it with the files to keep. Errors
+// are those of picture.Decode.
+func Take(filename string, b []byte, purpose store.Purpose) (p store.Picture, files []store.PictureFile, err error) {
+	err = Use(b, func(img *image.RGBA) error {
+		p, files = Keep(filename, img, bytes.HasPrefix(b, []byte("\x89PNG")), purpose)
+		return nil
+	})
+	return p, files, err
+}
+
+// Keep returns a decoded picture with the files to keep; as PNG it is kept
+// where that is not too large.
+func Keep(filename string, img *image.RGBA, asPNG bool, purpose store.Purpose) (store.Picture, []store.PictureFile) {
 	files := []store.PictureFile{{Role: store.Full}, {Role: store.View}, {Role: store.Thumb}}
 	var facts picture.Facts
 	var both sync.WaitGroup
@@ -53,7 +68,7 @@ func Take(filename string, b []byte, purpose store.Purpose) (store.Picture, []st
 	return store.Picture{
 		Name: Name(filename), Width: img.Rect.Dx(), Height: img.Rect.Dy(),
 		Size: int64(len(files[0].Bytes)), Hash: hash[:], Purpose: purpose, Facts: &facts,
-	}, files, nil
+	}, files
 }
 
 func encode(role store.Role, img *image.RGBA, asPNG bool) store.PictureFile {

@@ -13,6 +13,21 @@ func (s *Store) CheckIns(ctx context.Context, project uint64) (list []CheckIn, e
 	return list, err
 }
 
+// CheckInsOf returns one student's check-ins of a project that the caller has
+// fetched, the newest first.
+func (s *Store) CheckInsOf(ctx context.Context, project, student uint64) (list []CheckIn, err error) {
+	err = s.with(ctx).Preload("Picture").Where("project_id = ? AND student_id = ?", project, student).Order("id DESC").Find(&list).Error
+	return list, err
+}
+
+// CheckInsEverywhere returns a student's check-ins of all of a teacher's
+// projects, the oldest first.
+func (s *Store) CheckInsEverywhere(ctx context.Context, teacher, student uint64) (list []CheckIn, err error) {
+	err = s.with(ctx).Joins("JOIN projects ON projects.id = check_ins.project_id").
+		Where("projects.teacher_id = ? AND student_id = ?", teacher, student).Order("check_ins.id").Find(&list).Error
+	return list, err
+}
+
 // CheckIn returns one check-in of one of the teacher's projects.
 func (s *Store) CheckIn(ctx context.Context, teacher, id uint64) (CheckIn, error) {
 	var c CheckIn
@@ -33,13 +48,70 @@ func (s *Store) AddCheckIn(ctx context.Context, teacher uint64, c *CheckIn) erro
 	})
 }
 
-// Place keeps corners and landmark positions of a check-in that the caller has
-// fetched; c.Version is the version seen. ErrConflict if there is a newer one.
+// RemoveCheckIn forgets a check-in of one of the teacher's projects; its photo
+// goes where no other check-in shows it.
+func (s *Store) RemoveCheckIn(ctx context.Context, teacher, id uint64) error {
+	c, err := s.CheckIn(ctx, teacher, id)
+	if err != nil {
+		return err
+	}
+	return s.change(ctx, func(tx *gorm.DB) error {
+		if err := tx.Delete(&CheckIn{}, id).Error; err != nil {
+			return err
+		}
+		return dropPhoto(tx, c.PictureID)
+	})
+}
+
+// dropPhoto forgets a photo that nothing shows any more.
+func dropPhoto(tx *gorm.DB, picture uint64) error {
+	for _, model := range []any{&CheckIn{}, &Stray{}, &Note{}} {
+		var n int64
+		if err := tx.Model(model).Where("picture_id = ?", picture).Count(&n).Error; err != nil || n > 0 {
+			return err
+		}
+	}
+	return tx.Where("purpose = ?", ForCheckIn).Delete(&Picture{}, picture).Error
+}
+
+// Strays returns the photos of a project that the caller has fetched that wait
+// for a student, the oldest first.
+func (s *Store) Strays(ctx context.Context, project uint64) (list []Stray, err error) {
+	err = s.with(ctx).Preload("Picture").Where("project_id = ?", project).Order("id").Find(&list).Error
+	return list, err
+}
+
+// AddStray keeps a photo of a project that the caller has fetched.
+func (s *Store) AddStray(ctx context.Context, x *Stray) error {
+	return s.with(ctx).Omit("Picture").Create(x).Error
+}
+
+// Stray returns a waiting photo of one of the teacher's projects.
+func (s *Store) Stray(ctx context.Context, teacher, id uint64) (Stray, error) {
+	var x Stray
+	err := s.with(ctx).Preload("Picture").Joins("JOIN projects ON projects.id = strays.project_id").
+		Where("projects.teacher_id = ?", teacher).First(&x, "strays.id = ?", id).Error
+	return x, known(err)
+}
+
+// RemoveStray takes a waiting photo that the caller has fetched out of the
+// tray; the photo itself goes where nothing else shows it.
+func (s *Store) RemoveStray(ctx context.Context, x Stray) error {
+	return s.change(ctx, func(tx *gorm.DB) error {
+		if err := tx.Delete(&Stray{}, x.ID).Error; err != nil {
+			return err
+		}
+		return dropPhoto(tx, x.PictureID)
+	})
+}
+
+// Place keeps corners, landmark positions and what was measured of a check-in
+// that the caller has fetched; c.Version is the version seen. ErrConflict if there is a newer one.
 func (s *Store) Place(ctx context.Context, c *CheckIn) error {
 	seen := c.Version
 	c.Version++
 	res := s.with(ctx).Model(&CheckIn{}).Where("id = ? AND version = ?", c.ID, seen).
-		Select("Corners", "Marks", "Version").Updates(c)
+		Select("Corners", "Marks", "Report", "PlanSum", "Version").Updates(c)
 	if res.Error == nil && res.RowsAffected == 0 {
 		c.Version = seen
 		return fmt.Errorf("check-in %d: %w", c.ID, ErrConflict)

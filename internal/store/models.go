@@ -5,6 +5,7 @@ import (
 	"strings"
 	"time"
 
+	"zestysketch/internal/core/accuracy"
 	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/core/picture"
 )
@@ -122,8 +123,9 @@ type Project struct {
 	Picture     *Picture
 	Name        string
 	Looseness   Looseness
-	PlanVersion int          // 0 where there is no plan yet
-	Road        *lesson.Road `gorm:"serializer:json"` // nil for the usual one
+	Compare     accuracy.Compare `gorm:"column:compare_with"` // what else its drawings are compared with
+	PlanVersion int              // 0 where there is no plan yet
+	Road        *lesson.Road     `gorm:"serializer:json"` // nil for the usual one
 	CreatedAt   time.Time
 	UpdatedAt   time.Time
 }
@@ -176,7 +178,8 @@ type Landmark struct {
 	ProjectID uint64
 	PictureID *uint64
 	Name      string
-	Weight    int     // 1 to 3
+	Weight    int // 1 to 3
+	Class     accuracy.Class
 	X         float64 `gorm:"column:x_px"`
 	Y         float64 `gorm:"column:y_px"`
 }
@@ -191,7 +194,19 @@ type CheckIn struct {
 	Picture   Picture
 	Corners   *[4][2]float64        `gorm:"serializer:json"` // photo pixels; nil until placed
 	Marks     map[uint64][2]float64 `gorm:"serializer:json"` // photo pixels by landmark
+	Report    *accuracy.Report      `gorm:"serializer:json"` // what was measured; nil until the corners are known
+	PlanSum   uint32                // of the plan that it was measured against
 	Version   int
+	CreatedAt time.Time
+}
+
+// Stray is a photograph that waits for somebody to say whose drawing it shows.
+type Stray struct {
+	ID        uint64
+	ProjectID uint64
+	PictureID uint64
+	Picture   Picture
+	Words     string // why it waits
 	CreatedAt time.Time
 }
 

@@ -8,6 +8,7 @@ import (
 	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
 
+	"zestysketch/internal/core/accuracy"
 	"zestysketch/internal/core/lesson"
 )
 
@@ -85,6 +86,11 @@ func (s *Store) SetClass(ctx context.Context, teacher, project, class uint64) er
 // SetLooseness changes how exact a project is.
 func (s *Store) SetLooseness(ctx context.Context, teacher, project uint64, l Looseness) error {
 	return s.update(ctx, teacher, project, map[string]any{"looseness": l})
+}
+
+// SetCompare changes what else a project's drawings are compared with.
+func (s *Store) SetCompare(ctx context.Context, teacher, project uint64, c accuracy.Compare) error {
+	return s.update(ctx, teacher, project, map[string]any{"compare_with": c})
 }
 
 func (s *Store) update(ctx context.Context, teacher, project uint64, values map[string]any) error {

@@ -46,6 +46,32 @@ func (s *Store) SweepChanges(ctx context.Context, before time.Time) error {
 	return s.with(ctx).Where("created_at < ?", before).Delete(&Change{}).Error
 }
 
+// Belongs returns ErrNotFound unless the student is in a class of the
+// teacher's project.
+func (s *Store) Belongs(ctx context.Context, teacher, project, student uint64) error {
+	return belongs(s.with(ctx), teacher, project, student)
+}
+
+// TickBoxes ticks several boxes of a student at once; those ticked already stay.
+func (s *Store) TickBoxes(ctx context.Context, teacher, project, student uint64, labels []string, at time.Time) error {
+	if len(labels) == 0 {
+		return nil
+	}
+	return s.change(ctx, func(tx *gorm.DB) error {
+		if err := belongs(tx, teacher, project, student); err != nil {
+			return err
+		}
+		ticks := make([]Tick, len(labels))
+		for i, l := range labels {
+			ticks[i] = Tick{project, student, l, at.UTC()}
+		}
+		if err := tx.Clauses(clause.OnConflict{DoNothing: true}).CreateInBatches(ticks, 500).Error; err != nil {
+			return err
+		}
+		return changed(tx, project, student)
+	})
+}
+
 // belongs returns ErrNotFound unless the student is in a class of the teacher's project.
 func belongs(tx *gorm.DB, teacher, project, student uint64) error {
 	var n int64

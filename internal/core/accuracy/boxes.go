@@ -37,6 +37,7 @@ const (
 // What makes a box done: so much of its wanted lines are there; and begun.
 const (
 	mostlyThere = 0.66
+	halfThere   = 0.33
 	hardlyThere = 0.12
 	presentCell = 0.13 // how near a drawn line counts as there, in boxes
 	leastToDraw = 0.12 // length of line, in boxes, below which a box is blank
@@ -44,26 +45,23 @@ const (
 )
 
 // Lines measures every box's lines. It wants a reference.
-func (d Drawing) Lines(tolerance float64) ([]Cell, Fit) {
+func (d *Drawing) Lines(tolerance float64) ([]Cell, Fit) {
 	n := d.net
-	v := search(d.wanted, newChannels(d.drawn.Marks, n), n)
+	v := search(d.wanted, d.channels, n)
 	shifts, pairs := refine(d.wanted, d.drawn, n, v.agree(n))
-	at := make([][2]float64, n.count())
-	for i := range at {
-		at[i] = shifts[i].shift
-	}
+	d.pairs = pairs
 	fit, whole := fitPairs(pairs, shifts, n)
-	moved := d.settled(shifts, whole)
-	done := d.present(moved)
-	extra, length := d.extras(moved)
+	d.moved = d.settled(shifts, whole)
+	extra, length := d.extras(d.moved)
+	d.done, d.inBox = d.present(d.moved), length
 	cells := make([]Cell, n.count())
 	cw, ch := d.Plan.Grid.SheetCell[0]*d.Frame.PerMM, d.Plan.Grid.SheetCell[1]*d.Frame.PerMM
 	for i, s := range shifts {
 		c := &cells[i]
 		c.Label = d.Plan.Grid.Labels.Label(i%n.columns, i/n.columns)
 		c.Lines = float64(len(d.wanted[i])) / n.cell
-		c.Done, c.Missing, c.Extra = done[i], 1-done[i], extra[i]
-		c.State = state(c.Lines, done[i], length[i]/n.cell)
+		c.Done, c.Missing, c.Extra = d.done[i], 1-d.done[i], extra[i]
+		c.State = d.state(c.Lines, d.done[i], length[i]/n.cell)
 		c.Sure, c.AcrossDeg, c.Uncertain = s.sure, s.across, s.uncertain/n.cell
 		if c.State == Empty {
 			c.Sure = None
@@ -84,19 +82,22 @@ func (d Drawing) Lines(tolerance float64) ([]Cell, Fit) {
 		c.Local = [2]float64{lx / cw, ly / ch}
 		c.Wrong = c.Size() > tolerance+2*c.Uncertain
 	}
+	d.joins(cells)
 	fit.RMS = rest(cells)
 	return cells, fit
 }
 
-func state(wanted, done, drawn float64) string {
+// state says how far a box is, given the lengths of its wanted and its drawn
+// lines, in boxes, and the share of the wanted ones that is there.
+func (d *Drawing) state(wanted, done, drawn float64) string {
+	enough := mostlyThere
+	if d.Tonal { // of a photograph's edges everyone draws others
+		enough = halfThere
+	}
 	switch {
-	case drawn < strayMarks && (wanted >= leastToDraw || drawn < strayMarks/2):
+	case drawn < strayMarks || drawn < hardlyThere*wanted:
 		return Empty
-	case wanted < leastToDraw:
-		return Drawn
-	case done < hardlyThere && drawn < 0.25*wanted:
-		return Empty
-	case done >= mostlyThere:
+	case wanted < leastToDraw || done >= enough:
 		return Drawn
 	}
 	return Started
@@ -203,4 +204,41 @@ func quantile(values []float64, share float64) float64 {
 	sorted := slices.Clone(values)
 	slices.Sort(sorted)
 	return sorted[int(share*float64(len(sorted)-1)+0.5)]
+}
+
+// stepCell is how far, in boxes, a line may jump where it crosses into the next box.
+const stepCell = 0.15
+
+// joins counts, for each box, the lines that cross into the box right of it or
+// below and do not meet there: the two boxes' shifts, across the line, differ.
+func (d *Drawing) joins(cells []Cell) {
+	for i := range cells {
+		for _, next := range []struct {
+			j        int
+			x, y     float64 // the edge: one of them is infinite
+			neighbor bool
+		}{
+			{i + 1, d.net.x[i%d.net.columns+1], math.Inf(1), i%d.net.columns < d.net.columns-1},
+			{i + d.net.columns, math.Inf(1), d.net.y[i/d.net.columns+1], i/d.net.columns < d.net.rows-1},
+		} {
+			if !next.neighbor || cells[i].Sure == None || cells[next.j].Sure == None {
+				continue
+			}
+			last := math.Inf(-1)
+			for _, m := range d.wanted[i] {
+				edge, along, crosses := math.Abs(float64(m.X)-next.x), float64(m.Y), m.NY
+				if math.IsInf(next.x, 1) {
+					edge, along, crosses = math.Abs(float64(m.Y)-next.y), float64(m.X), m.NX
+				}
+				if edge > 1 || crosses < 0.5 && crosses > -0.5 || math.Abs(along-last) < 0.1*d.net.cell {
+					continue
+				}
+				last = along
+				jump := float64(m.NX)*(d.moved[next.j][0]-d.moved[i][0]) + float64(m.NY)*(d.moved[next.j][1]-d.moved[i][1])
+				if math.Abs(jump) > stepCell*d.net.cell {
+					cells[i].Broken++
+				}
+			}
+		}
+	}
 }

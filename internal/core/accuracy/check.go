@@ -1,6 +1,7 @@
 package accuracy
 
 import (
+	"cmp"
 	"errors"
 	"fmt"
 	"math"
@@ -8,59 +9,48 @@ import (
 	"strings"
 
 	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/photo"
 	"zestysketch/internal/core/picture"
 )
 
-// Format names the version of the report that this package makes.
-const Format = "zesty-check/1"
-
 // Landmark is a point worth getting right: where it is on the reference, in
-// millimetres from the frame's top left, and where the photo shows it.
+// millimetres from the frame's top left, and where the photo shows it; nil
+// where nobody has said so, and it is to be looked for.
 type Landmark struct {
-	Name      string     `json:"name"`
-	Weight    float64    `json:"weight"` // 1 to 3: how much it matters; 0 counts as 1
-	Reference [2]float64 `json:"reference_mm"`
-	Photo     [2]float64 `json:"photo_px"`
+	Key       string      `json:"key,omitempty"` // the caller's own name for it; the name where it is empty
+	Name      string      `json:"name"`
+	Weight    float64     `json:"weight"` // 1 to 3: how much it matters; 0 counts as 1
+	Class     Class       `json:"class,omitempty"`
+	Reference [2]float64  `json:"reference_mm"`
+	Photo     *[2]float64 `json:"photo_px,omitempty"`
 }
 
-// Report is what a check found, zesty-check/1.
-type Report struct {
-	Format    string        `json:"format"`
-	Corners   [4][2]float64 `json:"corners"`
-	Photo     Photo         `json:"photo"`
-	Fit       Fit           `json:"fit"`
-	Tolerance float64       `json:"tolerance_cell"`
-	Cells     []Cell        `json:"cells"`
-	Landmarks []Offset      `json:"landmarks"`
-	Say       []string      `json:"say"`
-}
+// Class is how near a landmark must be.
+type Class string
 
-// Photo says how good the photograph is for measuring.
-type Photo struct {
-	PixelsPerCell float64  `json:"pixels_per_cell"`
-	Problems      []string `json:"problems"`
-}
-
-// Fit explains the offsets by one move, turn and size of the whole drawing
-// about the landmarks' weighted centre; RMS is what then remains. The turn is
-// clockwise as seen.
-type Fit struct {
-	DX       float64 `json:"dx_cell"`
-	DY       float64 `json:"dy_cell"`
-	Scale    float64 `json:"scale_percent"` // 0 is the right size, +2 is 2 % too large
-	Rotation float64 `json:"rotation_deg"`
-	RMS      float64 `json:"rms_cell"`
-}
+// The classes of landmarks, by the project's tolerance.
+const (
+	Critical Class = "critical" // half of it
+	Usual    Class = ""         // all of it
+	Free     Class = "free"     // it is measured and never called wrong
+)
 
 // Offset says how far one landmark is off: drawn minus wanted, +x too far
 // right, +y too low, in boxes and in millimetres on the sheet.
 type Offset struct {
-	Name   string     `json:"name"`
-	Cell   string     `json:"cell"` // the box in which it belongs
-	Off    [2]float64 `json:"off_cell"`
-	OffMM  [2]float64 `json:"off_mm"`
-	Weight float64    `json:"weight"`
-	Within bool       `json:"within"`
+	Key       string     `json:"key,omitempty"`
+	Name      string     `json:"name"`
+	Cell      string     `json:"cell"` // the box in which it belongs
+	Reference [2]float64 `json:"reference_mm"`
+	Off       [2]float64 `json:"off_cell"`
+	OffMM     [2]float64 `json:"off_mm"`
+	Weight    float64    `json:"weight"`
+	Class     Class      `json:"class,omitempty"`
+	Within    bool       `json:"within"`
+	Proposed  bool       `json:"proposed"` // found by its lines; nobody has confirmed it
+	Sure      bool       `json:"sure"`     // those lines told its place in both directions, or somebody put it there
+	Photo     [2]float64 `json:"photo_px"`
+	Uncertain float64    `json:"uncertain_cell"`
 }
 
 // Size returns the length of the offset in boxes.
@@ -74,63 +64,41 @@ const (
 	LooseTolerance  = 0.4
 )
 
-// MinLandmarks is the fewest landmarks from which a turn and a size can be told.
-const MinLandmarks = 2
-
 // ErrLandmarks is wrapped by errors about the landmarks given.
 var ErrLandmarks = errors.New("landmarks")
 
-// Fewer pixels a box than this and a tenth of a box is three pixels: the hand
-// cannot place a landmark that well.
-const leastPixelsPerCell = 30
+// A hand places a pin, or a corner, to within two pixels or so; a proposal is
+// good to a twentieth of a box (docs/measuring.md).
+const (
+	handPixels   = 2.0
+	proposalCell = 0.05
+)
 
 // Corners returns the photo's corners as the rectifier takes them.
 func Corners(c [4][2]float64) picture.Quad {
 	var q picture.Quad
 	for i := range c {
-		q[i] = picture.Point{X: c[i][0], Y: c[i][1]}
+		q[i] = pointOf(c[i])
 	}
 	return q
 }
 
-// Check measures a photographed drawing against its plan. Corners are photo
-// pixels of the outer grid rectangle: top left, top right, bottom right,
-// bottom left. Tolerance is in boxes. Errors wrap picture.ErrCorners,
-// ErrLandmarks or ErrFlat and say how to mend it.
-func Check(p grid.Plan, corners [4][2]float64, marks []Landmark, tolerance float64) (Report, error) {
-	if err := usable(p, marks, tolerance); err != nil {
-		return Report{}, err
+func cornersOf(q picture.Quad) (c [4][2]float64) {
+	for i, p := range q {
+		c[i] = [2]float64{p.X, p.Y}
 	}
-	quad := Corners(corners)
-	toSheet, err := picture.NewHomography(quad, picture.Box(p.Sheet.Width, p.Sheet.Height))
-	if err != nil {
-		return Report{}, err
-	}
-	r := Report{Format: Format, Corners: corners, Tolerance: tolerance, Photo: judgePhoto(p, quad)}
-	wanted, drawn, weights := make([]grid.Point, len(marks)), make([]grid.Point, len(marks)), make([]float64, len(marks))
-	for i, m := range marks {
-		at := toSheet.Apply(picture.Point{X: m.Photo[0], Y: m.Photo[1]})
-		wanted[i] = p.ToSheet(grid.Point{X: m.Reference[0], Y: m.Reference[1]})
-		drawn[i] = grid.Point{X: at.X, Y: at.Y}
-		weights[i] = max(m.Weight, 1)
-		r.Landmarks = append(r.Landmarks, offset(p, m.Name, wanted[i], drawn[i], weights[i], tolerance))
-	}
-	if r.Fit, err = fit(p, wanted, drawn, weights); err != nil {
-		return Report{}, err
-	}
-	r.Say = say(r)
-	return r, nil
+	return c
 }
 
-func usable(p grid.Plan, marks []Landmark, tolerance float64) error {
-	if len(marks) < MinLandmarks {
-		return fmt.Errorf("%w: wanted at least %d, got %d; place three or more, spread over the picture", ErrLandmarks, MinLandmarks, len(marks))
-	}
-	if !(tolerance > 0 && tolerance <= 5) {
-		return fmt.Errorf("%w: wanted a tolerance above 0 and up to 5 boxes, got %g", ErrLandmarks, tolerance)
-	}
+func pointOf(at [2]float64) picture.Point { return picture.Point{X: at[0], Y: at[1]} }
+
+func usable(p grid.Plan, marks []Landmark) error {
 	for _, m := range marks {
-		for _, v := range [...]float64{m.Reference[0], m.Reference[1], m.Photo[0], m.Photo[1], m.Weight} {
+		all := []float64{m.Reference[0], m.Reference[1], m.Weight}
+		if m.Photo != nil {
+			all = append(all, m.Photo[:]...)
+		}
+		for _, v := range all {
 			if math.IsNaN(v) || math.Abs(v) > 1e6 {
 				return fmt.Errorf("%w: %q has the number %g; place it again", ErrLandmarks, m.Name, v)
 			}
@@ -142,45 +110,89 @@ func usable(p grid.Plan, marks []Landmark, tolerance float64) error {
 	return nil
 }
 
-func judgePhoto(p grid.Plan, quad picture.Quad) Photo {
-	cellArea := p.Grid.SheetCell[0] * p.Grid.SheetCell[1]
-	perMM2 := quad.Area() / (p.Sheet.Width * p.Sheet.Height)
-	photo := Photo{PixelsPerCell: math.Sqrt(perMM2 * cellArea), Problems: []string{}}
-	if photo.PixelsPerCell < leastPixelsPerCell {
-		photo.Problems = append(photo.Problems,
-			fmt.Sprintf("A box is only %.0f pixels wide in this photo; photograph it from nearer, at least %d pixels a box.", photo.PixelsPerCell, leastPixelsPerCell))
+// places measures the landmarks: those placed on the photo where they are,
+// others where the drawing's lines propose them, if there is a drawing to look
+// in or they were proposed before.
+func (r *Report) places(p grid.Plan, marks []Landmark, v photo.View, d *Drawing) {
+	before := map[string]Offset{}
+	for _, o := range r.Landmarks {
+		if o.Proposed {
+			before[cmp.Or(o.Key, o.Name)] = o
+		}
 	}
-	return photo
+	r.Landmarks = []Offset{}
+	var wanted, drawn []grid.Point
+	var weights []float64
+	for _, m := range marks {
+		at := p.ToSheet(grid.Point{X: m.Reference[0], Y: m.Reference[1]})
+		var to grid.Point
+		o := Offset{Key: m.Key, Name: m.Name, Cell: p.CellAt(at).Label, Reference: m.Reference, Weight: max(m.Weight, 1), Class: m.Class}
+		old, known := before[cmp.Or(m.Key, m.Name)]
+		switch {
+		case m.Photo != nil:
+			to, o.Sure = v.Sheet(pointOf(*m.Photo)), true
+			o.Uncertain = handPixels / max(1, r.Photo.PixelsPerCell)
+		case d != nil && r.Measured:
+			found := d.Propose(grid.Point{X: m.Reference[0], Y: m.Reference[1]})
+			to, o.Proposed, o.Sure, o.Uncertain = found.At, true, found.Sure, proposalCell
+		case known && old.Reference == m.Reference:
+			to, o.Proposed, o.Sure, o.Uncertain = v.Sheet(pointOf(old.Photo)), true, old.Sure, proposalCell
+		default:
+			continue
+		}
+		px := v.Photo(to)
+		o.Photo = [2]float64{px.X, px.Y}
+		move := sub(to, at)
+		o.OffMM = [2]float64{move.X, move.Y}
+		o.Off = [2]float64{move.X / p.Grid.SheetCell[0], move.Y / p.Grid.SheetCell[1]}
+		o.Within = o.within(r.Tolerance)
+		r.Landmarks = append(r.Landmarks, o)
+		if o.Sure {
+			wanted, drawn, weights = append(wanted, at), append(drawn, to), append(weights, o.Weight)
+		}
+	}
+	var sure []Offset
+	for _, o := range r.Landmarks {
+		if o.Sure {
+			sure = append(sure, o)
+		}
+	}
+	r.Proportions = append([]Proportion{}, proportions(sure, wanted, drawn)...)
+	if r.Fit.Of != OfLines {
+		r.Fit = fitLandmarks(p, wanted, drawn, weights)
+	}
 }
 
-func offset(p grid.Plan, name string, wanted, drawn grid.Point, weight, tolerance float64) Offset {
-	d := sub(drawn, wanted)
-	o := Offset{
-		Name: name, Cell: p.CellAt(wanted).Label, Weight: weight,
-		OffMM: [2]float64{d.X, d.Y},
-		Off:   [2]float64{d.X / p.Grid.SheetCell[0], d.Y / p.Grid.SheetCell[1]},
+func (o Offset) within(tolerance float64) bool {
+	switch o.Class {
+	case Free:
+		return true
+	case Critical:
+		tolerance /= 2
 	}
-	o.Within = o.Size() <= tolerance
-	return o
+	return o.Size() <= tolerance
 }
 
-func fit(p grid.Plan, wanted, drawn []grid.Point, weights []float64) (Fit, error) {
+// fitLandmarks explains the landmarks' offsets by one similarity; one landmark
+// or none tells nothing of a turn or a size.
+func fitLandmarks(p grid.Plan, wanted, drawn []grid.Point, weights []float64) Fit {
+	if len(wanted) < 2 {
+		return Fit{Of: OfNothing}
+	}
 	s, rms, err := FitSimilarity(wanted, drawn, weights)
 	if err != nil {
-		return Fit{}, err
+		return Fit{Of: OfNothing}
 	}
-	total := 0.0
-	for _, w := range weights {
-		total += w
-	}
-	moved := sub(centre(drawn, weights, total), centre(wanted, weights, total))
+	middle := grid.Point{X: p.Sheet.Width / 2, Y: p.Sheet.Height / 2}
+	moved := sub(s.Apply(middle), middle)
 	cell := p.Grid.SheetCell
 	return Fit{
 		DX: moved.X / cell[0], DY: moved.Y / cell[1],
 		Scale:    (s.Scale - 1) * 100,
 		Rotation: s.Angle * 180 / math.Pi,
 		RMS:      rms / math.Sqrt(cell[0]*cell[1]),
-	}, nil
+		Of:       OfLandmarks,
+	}
 }
 
 // Tolerance returns the tolerance of a project that is "exact", "loose" or,
@@ -197,18 +209,13 @@ func Tolerance(looseness string) float64 {
 
 // Wanted returns where the photo would show each landmark if it were drawn
 // where it belongs, in photo pixels.
-func Wanted(p grid.Plan, corners [4][2]float64, marks []Landmark) ([][2]float64, error) {
-	toPhoto, err := picture.NewHomography(picture.Box(p.Sheet.Width, p.Sheet.Height), Corners(corners))
-	if err != nil {
-		return nil, err
-	}
+func Wanted(p grid.Plan, v photo.View, marks []Landmark) [][2]float64 {
 	places := make([][2]float64, len(marks))
 	for i, m := range marks {
-		at := p.ToSheet(grid.Point{X: m.Reference[0], Y: m.Reference[1]})
-		px := toPhoto.Apply(picture.Point(at))
+		px := v.Photo(p.ToSheet(grid.Point{X: m.Reference[0], Y: m.Reference[1]}))
 		places[i] = [2]float64{px.X, px.Y}
 	}
-	return places, nil
+	return places
 }
 
 // ParseCorners reads "x,y x,y x,y x,y" in photo pixels.

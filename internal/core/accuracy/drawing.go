@@ -12,6 +12,7 @@ import (
 // Drawing is a photographed drawing and its reference in one frame, with the
 // lines of both.
 type Drawing struct {
+	View   photo.View
 	Plan   grid.Plan
 	Frame  photo.Frame
 	Photo  *image.RGBA // straight, as photographed
@@ -20,21 +21,27 @@ type Drawing struct {
 	Wanted *image.RGBA // the reference in the same frame
 	Tonal  bool        // the reference is a photograph or painting, not lines
 
-	net    net
-	wanted [][]lines.Mark // by box; those under a ruled line are left out
-	drawn  *lines.Index   // without the ruled grid
+	net      net
+	wanted   [][]lines.Mark // by box; those under a ruled line are left out
+	drawn    *lines.Index   // without the ruled grid
+	channels channels
+	done     []float64    // by box, once Lines has been called: share of the wanted marks found again
+	inBox    []float64    // and how many marks are drawn
+	pairs    [][]pair     // and the wanted marks that found a line
+	moved    [][2]float64 // how each box is shifted, pixels, once Lines has been called
 }
 
 // See straightens the photo of a drawing in a view and finds its lines and
 // those of the reference. Tonal says that the reference is no line drawing.
-func See(p grid.Plan, ref *image.RGBA, tonal bool, shot *image.RGBA, v photo.View, perCell float64) Drawing {
+func See(p grid.Plan, ref *photo.Shot, tonal bool, shot *photo.Shot, v photo.View, perCell float64) Drawing {
 	f := photo.FrameFor(p, perCell)
-	d := Drawing{Plan: p, Frame: f, Photo: v.Straight(shot, f), Tonal: tonal}
+	d := Drawing{Plan: p, Frame: f, View: v, Photo: v.Straight(shot, f), Tonal: tonal}
 	d.Even = photo.Even(d.Photo, f)
 	d.Ruled = photo.FindRuled(d.Even.Ink, p, f)
 	d.net = netOf(p, f)
 	marks := lines.Find(d.Even.Ink, d.pencil())
 	d.drawn = lines.NewIndex(d.withoutGrid(marks), f.W, f.H, 4)
+	d.channels = newChannels(d.drawn.Marks, d.net)
 	if ref == nil {
 		return d
 	}
@@ -122,6 +129,7 @@ func (d Drawing) withoutGrid(marks []lines.Mark) []lines.Mark {
 	for _, m := range marks {
 		switch {
 		case d.alongRule(m, reach) != nil && float64(m.Weight) < 1.8*usual:
+		case float64(m.Weight) < d.crossingRules(m, reach)*usual:
 		case d.net.at(float64(m.X), float64(m.Y)) < 0 && soft.At(int(m.X), int(m.Y)) < 0.8:
 		case d.onEdge(m):
 		default:
@@ -129,6 +137,29 @@ func (d Drawing) withoutGrid(marks []lines.Mark) []lines.Mark {
 		}
 	}
 	return kept
+}
+
+// crossingRules returns how much stronger than a ruled line a mark beside one,
+// whatever its direction, must be to be something else: where two cross, the
+// grid itself has corners.
+func (d Drawing) crossingRules(m lines.Mark, reach float64) float64 {
+	x, y := float64(m.X), float64(m.Y)
+	beside := func(rules []photo.Rule, v float64) bool {
+		for _, r := range rules {
+			if r.Shown() && math.Abs(d.Frame.Margin+(r.At+r.Off())*d.Frame.PerMM-v) <= 1.3*reach {
+				return true
+			}
+		}
+		return false
+	}
+	column, row := beside(d.Ruled.Columns, x), beside(d.Ruled.Rows, y)
+	switch {
+	case column && row:
+		return 1.8
+	case column || row:
+		return 0.9
+	}
+	return 0
 }
 
 // onEdge reports whether a mark runs along the outermost rectangle, where the

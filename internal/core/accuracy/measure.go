@@ -1,34 +1,271 @@
 package accuracy
 
 import (
-	"image"
+	"errors"
+	"fmt"
+	"math"
 
 	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/lines"
 	"zestysketch/internal/core/photo"
 	"zestysketch/internal/core/picture"
+)
+
+// Format names the version of the report that this package makes.
+const Format = "zesty-check/1"
+
+// Report is what a check found, zesty-check/1.
+type Report struct {
+	Format      string        `json:"format"`
+	Corners     [4][2]float64 `json:"corners"`
+	FoundBy     string        `json:"found_by"`
+	PhotoSize   [2]int        `json:"photo_px"`
+	Photo       photo.Quality `json:"photo"`
+	Measured    bool          `json:"measured"` // false where the photo shows nothing that could be measured
+	Why         string        `json:"why,omitempty"`
+	Likeness    float64       `json:"likeness"` // how much of the picture's lines was found again, 0 to 1
+	Grid        Grid          `json:"grid"`
+	Fit         Fit           `json:"fit"`
+	Tolerance   float64       `json:"tolerance_cell"`
+	Cells       []Cell        `json:"cells"`
+	Landmarks   []Offset      `json:"landmarks"`
+	Proportions []Proportion  `json:"proportions"`
+	Tone        Tone          `json:"tone"`
+	Halves      []Cell        `json:"halves,omitempty"`
+	Views       []Extent      `json:"views,omitempty"`
+	Strength    string        `json:"strength"`
+	Next        []Advice      `json:"next"`
+	Say         []string      `json:"say"`
+}
+
+// Fit explains the shifts by one move, turn and size of the whole drawing
+// about its middle; RMS is what then remains. The turn is clockwise as seen.
+type Fit struct {
+	DX       float64 `json:"dx_cell"`
+	DY       float64 `json:"dy_cell"`
+	Scale    float64 `json:"scale_percent"` // 0 is the right size, +2 is 2 % too large
+	Rotation float64 `json:"rotation_deg"`
+	RMS      float64 `json:"rms_cell"`
+	Of       string  `json:"of"` // OfLines, OfLandmarks or, where nothing tells, OfNothing
+}
+
+// What a fit was made of.
+const (
+	OfLines     = "lines"
+	OfLandmarks = "landmarks"
+	OfNothing   = "nothing"
+)
+
+// Compare says what more a project compares.
+type Compare string
+
+// What a drawing is compared with beside its picture.
+const (
+	Picture Compare = ""
+	Fold    Compare = "fold"  // its own two halves about a fold in the middle
+	Views   Compare = "views" // several views with one another
 )
 
 // Job is what a check is made of.
 type Job struct {
 	Plan      grid.Plan
-	Reference *image.RGBA // nil where only landmarks are measured
+	Reference *photo.Shot // nil where only landmarks are measured
 	Tonal     bool        // the reference is no line drawing
-	Photo     *image.RGBA
-	Corners   [4][2]float64 // of the outer grid rectangle, in photo pixels
+	Photo     *photo.Shot
+	Corners   *[4][2]float64 // of the outer grid rectangle, in photo pixels; nil to find it
+	FoundBy   string         // how the corners were found, where they are given
 	Marks     []Landmark
-	Tolerance float64 // in boxes
+	Tolerance float64 // in boxes, as Tolerance gives it; 0 is normal
+	Compare   Compare
 }
 
-// Measure measures a photographed drawing.
+// ErrNotFound is wrapped by the error of a photo in which no drawing is found.
+var ErrNotFound = errors.New("no drawing was found in the photo")
+
+// How much of a picture's lines must be found again, at least, for a drawing to
+// be taken for one of it: some always are, by chance, and so many more must be.
+const leastLikeness, overChance, surelyLike = 0.25, 0.14, 0.75
+
+// Measure measures a photographed drawing. A photo that cannot be measured
+// gives a report that says why. Errors wrap ErrNotFound, picture.ErrCorners or
+// ErrLandmarks.
 func Measure(j Job) (Report, error) {
-	quad := Corners(j.Corners)
-	view, err := photo.NewView(j.Plan, quad, photo.NewLens(j.Photo.Rect.Dx(), j.Photo.Rect.Dy(), 0))
+	if err := usable(j.Plan, j.Marks); err != nil {
+		return Report{}, err
+	}
+	if j.Tolerance == 0 {
+		j.Tolerance = NormalTolerance
+	}
+	if !(j.Tolerance > 0 && j.Tolerance <= 5) {
+		return Report{}, fmt.Errorf("%w: wanted a tolerance above 0 and up to 5 boxes, got %g", ErrLandmarks, j.Tolerance)
+	}
+	quad, by, err := j.corners()
 	if err != nil {
 		return Report{}, err
 	}
-	r := Report{Format: Format, Corners: j.Corners, Tolerance: j.Tolerance, Photo: judgePhoto(j.Plan, quad)}
-	d := See(j.Plan, j.Reference, j.Tonal, j.Photo, view, r.Photo.PixelsPerCell)
-	r.Cells, r.Fit = d.Lines(j.Tolerance)
-	_ = picture.Point{}
+	d, err := j.see(quad)
+	if err != nil {
+		return Report{}, err
+	}
+	w, h := j.Photo.Size()
+	r := Report{
+		Format: Format, Corners: cornersOf(quad), FoundBy: by, Tolerance: j.Tolerance,
+		PhotoSize: [2]int{w, h},
+		Photo:     photo.Judge(j.Plan, j.Photo, quad, d.Photo, d.Even, d.Frame),
+		Grid:      gridErrors(j.Plan, d.Ruled, d), Cells: []Cell{}, Landmarks: []Offset{}, Proportions: []Proportion{}, Next: []Advice{},
+	}
+	r.Grid.Bend = d.View.Lens.K
+	if !r.Photo.Usable {
+		r.Why = r.Photo.Problems[len(r.Photo.Problems)-1]
+		r.say(j.Plan)
+		return r, nil
+	}
+	if j.Reference != nil {
+		r.lines(&d, j)
+	}
+	r.places(j.Plan, j.Marks, d.View, &d)
+	r.say(j.Plan)
 	return r, nil
+}
+
+func (j Job) lens(bend float64) photo.Lens {
+	w, h := j.Photo.Size()
+	return photo.NewLens(w, h, bend)
+}
+
+// corners returns where the grid lies: as given, by tags, or as proposed by
+// what the photo shows.
+func (j Job) corners() (picture.Quad, string, error) {
+	if j.Corners != nil {
+		q := Corners(*j.Corners)
+		by := j.FoundBy
+		if by == "" {
+			by = photo.ByHand
+		}
+		return q, by, q.Check()
+	}
+	if tagged := photo.FindTags(j.Photo); len(tagged) == 1 {
+		return tagged[0].Corners, photo.ByTags, nil
+	}
+	found := photo.Locate(j.Photo, j.Plan)
+	if len(found) == 0 {
+		return picture.Quad{}, "", fmt.Errorf("%w: neither corner tags nor a sheet nor a ruled grid; photograph the whole sheet from above, or give the corners by hand", ErrNotFound)
+	}
+	return j.upright(found[0].Corners), found[0].By, nil
+}
+
+// upright turns corners so that the drawing stands as its picture does: of the
+// four ways the one in which most lines are found again.
+func (j Job) upright(q picture.Quad) picture.Quad {
+	best, most := q, -1.0
+	for turn := range 4 {
+		t := photo.Turned(q, turn)
+		side := func(i int) float64 { return math.Hypot(t[(i+1)%4].X-t[i].X, t[(i+1)%4].Y-t[i].Y) }
+		if have := (side(0) + side(2)) / (side(1) + side(3)); math.Abs(math.Log(have*j.Plan.Sheet.Height/j.Plan.Sheet.Width)) > 0.35 {
+			continue
+		}
+		v, err := photo.NewView(j.Plan, t, j.lens(0))
+		if err != nil || j.Reference == nil {
+			continue
+		}
+		d := See(j.Plan, j.Reference, j.Tonal, j.Photo, v, 24)
+		d.Lines(NormalTolerance)
+		if l := d.likeness(); l > most {
+			best, most = t, l
+		}
+	}
+	return best
+}
+
+func (j Job) see(quad picture.Quad) (Drawing, error) {
+	bend := photo.FindBend(j.Photo, j.Plan, quad)
+	v, err := photo.NewView(j.Plan, quad, j.lens(bend))
+	if err != nil {
+		return Drawing{}, err
+	}
+	perCell := math.Sqrt(quad.Area() / (j.Plan.Sheet.Width * j.Plan.Sheet.Height) * j.Plan.Grid.SheetCell[0] * j.Plan.Grid.SheetCell[1])
+	return See(j.Plan, j.Reference, j.Tonal, j.Photo, v, perCell), nil
+}
+
+// lines measures boxes, tones and whatever else the project compares.
+func (r *Report) lines(d *Drawing, j Job) {
+	cells, fit := d.Lines(r.Tolerance)
+	r.Likeness = d.likeness()
+	drawn := 0.0
+	for _, c := range cells {
+		if c.State != Empty {
+			drawn++
+		}
+	}
+	// A sheet that is hardly begun is like nothing yet.
+	enough := drawn >= 3 && drawn >= 0.1*float64(len(cells))
+	if enough && r.Likeness < surelyLike && (r.Likeness < leastLikeness || r.Likeness < d.byChance()+overChance) {
+		r.Why = "This does not look like a drawing of this picture by this plan. Is it the right drawing, the right way up, with its corners in the right places?"
+		return
+	}
+	r.Measured, r.Cells, r.Fit = true, cells, fit
+	r.Tone = d.Tones(cells)
+	switch j.Compare {
+	case Fold:
+		r.Halves = d.Halves(r.Tolerance)
+	case Views:
+		r.Views = d.Extents()
+	}
+}
+
+// likeness returns how much of the drawn boxes' wanted lines was found again
+// closely, 0 to 1.
+func (d *Drawing) likeness() float64 { return likeness(d.wanted, d.pairs, d.inBox) }
+
+func likeness(wanted [][]lines.Mark, pairs [][]pair, inBox []float64) float64 {
+	there, of := 0.0, 0.0
+	for i, points := range wanted {
+		if inBox[i] < 0.3*float64(len(points)) {
+			continue // not drawn yet
+		}
+		for _, p := range pairs[i] {
+			there += p.w
+		}
+		of += float64(len(points))
+	}
+	return there / max(of, 1)
+}
+
+// byChance returns the likeness of a picture of other lines as crowded: the
+// same boxes in other places, the first where the last is.
+func (d *Drawing) byChance() float64 {
+	n := d.net
+	other := make([][]lines.Mark, n.count())
+	for i := range other {
+		from := n.count() - 1 - i
+		x, y := n.middle(i)
+		fx, fy := n.middle(from)
+		for _, m := range d.wanted[from] {
+			m.X += float32(x - fx)
+			m.Y += float32(y - fy)
+			other[i] = append(other[i], m)
+		}
+	}
+	_, pairs := refine(other, d.drawn, n, search(other, d.channels, n).agree(n))
+	return likeness(other, pairs, d.inBox)
+}
+
+// Remark returns the report with its landmarks where they now stand, and its
+// words rewritten; the lines need not be measured again.
+func (r Report) Remark(p grid.Plan, marks []Landmark) (Report, error) {
+	if err := usable(p, marks); err != nil {
+		return r, err
+	}
+	v, err := r.View(p)
+	if err != nil {
+		return r, err
+	}
+	r.places(p, marks, v, nil)
+	r.say(p)
+	return r, nil
+}
+
+// View returns how the sheet lies in the photo.
+func (r Report) View(p grid.Plan) (photo.View, error) {
+	return photo.NewView(p, Corners(r.Corners), photo.NewLens(r.PhotoSize[0], r.PhotoSize[1], r.Grid.Bend))
 }

@@ -5,6 +5,7 @@ import (
 	"math"
 	"slices"
 
+	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/lines"
 	"zestysketch/internal/core/picture"
 )
@@ -72,8 +73,9 @@ func refine(wanted [][]lines.Mark, drawn *lines.Index, n net, start [][2]float64
 			if len(points) == 0 {
 				continue
 			}
-			pairs[i] = match(points, drawn, n, at[i], i, reach*n.cell, pairs[i][:0])
-			at[i] = solve(pairs[i], at[i], reach*n.cell, n.cell)
+			x, y := n.middle(i)
+			pairs[i] = match(points, drawn, grid.Point{X: x, Y: y}, n.cell, at[i], reach*n.cell, pairs[i][:0])
+			at[i] = solve(pairs[i], at[i], reach*n.cell)
 			if round == len(reaches)-1 {
 				out[i] = judge(pairs[i], len(points), at[i], n)
 			}
@@ -124,10 +126,11 @@ func between(marks []float64, v float64) (i, j int, t float64) {
 	return i, j, min(1, (v-middle(i))/(middle(j)-middle(i)))
 }
 
-func match(points []lines.Mark, drawn *lines.Index, n net, at model, box int, reach float64, out []pair) []pair {
-	mx, my := n.middle(box)
+// match pairs every wanted mark with the nearest drawn one across its line.
+// The model is about the middle; cell is a box in pixels.
+func match(points []lines.Mark, drawn *lines.Index, middle grid.Point, cell float64, at model, reach float64, out []pair) []pair {
 	for _, m := range points {
-		dx, dy := (float64(m.X)-mx)/n.cell, (float64(m.Y)-my)/n.cell
+		dx, dy := (float64(m.X)-middle.X)/cell, (float64(m.Y)-middle.Y)/cell
 		vx, vy := at.at(dx, dy)
 		px, py := m.X+float32(vx), m.Y+float32(vy)
 		best, found := float32(reach), false
@@ -155,7 +158,7 @@ func match(points []lines.Mark, drawn *lines.Index, n net, at model, box int, re
 const keepPlace, keepSlope = 3.0, 4.0
 
 // solve returns the model that the pairs agree on, starting from one.
-func solve(pairs []pair, from model, reach, cell float64) model {
+func solve(pairs []pair, from model, reach float64) model {
 	m := from
 	was := [6]float64{from.x, from.y, from.xx, from.xy, from.yx, from.yy}
 	for range 4 {

@@ -33,6 +33,10 @@ func fitPairs(pairs [][]pair, shifts []boxShift, n net) (Fit, similar) {
 			}
 		}
 	}
+	of := OfLines
+	if len(use) < int(n.cell) {
+		of = OfNothing
+	}
 	var s similar
 	rests := make([]float64, len(use))
 	limit := math.Inf(1)
@@ -63,7 +67,7 @@ func fitPairs(pairs [][]pair, shifts []boxShift, n net) (Fit, similar) {
 		}
 		limit = max(0.08*n.cell, 3*1.4826*median(rests))
 	}
-	return Fit{DX: s.dx / n.cell, DY: s.dy / n.cell, Scale: s.grow * 100, Rotation: s.turn * 180 / math.Pi}, s
+	return Fit{DX: s.dx / n.cell, DY: s.dy / n.cell, Scale: s.grow * 100, Rotation: s.turn * 180 / math.Pi, Of: of}, s
 }
 
 func basis(p pair, n net) [4]float64 {

@@ -1,10 +1,8 @@
 package accuracy
 
 import (
-	"cmp"
 	"fmt"
 	"math"
-	"slices"
 	"strings"
 )
 
@@ -59,58 +57,27 @@ func Direction(dx, dy float64) string {
 	return strings.Join(words, " and ")
 }
 
-// say puts the report in sentences: what is well placed first, then what to
-// mend, the weightiest first, then the whole.
-func say(r Report) []string {
-	var well []string
-	var off []Offset
-	for _, o := range r.Landmarks {
-		if o.Within {
-			well = append(well, o.Name)
-		} else {
-			off = append(off, o)
-		}
-	}
-	slices.SortStableFunc(off, func(a, b Offset) int {
-		return cmp.Compare(b.Size()*b.Weight, a.Size()*a.Weight)
-	})
-	var lines []string
-	if len(well) > 0 {
-		lines = append(lines, "Well placed: "+strings.Join(well, ", ")+".")
-	}
-	for _, o := range off {
-		lines = append(lines, fmt.Sprintf("%s, box %s: %s.", o.Name, o.Cell, cmp.Or(Direction(o.Off[0], o.Off[1]), "just outside the limit")))
-	}
-	return append(lines, SayFit(r.Fit, len(r.Landmarks)))
+// parts are how people say how large one thing is beside another.
+var parts = []struct {
+	part float64
+	word string
+}{
+	{0.1, "a tenth"}, {0.125, "an eighth"}, {1.0 / 6, "a sixth"}, {0.2, "a fifth"}, {0.25, "a quarter"}, {1.0 / 3, "a third"},
+	{0.4, "two fifths"}, {0.5, "half"}, {0.6, "three fifths"}, {2.0 / 3, "two thirds"}, {0.75, "three quarters"}, {0.8, "four fifths"},
+	{0.9, "nine tenths"}, {1, "the whole"},
 }
 
-// SayFit puts the best-fitting move, turn and size in one sentence. n is the
-// number of landmarks, for two fit any similarity and leave no remainder.
-func SayFit(f Fit, n int) string {
-	var parts []string
-	if d := Direction(f.DX, f.DY); d != "" {
-		parts = append(parts, "sits "+d)
+// Part returns a share as people say it: "two thirds". The nearest by ratio
+// counts; 0 and less is "a tenth", and what is larger "more than the whole".
+func Part(v float64) string {
+	if v > 1.08 {
+		return "more than the whole"
 	}
-	if math.Abs(f.Scale) >= 0.5 {
-		word := "large"
-		if f.Scale < 0 {
-			word = "small"
+	best, at := math.Inf(1), 0
+	for i, p := range parts {
+		if d := math.Abs(math.Log(max(v, 0.05) / p.part)); d < best {
+			best, at = d, i
 		}
-		parts = append(parts, fmt.Sprintf("is %.1f %% too %s", math.Abs(f.Scale), word))
 	}
-	if math.Abs(f.Rotation) >= 0.3 {
-		word := "clockwise"
-		if f.Rotation < 0 {
-			word = "anticlockwise"
-		}
-		parts = append(parts, fmt.Sprintf("is turned %.1f° %s", math.Abs(f.Rotation), word))
-	}
-	whole := "The drawing as a whole is the right size, straight and in its place."
-	if len(parts) > 0 {
-		whole = "The drawing as a whole " + strings.Join(parts, ", ") + "."
-	}
-	if n == 2 {
-		return whole + " Add a third landmark to see what else is off."
-	}
-	return whole + fmt.Sprintf(" Apart from that, points are off by %.2f of a box.", f.RMS)
+	return parts[at].word
 }

@@ -213,3 +213,35 @@ func parabola(on []place) (a, b, c float64) {
 	}
 	return a, b, c
 }
+
+// CountRuled returns how many columns and rows of boxes were really ruled on a
+// sheet, whatever its plan says; 0 where no even grid shows.
+func CountRuled(ink lines.Plane, p grid.Plan, f Frame) (columns, rows int) {
+	across := func(along, off int) float32 { return ink.At(off, along) }
+	down := func(along, off int) float32 { return ink.At(along, off) }
+	return countAlong(across, p.Sheet.Width, p.Sheet.Height, f), countAlong(down, p.Sheet.Height, p.Sheet.Width, f)
+}
+
+func countAlong(value func(along, off int) float32, side, long float64, f Frame) int {
+	step := lookCell * f.Cell / f.PerMM
+	var at []float64
+	for x := 0.0; x <= side+step/2; x += step {
+		r := trace(value, x, long, f)
+		if !r.Shown() {
+			continue
+		}
+		if real := x + r.Off(); len(at) == 0 || real-at[len(at)-1] > step/2 {
+			at = append(at, real)
+		}
+	}
+	if len(at) < 3 {
+		return 0
+	}
+	even := (at[len(at)-1] - at[0]) / float64(len(at)-1)
+	for i := 1; i < len(at); i++ {
+		if math.Abs(at[i]-at[i-1]-even) > 0.15*even {
+			return 0
+		}
+	}
+	return int(math.Round(side / even))
+}

@@ -121,40 +121,91 @@ func (v View) Photo(mm grid.Point) picture.Point {
 }
 
 // Straight returns the sheet seen straight on.
-func (v View) Straight(img *image.RGBA, f Frame) *image.RGBA {
-	from := func(q picture.Point) picture.Point {
+func (v View) Straight(s *Shot, f Frame) *image.RGBA {
+	return f.warp(s, func(q picture.Point) picture.Point {
 		at := v.ToPhoto.Apply(picture.Point{X: (q.X - f.Margin) / f.PerMM, Y: (q.Y - f.Margin) / f.PerMM})
 		if v.Lens.K == 0 {
 			return at
 		}
 		return v.Lens.Bend(at)
-	}
-	return f.warp(img, from)
+	})
 }
 
 // Wanted returns the reference as it should stand on the sheet: its frame,
 // stretched to the sheet; round it is white.
-func Wanted(p grid.Plan, ref *image.RGBA, f Frame) *image.RGBA {
-	from := func(q picture.Point) picture.Point {
-		mm := f.Sheet(grid.Point(q))
-		at := p.ToReference(mm)
-		if at.X < 0 || at.Y < 0 || at.X > p.Reference.Width || at.Y > p.Reference.Height {
-			return picture.Point{X: -10, Y: -10}
-		}
-		if p.Frame == nil { // the picture is the frame
-			return picture.Point{X: at.X / p.Reference.Width * float64(ref.Rect.Dx()), Y: at.Y / p.Reference.Height * float64(ref.Rect.Dy())}
-		}
-		px := p.ToPicture(at)
-		k := float64(ref.Rect.Dx()) / float64(p.Frame.Picture[0]) // a smaller rendering of the picture serves too
+func Wanted(p grid.Plan, ref *Shot, f Frame) *image.RGBA {
+	// The way from the sheet to the picture is even: three places tell it all.
+	k := 1.0
+	size := [2]float64{p.Reference.Width, p.Reference.Height}
+	if p.Frame != nil { // a smaller rendering of the picture serves too
+		k = float64(ref.Full.Rect.Dx()) / float64(p.Frame.Picture[0])
+	} else {
+		k = float64(ref.Full.Rect.Dx()) / size[0]
+	}
+	at := func(x, y float64) picture.Point {
+		px := p.ToPicture(grid.Point{X: x, Y: y})
 		return picture.Point{X: px.X * k, Y: px.Y * k}
 	}
-	return f.warp(ref, from)
+	o, x, y := at(0, 0), at(size[0], 0), at(0, size[1])
+	w, h := p.Sheet.Width*f.PerMM, p.Sheet.Height*f.PerMM
+	return f.warp(ref, func(q picture.Point) picture.Point {
+		s, t := (q.X-f.Margin)/w, (q.Y-f.Margin)/h
+		if s < 0 || t < 0 || s > 1 || t > 1 {
+			return picture.Point{X: -10, Y: -10}
+		}
+		return picture.Point{X: o.X + s*(x.X-o.X) + t*(y.X-o.X), Y: o.Y + s*(x.Y-o.Y) + t*(y.Y-o.Y)}
+	})
 }
 
 // warp samples a picture into the frame, as finely as it is there in the middle.
-func (f Frame) warp(img *image.RGBA, from func(picture.Point) picture.Point) *image.RGBA {
+func (f Frame) warp(s *Shot, from func(picture.Point) picture.Point) *image.RGBA {
 	mid := picture.Point{X: float64(f.W) / 2, Y: float64(f.H) / 2}
 	a, b, c := from(mid), from(picture.Point{X: mid.X + 1, Y: mid.Y}), from(picture.Point{X: mid.X, Y: mid.Y + 1})
 	area := math.Abs((b.X-a.X)*(c.Y-a.Y) - (b.Y-a.Y)*(c.X-a.X))
-	return picture.Warp(img, from, f.W, f.H, picture.SamplesFor(area))
+	img, k := s.atLeast(area)
+	if k == 1 {
+		return picture.Warp(img, from, f.W, f.H, picture.SamplesFor(area))
+	}
+	smaller := func(q picture.Point) picture.Point {
+		at := from(q)
+		return picture.Point{X: at.X / k, Y: at.Y / k}
+	}
+	return picture.Warp(img, smaller, f.W, f.H, picture.SamplesFor(area/(k*k)))
+}
+
+// Shot is a photo, or another large picture, with smaller renderings of it
+// that are made when they are first wanted. It is for one goroutine.
+type Shot struct {
+	Full   *image.RGBA
+	halves []*image.RGBA
+}
+
+// NewShot returns the shot of a picture.
+func NewShot(img *image.RGBA) *Shot { return &Shot{Full: img} }
+
+// Size returns the photo's pixels.
+func (s *Shot) Size() (w, h int) { return s.Full.Rect.Dx(), s.Full.Rect.Dy() }
+
+// Longer returns the longer side in pixels.
+func (s *Shot) Longer() int { return max(s.Full.Rect.Dx(), s.Full.Rect.Dy()) }
+
+// atLeast returns the smallest rendering that still has a pixel and a half for
+// each of a result's, which spans area of the photo's, and how much smaller it is.
+func (s *Shot) atLeast(area float64) (*image.RGBA, float64) {
+	img, k, level := s.Full, 1.0, 0
+	for area/(4*k*k) >= 1.5 && min(img.Rect.Dx(), img.Rect.Dy()) > 64 {
+		if level == len(s.halves) {
+			s.halves = append(s.halves, picture.Halve(img))
+		}
+		img = s.halves[level]
+		level++
+		k *= 2
+	}
+	return img, k
+}
+
+// shrunk returns the photo no longer than side on its longer side.
+func (s *Shot) shrunk(side int) *image.RGBA {
+	img, _ := s.atLeast(1.5 * math.Pow(float64(s.Longer())/float64(side), 2))
+	return picture.Shrink(img, side)
 }

@@ -34,6 +34,17 @@ var (
 	ErrTooNarrow = errors.New("the picture is a thin strip; choose one at least 16 pixels wide and high")
 )
 
+// Unreadable reports whether an error is of the file itself, for the person who
+// chose it to mend.
+func Unreadable(err error) bool {
+	for _, e := range []error{ErrEmpty, ErrKind, ErrDamaged, ErrTooLarge, ErrTooNarrow} {
+		if errors.Is(err, e) {
+			return true
+		}
+	}
+	return false
+}
+
 // MaxPixels bounds what is decoded: a progressive JPEG of this size stays
 // under the 400 MB that the server may use.
 const MaxPixels = 40_000_000

@@ -16,7 +16,7 @@ func Shrink(img *image.RGBA, side int) *image.RGBA {
 		return img
 	}
 	for longer >= 2*side {
-		img = halve(img)
+		img = Halve(img)
 		longer = max(img.Rect.Dx(), img.Rect.Dy())
 	}
 	if longer <= side {
@@ -30,8 +30,8 @@ func Shrink(img *image.RGBA, side int) *image.RGBA {
 	return out
 }
 
-// halve averages blocks of 2 × 2 pixels; an odd last row or column counts twice.
-func halve(src *image.RGBA) *image.RGBA {
+// Halve averages blocks of 2 × 2 pixels; an odd last row or column counts twice.
+func Halve(src *image.RGBA) *image.RGBA {
 	w, h := src.Rect.Dx(), src.Rect.Dy()
 	out := image.NewRGBA(image.Rect(0, 0, (w+1)/2, (h+1)/2))
 	bands(out.Rect.Dy(), func(from, to int) { halveRows(out, src, from, to) })

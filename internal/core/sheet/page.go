@@ -37,6 +37,9 @@ type Item interface {
 	moved(at func(Point) Point) Item
 }
 
+// Moved returns an item with every place in it carried elsewhere.
+func Moved(i Item, at func(Point) Point) Item { return i.moved(at) }
+
 // Path is a run of straight lines, stroked, filled or both. A Width of 0 is not stroked.
 type Path struct {
 	Points []Point

@@ -6,6 +6,8 @@ import (
 	"strings"
 
 	"rsc.io/qr"
+
+	"zestysketch/internal/core/measure"
 )
 
 // Tag is what a corner tag says: which corner of whose drawing it lies at.
@@ -15,6 +17,16 @@ type Tag struct {
 }
 
 const tagPrefix = "ZS/"
+
+// Modules returns how many modules a side of the tag's code has, 21 for all but
+// the longest; 0 for what no code can hold.
+func (t Tag) Modules() int {
+	code, err := qr.Encode(t.String(), qr.M)
+	if err != nil {
+		return 0
+	}
+	return code.Size
+}
 
 // String writes a tag as its code holds it: short, and in the letters that a QR
 // code packs best.
@@ -97,6 +109,16 @@ func TagTip(corner int) (tip, code Point) {
 		return Point{X: 0, Y: 0}, Point{X: TagInset, Y: TagInset}
 	}
 	return Point{X: TagSide, Y: 0}, Point{X: far, Y: TagInset}
+}
+
+// TagPage returns one tag as a page of its own, as large as it is.
+func TagPage(t Tag) (Page, error) {
+	page := Page{Size: measure.Size{W: TagSide, H: TagSide}}
+	ground := BoxPath(box(0, 0, TagSide, TagSide), 0, White)
+	ground.Fill = &White
+	page.add(ground)
+	err := page.tag(t, Point{})
+	return page, err
 }
 
 // tag draws one tag with its top left at the given place.

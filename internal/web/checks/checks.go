@@ -1,16 +1,20 @@
-// Package checks is the check table: photographs of drawings, and how far
-// their landmarks are off.
+// Package checks is the check table: photographs of drawings, what is measured
+// on them, and what the students should do next.
 package checks
 
 import (
+	"cmp"
 	"embed"
+	"errors"
+	"fmt"
 	"net/http"
+	"slices"
 	"strconv"
 
 	"github.com/go-chi/chi/v5"
 
+	"zestysketch/internal/checkin"
 	"zestysketch/internal/core/accuracy"
-	"zestysketch/internal/core/grid"
 	"zestysketch/internal/press"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
@@ -27,14 +31,20 @@ type area struct{ *kit.Kit }
 func Routes(r chi.Router, k *kit.Kit) {
 	a := area{k}
 	r.Get("/projects/{project}/check", k.Handle(a.list))
-	r.Post("/projects/{project}/check", k.Handle(a.add))
-	r.Post("/projects/{project}/looseness", k.Handle(a.setLooseness))
+	r.Post("/projects/{project}/check", k.Handle(a.takeIn))
+	r.Post("/projects/{project}/comparing", k.Handle(a.setComparing))
 	r.Post("/projects/{project}/landmarks", k.Handle(a.addLandmark))
 	r.Post("/projects/{project}/landmarks/{landmark}", k.Handle(a.changeLandmark))
 	r.Post("/projects/{project}/landmarks/{landmark}/remove", k.Handle(a.removeLandmark))
+	r.Post("/strays/{stray}/claim", k.Handle(a.claim))
+	r.Post("/strays/{stray}/remove", k.Handle(a.removeStray))
 	r.Get("/checkins/{checkin}", k.Handle(a.show))
 	r.Post("/checkins/{checkin}/places", k.Handle(a.place))
+	r.Post("/checkins/{checkin}/ticks", k.Handle(a.tick))
+	r.Post("/checkins/{checkin}/remove", k.Handle(a.remove))
 	r.Get("/checkins/{checkin}/straight.jpg", k.Handle(a.straight))
+	r.Get("/checkins/{checkin}/wanted.jpg", k.Handle(a.wanted))
+	r.Get("/checkins/{checkin}/marks.svg", k.Handle(a.marks))
 }
 
 // stack is the list of a project's check-ins.
@@ -43,133 +53,199 @@ type stack struct {
 	Rail      kit.Rail
 	Landmarks int
 	Photos    []photo
+	Strays    []store.Stray
 	Tolerance float64
+	Class     classPicture
+	Taken     []taken // what became of photos that were sent without scripts
 }
 
 // photo is one check-in in the list.
 type photo struct {
 	store.CheckIn
-	Say    []string
 	Status string
-}
-
-// job is a project with all that a check of one student's drawing needs.
-type job struct {
-	project   store.Project
-	plan      grid.Plan // the student's own
-	picture   *uint64   // and the picture drawn from
-	landmarks []store.Landmark
+	Offer  int // boxes that look drawn and are not ticked
 }
 
 // job returns what a student's drawing is checked against; student 0 is the class.
-func (a area) job(r *http.Request, project, student uint64) (job, error) {
+func (a area) job(r *http.Request, project, student uint64) (checkin.Job, error) {
 	p, err := a.Store.Project(r.Context(), kit.Teacher(r).ID, project)
 	if err != nil {
-		return job{}, err
+		return checkin.Job{}, err
 	}
-	plan, err := press.PlanOf(r.Context(), a.Store, p)
-	if err != nil {
-		return job{}, err
+	j, err := checkin.Load(r.Context(), a.Store, p, student)
+	if errors.Is(err, press.ErrPlan) {
+		err = kit.Ask("Keep the plan first: a drawing is measured against it.")
 	}
-	if plan == nil {
-		return job{}, kit.Ask("Keep the plan first: a drawing is measured against it.")
-	}
-	plans, err := press.LoadPlans(r.Context(), a.Store, p, *plan)
-	if err != nil {
-		return job{}, err
-	}
-	j := job{project: p, plan: plans.Of(student)}
-	if pic := plans.PictureOf(student); pic != nil {
-		j.picture = &pic.ID
-	}
-	j.landmarks, err = a.Store.Landmarks(r.Context(), p.ID, j.picture)
 	return j, err
 }
 
-func (j job) tolerance() float64 { return accuracy.Tolerance(string(j.project.Looseness)) }
-
 func (a area) list(w http.ResponseWriter, r *http.Request) error {
-	id, err := kit.ID(r, "project")
+	view, err := a.stack(r)
 	if err != nil {
 		return err
+	}
+	return pages.Whole(w, r, "stack.html", view.Project.Name+" · check", view)
+}
+
+func (a area) stack(r *http.Request) (stack, error) {
+	id, err := kit.ID(r, "project")
+	if err != nil {
+		return stack{}, err
 	}
 	j, err := a.job(r, id, 0)
 	if err != nil {
-		return err
+		return stack{}, err
 	}
+	view := stack{Project: j.Project, Rail: kit.Rail{Project: j.Project, Here: kit.StepCheck, Planned: true}, Landmarks: len(j.Landmarks), Tolerance: j.Tolerance()}
 	checkIns, err := a.Store.CheckIns(r.Context(), id)
 	if err != nil {
-		return err
+		return stack{}, err
 	}
-	view := stack{Project: j.project, Rail: kit.Rail{Project: j.project, Here: kit.StepCheck, Planned: true}, Landmarks: len(j.landmarks), Tolerance: j.tolerance()}
+	if view.Strays, err = a.Store.Strays(r.Context(), id); err != nil {
+		return stack{}, err
+	}
+	ticks, err := a.Store.Ticks(r.Context(), id)
+	if err != nil {
+		return stack{}, err
+	}
 	for _, c := range checkIns {
-		own, err := a.job(r, id, c.StudentID)
-		if err != nil {
-			return err
-		}
-		view.Photos = append(view.Photos, own.summary(c))
+		view.Photos = append(view.Photos, summary(c, ticks[c.StudentID]))
 	}
-	return pages.Whole(w, r, "stack.html", j.project.Name+" · check", view)
+	view.Class = pictureOfClass(j, checkIns)
+	return view, nil
 }
 
-func (j job) summary(c store.CheckIn) photo {
+func summary(c store.CheckIn, ticked map[string]bool) photo {
 	p := photo{CheckIn: c}
-	if c.Corners == nil {
+	switch {
+	case c.Report == nil:
 		p.Status = "Set the four corners"
-		return p
+	case !c.Report.Measured && c.Report.Why != "":
+		p.Status = "Look at this one"
+	default:
+		p.Status = right(*c.Report)
+		p.Offer = len(unticked(*c.Report, ticked))
 	}
-	report, err := accuracy.Check(j.plan, *c.Corners, kit.Placed(j.plan, c, j.landmarks), j.tolerance())
-	if err != nil {
-		p.Status = "Place the landmarks"
-		return p
-	}
-	p.Status, p.Say = "Measured", report.Say
 	return p
 }
 
-func (a area) add(w http.ResponseWriter, r *http.Request) error {
-	if err := kit.ReadForm(w, r); err != nil {
-		return err
+// right says in a few words how much of a drawing is in its place.
+func right(r accuracy.Report) string {
+	n, of := r.Right()
+	if of == 0 {
+		return "Measured"
 	}
-	id, err := kit.ID(r, "project")
-	if err != nil {
-		return err
+	return fmt.Sprintf("%d of %d boxes in their places", n, of)
+}
+
+// unticked returns the boxes that look drawn and are not ticked.
+func unticked(r accuracy.Report, ticked map[string]bool) (labels []string) {
+	for _, l := range r.DrawnBoxes() {
+		if !ticked[l] {
+			labels = append(labels, l)
+		}
 	}
-	j, err := a.job(r, id, 0)
-	if err != nil {
-		return err
+	return labels
+}
+
+// classPicture is a small map of the boxes that many get wrong.
+type classPicture struct {
+	Drawings      int
+	Columns, Rows int
+	Boxes         []shared
+	Reteach       []accuracy.Shared
+}
+
+type shared struct {
+	accuracy.Shared
+	X, Y  int
+	Depth int // 0 to 4: how dark the box is shown
+}
+
+// pictureOfClass joins every student's latest measured drawing by the class's plan.
+func pictureOfClass(j checkin.Job, checkIns []store.CheckIn) classPicture {
+	view := classPicture{Columns: j.Plan.Grid.Columns, Rows: j.Plan.Grid.Rows}
+	var latest []accuracy.Report
+	seen := map[uint64]bool{}
+	for _, c := range checkIns {
+		if c.Report == nil || !c.Report.Measured || seen[c.StudentID] || !j.Fresh(c) {
+			continue
+		}
+		seen[c.StudentID] = true
+		latest = append(latest, *c.Report)
 	}
-	student, err := strconv.ParseUint(r.FormValue("student"), 10, 63)
-	if err != nil {
-		return kit.Ask("Choose whose drawing this is.")
+	view.Drawings = len(latest)
+	all := accuracy.ClassPicture(latest)
+	for _, b := range all {
+		column, row, ok := j.Plan.Grid.Labels.Place(b.Label)
+		if !ok {
+			continue
+		}
+		view.Boxes = append(view.Boxes, shared{b, column, row, int(b.Share()*4 + 0.5)})
 	}
-	picture, err := a.TakePicture(r, "photo", store.ForCheckIn)
-	if err != nil {
-		return err
-	}
-	c := store.CheckIn{ProjectID: j.project.ID, StudentID: student, PictureID: picture.ID}
-	if err := a.Store.AddCheckIn(r.Context(), j.project.TeacherID, &c); err != nil {
-		return err
-	}
-	return kit.Go(w, r, checkInPath(c.ID))
+	slices.SortFunc(view.Boxes, func(a, b shared) int { return cmp.Or(a.Y-b.Y, a.X-b.X) })
+	view.Reteach = accuracy.Reteach(all)
+	return view
 }
 
 func checkInPath(id uint64) string { return "/checkins/" + strconv.FormatUint(id, 10) }
 
-func (a area) setLooseness(w http.ResponseWriter, r *http.Request) error {
-	if err := kit.ReadForm(w, r); err != nil {
-		return err
-	}
-	id, err := kit.ID(r, "project")
+// setComparing changes how exact a project is and what else it compares.
+func (a area) setComparing(w http.ResponseWriter, r *http.Request) error {
+	p, err := a.Posted(w, r)
 	if err != nil {
 		return err
 	}
-	l := store.Looseness(r.FormValue("looseness"))
+	l, c := store.Looseness(r.FormValue("looseness")), accuracy.Compare(r.FormValue("compare"))
 	if l != store.Exact && l != store.Normal && l != store.Loose {
 		return kit.Ask("Choose exact, normal or loose.")
 	}
-	if err := a.Store.SetLooseness(r.Context(), kit.Teacher(r).ID, id, l); err != nil {
+	if c != accuracy.Picture && c != accuracy.Fold && c != accuracy.Views {
+		return kit.Ask("Choose what else to compare: nothing, the two halves, or the views.")
+	}
+	err = a.Store.Together(r.Context(), func(s *store.Store) error {
+		if err := s.SetLooseness(r.Context(), p.TeacherID, p.ID, l); err != nil {
+			return err
+		}
+		return s.SetCompare(r.Context(), p.TeacherID, p.ID, c)
+	})
+	if err != nil {
 		return err
 	}
-	return kit.Go(w, r, kit.ProjectPath(id)+"/check")
+	return kit.Go(w, r, kit.ProjectPath(p.ID)+"/check")
+}
+
+// tick ticks the boxes that the photo shows as drawn: all that are offered now.
+func (a area) tick(w http.ResponseWriter, r *http.Request) error {
+	if err := kit.ReadForm(w, r); err != nil {
+		return err
+	}
+	c, j, err := a.load(r)
+	if err != nil {
+		return err
+	}
+	if c.Report == nil || !j.Fresh(c) {
+		return kit.Ask("This photo is not measured by the present plan. Open it again first.")
+	}
+	if err := a.Store.TickBoxes(r.Context(), j.Project.TeacherID, c.ProjectID, c.StudentID, c.Report.DrawnBoxes(), c.CreatedAt); err != nil {
+		return err
+	}
+	if r.FormValue("back") == "list" {
+		return kit.Go(w, r, kit.ProjectPath(c.ProjectID)+"/check")
+	}
+	return kit.Go(w, r, checkInPath(c.ID))
+}
+
+func (a area) remove(w http.ResponseWriter, r *http.Request) error {
+	if err := kit.ReadForm(w, r); err != nil {
+		return err
+	}
+	c, j, err := a.load(r)
+	if err != nil {
+		return err
+	}
+	if err := a.Store.RemoveCheckIn(r.Context(), j.Project.TeacherID, c.ID); err != nil {
+		return err
+	}
+	return kit.Go(w, r, kit.ProjectPath(c.ProjectID)+"/check")
 }

@@ -5,6 +5,7 @@ import (
 	"net/http"
 	"strconv"
 
+	"zestysketch/internal/checkin"
 	"zestysketch/internal/core/accuracy"
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/store"
@@ -28,11 +29,11 @@ func (a area) addLandmark(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	if len(j.landmarks) >= mostLandmarks {
+	if len(j.Landmarks) >= mostLandmarks {
 		return kit.Ask("There are %d landmarks already. Remove one that matters less.", mostLandmarks)
 	}
-	middle := j.plan.ToPicture(grid.Point{X: j.plan.Reference.Width / 2, Y: j.plan.Reference.Height / 2})
-	l := store.Landmark{ProjectID: id, PictureID: j.picture, Weight: 1, X: middle.X, Y: middle.Y, Name: fmt.Sprintf("Point %d", len(j.landmarks)+1)}
+	middle := j.Plan.ToPicture(grid.Point{X: j.Plan.Reference.Width / 2, Y: j.Plan.Reference.Height / 2})
+	l := store.Landmark{ProjectID: id, PictureID: j.PictureID(), Weight: 1, X: middle.X, Y: middle.Y, Name: fmt.Sprintf("Point %d", len(j.Landmarks)+1)}
 	if err := readLandmark(r, j, &l); err != nil {
 		return err
 	}
@@ -44,23 +45,23 @@ func (a area) addLandmark(w http.ResponseWriter, r *http.Request) error {
 
 // jobOf returns the job of the check-in from which landmarks are changed, the
 // class's where the form names none.
-func (a area) jobOf(r *http.Request, project uint64) (job, error) {
+func (a area) jobOf(r *http.Request, project uint64) (checkin.Job, error) {
 	id, err := strconv.ParseUint(r.FormValue("checkin"), 10, 63)
 	if err != nil {
 		return a.job(r, project, 0)
 	}
 	c, err := a.Store.CheckIn(r.Context(), kit.Teacher(r).ID, id)
 	if err != nil {
-		return job{}, err
+		return checkin.Job{}, err
 	}
 	if c.ProjectID != project {
-		return job{}, store.ErrNotFound
+		return checkin.Job{}, store.ErrNotFound
 	}
 	return a.job(r, project, c.StudentID)
 }
 
 // readLandmark reads what the form says of a landmark; what it leaves out stays.
-func readLandmark(r *http.Request, j job, l *store.Landmark) error {
+func readLandmark(r *http.Request, j checkin.Job, l *store.Landmark) error {
 	if name := kit.Tidy(r.FormValue("name")); name != "" {
 		if len([]rune(name)) > longestName {
 			return kit.Ask("Write a shorter name for the landmark, of at most %d letters.", longestName)
@@ -74,6 +75,12 @@ func readLandmark(r *http.Request, j job, l *store.Landmark) error {
 		}
 		l.Weight = weight
 	}
+	if r.Form.Has("class") {
+		l.Class = accuracy.Class(r.FormValue("class"))
+		if l.Class != accuracy.Usual && l.Class != accuracy.Critical && l.Class != accuracy.Free {
+			return kit.Ask("A landmark is critical, usual or free.")
+		}
+	}
 	if text := r.FormValue("place"); text != "" {
 		at, err := accuracy.ParsePlace(text)
 		if err != nil {
@@ -82,35 +89,35 @@ func readLandmark(r *http.Request, j job, l *store.Landmark) error {
 		on := frameOf(j).ToPicture(grid.Point{X: at[0], Y: at[1]})
 		l.X, l.Y = on.X, on.Y
 	}
-	if _, ok := kit.MarkOn(j.plan, *l); !ok {
+	if _, ok := j.Mark(*l); !ok {
 		return kit.Ask("“%s” lies outside the picture. Put it on the picture.", l.Name)
 	}
 	return nil
 }
 
 // landmark returns the job and landmark of the address.
-func (a area) landmark(w http.ResponseWriter, r *http.Request) (job, store.Landmark, error) {
+func (a area) landmark(w http.ResponseWriter, r *http.Request) (checkin.Job, store.Landmark, error) {
 	if err := kit.ReadForm(w, r); err != nil {
-		return job{}, store.Landmark{}, err
+		return checkin.Job{}, store.Landmark{}, err
 	}
 	project, err := kit.ID(r, "project")
 	if err != nil {
-		return job{}, store.Landmark{}, err
+		return checkin.Job{}, store.Landmark{}, err
 	}
 	id, err := kit.ID(r, "landmark")
 	if err != nil {
-		return job{}, store.Landmark{}, err
+		return checkin.Job{}, store.Landmark{}, err
 	}
 	j, err := a.jobOf(r, project)
 	if err != nil {
-		return job{}, store.Landmark{}, err
+		return checkin.Job{}, store.Landmark{}, err
 	}
-	for _, l := range j.landmarks {
+	for _, l := range j.Landmarks {
 		if l.ID == id {
 			return j, l, nil
 		}
 	}
-	return job{}, store.Landmark{}, store.ErrNotFound
+	return checkin.Job{}, store.Landmark{}, store.ErrNotFound
 }
 
 func (a area) changeLandmark(w http.ResponseWriter, r *http.Request) error {
@@ -139,10 +146,10 @@ func (a area) removeLandmark(w http.ResponseWriter, r *http.Request) error {
 }
 
 // back shows the check-in from which landmarks were changed.
-func (a area) back(w http.ResponseWriter, r *http.Request, j job) error {
+func (a area) back(w http.ResponseWriter, r *http.Request, j checkin.Job) error {
 	id, err := strconv.ParseUint(r.FormValue("checkin"), 10, 63)
 	if err != nil {
-		return kit.Go(w, r, kit.ProjectPath(j.project.ID)+"/check")
+		return kit.Go(w, r, kit.ProjectPath(j.Project.ID)+"/check")
 	}
 	return kit.Go(w, r, checkInPath(id))
 }

@@ -4,16 +4,18 @@ import (
 	"bytes"
 	"encoding/json"
 	"errors"
+	"fmt"
 	"html/template"
-	"image/jpeg"
-	"math"
 	"net/http"
+	"slices"
 	"strconv"
 	"strings"
+	"time"
 
+	"zestysketch/internal/checkin"
 	"zestysketch/internal/core/accuracy"
 	"zestysketch/internal/core/grid"
-	"zestysketch/internal/core/picture"
+	photos "zestysketch/internal/core/photo"
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/render"
 	"zestysketch/internal/store"
@@ -31,6 +33,7 @@ type table struct {
 	Corners   [4][2]float64 // where the handles stand
 	Landmarks []pin
 	Result    result
+	Next      string // the address of the next photo to look at, empty for none
 }
 
 // pin is a landmark on reference and photo.
@@ -39,42 +42,56 @@ type pin struct {
 	Number int
 	At     [2]float64 // in pixels of the frame
 	Photo  [2]float64 // where its pin stands
-	Placed bool       // by a person; else the pin stands where the point belongs
+	Placed bool       // by a person; else the pin stands where it was found, or where it belongs
+}
+
+// choice is an option of a landmark's select.
+type choice struct {
+	Value, Words string
+	Chosen       bool
 }
 
 // Weights returns the choices of how much a landmark matters.
-func (p pin) Weights() []weight {
-	all := []weight{{1, "matters", false}, {2, "matters much", false}, {3, "must be right", false}}
-	all[max(1, min(3, p.Weight))-1].Chosen = true
-	return all
+func (p pin) Weights() []choice {
+	return choices(strconv.Itoa(max(1, min(3, p.Weight))), "1", "matters", "2", "matters much", "3", "must be right")
 }
 
-type weight struct {
-	Value  int
-	Words  string
-	Chosen bool
+// Classes returns the choices of how near a landmark must be.
+func (p pin) Classes() []choice {
+	return choices(string(p.Class), "critical", "critical · half the limit", "", "usual", "free", "free · never wrong")
+}
+
+func choices(chosen string, pairs ...string) (all []choice) {
+	for i := 0; i < len(pairs); i += 2 {
+		all = append(all, choice{pairs[i], pairs[i+1], pairs[i] == chosen})
+	}
+	return all
 }
 
 // result is what the table says beside the pictures.
 type result struct {
 	ID      uint64
 	Report  *accuracy.Report
-	Ask     string // what to do next, where it cannot be measured yet
-	Wanted  string // JSON: landmark to the place where it belongs in the photo
+	Found   string   // how the corners were found, in words; empty where a hand set them
+	Ask     string   // what to do next, where it cannot be measured yet
+	Wanted  string   // JSON: landmark to the place in the photo where its pin stands until it is placed
+	Offer   []string // boxes that look drawn and are not ticked
+	Since   *accuracy.Change
+	Before  time.Time // when the photo before was taken in
 	Version int
 }
 
 // Straight says whether there is a straightened drawing to show.
-func (r result) Straight() bool { return r.Wanted != "" }
+func (r result) Straight() bool { return r.Report != nil }
 
-func (a area) load(r *http.Request) (store.CheckIn, job, error) {
+func (a area) load(r *http.Request) (store.CheckIn, checkin.Job, error) {
 	id, err := kit.ID(r, "checkin")
 	if err != nil {
-		return store.CheckIn{}, job{}, err
+		return store.CheckIn{}, checkin.Job{}, err
 	}
 	c, err := a.Store.CheckIn(r.Context(), kit.Teacher(r).ID, id)
 	if err != nil {
-		return store.CheckIn{}, job{}, err
+		return store.CheckIn{}, checkin.Job{}, err
 	}
 	j, err := a.job(r, c.ProjectID, c.StudentID)
 	return c, j, err
@@ -85,29 +102,85 @@ func (a area) show(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
+	if c.Corners != nil && stale(j, c) {
+		if err := a.again(r, j, &c); err != nil {
+			return err
+		}
+	}
 	view := table{
-		Project: j.project, Rail: kit.Rail{Project: j.project, Here: kit.StepCheck, Planned: true},
-		CheckIn: c, Plan: j.plan, Frame: frameOf(j), Corners: startCorners(c), Result: j.result(c),
+		Project: j.Project, Rail: kit.Rail{Project: j.Project, Here: kit.StepCheck, Planned: true},
+		CheckIn: c, Plan: j.Plan, Frame: frameOf(j), Corners: startCorners(c),
+	}
+	if view.Result, err = a.result(r, j, c); err != nil {
+		return err
+	}
+	if view.Next, err = a.next(r, c); err != nil {
+		return err
 	}
 	var net bytes.Buffer
 	address := ""
-	if j.picture != nil {
-		address = kit.PicturePath(*j.picture, store.View)
+	if id := j.PictureID(); id != nil {
+		address = kit.PicturePath(*id, store.View)
 	}
-	if err := render.SVGItems(&net, sheet.Bare(j.plan), func(string) string { return address }); err != nil {
+	if err := render.SVGItems(&net, sheet.Bare(j.Plan), func(string) string { return address }); err != nil {
 		return err
 	}
 	view.Net = template.HTML(net.String()) // made of escaped parts by package render
-	view.Landmarks = j.pins(c, view.Corners)
+	view.Landmarks = pins(j, c, view.Corners)
 	return pages.Whole(w, r, "table.html", c.Student.Name+" · check", view)
 }
 
-// frameOf returns the frame, or the whole picture where the plan has none.
-func frameOf(j job) grid.Frame {
-	if j.plan.Frame != nil {
-		return *j.plan.Frame
+// again measures a check-in anew and keeps it. Somebody who did so meanwhile
+// has the last word.
+func (a area) again(r *http.Request, j checkin.Job, c *store.CheckIn) error {
+	if err := checkin.Again(r.Context(), a.Store, j, c); err != nil {
+		return err
 	}
-	w, h := j.plan.Reference.Width, j.plan.Reference.Height
+	err := a.Store.Place(r.Context(), c)
+	if errors.Is(err, store.ErrConflict) {
+		*c, err = a.Store.CheckIn(r.Context(), j.Project.TeacherID, c.ID)
+	}
+	return err
+}
+
+// stale reports whether a check-in must be measured again: its plan changed,
+// or there are landmarks that were not looked for yet.
+func stale(j checkin.Job, c store.CheckIn) bool {
+	if !j.Fresh(c) {
+		return true
+	}
+	if !c.Report.Measured {
+		return false
+	}
+	for _, m := range j.Marks(c) {
+		known := slices.ContainsFunc(c.Report.Landmarks, func(o accuracy.Offset) bool { return o.Key == m.Key && o.Reference == m.Reference })
+		if m.Photo == nil && !known {
+			return true
+		}
+	}
+	return false
+}
+
+// next returns the address of the project's next photo that waits for a look:
+// older than this one, and not measured without doubt.
+func (a area) next(r *http.Request, c store.CheckIn) (string, error) {
+	all, err := a.Store.CheckIns(r.Context(), c.ProjectID)
+	if err != nil {
+		return "", err
+	}
+	i := slices.IndexFunc(all, func(o store.CheckIn) bool { return o.ID == c.ID })
+	if len(all) < 2 || i < 0 {
+		return "", nil
+	}
+	return checkInPath(all[(i+1)%len(all)].ID), nil
+}
+
+// frameOf returns the frame, or the whole picture where the plan has none.
+func frameOf(j checkin.Job) grid.Frame {
+	if j.Plan.Frame != nil {
+		return *j.Plan.Frame
+	}
+	w, h := j.Plan.Reference.Width, j.Plan.Reference.Height
 	return grid.Frame{Picture: [2]int{int(w), int(h)}, Centre: [2]float64{w / 2, h / 2}, Size: [2]float64{w, h}}
 }
 
@@ -122,61 +195,84 @@ func startCorners(c store.CheckIn) [4][2]float64 {
 	return [4][2]float64{{w * inset, h * inset}, {w * (1 - inset), h * inset}, {w * (1 - inset), h * (1 - inset)}, {w * inset, h * (1 - inset)}}
 }
 
-func (j job) pins(c store.CheckIn, corners [4][2]float64) []pin {
-	var shown []store.Landmark
-	var marks []accuracy.Landmark
-	for _, l := range j.landmarks {
-		if m, ok := kit.MarkOn(j.plan, l); ok {
-			shown, marks = append(shown, l), append(marks, m)
+// viewOf returns how the sheet lies in the photo: as it was measured, else as
+// four corners say.
+func viewOf(j checkin.Job, c store.CheckIn, corners [4][2]float64) (photos.View, error) {
+	if c.Report != nil && c.Report.Corners == corners {
+		return c.Report.View(j.Plan)
+	}
+	return photos.NewView(j.Plan, accuracy.Corners(corners), photos.NewLens(c.Picture.Width, c.Picture.Height, 0))
+}
+
+func pins(j checkin.Job, c store.CheckIn, corners [4][2]float64) []pin {
+	found := map[string][2]float64{}
+	if c.Report != nil {
+		for _, o := range c.Report.Landmarks {
+			found[o.Key] = o.Photo
 		}
 	}
-	wanted, err := accuracy.Wanted(j.plan, corners, marks)
-	pins := make([]pin, len(shown))
-	for i, l := range shown {
+	v, err := viewOf(j, c, corners)
+	var all []pin
+	for _, l := range j.Landmarks {
+		m, ok := j.Mark(l)
+		if !ok {
+			continue
+		}
 		at := frameOf(j).FromPicture(grid.Point{X: l.X, Y: l.Y})
-		pins[i] = pin{Landmark: l, Number: i + 1, At: round([2]float64{at.X, at.Y})}
+		p := pin{Landmark: l, Number: len(all) + 1, At: kit.Tenths([2]float64{at.X, at.Y})}
 		if at, ok := c.Marks[l.ID]; ok {
-			pins[i].Photo, pins[i].Placed = at, true
+			p.Photo, p.Placed = at, true
+		} else if at, ok := found[m.Key]; ok {
+			p.Photo = kit.Tenths(at)
 		} else if err == nil {
-			pins[i].Photo = round(wanted[i])
+			p.Photo = kit.Tenths(accuracy.Wanted(j.Plan, v, []accuracy.Landmark{m})[0])
+		}
+		all = append(all, p)
+	}
+	return all
+}
+
+// result says what was measured, or what to do next.
+func (a area) result(r *http.Request, j checkin.Job, c store.CheckIn) (result, error) {
+	out := result{ID: c.ID, Version: c.Version, Report: c.Report}
+	if c.Corners == nil || c.Report == nil {
+		out.Ask = "Drag the four corners onto the corners of the drawn grid. The magnifier shows the place under your finger."
+		return out, nil
+	}
+	out.Found = foundWords[c.Report.FoundBy]
+	out.Wanted = places(pins(j, store.CheckIn{Corners: c.Corners, Report: c.Report, Picture: c.Picture}, *c.Corners))
+	ticked, err := a.Store.StudentTicks(r.Context(), c.ProjectID, c.StudentID)
+	if err != nil {
+		return out, err
+	}
+	out.Offer = unticked(*c.Report, ticked)
+	earlier, err := a.Store.CheckInsOf(r.Context(), c.ProjectID, c.StudentID)
+	if err != nil {
+		return out, err
+	}
+	for _, e := range earlier { // the newest first
+		if e.ID < c.ID && e.Report != nil && e.Report.Measured && e.PlanSum == c.PlanSum {
+			since := c.Report.Since(*e.Report)
+			out.Since, out.Before = &since, e.CreatedAt
+			break
 		}
 	}
-	return pins
+	return out, nil
 }
 
-func round(at [2]float64) [2]float64 {
-	return [2]float64{math.Round(at[0]*10) / 10, math.Round(at[1]*10) / 10}
+var foundWords = map[string]string{
+	photos.ByTags:  "Found by its corner tags.",
+	photos.ByGrid:  "Found by its ruled grid. Look whether the corners are right.",
+	photos.ByPaper: "Found by the paper’s edges. Look whether the corners are right.",
 }
 
-// result measures what can be measured, or says what to do next.
-func (j job) result(c store.CheckIn) result {
-	out := result{ID: c.ID, Version: c.Version}
-	if c.Corners == nil {
-		out.Ask = "Drag the four corners onto the corners of the drawn grid."
-		return out
+// places returns, as JSON, where each landmark's pin stands in the photo.
+func places(all []pin) string {
+	at := map[uint64][2]float64{}
+	for _, p := range all {
+		at[p.ID] = p.Photo
 	}
-	out.Wanted = j.wanted(*c.Corners)
-	report, err := accuracy.Check(j.plan, *c.Corners, kit.Placed(j.plan, c, j.landmarks), j.tolerance())
-	switch {
-	case err == nil:
-		out.Report = &report
-	case errors.Is(err, accuracy.ErrLandmarks) && len(j.landmarks) < 3:
-		out.Ask = "Add three or more landmarks on the picture: corners, tips and crossings worth getting right."
-	case errors.Is(err, accuracy.ErrLandmarks):
-		out.Ask = "Drag each numbered pin to where the student drew that point. Press Enter on a pin that is right already."
-	default:
-		out.Ask = kit.Sentence(err.Error())
-	}
-	return out
-}
-
-// wanted returns, as JSON, where each landmark belongs in the photo.
-func (j job) wanted(corners [4][2]float64) string {
-	places := map[uint64][2]float64{}
-	for _, p := range j.pins(store.CheckIn{}, corners) {
-		places[p.ID] = p.Photo
-	}
-	b, err := json.Marshal(places)
+	b, err := json.Marshal(at)
 	if err != nil {
 		return "{}" // numbers and a map of them: cannot happen
 	}
@@ -193,31 +289,71 @@ func (a area) place(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	before := result{ID: c.ID, Version: c.Version}
-	if c.Version, err = strconv.Atoi(r.FormValue("version")); err != nil {
+	seen, err := strconv.Atoi(r.FormValue("version"))
+	if err != nil {
 		return kit.Ask("The places did not arrive whole. Move one of them again.")
 	}
-	if err := readPlaces(r, &c, j); err != nil {
-		before.Ask = kit.Sentence(err.Error())
+	c.Version = seen
+	if err := a.replace(r, j, &c); err != nil {
+		var t kit.Trouble
+		if !errors.As(err, &t) {
+			return err
+		}
+		before.Ask = t.Message
 		return pages.Part(w, r, "table.html", "result", http.StatusUnprocessableEntity, before)
 	}
 	if err := a.Store.Place(r.Context(), &c); err != nil {
 		return err
 	}
-	return pages.Part(w, r, "table.html", "result", http.StatusOK, j.result(c))
+	out, err := a.result(r, j, c)
+	if err != nil {
+		return err
+	}
+	return pages.Part(w, r, "table.html", "result", http.StatusOK, out)
+}
+
+// replace reads where things stand now and measures what that changes: pins
+// alone are quickly reckoned, moved corners have the photo measured again.
+func (a area) replace(r *http.Request, j checkin.Job, c *store.CheckIn) error {
+	old := c.Corners
+	if err := readPlaces(r, c, j); err != nil {
+		return kit.Ask("%s", kit.Sentence(err.Error()))
+	}
+	switch {
+	case c.Corners == nil:
+		return nil
+	case old == nil || *old != *c.Corners || stale(j, *c):
+		err := checkin.Again(r.Context(), a.Store, j, c)
+		if errors.Is(err, accuracy.ErrLandmarks) {
+			return kit.Ask("%s", kit.Said(err))
+		}
+		return err
+	}
+	report, err := c.Report.Remark(j.Plan, j.Marks(*c))
+	if err != nil {
+		return kit.Ask("%s", kit.Said(err))
+	}
+	c.Report = &report
+	return nil
 }
 
 // readPlaces reads the corners, if they were moved, and every placed pin.
-func readPlaces(r *http.Request, c *store.CheckIn, j job) error {
+func readPlaces(r *http.Request, c *store.CheckIn, j checkin.Job) error {
 	if text := r.FormValue("corners"); text != "" {
 		corners, err := accuracy.ParseCorners(text)
 		if err != nil {
 			return err
 		}
+		for _, at := range corners {
+			if at[0] < 0 || at[1] < 0 || at[0] > float64(c.Picture.Width) || at[1] > float64(c.Picture.Height) {
+				return fmt.Errorf("a corner lies outside the photo, at %g, %g; put it on the photo", at[0], at[1])
+			}
+		}
 		c.Corners = &corners
 	}
 	marks := map[uint64][2]float64{}
 	known := map[uint64]bool{}
-	for _, l := range j.landmarks {
+	for _, l := range j.Landmarks {
 		known[l.ID] = true
 	}
 	for _, entry := range strings.Fields(r.FormValue("marks")) {
@@ -236,38 +372,4 @@ func readPlaces(r *http.Request, c *store.CheckIn, j job) error {
 	}
 	c.Marks = marks
 	return nil
-}
-
-// straightSide is the longer side of the straightened drawing, in pixels.
-const straightSide = 1200
-
-// straight answers with the drawing seen straight on.
-func (a area) straight(w http.ResponseWriter, r *http.Request) error {
-	c, j, err := a.load(r)
-	if err != nil {
-		return err
-	}
-	if c.Corners == nil {
-		return store.ErrNotFound
-	}
-	file, err := a.Store.PictureFile(r.Context(), j.project.TeacherID, c.PictureID, store.Full)
-	if err != nil {
-		return err
-	}
-	img, err := picture.Decode(file.Bytes)
-	if err != nil {
-		return err
-	}
-	k := straightSide / max(j.plan.Sheet.Width, j.plan.Sheet.Height)
-	out, err := picture.Rectify(img, accuracy.Corners(*c.Corners), max(1, int(j.plan.Sheet.Width*k)), max(1, int(j.plan.Sheet.Height*k)))
-	if err != nil {
-		return kit.Ask("%s", kit.Sentence(err.Error()))
-	}
-	var jpg bytes.Buffer
-	if err := jpeg.Encode(&jpg, out, &jpeg.Options{Quality: 85}); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "image/jpeg")
-	_, err = w.Write(jpg.Bytes())
-	return err
 }

@@ -22,10 +22,11 @@ var words = template.FuncMap{
 	"level": func(l grid.Level) string {
 		return map[grid.Level]string{grid.Note: "Note", grid.Warn: "Look", grid.Stop: "Stop"}[l]
 	},
-	"pick":  Pick,
-	"arrow": arrow,
-	"inc":   func(i int) int { return i + 1 },
-	"json":  toJSON,
+	"pick":    Pick,
+	"arrow":   arrow,
+	"percent": func(share float64) float64 { return 100 * share },
+	"inc":     func(i int) int { return i + 1 },
+	"json":    toJSON,
 	"levelof": func(difficulty int) string {
 		return map[int]string{1: "easy", 2: "middling", 3: "hard"}[difficulty]
 	},

@@ -12,7 +12,6 @@ import (
 	"github.com/go-chi/chi/v5"
 	"github.com/go-chi/httprate"
 
-	"zestysketch/internal/core/accuracy"
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/core/sheet"
@@ -100,6 +99,7 @@ type desk struct {
 	Hand                bool
 	Place               lesson.Place
 	Say                 []string // what the last measured photo said
+	Seen                time.Time
 	Desk                drawn
 }
 
@@ -202,37 +202,17 @@ func (a area) atWork(r *http.Request, o own, d *desk) error {
 		return err
 	}
 	d.Hand = seats[o.student.ID].HandAt != nil
-	checkIns, err := a.Store.CheckIns(r.Context(), o.project.ID)
-	if err != nil {
-		return err
-	}
-	marks, err := a.Store.Landmarks(r.Context(), o.project.ID, pictureID(o))
+	checkIns, err := a.Store.CheckInsOf(r.Context(), o.project.ID, o.student.ID)
 	if err != nil {
 		return err
 	}
 	for _, c := range checkIns {
-		if c.StudentID == o.student.ID && c.Corners != nil {
-			d.Say = feedback(o, c, marks)
+		if c.Report != nil {
+			d.Say, d.Seen = c.Report.Say, c.CreatedAt
 			break
 		}
 	}
 	return nil
-}
-
-func pictureID(o own) *uint64 {
-	if o.picture == nil {
-		return nil
-	}
-	return &o.picture.ID
-}
-
-// feedback is what a measured photo says, empty where it cannot be measured yet.
-func feedback(o own, c store.CheckIn, landmarks []store.Landmark) []string {
-	report, err := accuracy.Check(o.plan, *c.Corners, kit.Placed(o.plan, c, landmarks), accuracy.Tolerance(string(o.project.Looseness)))
-	if err != nil {
-		return nil
-	}
-	return report.Say
 }
 
 // hand puts the student's hand up or down.

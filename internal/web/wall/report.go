@@ -7,10 +7,10 @@ import (
 	"net/http"
 	"slices"
 	"strconv"
+	"strings"
 
 	"github.com/xuri/excelize/v2"
 
-	"zestysketch/internal/core/accuracy"
 	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/core/measure"
 	"zestysketch/internal/core/sheet"
@@ -28,6 +28,7 @@ type reportView struct {
 	Entries    []sheet.Entry
 	Objectives []objectiveView
 	Photos     []store.CheckIn
+	Progress   template.HTML // a plot of accuracy over all projects; empty before two photos
 	Path       string
 }
 
@@ -92,11 +93,10 @@ func (w *reported) view(a area, r *http.Request, s store.Student) (v reportView,
 		looked = append(looked, line)
 	}
 	v.Entries = append(v.Entries, sheet.Entry{Head: "Checkpoints", Lines: orNone(looked)})
-	measured, err := w.measured(a, r, s)
-	if err != nil {
+	v.Entries = append(v.Entries, sheet.Entry{Head: "Measured", Lines: orNone(w.measured(s))})
+	if v.Progress, err = a.progress(r, w.project.TeacherID, s.ID); err != nil {
 		return v, err
 	}
-	v.Entries = append(v.Entries, sheet.Entry{Head: "Measured", Lines: orNone(measured)})
 	var reached, notes []string
 	for _, o := range lesson.Objectives {
 		has := w.reached[s.ID][o.Code]
@@ -126,33 +126,63 @@ func orNone(lines []string) []string {
 }
 
 // measured is what the student's photos say, the newest first.
-func (w *reported) measured(a area, r *http.Request, s store.Student) (lines []string, err error) {
-	plan := w.plans.Of(s.ID)
-	var picture *uint64
-	if p := w.plans.PictureOf(s.ID); p != nil {
-		picture = &p.ID
-	}
-	landmarks, err := a.Store.Landmarks(r.Context(), w.project.ID, picture)
-	if err != nil {
-		return nil, err
-	}
+func (w *reported) measured(s store.Student) (lines []string) {
 	for _, c := range w.checkIns {
-		if c.StudentID != s.ID || c.Corners == nil {
+		if c.StudentID != s.ID || c.Report == nil {
 			continue
 		}
-		report, err := accuracy.Check(plan, *c.Corners, kit.Placed(plan, c, landmarks), accuracy.Tolerance(string(w.project.Looseness)))
-		if err != nil {
-			continue // not placed yet
+		var parts []string
+		if right, of := c.Report.Right(); of > 0 {
+			parts = append(parts, fmt.Sprintf("%d of %d boxes in their places", right, of))
 		}
-		within := 0
-		for _, l := range report.Landmarks {
-			if l.Within {
-				within++
+		within, placed := 0, 0
+		for _, l := range c.Report.Landmarks {
+			if l.Sure {
+				placed++
+				if l.Within {
+					within++
+				}
 			}
 		}
-		lines = append(lines, fmt.Sprintf("%s: %d of %d landmarks well placed", c.CreatedAt.Format("2 Jan"), within, len(report.Landmarks)))
+		if placed > 0 {
+			parts = append(parts, fmt.Sprintf("%d of %d landmarks well placed", within, placed))
+		}
+		if len(parts) > 0 {
+			lines = append(lines, c.CreatedAt.Format("2 Jan")+": "+strings.Join(parts, ", "))
+		}
 	}
-	return lines, nil
+	return lines
+}
+
+// progress draws a student's accuracy over the projects of one teacher.
+func (a area) progress(r *http.Request, teacher, student uint64) (template.HTML, error) {
+	all, err := a.Store.CheckInsEverywhere(r.Context(), teacher, student)
+	if err != nil {
+		return "", err
+	}
+	projects, err := a.Store.Projects(r.Context(), teacher)
+	if err != nil {
+		return "", err
+	}
+	names := map[uint64]string{}
+	for _, p := range projects {
+		names[p.ID] = p.Name
+	}
+	var scores []sheet.Score
+	for _, c := range all {
+		if c.Report == nil || !c.Report.Measured {
+			continue
+		}
+		if right, of := c.Report.Right(); of > 0 {
+			scores = append(scores, sheet.Score{When: c.CreatedAt.Format("2 Jan"), What: names[c.ProjectID], Right: float64(right) / float64(of)})
+		}
+	}
+	if len(scores) < 2 {
+		return "", nil
+	}
+	var svg bytes.Buffer
+	err = render.SVG(&svg, sheet.Progress(scores), nil)
+	return template.HTML(svg.String()), err // made of escaped parts by package render
 }
 
 func (a area) report(w http.ResponseWriter, r *http.Request) error {

@@ -1,0 +1,330 @@
+package accuracy
+
+import (
+	"cmp"
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+
+	"zestysketch/internal/core/grid"
+)
+
+// Advice is one thing to do next.
+type Advice struct {
+	Cells  []string   `json:"cells,omitempty"` // the boxes it is about
+	Words  string     `json:"words"`
+	Effect float64    `json:"effect"`             // on the whole: larger comes first
+	Move   [2]float64 `json:"off_cell,omitempty"` // what is said to be off, drawn minus wanted
+	About  string     `json:"about"`              // AboutGrid and so on
+}
+
+// What advice is about.
+const (
+	AboutPhoto    = "photo"
+	AboutGrid     = "grid"
+	AboutWhole    = "whole"
+	AboutLandmark = "landmark"
+	AboutLines    = "lines"
+	AboutMissing  = "missing"
+	AboutTone     = "tone"
+	AboutHalves   = "halves"
+	AboutViews    = "views"
+)
+
+// mostAdvice is how much one can act on at once: common practice.
+const mostAdvice = 3
+
+// What of the whole is worth saying: half as much as the eye sees in a drawing
+// laid beside its picture. Ours.
+const (
+	sizePercent = 1.5
+	turnDegrees = 0.8
+	partOff     = 0.12 // of a proportion
+)
+
+// say fills in the strength, what to do next, and both in sentences.
+func (r *Report) say(p grid.Plan) {
+	r.Next, r.Say = []Advice{}, nil
+	if r.Strength = ""; r.Why != "" {
+		r.Next = append(r.Next, Advice{Words: r.Why, Effect: 1, About: AboutPhoto})
+		r.Say = []string{r.Why}
+		return
+	}
+	whole := r.aboutWhole()
+	var all []Advice
+	all = append(all, r.aboutGrid()...)
+	all = append(all, whole...)
+	all = append(all, r.aboutLandmarks()...)
+	all = append(all, r.aboutLines(len(whole) > 0, p)...)
+	all = append(all, r.aboutMissing()...)
+	all = append(all, r.aboutTone()...)
+	all = append(all, r.aboutHalves(p)...)
+	all = append(all, r.aboutViews(p)...)
+	slices.SortStableFunc(all, func(a, b Advice) int { return cmp.Compare(b.Effect, a.Effect) })
+	r.Next = append(r.Next, all[:min(mostAdvice, len(all))]...)
+	r.Strength = r.strength(len(whole) > 0)
+	if r.Strength != "" {
+		r.Say = append(r.Say, r.Strength)
+	}
+	for _, a := range r.Next {
+		r.Say = append(r.Say, a.Words)
+	}
+	if len(r.Next) == 0 && (r.Measured || len(r.Landmarks) > 0) {
+		r.Say = append(r.Say, "Nothing needs mending now. Go on.")
+	}
+	r.Say = append(r.Say, r.Photo.Problems...)
+}
+
+// strength names what is good, the broadest first.
+func (r Report) strength(wholeOff bool) string {
+	right, told, begun := 0, 0, 0
+	for _, c := range r.Cells {
+		if c.State != Empty {
+			begun++
+		}
+		if c.Sure != None {
+			told++
+			if !c.Wrong {
+				right++
+			}
+		}
+	}
+	var well []string
+	for _, o := range r.Landmarks {
+		if o.Within && o.Sure && o.Class != Free {
+			well = append(well, o.Name)
+		}
+	}
+	switch {
+	case told >= 4 && right == told:
+		return fmt.Sprintf("All %d boxes with lines to measure are in their places.", told)
+	case told >= 4 && float64(right) >= 0.75*float64(told):
+		return fmt.Sprintf("%d of %d boxes are in their places.", right, told)
+	case len(well) > 0:
+		return "Well placed: " + strings.Join(well[:min(4, len(well))], ", ") + "."
+	case r.Tone.Judged && r.Tone.Rank > 0.85:
+		return "The darks and lights are in the right order."
+	case r.Fit.Of != OfNothing && !wholeOff:
+		return "The whole has the right size and stands straight."
+	case right > 0:
+		return fmt.Sprintf("%d of %d boxes are in their places.", right, told)
+	case begun > 0:
+		return fmt.Sprintf("%d boxes are begun.", begun)
+	}
+	return ""
+}
+
+func (r Report) aboutGrid() (all []Advice) {
+	for _, words := range r.Grid.Problems {
+		all = append(all, Advice{Words: words, Effect: 10, About: AboutGrid}) // it spoils everything after
+	}
+	return all
+}
+
+// aboutWhole speaks of the whole's size, turn and place.
+func (r Report) aboutWhole() []Advice {
+	f := r.Fit
+	if f.Of == OfNothing {
+		return nil
+	}
+	var parts []string
+	if d := Direction(f.DX, f.DY); d != "" && math.Hypot(f.DX, f.DY) > r.Tolerance/2 {
+		parts = append(parts, "sits "+d)
+	}
+	if math.Abs(f.Scale) >= sizePercent {
+		parts = append(parts, fmt.Sprintf("is %.1f %% too %s", math.Abs(f.Scale), sign(f.Scale, "large", "small")))
+	}
+	if math.Abs(f.Rotation) >= turnDegrees {
+		parts = append(parts, fmt.Sprintf("leans %.1f° %s", math.Abs(f.Rotation), sign(f.Rotation, "clockwise", "anticlockwise")))
+	}
+	if len(parts) == 0 {
+		return nil
+	}
+	side := math.Sqrt(float64(max(1, len(r.Cells)))) / 2 // boxes from the middle to the edge
+	off := math.Hypot(f.DX, f.DY) + side*(math.Abs(f.Scale)/100+math.Abs(f.Rotation)*math.Pi/180)
+	if r.Tolerance >= LooseTolerance && off < r.Tolerance {
+		return nil
+	}
+	return []Advice{{Words: "The whole drawing " + strings.Join(parts, ", ") + ". Mend that first, from the outside in.",
+		Effect: off * float64(max(4, len(r.Cells))) / 4, Move: [2]float64{f.DX, f.DY}, About: AboutWhole}}
+}
+
+func sign(v float64, plus, minus string) string {
+	if v < 0 {
+		return minus
+	}
+	return plus
+}
+
+func (r Report) aboutLandmarks() (all []Advice) {
+	for _, o := range r.Landmarks {
+		if o.Within || !o.Sure || o.Size() < 2*o.Uncertain {
+			continue
+		}
+		words := fmt.Sprintf("%s, box %s: it is %s.", o.Name, o.Cell, cmp.Or(Direction(o.Off[0], o.Off[1]), "just outside the limit"))
+		all = append(all, Advice{Cells: []string{o.Cell}, Words: words, Effect: o.Size() * o.Weight * 1.5, Move: o.Off, About: AboutLandmark})
+	}
+	worst := Proportion{Want: 1, Have: 1}
+	for _, q := range r.Proportions {
+		if math.Abs(q.Off()) > math.Abs(worst.Off()) {
+			worst = q
+		}
+	}
+	limit := partOff * r.Tolerance / NormalTolerance
+	if math.Abs(worst.Off()) > limit && Part(worst.Want) != Part(worst.Have) {
+		all = append(all, Advice{Words: fmt.Sprintf("From “%s” to “%s” should measure %s of the way from “%s” to “%s”; here it is %s of it.",
+			worst.Part[0], worst.Part[1], Part(worst.Want), worst.Whole[0], worst.Whole[1], Part(worst.Have)),
+			Effect: 3 * math.Abs(worst.Off()), About: AboutLandmark})
+	}
+	return all
+}
+
+// aboutLines speaks of boxes whose lines sit wrong: neighbours that are off
+// alike are named together. Where the whole is off too, that is left out.
+func (r Report) aboutLines(wholeOff bool, p grid.Plan) (all []Advice) {
+	off := func(c Cell) [2]float64 {
+		if wholeOff {
+			return c.Local
+		}
+		return c.Shift
+	}
+	named := map[int]bool{}
+	wrong := func(i int) bool {
+		c := r.Cells[i]
+		v := off(c)
+		return c.Sure != None && !named[i] && math.Hypot(v[0], v[1]) > r.Tolerance+2*c.Uncertain
+	}
+	for i, c := range r.Cells {
+		if !wrong(i) {
+			continue
+		}
+		named[i] = true
+		group := []int{i}
+		for next := 0; next < len(group); next++ {
+			at := group[next]
+			for _, j := range []int{at - p.Grid.Columns, at + p.Grid.Columns, at - 1, at + 1} {
+				beside := j >= 0 && j < len(r.Cells) && (j%p.Grid.Columns == at%p.Grid.Columns || j/p.Grid.Columns == at/p.Grid.Columns)
+				if !beside || !wrong(j) || len(group) > 5 {
+					continue
+				}
+				if a, b := off(r.Cells[i]), off(r.Cells[j]); math.Hypot(a[0]-b[0], a[1]-b[1]) < 0.15 {
+					named[j] = true
+					group = append(group, j)
+				}
+			}
+		}
+		a := Advice{About: AboutLines}
+		for _, j := range group {
+			v, n := off(r.Cells[j]), float64(len(group))
+			a.Cells = append(a.Cells, r.Cells[j].Label)
+			a.Move[0] += v[0] / n
+			a.Move[1] += v[1] / n
+			a.Effect += math.Hypot(v[0], v[1]) * min(1, r.Cells[j].Lines)
+		}
+		a.Words = fmt.Sprintf("%s: the lines sit %s.", list(a.Cells), cmp.Or(Direction(a.Move[0], a.Move[1]), "a little off"))
+		if len(group) == 1 && c.Sure == Across {
+			a.Words += " Along the line nothing can be told."
+		}
+		if broken := r.Cells[i].Broken; len(group) == 1 && broken > 0 {
+			a.Words += " They do not meet the next box."
+		}
+		all = append(all, a)
+	}
+	return all
+}
+
+// missingShare is the part of a drawn box's lines that may be missing unsaid.
+const missingShare = 0.4
+
+func (r Report) aboutMissing() (all []Advice) {
+	for _, c := range r.Cells {
+		if c.State == Started && c.Missing > missingShare && c.Lines > 0.5 && c.Done > 0.25 {
+			all = append(all, Advice{Cells: []string{c.Label}, About: AboutMissing, Effect: 0.12 * c.Missing * min(2, c.Lines),
+				Words: fmt.Sprintf("%s: about %s of the lines are still missing.", c.Label, Part(c.Missing))})
+		}
+	}
+	slices.SortStableFunc(all, func(a, b Advice) int { return cmp.Compare(b.Effect, a.Effect) })
+	return all[:min(1, len(all))]
+}
+
+func (r Report) aboutTone() (all []Advice) {
+	t := r.Tone
+	if !t.Judged {
+		return nil
+	}
+	if t.Darks > timidDarks {
+		all = append(all, Advice{Words: "The darks are not dark enough" + first(t.Change, "; begin with ") + ". Start from the darkest part.", Cells: t.Change, Effect: t.Darks / 8, About: AboutTone})
+	}
+	if t.Whites < -greyWhites {
+		all = append(all, Advice{Words: "The whites have gone grey. Lift them out with a clean eraser.", Effect: -t.Whites / 10, About: AboutTone})
+	}
+	if len(all) == 0 && len(t.Change) > 0 {
+		d := 0.0
+		for _, c := range t.Cells {
+			if c.Label == t.Change[0] {
+				d = c.Difference
+			}
+		}
+		all = append(all, Advice{Words: fmt.Sprintf("%s is too %s for its place.", t.Change[0], sign(d, "light", "dark")), Cells: t.Change[:1], Effect: math.Abs(d) / 30, About: AboutTone})
+	}
+	if t.Edges < 0.6 {
+		all = append(all, Advice{Words: "Edges between tones are softer than in the picture. Sharpen the important ones.", Effect: 0.3, About: AboutTone})
+	}
+	return all
+}
+
+func first(labels []string, words string) string {
+	if len(labels) == 0 {
+		return ""
+	}
+	return words + list(labels)
+}
+
+func (r Report) aboutHalves(p grid.Plan) (all []Advice) {
+	for _, c := range r.Halves {
+		if !c.Wrong {
+			continue
+		}
+		other := c.Label
+		if col, row, ok := p.Grid.Labels.Place(c.Label); ok {
+			other = p.Grid.Labels.Label(p.Grid.Columns-1-col, row)
+		}
+		all = append(all, Advice{Cells: []string{c.Label, other}, About: AboutHalves, Effect: c.Size(), Move: c.Shift,
+			Words: fmt.Sprintf("%s is not the mirror of %s: its lines sit %s.", c.Label, other, Direction(c.Shift[0], c.Shift[1]))})
+	}
+	slices.SortStableFunc(all, func(a, b Advice) int { return cmp.Compare(b.Effect, a.Effect) })
+	return all[:min(2, len(all))]
+}
+
+// viewsMM is how far views may differ in height: a line's breadth or two.
+const viewsMM = 2.0
+
+func (r Report) aboutViews(p grid.Plan) (all []Advice) {
+	for i, v := range r.Views {
+		if i == 0 {
+			continue
+		}
+		a := r.Views[0]
+		for _, d := range []struct {
+			off         float64
+			end         string
+			plus, minus string
+		}{{v.Top - a.Top, "top", "lower", "higher"}, {v.Bottom - a.Bottom, "bottom", "lower", "higher"}} {
+			if math.Abs(d.off) > viewsMM {
+				all = append(all, Advice{About: AboutViews, Effect: math.Abs(d.off) / 10,
+					Words: fmt.Sprintf("View %d from the left: its %s is %s %s than the first view's.", i+1, d.end, p.Text(math.Abs(d.off)), sign(d.off, d.plus, d.minus))})
+			}
+		}
+	}
+	return all
+}
+
+// list names things: "C4, C5 and C6".
+func list(names []string) string {
+	if len(names) < 2 {
+		return strings.Join(names, "")
+	}
+	last := len(names) - 1
+	return strings.Join(names[:last], ", ") + " and " + names[last]
+}

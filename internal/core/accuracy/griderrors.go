@@ -1,0 +1,74 @@
+package accuracy
+
+import (
+	"fmt"
+	"math"
+
+	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/photo"
+)
+
+// Grid says how well the grid itself was ruled, as far as it still shows.
+type Grid struct {
+	Shown     float64  `json:"shown"`      // share of its lines that show, 0 to 1
+	Counted   [2]int   `json:"counted"`    // columns and rows that were ruled; 0 where they cannot be counted
+	Worst     float64  `json:"worst_mm"`   // how much the least equal box is too wide or high
+	WorstCell float64  `json:"worst_cell"` // the same in boxes
+	WorstAt   string   `json:"worst_at"`   // its column or row
+	Skew      float64  `json:"skew_deg"`   // how far its corners are from square, the worst
+	Bend      float64  `json:"bend"`       // of the lens, taken out already
+	Problems  []string `json:"problems"`
+}
+
+// Limits of a ruled grid. The first is the trade's: a common wooden ruler read
+// by a child is good to a millimetre or two; the others are ours.
+const (
+	unequalMM   = 2.0
+	unequalCell = 0.06
+	skewDeg     = 1.0
+	gridSeen    = 0.6 // share of lines below which nothing is said of the grid
+)
+
+func gridErrors(p grid.Plan, r photo.Ruled, d Drawing) Grid {
+	g := Grid{Shown: r.Shown(), Problems: []string{}}
+	if g.Shown < gridSeen {
+		c, w := photo.CountRuled(d.Even.Ink, p, d.Frame)
+		if c > 0 && w > 0 && (c != p.Grid.Columns || w != p.Grid.Rows) {
+			g.Counted = [2]int{c, w}
+			g.Problems = append(g.Problems, fmt.Sprintf("The grid on the sheet has %d columns and %d rows, the plan has %d and %d. Count both again before drawing on.", c, w, p.Grid.Columns, p.Grid.Rows))
+		}
+		return g
+	}
+	g.Counted = [2]int{p.Grid.Columns, p.Grid.Rows}
+	g.unequal(r.Columns, p.Sheet.Height, "column", func(i int) string { return p.Grid.Labels.Column(i) }, p.Grid.SheetCell[0])
+	g.unequal(r.Rows, p.Sheet.Width, "row", func(i int) string { return p.Grid.Labels.Row(i) }, p.Grid.SheetCell[1])
+	if math.Abs(g.Worst) > unequalMM && math.Abs(g.WorstCell) > unequalCell {
+		word := "wide"
+		if g.WorstAt[:3] == "row" {
+			word = "high"
+		}
+		if g.Worst < 0 {
+			word = map[string]string{"wide": "narrow", "high": "low"}[word]
+		}
+		g.Problems = append(g.Problems, fmt.Sprintf("The boxes are not equal: %s is %s too %s. Measure every mark from the zero again.", g.WorstAt, p.Text(math.Abs(g.Worst)), word))
+	}
+	if g.Skew > skewDeg {
+		g.Problems = append(g.Problems, fmt.Sprintf("The grid is not square: a line leans by %.1f°. Compare the two diagonals.", g.Skew))
+	}
+	return g
+}
+
+func (g *Grid) unequal(rules []photo.Rule, long float64, what string, name func(int) string, cell float64) {
+	for i, r := range rules {
+		if !r.Shown() {
+			continue
+		}
+		g.Skew = max(g.Skew, math.Abs(math.Atan((r.Ends[1]-r.Ends[0])/long))*180/math.Pi)
+		if i == 0 || !rules[i-1].Shown() {
+			continue
+		}
+		if off := r.Off() - rules[i-1].Off(); math.Abs(off)/cell > math.Abs(g.WorstCell) {
+			g.Worst, g.WorstCell, g.WorstAt = off, off/cell, what+" "+name(i-1)
+		}
+	}
+}

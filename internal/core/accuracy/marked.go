@@ -1,0 +1,194 @@
+package accuracy
+
+import (
+	"fmt"
+	"math"
+	"slices"
+
+	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/sheet"
+)
+
+// The ink of arrows and what surrounds it, so that both are seen on any drawing.
+var (
+	arrowInk  = sheet.Color{R: 0xb4, G: 0x23, B: 0x18}
+	adviceBox = sheet.Color{R: 0x2b, G: 0x63, B: 0x40}
+)
+
+// Marked draws what a report found over the sheet seen straight on, as large as
+// the sheet: an arrow for every box and landmark that is off, from where it was
+// drawn to where it belongs, and a numbered frame round the boxes to mend next.
+func (r Report) Marked(p grid.Plan) sheet.Page {
+	page := sheet.Page{Title: "What to mend", Size: p.SheetSize()}
+	k := math.Sqrt(p.Grid.SheetCell[0] * p.Grid.SheetCell[1])
+	for n, a := range r.Next {
+		for _, label := range a.Cells {
+			c, ok := p.Find(label)
+			if !ok {
+				continue
+			}
+			frame := sheet.BoxPath(c.Sheet, 0.03*k, adviceBox)
+			page.Items = append(page.Items, white(frame, 0.06*k), frame,
+				sheet.Text{At: grid.Point{X: c.Sheet.Min.X + 0.06*k, Y: c.Sheet.Min.Y + 0.24*k}, Size: 0.22 * k, Words: fmt.Sprintf("%d · %s", n+1, label), Bold: true, Color: adviceBox, Halo: true})
+		}
+	}
+	for _, c := range r.Cells {
+		at, ok := p.Find(c.Label)
+		if !ok || !c.Wrong {
+			continue
+		}
+		mid := grid.Point{X: (at.Sheet.Min.X + at.Sheet.Max.X) / 2, Y: (at.Sheet.Min.Y + at.Sheet.Max.Y) / 2}
+		from := grid.Point{X: mid.X + c.Shift[0]*p.Grid.SheetCell[0], Y: mid.Y + c.Shift[1]*p.Grid.SheetCell[1]}
+		page.Items = append(page.Items, arrow(from, mid, 0.045*k)...)
+	}
+	for _, o := range r.Landmarks {
+		if o.Within || !o.Sure {
+			continue
+		}
+		from, to, ok := r.landmark(p, o)
+		if ok {
+			page.Items = append(page.Items, arrow(from, to, 0.035*k)...)
+		}
+	}
+	return page
+}
+
+// landmark returns where a landmark was drawn and where it belongs, mm on the sheet.
+func (r Report) landmark(p grid.Plan, o Offset) (from, to grid.Point, ok bool) {
+	v, err := r.View(p)
+	if err != nil {
+		return from, to, false
+	}
+	from = v.Sheet(pointOf(o.Photo))
+	return from, sub(from, grid.Point{X: o.OffMM[0], Y: o.OffMM[1]}), true
+}
+
+// arrow returns an arrow with its tip at to, edged with white. A short one is
+// drawn longer, so that its direction is seen.
+func arrow(from, to grid.Point, width float64) []sheet.Item {
+	dx, dy := to.X-from.X, to.Y-from.Y
+	length := math.Hypot(dx, dy)
+	if length == 0 {
+		return nil
+	}
+	dx, dy = dx/length, dy/length
+	if least := 6 * width; length < least {
+		from = grid.Point{X: to.X - dx*least, Y: to.Y - dy*least}
+	}
+	head := 3.2 * width
+	left := grid.Point{X: to.X - head*(dx+0.6*dy), Y: to.Y - head*(dy-0.6*dx)}
+	right := grid.Point{X: to.X - head*(dx-0.6*dy), Y: to.Y - head*(dy+0.6*dx)}
+	lines := []sheet.Path{
+		{Points: []grid.Point{from, to}, Width: width, Stroke: arrowInk},
+		{Points: []grid.Point{left, to, right}, Width: width, Stroke: arrowInk},
+	}
+	items := []sheet.Item{white(lines[0], 2*width), white(lines[1], 2*width)}
+	return append(items, lines[0], lines[1])
+}
+
+// white returns a line's white edge.
+func white(p sheet.Path, width float64) sheet.Path {
+	p.Points, p.Width, p.Stroke = slices.Clone(p.Points), width, sheet.White
+	return p
+}
+
+// Change tells what became of boxes between two check-ins of one drawing.
+type Change struct {
+	Mended, Worse []string // labels
+}
+
+// Since compares a report with an earlier one of the same drawing and plan: a
+// box is mended where it was wrong and is so no longer.
+func (r Report) Since(before Report) (c Change) {
+	was := map[string]Cell{}
+	for _, b := range before.Cells {
+		was[b.Label] = b
+	}
+	for _, now := range r.Cells {
+		old, known := was[now.Label]
+		switch {
+		case !known || old.Sure == None || now.Sure == None:
+		case old.Wrong && !now.Wrong:
+			c.Mended = append(c.Mended, now.Label)
+		case now.Wrong && !old.Wrong:
+			c.Worse = append(c.Worse, now.Label)
+		}
+	}
+	return c
+}
+
+// Right returns how many boxes with lines to measure are in their places, and
+// how many there are.
+func (r Report) Right() (right, of int) {
+	for _, c := range r.Cells {
+		if c.Sure == None {
+			continue
+		}
+		if of++; !c.Wrong {
+			right++
+		}
+	}
+	return right, of
+}
+
+// DrawnBoxes returns the labels of the boxes that are done.
+func (r Report) DrawnBoxes() (labels []string) {
+	for _, c := range r.Cells {
+		if c.State == Drawn {
+			labels = append(labels, c.Label)
+		}
+	}
+	return labels
+}
+
+// Shared is one box over several students' drawings.
+type Shared struct {
+	Label string
+	Wrong int
+	Of    int // drawings in which it could be measured
+}
+
+// Share returns the part that gets it wrong, 0 to 1.
+func (s Shared) Share() float64 { return float64(s.Wrong) / float64(max(1, s.Of)) }
+
+// ClassPicture returns how many of a class's drawings are wrong in each box, in
+// the order of the first report's boxes.
+func ClassPicture(reports []Report) (boxes []Shared) {
+	at := map[string]int{}
+	for _, r := range reports {
+		for _, c := range r.Cells {
+			i, known := at[c.Label]
+			if !known {
+				i = len(boxes)
+				at[c.Label] = i
+				boxes = append(boxes, Shared{Label: c.Label})
+			}
+			if c.Sure == None {
+				continue
+			}
+			boxes[i].Of++
+			if c.Wrong {
+				boxes[i].Wrong++
+			}
+		}
+	}
+	return boxes
+}
+
+// Reteach returns the boxes that at least half of at least three drawings get
+// wrong, the worst first: three at most.
+func Reteach(boxes []Shared) []Shared {
+	var most []Shared
+	for _, b := range boxes {
+		if b.Of >= 3 && 2*b.Wrong >= b.Of {
+			most = append(most, b)
+		}
+	}
+	slices.SortStableFunc(most, func(a, b Shared) int {
+		if d := b.Share() - a.Share(); d != 0 {
+			return int(math.Copysign(1, d))
+		}
+		return b.Wrong - a.Wrong
+	})
+	return most[:min(mostAdvice, len(most))]
+}

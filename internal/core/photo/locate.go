@@ -1,0 +1,232 @@
+package photo
+
+import (
+	"cmp"
+	"math"
+	"slices"
+
+	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/picture"
+)
+
+// Found is where a drawing's grid may lie in a photo, and how that was found.
+type Found struct {
+	Corners picture.Quad
+	By      string  // ByTags, ByGrid, ByPaper
+	Share   float64 // of the ruled grid that shows there, 0 to 1
+}
+
+// Ways in which a drawing is found.
+const (
+	ByTags  = "tags"
+	ByGrid  = "grid"
+	ByPaper = "paper"
+	ByHand  = "hand"
+)
+
+// gridShows is the share of a grid that must show for it to be proposed.
+const gridShows = 0.55
+
+// Locate returns where the grid of a plan may lie in a photo without tags: by
+// the ruled grid itself where it shows, else by the paper's edges. Which way up
+// the drawing is it does not say. It proposes; somebody should look.
+func Locate(s *Shot, p grid.Plan) []Found {
+	var found []Found
+	if q, share := FindGrid(s, p); share >= gridShows {
+		sharp := Snap(s, p, q)
+		found = append(found, Found{sharp, ByGrid, shown(s, p, sharp)})
+		if found[0].Share >= 0.75 {
+			return found
+		}
+	}
+	papers := Papers(s)
+	for _, q := range papers[:min(3, len(papers))] {
+		if on, share, ok := onPaper(s, p, q); ok {
+			found = append(found, Found{on, ByPaper, share})
+		}
+	}
+	slices.SortStableFunc(found, func(a, b Found) int { return cmp.Compare(b.Share, a.Share) })
+	return found
+}
+
+// onPaper returns where the grid lies on a paper with the given corners: where
+// the plan puts it, if the paper has the stock's shape, or all over it where it
+// has the drawing's own; drawn to the ruled lines that show.
+func onPaper(s *Shot, p grid.Plan, paper picture.Quad) (picture.Quad, float64, bool) {
+	type try struct{ stock, origin, size [2]float64 }
+	size := [2]float64{p.Sheet.Width, p.Sheet.Height}
+	tries := []try{{p.Sheet.Stock, p.Sheet.Origin, size}, {size, [2]float64{}, size}}
+	best, share, ok := picture.Quad{}, -1.0, false
+	for _, t := range tries {
+		for turn := range 4 {
+			q := Turned(paper, turn)
+			side := func(i int) float64 { return math.Hypot(q[(i+1)%4].X-q[i].X, q[(i+1)%4].Y-q[i].Y) }
+			have := (side(0) + side(2)) / (side(1) + side(3))
+			if math.Abs(math.Log(have*t.stock[1]/t.stock[0])) > 0.2 {
+				continue
+			}
+			to, err := picture.NewHomography(picture.Box(t.stock[0], t.stock[1]), q)
+			if err != nil {
+				continue
+			}
+			var on picture.Quad
+			for i, c := range picture.Box(t.size[0], t.size[1]) {
+				on[i] = to.Apply(picture.Point{X: t.origin[0] + c.X, Y: t.origin[1] + c.Y})
+			}
+			on = Snap(s, p, on)
+			if now := shown(s, p, on); now > share {
+				best, share, ok = on, now, true
+			}
+		}
+	}
+	return best, max(0, share), ok
+}
+
+// shown returns the share of the grid's lines that show between four corners.
+func shown(s *Shot, p grid.Plan, q picture.Quad) float64 {
+	r, _, _, err := ruledAt(s, p, q, quick)
+	if err != nil {
+		return 0
+	}
+	return r.Shown()
+}
+
+// ruledAt looks for the ruled grid between four corners, at so many pixels a box.
+func ruledAt(s *Shot, p grid.Plan, q picture.Quad, perCell float64) (Ruled, View, Frame, error) {
+	f := FrameFor(p, perCell)
+	w, h := s.Size()
+	v, err := NewView(p, q, NewLens(w, h, 0))
+	if err != nil {
+		return Ruled{}, v, f, err
+	}
+	return FindRuled(Even(v.Straight(s, f), f).Ink, p, f), v, f, nil
+}
+
+// quick is how many pixels a box are enough to see a ruled line by.
+const quick = 32
+
+// Snap moves four corners onto the crossings of the outermost ruled lines that
+// show near them; corners whose lines do not show stay.
+func Snap(s *Shot, p grid.Plan, q picture.Quad) picture.Quad {
+	for _, perCell := range []float64{quick, mostPerCell} {
+		r, v, _, err := ruledAt(s, p, q, perCell)
+		if err != nil {
+			return q
+		}
+		c, w := r.Columns, r.Rows
+		next := q
+		for i, pair := range [4][2]Rule{{c[0], w[0]}, {c[len(c)-1], w[0]}, {c[len(c)-1], w[len(w)-1]}, {c[0], w[len(w)-1]}} {
+			if at, ok := pair[0].cross(pair[1], p); ok {
+				next[i] = v.Photo(at)
+			}
+		}
+		if next.Check() != nil {
+			return q
+		}
+		q = next
+	}
+	return q
+}
+
+// cross returns where an upright and a level line of the grid cross on the sheet.
+func (r Rule) cross(level Rule, p grid.Plan) (grid.Point, bool) {
+	x, y := r.At, level.At
+	for range 2 { // each is nearly straight up or level
+		x = r.At + r.Ends[0] + (r.Ends[1]-r.Ends[0])*y/p.Sheet.Height
+		y = level.At + level.Ends[0] + (level.Ends[1]-level.Ends[0])*x/p.Sheet.Width
+	}
+	return grid.Point{X: x, Y: y}, r.Shown() && level.Shown()
+}
+
+// mostBend is the strongest bend that is looked for: a tenth at the corners.
+const mostBend = 0.1
+
+// FindBend returns the bend of the lens, by which the ruled lines of a sheet
+// run straight: the coefficient of Lens; 0 where too few lines show, or where
+// they are straight to a quarter of a pixel as they are (the plumb line method,
+// Brown 1971, Photogrammetric Engineering 37(8)).
+func FindBend(s *Shot, p grid.Plan, q picture.Quad) float64 {
+	r, v, f, err := ruledAt(s, p, q, quick)
+	if err != nil || r.Shown() < 0.5 {
+		return 0
+	}
+	l := v.Lens
+	var runs [][]picture.Point
+	add := func(rule Rule, upright bool) {
+		if !rule.Shown() || len(rule.places) < 6 {
+			return
+		}
+		var run []picture.Point
+		for _, s := range rule.places {
+			px := grid.Point{X: f.Margin + rule.At*f.PerMM + s.off, Y: s.along}
+			if !upright {
+				px = grid.Point{X: s.along, Y: f.Margin + rule.At*f.PerMM + s.off}
+			}
+			run = append(run, v.Photo(f.Sheet(px)))
+		}
+		runs = append(runs, run)
+	}
+	for _, rule := range r.Columns {
+		add(rule, true)
+	}
+	for _, rule := range r.Rows {
+		add(rule, false)
+	}
+	crooked := func(k float64) float64 {
+		l.K = k
+		sum, n := 0.0, 0
+		for _, run := range runs {
+			s := crookedness(run, l)
+			sum += s * s * float64(len(run))
+			n += len(run)
+		}
+		return math.Sqrt(sum / float64(max(1, n)))
+	}
+	best := goldenSection(crooked, -mostBend, mostBend)
+	pixel := math.Sqrt(q.Area()) / float64(f.W) // of the frame, in the photo
+	if plain := crooked(0); plain-crooked(best) < 0.06*pixel {
+		return 0
+	}
+	return best
+}
+
+// crookedness returns the root mean square distance of points from their best
+// straight line, once the bend is taken out.
+func crookedness(run []picture.Point, l Lens) float64 {
+	var mx, my, xx, xy, yy float64
+	n := float64(len(run))
+	flat := make([]picture.Point, len(run))
+	for i, p := range run {
+		flat[i] = l.Straighten(p)
+		mx += flat[i].X / n
+		my += flat[i].Y / n
+	}
+	for _, p := range flat {
+		x, y := p.X-mx, p.Y-my
+		xx += x * x
+		xy += x * y
+		yy += y * y
+	}
+	least := (xx+yy)/2 - math.Hypot((xx-yy)/2, xy)
+	return math.Sqrt(max(0, least) / n)
+}
+
+// goldenSection returns where a function of one valley is least (Kiefer 1953,
+// Proceedings of the American Mathematical Society 4(3)).
+func goldenSection(f func(float64) float64, a, b float64) float64 {
+	ratio := (math.Sqrt(5) - 1) / 2
+	c, d := b-ratio*(b-a), a+ratio*(b-a)
+	fc, fd := f(c), f(d)
+	for b-a > 1e-4 {
+		if fc < fd {
+			b, d, fd = d, c, fc
+			c = b - ratio*(b-a)
+			fc = f(c)
+		} else {
+			a, c, fc = c, d, fd
+			d = a + ratio*(b-a)
+			fd = f(d)
+		}
+	}
+	return (a + b) / 2
+}

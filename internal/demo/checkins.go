@@ -1,0 +1,120 @@
+package demo
+
+import (
+	"zestysketch/internal/checkin"
+	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/measure"
+	"zestysketch/internal/store"
+)
+
+// drawing is one student's drawing as one camera sees it.
+type drawing struct {
+	by     int // in the class, by name
+	hand   Hand
+	camera Camera
+	tilt   float64
+	laid   laid
+}
+
+// laid is how a drawing was laid out for its photo: with its tags, without but
+// handed in by its student, or without anything.
+type laid int
+
+const (
+	tagged laid = iota
+	named
+	bare
+)
+
+// drawings are those of the demo: a good one, one that leans, one half done, one
+// with a wandering door, one of a student who drew on, and one without tags.
+func drawings(p grid.Plan) []drawing {
+	cell := p.Grid.SheetCell[0]
+	phone := Camera{Width: 1500, Height: 2000, Dim: 0.3, Noise: 3, Blur: 0.5}
+	// Most of the class reads the rail beside the tower too far to the right.
+	rail := func(at grid.Point) grid.Point {
+		if at.X > 4.6*cell && at.Y > 1.6*cell && at.Y < 3*cell {
+			return grid.Point{X: 0.3 * cell}
+		}
+		return grid.Point{}
+	}
+	return []drawing{
+		{2, Hand{Turn: 0.2, Size: 1.002, Unsteady: 0.25, PencilWeight: 1.1, Slips: map[string]grid.Point{"Tip of the mast": {X: 0.42 * cell}}}, phone, 0.03, tagged},
+		{5, Hand{Turn: 1.6, Size: 1.03, Unsteady: 0.3, PencilWeight: 1.2, Slips: map[string]grid.Point{"Top of the door": {X: -0.45 * cell, Y: -0.2 * cell}}}, phone, 0.05, tagged},
+		{9, Hand{Size: 1, Unsteady: 0.35, PencilWeight: 1, Rows: 4, Astray: rail}, phone, 0.03, tagged},
+		{9, Hand{Size: 1, Unsteady: 0.35, PencilWeight: 1, Rows: 7}, phone, 0.04, tagged},
+		{12, Hand{Size: 0.998, Unsteady: 0.3, PencilWeight: 1, Astray: rail}, phone, 0.03, tagged},
+		{16, Hand{Size: 1, Unsteady: 0.3, PencilWeight: 1.1, Astray: rail, Pencil: graphite(96)}, phone, 0.04, tagged},
+		{20, Hand{Size: 1.004, Unsteady: 0.3, PencilWeight: 1}, phone, 0.02, named},
+		{22, Hand{Size: 1, Unsteady: 0.3, PencilWeight: 1}, phone, 0.02, bare},
+	}
+}
+
+// checkIns photographs what the class has drawn and takes it in as a teacher
+// would: by its tags, or, without, by whose it is said to be.
+func (l *loader) checkIns(p store.Project, plan grid.Plan, sc Scene) error {
+	full, err := l.s.Project(l.ctx, l.teacher.ID, p.ID)
+	if err != nil {
+		return err
+	}
+	for _, d := range drawings(plan) {
+		who := l.class.Students[d.by].ID
+		tags, given := uint64(0), uint64(0)
+		switch d.laid {
+		case tagged:
+			tags = p.ID
+		case named:
+			given = who
+		}
+		shot, err := Photograph(plan, sc, d.hand, d.camera, tags, who, d.tilt, l.rng)
+		if err != nil {
+			return err
+		}
+		if _, err := checkin.Take(l.ctx, l.s, full, given, "photo.jpg", shot.Photo); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// Photos returns photos to try the check table with, by file name, as a phone
+// would leave them in a folder: of four students' drawings of the demo's harbour
+// light with their tags, two alone and two on one photo, and a file that is no
+// picture.
+func Photos(project uint64, students [4]uint64) (map[string][]byte, error) {
+	sc, plan, err := HarbourLight()
+	if err != nil {
+		return nil, err
+	}
+	files := map[string][]byte{"not-a-photo.jpg": []byte("shopping list: tape, two rulers, soft pencils\n")}
+	rng := seeded(11)
+	phone := Camera{Width: 1500, Height: 2000, Dim: 0.3, Noise: 3, Blur: 0.5}
+	for i, name := range []string{"first.jpg", "second.jpg"} {
+		hand := Hand{Size: 1 + 0.03*float64(i), Unsteady: 0.3, PencilWeight: 1}
+		shot, err := Photograph(plan, sc, hand, phone, project, students[i], 0.04, rng)
+		if err != nil {
+			return nil, err
+		}
+		files[name] = shot.Photo
+	}
+	files["two-at-once.jpg"], err = pairOnADesk(plan, sc, project, students[2], students[3])
+	return files, err
+}
+
+// pairOnADesk photographs two students' drawings side by side.
+func pairOnADesk(p grid.Plan, sc Scene, project, left, right uint64) ([]byte, error) {
+	rng := seeded(12)
+	stock := p.StockSize()
+	w := float64(stock.W) + 2*Table
+	desk := NewDesk(measure.Size{W: measure.Length(2*w + 2*Table), H: stock.H + 4*Table})
+	for i, student := range []uint64{left, right} {
+		hand := Hand{Size: 1, Turn: float64(i), Unsteady: 0.3, PencilWeight: 1.1}
+		home := desk.Lay(p, hand.Draw(p, sc, rng), pt(2*Table+float64(i)*w, 2*Table), false)
+		if err := desk.Tag(p, project, student, home, rng); err != nil {
+			return nil, err
+		}
+	}
+	c := Camera{Width: 3200, Height: 2400, Dim: 0.25, Noise: 3}
+	c.From = c.above(2*w, float64(stock.H)+2*Table, pt(Table, Table), 0.01, rng)
+	return c.Shoot(desk, rng)
+}

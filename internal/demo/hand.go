@@ -1,0 +1,144 @@
+package demo
+
+import (
+	"math"
+	"math/rand/v2"
+
+	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/sheet"
+)
+
+// Hand says how a pretend student draws: the whole turned, sized and moved
+// about the sheet's middle, single landmarks or places put wrong, and a hand
+// that is not quite steady.
+type Hand struct {
+	Turn, Size   float64                            // degrees clockwise; 1 is the right size
+	Move         sheet.Point                        // mm on the sheet
+	Slips        map[string]grid.Point              // landmark to how far it is off, mm on the sheet
+	Rows         int                                // rows of boxes drawn so far; 0 is all
+	Unsteady     float64                            // mm
+	PencilWeight float64                            // mm
+	Pencil       sheet.Color                        // its mark on the paper; graphite where it is black
+	Astray       func(wanted grid.Point) grid.Point // how far a place is drawn off, mm on the sheet; nil for nowhere
+	Erased       bool                               // the ruled grid
+	Toned        bool                               // areas are filled as in the picture
+	Grid         grid.Marks                         // the grid as it was ruled; empty for the plan's
+}
+
+// onSheet returns where a point of a Scene belongs on the sheet.
+func onSheet(p grid.Plan, at sheet.Point) sheet.Point {
+	return p.ToSheet(p.FromPicture(pt(at.X*perMM, at.Y*perMM)))
+}
+
+// place returns where the student puts a point of the Scene, in mm on the sheet.
+func (d Hand) place(p grid.Plan, s Scene, at sheet.Point) sheet.Point {
+	to := onSheet(p, at)
+	mid := pt(p.Sheet.Width/2, p.Sheet.Height/2)
+	sin, cos := math.Sincos(d.Turn * math.Pi / 180)
+	x, y := (to.X-mid.X)*d.Size, (to.Y-mid.Y)*d.Size
+	out := pt(mid.X+x*cos-y*sin+d.Move.X, mid.Y+x*sin+y*cos+d.Move.Y)
+	if d.Astray != nil {
+		off := d.Astray(to)
+		out.X += off.X
+		out.Y += off.Y
+	}
+	for _, l := range s.Landmarks {
+		slip, ok := d.Slips[l.Name]
+		if !ok {
+			continue
+		}
+		home := onSheet(p, l.At)
+		near := math.Exp(-(sq(home.X-to.X) + sq(home.Y-to.Y)) / (2 * sq(p.Grid.SheetCell[0]*0.5)))
+		out.X += slip.X * near
+		out.Y += slip.Y * near
+	}
+	return out
+}
+
+// graphite is the mark of a pencil, 0 black to 255 white.
+func graphite(grey uint8) sheet.Color { return sheet.Color{R: grey, G: grey, B: grey + 6} }
+
+// seeded returns a source of chance that is the same every time.
+func seeded(n uint64) *rand.Rand { return rand.New(rand.NewPCG(n, n)) }
+
+func sq(v float64) float64 { return v * v }
+
+// Draw returns the student's sheet: the faint grid and the pencil lines of the
+// scene, drawn as far as the student got. Its top left is the grid's.
+func (d Hand) Draw(p grid.Plan, s Scene, rng *rand.Rand) sheet.Page {
+	page := sheet.Page{Size: p.SheetSize()}
+	if !d.Erased {
+		d.rule(&page, p)
+	}
+	end := p.Sheet.Height
+	if d.Rows > 0 && d.Rows < len(p.Marks.SheetY) {
+		end = p.Marks.SheetY[d.Rows]
+	}
+	pencil := d.Pencil
+	if pencil == (sheet.Color{}) {
+		pencil = graphite(70)
+	}
+	for _, item := range s.Page.Items {
+		path, ok := item.(sheet.Path)
+		if !ok {
+			continue
+		}
+		points := path.Points
+		if path.Closed {
+			points = append(append([]sheet.Point{}, points...), points[0])
+		}
+		for _, run := range d.runs(p, s, dense(points), end, rng) {
+			mark := sheet.Path{Points: run, Width: d.PencilWeight, Stroke: pencil}
+			if d.Toned {
+				mark.Fill, mark.Closed = path.Fill, path.Closed
+			}
+			page.Items = append(page.Items, mark)
+		}
+	}
+	return page
+}
+
+// rule adds the grid in faint pencil.
+func (d Hand) rule(page *sheet.Page, p grid.Plan) {
+	xs, ys := p.Marks.SheetX, p.Marks.SheetY
+	if d.Grid.SheetX != nil {
+		xs, ys = d.Grid.SheetX, d.Grid.SheetY
+	}
+	faint := sheet.Color{R: 190, G: 192, B: 194}
+	for _, x := range xs {
+		page.Items = append(page.Items, sheet.Path{Points: []sheet.Point{pt(x, 0), pt(x, p.Sheet.Height)}, Width: 0.4, Stroke: faint})
+	}
+	for _, y := range ys {
+		page.Items = append(page.Items, sheet.Path{Points: []sheet.Point{pt(0, y), pt(p.Sheet.Width, y)}, Width: 0.4, Stroke: faint})
+	}
+}
+
+// dense adds points so that a long straight line can waver too.
+func dense(points []sheet.Point) (out []sheet.Point) {
+	for i, p := range points {
+		if i > 0 {
+			q := points[i-1]
+			n := int(math.Hypot(p.X-q.X, p.Y-q.Y) / 4)
+			for j := 1; j <= n; j++ {
+				t := float64(j) / float64(n+1)
+				out = append(out, pt(q.X+(p.X-q.X)*t, q.Y+(p.Y-q.Y)*t))
+			}
+		}
+		out = append(out, p)
+	}
+	return out
+}
+
+// runs returns the student's version of a line, cut off where the drawing ends so far.
+func (d Hand) runs(p grid.Plan, s Scene, points []sheet.Point, end float64, rng *rand.Rand) (runs [][]sheet.Point) {
+	var run []sheet.Point
+	for _, q := range points {
+		if onSheet(p, q).Y > end {
+			runs, run = append(runs, run), nil
+			continue
+		}
+		at := d.place(p, s, q)
+		run = append(run, pt(at.X+rng.NormFloat64()*d.Unsteady, at.Y+rng.NormFloat64()*d.Unsteady))
+	}
+	return append(runs, run)
+}

@@ -1,0 +1,92 @@
+package checks
+
+import (
+	"bytes"
+	"image"
+	"image/jpeg"
+	"net/http"
+
+	"zestysketch/internal/checkin"
+	photos "zestysketch/internal/core/photo"
+	"zestysketch/internal/core/picture"
+	"zestysketch/internal/render"
+	"zestysketch/internal/store"
+	"zestysketch/internal/web/kit"
+)
+
+// looksSide is the longer side, in pixels, of the drawing and the reference as
+// they are laid on one another.
+const looksSide = 1200
+
+// looking returns the frame in which drawing and reference are shown: the
+// sheet, without a margin.
+func looking(j checkin.Job) photos.Frame {
+	k := looksSide / max(j.Plan.Sheet.Width, j.Plan.Sheet.Height)
+	return photos.Frame{PerMM: k, W: max(1, int(j.Plan.Sheet.Width*k)), H: max(1, int(j.Plan.Sheet.Height*k))}
+}
+
+// straight answers with the drawing seen straight on.
+func (a area) straight(w http.ResponseWriter, r *http.Request) error {
+	c, j, err := a.load(r)
+	if err != nil {
+		return err
+	}
+	if c.Corners == nil {
+		return store.ErrNotFound
+	}
+	view, err := viewOf(j, c, *c.Corners)
+	if err != nil {
+		return kit.Ask("%s", kit.Sentence(err.Error()))
+	}
+	return a.picture(w, r, c.PictureID, store.Full, func(s *photos.Shot) *image.RGBA { return view.Straight(s, looking(j)) })
+}
+
+// wanted answers with the reference, laid out as the drawing is.
+func (a area) wanted(w http.ResponseWriter, r *http.Request) error {
+	_, j, err := a.load(r)
+	if err != nil {
+		return err
+	}
+	id := j.PictureID()
+	if id == nil {
+		return store.ErrNotFound
+	}
+	return a.picture(w, r, *id, store.View, func(s *photos.Shot) *image.RGBA { return photos.Wanted(j.Plan, s, looking(j)) })
+}
+
+func (a area) picture(w http.ResponseWriter, r *http.Request, id uint64, role store.Role, shown func(*photos.Shot) *image.RGBA) error {
+	file, err := a.Store.PictureFile(r.Context(), kit.Teacher(r).ID, id, role)
+	if err != nil {
+		return err
+	}
+	img, err := picture.Decode(file.Bytes)
+	if err != nil {
+		return err
+	}
+	var jpg bytes.Buffer
+	if err := jpeg.Encode(&jpg, shown(photos.NewShot(img)), &jpeg.Options{Quality: 85}); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "image/jpeg")
+	w.Header().Set("Cache-Control", "private, max-age=600") // their addresses carry the version
+	_, err = w.Write(jpg.Bytes())
+	return err
+}
+
+// marks answers with the arrows that belong over the straight drawing.
+func (a area) marks(w http.ResponseWriter, r *http.Request) error {
+	c, j, err := a.load(r)
+	if err != nil {
+		return err
+	}
+	if c.Report == nil {
+		return store.ErrNotFound
+	}
+	var svg bytes.Buffer
+	if err := render.SVG(&svg, c.Report.Marked(j.Plan), nil); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "image/svg+xml")
+	_, err = w.Write(svg.Bytes())
+	return err
+}
