@@ -1,9 +1,14 @@
 package demo
 
 import (
+	"bytes"
+	"image/png"
+	"sync"
+
 	"zestysketch/internal/checkin"
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/measure"
+	"zestysketch/internal/render"
 	"zestysketch/internal/store"
 )
 
@@ -30,22 +35,21 @@ const (
 // with a wandering door, one of a student who drew on, and one without tags.
 func drawings(p grid.Plan) []drawing {
 	cell := p.Grid.SheetCell[0]
-	phone := Camera{Width: 1500, Height: 2000, Dim: 0.3, Noise: 3, Blur: 0.5}
-	// Most of the class reads the rail beside the tower too far to the right.
-	rail := func(at grid.Point) grid.Point {
-		if at.X > 4.6*cell && at.Y > 1.6*cell && at.Y < 3*cell {
-			return grid.Point{X: 0.3 * cell}
+	phone := Camera{Width: 1500, Height: 2000, Dim: 0.3, Noise: 3}
+	// Many in the class see the boat too far from the edge.
+	boat := func(at grid.Point) grid.Point {
+		if at.X < 2.4*cell && at.Y > 4.4*cell && at.Y < 6.2*cell {
+			return grid.Point{X: 0.32 * cell, Y: -0.12 * cell}
 		}
 		return grid.Point{}
 	}
 	return []drawing{
 		{2, Hand{Turn: 0.2, Size: 1.002, Unsteady: 0.25, PencilWeight: 1.1, Slips: map[string]grid.Point{"Tip of the mast": {X: 0.42 * cell}}}, phone, 0.03, tagged},
-		{5, Hand{Turn: 1.6, Size: 1.03, Unsteady: 0.3, PencilWeight: 1.2, Slips: map[string]grid.Point{"Top of the door": {X: -0.45 * cell, Y: -0.2 * cell}}}, phone, 0.05, tagged},
-		{9, Hand{Size: 1, Unsteady: 0.35, PencilWeight: 1, Rows: 4, Astray: rail}, phone, 0.03, tagged},
-		{9, Hand{Size: 1, Unsteady: 0.35, PencilWeight: 1, Rows: 7}, phone, 0.04, tagged},
-		{12, Hand{Size: 0.998, Unsteady: 0.3, PencilWeight: 1, Astray: rail}, phone, 0.03, tagged},
-		{16, Hand{Size: 1, Unsteady: 0.3, PencilWeight: 1.1, Astray: rail, Pencil: graphite(96)}, phone, 0.04, tagged},
-		{20, Hand{Size: 1.004, Unsteady: 0.3, PencilWeight: 1}, phone, 0.02, named},
+		{5, Hand{Turn: 1.6, Size: 1.03, Unsteady: 0.3, PencilWeight: 1.2, Slips: map[string]grid.Point{"Top of the door": {X: -0.45 * cell, Y: -0.2 * cell}}}, phone, 0.035, tagged},
+		{9, Hand{Size: 1, Unsteady: 0.35, PencilWeight: 1, Rows: 4, Astray: boat}, phone, 0.03, tagged},
+		{9, Hand{Size: 1, Unsteady: 0.35, PencilWeight: 1, Rows: 7}, phone, 0.03, tagged},
+		{12, Hand{Size: 0.998, Unsteady: 0.3, PencilWeight: 1, Astray: boat}, phone, 0.02, named},
+		{16, Hand{Size: 1, Unsteady: 0.3, PencilWeight: 1.1, Astray: boat, Pencil: graphite(96)}, phone, 0.03, tagged},
 		{22, Hand{Size: 1, Unsteady: 0.3, PencilWeight: 1}, phone, 0.02, bare},
 	}
 }
@@ -57,20 +61,28 @@ func (l *loader) checkIns(p store.Project, plan grid.Plan, sc Scene) error {
 	if err != nil {
 		return err
 	}
-	for _, d := range drawings(plan) {
-		who := l.class.Students[d.by].ID
-		tags, given := uint64(0), uint64(0)
-		switch d.laid {
-		case tagged:
-			tags = p.ID
-		case named:
-			given = who
+	all := drawings(plan)
+	shots, errs := make([]Shot, len(all)), make([]error, len(all))
+	var cameras sync.WaitGroup
+	for i, d := range all {
+		cameras.Go(func() {
+			who, tags := l.class.Students[d.by].ID, uint64(0)
+			if d.laid == tagged {
+				tags = p.ID
+			}
+			shots[i], errs[i] = Photograph(plan, sc, d.hand, d.camera, tags, who, d.tilt, seeded(uint64(40+i)))
+		})
+	}
+	cameras.Wait()
+	for i, d := range all {
+		given := uint64(0)
+		if d.laid == named {
+			given = l.class.Students[d.by].ID
 		}
-		shot, err := Photograph(plan, sc, d.hand, d.camera, tags, who, d.tilt, l.rng)
-		if err != nil {
-			return err
+		if errs[i] != nil {
+			return errs[i]
 		}
-		if _, err := checkin.Take(l.ctx, l.s, full, given, "photo.jpg", shot.Photo); err != nil {
+		if _, err := checkin.Take(l.ctx, l.s, full, given, "photo.jpg", shots[i].Photo); err != nil {
 			return err
 		}
 	}
@@ -79,8 +91,8 @@ func (l *loader) checkIns(p store.Project, plan grid.Plan, sc Scene) error {
 
 // Photos returns photos to try the check table with, by file name, as a phone
 // would leave them in a folder: of four students' drawings of the demo's harbour
-// light with their tags, two alone and two on one photo, and a file that is no
-// picture.
+// light with their tags, two alone and two on one photo, a file that is no
+// picture, and the picture and plan themselves.
 func Photos(project uint64, students [4]uint64) (map[string][]byte, error) {
 	sc, plan, err := HarbourLight()
 	if err != nil {
@@ -97,7 +109,15 @@ func Photos(project uint64, students [4]uint64) (map[string][]byte, error) {
 		}
 		files[name] = shot.Photo
 	}
-	files["two-at-once.jpg"], err = pairOnADesk(plan, sc, project, students[2], students[3])
+	if files["two-at-once.jpg"], err = pairOnADesk(plan, sc, project, students[2], students[3]); err != nil {
+		return nil, err
+	}
+	var picture bytes.Buffer
+	if err := png.Encode(&picture, render.Pixels(sc.Page, perMM, nil)); err != nil {
+		return nil, err
+	}
+	files["picture.png"] = picture.Bytes()
+	files["plan.json"], err = grid.Encode(plan)
 	return files, err
 }
 

@@ -8,6 +8,7 @@ import (
 
 	"zestysketch/internal/core/accuracy"
 	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/photo"
 	"zestysketch/internal/core/picture"
 	"zestysketch/internal/mariadb/mariadbtest"
 	"zestysketch/internal/store"
@@ -48,7 +49,11 @@ func TestSampleIsMeasuredAsDrawn(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	r, err := accuracy.Check(s.Plan, s.Corners, s.Landmarks, accuracy.NormalTolerance)
+	img, err := picture.Decode(s.Photo)
+	if err != nil {
+		t.Fatal(err)
+	}
+	r, err := accuracy.Measure(accuracy.Job{Plan: s.Plan, Photo: photo.NewShot(img), Corners: &s.Corners, Marks: s.Landmarks})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -71,12 +76,12 @@ func TestCameraTellsTheTruth(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	photo, err := picture.Decode(s.Photo)
+	img, err := picture.Decode(s.Photo)
 	if err != nil {
 		t.Fatal(err)
 	}
 	const k = 4 // pixels a millimetre
-	out, err := picture.Rectify(photo, accuracy.Corners(s.Corners), int(s.Plan.Sheet.Width*k), int(s.Plan.Sheet.Height*k))
+	out, err := picture.Rectify(img, accuracy.Corners(s.Corners), int(s.Plan.Sheet.Width*k), int(s.Plan.Sheet.Height*k))
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -68,7 +68,7 @@ func allKinds(t *testing.T, paper string, pr sheet.Printer) ([]sheet.Page, rende
 // lighthouse is the demo's picture, encoded once.
 var lighthouse = sync.OnceValue(func() []byte {
 	var file bytes.Buffer
-	png.Encode(&file, render.Pixels(harbourLight().page, 3, nil)) // to memory: cannot fail
+	png.Encode(&file, render.Pixels(harbourLight().Page, 3, nil)) // to memory: cannot fail
 	return file.Bytes()
 })
 
@@ -400,7 +400,7 @@ func TestTilesMakeTheWhole(t *testing.T) {
 // A part of a picture at an angle, mirrored or not, comes out of the PDF as
 // picture.Framed resamples it.
 func TestPartsInPDF(t *testing.T) {
-	img := render.Pixels(bicycle().page, 5, nil)
+	img := render.Pixels(bicycle().Page, 5, nil)
 	var file bytes.Buffer
 	if err := png.Encode(&file, img); err != nil {
 		t.Fatal(err)

@@ -90,7 +90,7 @@ func HarbourLight() (Scene, grid.Plan, error) {
 }
 
 // NewSample returns the harbour light, drawn well but for the top of its door,
-// which is half a box too far left, with tags of project 1 and student 2.
+// which is half a box too far left, and without corner tags.
 func NewSample() (Sample, error) {
 	sc, plan, err := HarbourLight()
 	if err != nil {
@@ -103,6 +103,6 @@ func NewSample() (Sample, error) {
 	}
 	s := Sample{Picture: file.Bytes(), Plan: plan, Slips: map[string]grid.Point{"Top of the door": {X: -0.5 * plan.Grid.SheetCell[0]}}}
 	hand := Hand{Size: 1, Unsteady: 0.2, PencilWeight: 1.2, Slips: s.Slips}
-	s.Shot, err = Photograph(plan, sc, hand, Camera{Width: 1200, Height: 1600, Dim: 0.3, Noise: 3}, 1, 2, 0.02, rng)
+	s.Shot, err = Photograph(plan, sc, hand, Camera{Width: 1200, Height: 1600, Dim: 0.3, Noise: 3}, 0, 0, 0.02, rng)
 	return s, err
 }

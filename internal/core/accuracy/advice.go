@@ -35,6 +35,9 @@ const (
 // mostAdvice is how much one can act on at once: common practice.
 const mostAdvice = 3
 
+// halfLike is the likeness below which a person should look too.
+const halfLike = 0.45
+
 // What of the whole is worth saying: half as much as the eye sees in a drawing
 // laid beside its picture. Ours.
 const (
@@ -55,7 +58,7 @@ func (r *Report) say(p grid.Plan) {
 	var all []Advice
 	all = append(all, r.aboutGrid()...)
 	all = append(all, whole...)
-	all = append(all, r.aboutLandmarks()...)
+	all = append(all, r.aboutLandmarks(len(whole) > 0, p)...)
 	all = append(all, r.aboutLines(len(whole) > 0, p)...)
 	all = append(all, r.aboutMissing()...)
 	all = append(all, r.aboutTone()...)
@@ -70,8 +73,14 @@ func (r *Report) say(p grid.Plan) {
 	for _, a := range r.Next {
 		r.Say = append(r.Say, a.Words)
 	}
-	if len(r.Next) == 0 && (r.Measured || len(r.Landmarks) > 0) {
+	switch begun := slices.ContainsFunc(r.Cells, func(c Cell) bool { return c.State != Empty }); {
+	case r.Measured && !begun:
+		r.Say = append(r.Say, "No drawn lines were found. Is the sheet still empty, or is the photo too pale?")
+	case len(r.Next) == 0 && (r.Measured || len(r.Landmarks) > 0):
 		r.Say = append(r.Say, "Nothing needs mending now. Go on.")
+	}
+	if r.Measured && r.Likeness < halfLike && r.Likeness > 0 {
+		r.Say = append(r.Say, "Only some of the picture’s lines were found again here: look with your own eyes too.")
 	}
 	r.Say = append(r.Say, r.Photo.Problems...)
 }
@@ -138,16 +147,51 @@ func (r Report) aboutWhole() []Advice {
 	if math.Abs(f.Rotation) >= turnDegrees {
 		parts = append(parts, fmt.Sprintf("leans %.1f° %s", math.Abs(f.Rotation), sign(f.Rotation, "clockwise", "anticlockwise")))
 	}
-	if len(parts) == 0 {
+	if len(parts) == 0 || !r.explained() {
 		return nil
 	}
-	side := math.Sqrt(float64(max(1, len(r.Cells)))) / 2 // boxes from the middle to the edge
+	const fewest = 36                                         // boxes, where only landmarks were measured
+	side := math.Sqrt(float64(max(fewest, len(r.Cells)))) / 2 // boxes from the middle to the edge
 	off := math.Hypot(f.DX, f.DY) + side*(math.Abs(f.Scale)/100+math.Abs(f.Rotation)*math.Pi/180)
 	if r.Tolerance >= LooseTolerance && off < r.Tolerance {
 		return nil
 	}
 	return []Advice{{Words: "The whole drawing " + strings.Join(parts, ", ") + ". Mend that first, from the outside in.",
-		Effect: off * float64(max(4, len(r.Cells))) / 4, Move: [2]float64{f.DX, f.DY}, About: AboutWhole}}
+		Effect: off * float64(max(fewest, len(r.Cells))) / 4, Move: [2]float64{f.DX, f.DY}, About: AboutWhole}}
+}
+
+// explained reports whether the move, turn and size of the whole account for
+// at least half of what is off: else it is single boxes. Of a handful of
+// landmarks it must be nearly all, for four numbers go far to fit eight.
+func (r Report) explained() bool {
+	sum, n, left := 0.0, 0.0, 0.5
+	if r.Fit.Of == OfLines {
+		for _, c := range r.Cells {
+			if c.Sure != None {
+				w := min(1, c.Lines)
+				sum += w * c.Size() * c.Size()
+				n += w
+			}
+		}
+	} else {
+		left = 0.15
+		for _, o := range r.Landmarks {
+			if o.Sure {
+				sum += o.Weight * o.Size() * o.Size()
+				n += o.Weight
+			}
+		}
+	}
+	return r.Fit.RMS*r.Fit.RMS*n < left*sum
+}
+
+// wholeAt returns, in boxes, how far the move, turn and size of the whole put a
+// point of the reference off.
+func (r Report) wholeAt(p grid.Plan, reference [2]float64) (dx, dy float64) {
+	at := p.ToSheet(grid.Point{X: reference[0], Y: reference[1]})
+	x, y := (at.X-p.Sheet.Width/2)/p.Grid.SheetCell[0], (at.Y-p.Sheet.Height/2)/p.Grid.SheetCell[1]
+	grow, turn := r.Fit.Scale/100, r.Fit.Rotation*math.Pi/180
+	return r.Fit.DX + grow*x - turn*y, r.Fit.DY + grow*y + turn*x
 }
 
 func sign(v float64, plus, minus string) string {
@@ -157,9 +201,14 @@ func sign(v float64, plus, minus string) string {
 	return plus
 }
 
-func (r Report) aboutLandmarks() (all []Advice) {
+// aboutLandmarks speaks of landmarks that are off. Where the whole is off too,
+// those that only go with it are left out.
+func (r Report) aboutLandmarks(wholeOff bool, p grid.Plan) (all []Advice) {
 	for _, o := range r.Landmarks {
 		if o.Within || !o.Sure || o.Size() < 2*o.Uncertain {
+			continue
+		}
+		if x, y := r.wholeAt(p, o.Reference); wholeOff && math.Hypot(o.Off[0]-x, o.Off[1]-y) <= r.Tolerance {
 			continue
 		}
 		words := fmt.Sprintf("%s, box %s: it is %s.", o.Name, o.Cell, cmp.Or(Direction(o.Off[0], o.Off[1]), "just outside the limit"))

@@ -48,7 +48,7 @@ const (
 func (d *Drawing) Lines(tolerance float64) ([]Cell, Fit) {
 	n := d.net
 	v := search(d.wanted, d.channels, n)
-	shifts, pairs := refine(d.wanted, d.drawn, n, v.agree(n))
+	shifts, pairs := refine(d.wanted, d.drawn, n, v)
 	d.pairs = pairs
 	fit, whole := fitPairs(pairs, shifts, n)
 	d.moved = d.settled(shifts, whole)
@@ -63,7 +63,10 @@ func (d *Drawing) Lines(tolerance float64) ([]Cell, Fit) {
 		c.Done, c.Missing, c.Extra = d.done[i], 1-d.done[i], extra[i]
 		c.State = d.state(c.Lines, d.done[i], length[i]/n.cell)
 		c.Sure, c.AcrossDeg, c.Uncertain = s.sure, s.across, s.uncertain/n.cell
-		if c.State == Empty {
+		if c.Lines < leastToDraw {
+			c.Missing = 0
+		}
+		if c.State == Empty || c.Lines < leastToDraw {
 			c.Sure = None
 		}
 		if c.Sure == None {

@@ -31,7 +31,7 @@ const (
 
 func gridErrors(p grid.Plan, r photo.Ruled, d Drawing) Grid {
 	g := Grid{Shown: r.Shown(), Problems: []string{}}
-	if g.Shown < gridSeen {
+	if photo.ShownOf(r.Columns) < gridSeen || photo.ShownOf(r.Rows) < gridSeen {
 		c, w := photo.CountRuled(d.Even.Ink, p, d.Frame)
 		if c > 0 && w > 0 && (c != p.Grid.Columns || w != p.Grid.Rows) {
 			g.Counted = [2]int{c, w}
@@ -63,11 +63,20 @@ func (g *Grid) unequal(rules []photo.Rule, long float64, what string, name func(
 		if !r.Shown() {
 			continue
 		}
-		g.Skew = max(g.Skew, math.Abs(math.Atan((r.Ends[1]-r.Ends[0])/long))*180/math.Pi)
+		if i > 0 && i < len(rules)-1 {
+			g.Skew = max(g.Skew, math.Abs(math.Atan((r.Ends[1]-r.Ends[0])/long))*180/math.Pi)
+		}
 		if i == 0 || !rules[i-1].Shown() {
 			continue
 		}
-		if off := r.Off() - rules[i-1].Off(); math.Abs(off)/cell > math.Abs(g.WorstCell) {
+		before, here := rules[i-1].Off(), r.Off()
+		if i == 1 {
+			before = 0 // the corners lie on the outermost lines: that is what they are
+		}
+		if i == len(rules)-1 {
+			here = 0
+		}
+		if off := here - before; math.Abs(off)/cell > math.Abs(g.WorstCell) {
 			g.Worst, g.WorstCell, g.WorstAt = off, off/cell, what+" "+name(i-1)
 		}
 	}

@@ -115,6 +115,9 @@ func Measure(j Job) (Report, error) {
 		Grid:      gridErrors(j.Plan, d.Ruled, d), Cells: []Cell{}, Landmarks: []Offset{}, Proportions: []Proportion{}, Next: []Advice{},
 	}
 	r.Grid.Bend = d.View.Lens.K
+	if len(r.Photo.Problems) > 0 {
+		r.Grid.Problems = []string{} // a poor photo does not judge a ruler's work
+	}
 	if !r.Photo.Usable {
 		r.Why = r.Photo.Problems[len(r.Photo.Problems)-1]
 		r.say(j.Plan)
@@ -246,7 +249,7 @@ func (d *Drawing) byChance() float64 {
 			other[i] = append(other[i], m)
 		}
 	}
-	_, pairs := refine(other, d.drawn, n, search(other, d.channels, n).agree(n))
+	_, pairs := refine(other, d.drawn, n, search(other, d.channels, n))
 	return likeness(other, pairs, d.inBox)
 }
 

@@ -31,11 +31,13 @@ const (
 var reaches = []float64{0.14, 0.1, 0.07, 0.05, 0.05}
 
 const (
-	leastMatched = 0.3  // share of a box's wanted marks
-	leastLength  = 0.22 // of matched line, in boxes
-	mostUnsure   = 0.022
+	leastMatched = 0.22 // share of a box's wanted marks
+	leastLength  = 0.16 // of matched line, in boxes
+	mostUnsure   = 0.03
 	strokeCell   = 0.12 // along so much of a line errors go together
 	leastSpread  = 0.07 // second over first eigenvalue of the directions
+	asGood       = 0.93 // of the best score: another shift that explains the lines as well
+	elsewhere    = 0.12 // how far such a shift must be to matter, in boxes
 )
 
 // pair is a wanted mark and the drawn one found for it.
@@ -60,9 +62,9 @@ func (m model) at(dx, dy float64) (x, y float64) {
 // shift that explains most of them is solved for (point to line, after Chen and
 // Medioni 1992, Image and Vision Computing 10(3), with Tukey's weights). Within
 // a box the shift may change evenly; how, the neighbours say where the box does not.
-func refine(wanted [][]lines.Mark, drawn *lines.Index, n net, start [][2]float64) ([]boxShift, [][]pair) {
+func refine(wanted [][]lines.Mark, drawn *lines.Index, n net, v volume) ([]boxShift, [][]pair) {
 	at := make([]model, n.count())
-	for i, s := range start {
+	for i, s := range v.agree(n) {
 		at[i] = model{x: s[0], y: s[1]}
 	}
 	pairs := make([][]pair, n.count())
@@ -77,7 +79,7 @@ func refine(wanted [][]lines.Mark, drawn *lines.Index, n net, start [][2]float64
 			pairs[i] = match(points, drawn, grid.Point{X: x, Y: y}, n.cell, at[i], reach*n.cell, pairs[i][:0])
 			at[i] = solve(pairs[i], at[i], reach*n.cell)
 			if round == len(reaches)-1 {
-				out[i] = judge(pairs[i], len(points), at[i], n)
+				out[i] = v.doubt(i, judge(pairs[i], len(points), at[i], n), n)
 			}
 		}
 	}
@@ -231,4 +233,61 @@ func judge(pairs []pair, points int, m model, n net) boxShift {
 		out.sure, out.shift, out.uncertain = Across, [2]float64{along * nx, along * ny}, sd(first)
 	}
 	return out
+}
+
+// doubt takes back what a box cannot know because its lines would lie as well
+// elsewhere: rails and other lines that repeat look the same a step further.
+func (v volume) doubt(box int, s boxShift, n net) boxShift {
+	if s.sure == None || v.score[box] == nil {
+		return s
+	}
+	half := v.side / 2
+	at := func(x, y int) float64 {
+		return v.score[box][max(0, min(v.side-1, y+half))*v.side+max(0, min(v.side-1, x+half))]
+	}
+	cx, cy := int(math.Round(s.shift[0]/v.scale)), int(math.Round(s.shift[1]/v.scale))
+	best := 0.0
+	for y := cy - 1; y <= cy+1; y++ {
+		for x := cx - 1; x <= cx+1; x++ {
+			best = max(best, at(x, y))
+		}
+	}
+	sin, cos := math.Sincos(s.across * math.Pi / 180)
+	away := elsewhere * n.cell / v.scale
+	across, along := false, false
+	for y := -half; y <= half; y++ {
+		for x := -half; x <= half; x++ {
+			dx, dy := float64(x-cx), float64(y-cy)
+			if dx*dx+dy*dy < away*away || at(x, y) < asGood*best {
+				continue
+			}
+			if math.Abs(dx*cos+dy*sin) > 0.7*away {
+				across = true
+			} else {
+				along = true
+			}
+		}
+	}
+	switch {
+	case across && s.sure == Across:
+		return boxShift{sure: None, matched: s.matched}
+	case across && along:
+		return boxShift{sure: None, matched: s.matched}
+	case across: // known along the weaker direction only
+		return s.only(s.across + 90)
+	case along && s.sure == Both:
+		return s.only(s.across)
+	}
+	return s
+}
+
+// only reduces a shift to its part along one direction, in degrees.
+func (s boxShift) only(across float64) boxShift {
+	if across > 90 {
+		across -= 180
+	}
+	sin, cos := math.Sincos(across * math.Pi / 180)
+	along := s.shift[0]*cos + s.shift[1]*sin
+	s.sure, s.across, s.shift = Across, across, [2]float64{along * cos, along * sin}
+	return s
 }

@@ -102,8 +102,9 @@ func ruledAt(s *Shot, p grid.Plan, q picture.Quad, perCell float64) (Ruled, View
 	return FindRuled(Even(v.Straight(s, f), f).Ink, p, f), v, f, nil
 }
 
-// quick is how many pixels a box are enough to see a ruled line by.
-const quick = 32
+// quick is how many pixels a box are enough to see a ruled line by, and fine to
+// see how straight it is.
+const quick, fine = 32, 48
 
 // Snap moves four corners onto the crossings of the outermost ruled lines that
 // show near them; corners whose lines do not show stay.
@@ -143,10 +144,9 @@ const mostBend = 0.1
 
 // FindBend returns the bend of the lens, by which the ruled lines of a sheet
 // run straight: the coefficient of Lens; 0 where too few lines show, or where
-// they are straight to a quarter of a pixel as they are (the plumb line method,
-// Brown 1971, Photogrammetric Engineering 37(8)).
+// they are as straight without (the plumb line method, Brown 1971, Photogrammetric Engineering 37(8)).
 func FindBend(s *Shot, p grid.Plan, q picture.Quad) float64 {
-	r, v, f, err := ruledAt(s, p, q, quick)
+	r, v, f, err := ruledAt(s, p, q, fine)
 	if err != nil || r.Shown() < 0.5 {
 		return 0
 	}
@@ -183,15 +183,21 @@ func FindBend(s *Shot, p grid.Plan, q picture.Quad) float64 {
 		return math.Sqrt(sum / float64(max(1, n)))
 	}
 	best := goldenSection(crooked, -mostBend, mostBend)
-	pixel := math.Sqrt(q.Area()) / float64(f.W) // of the frame, in the photo
-	if plain := crooked(0); plain-crooked(best) < 0.06*pixel {
+	n := 0
+	for _, run := range runs {
+		n += len(run)
+	}
+	// A bend that hardly makes the lines straighter is chance: an F test of one
+	// number more, far beyond what chance gives.
+	if plain, left := crooked(0), crooked(best); plain*plain < left*left*(1+20/float64(max(1, n))) {
 		return 0
 	}
 	return best
 }
 
 // crookedness returns the root mean square distance of points from their best
-// straight line, once the bend is taken out.
+// straight line, once the bend is taken out. It is in pixels of the photo as it
+// is, for a bend taken out also makes the whole larger or smaller.
 func crookedness(run []picture.Point, l Lens) float64 {
 	var mx, my, xx, xy, yy float64
 	n := float64(len(run))
@@ -208,7 +214,9 @@ func crookedness(run []picture.Point, l Lens) float64 {
 		yy += y * y
 	}
 	least := (xx+yy)/2 - math.Hypot((xx-yy)/2, xy)
-	return math.Sqrt(max(0, least) / n)
+	last := len(run) - 1
+	grown := math.Hypot(flat[last].X-flat[0].X, flat[last].Y-flat[0].Y) / math.Hypot(run[last].X-run[0].X, run[last].Y-run[0].Y)
+	return math.Sqrt(max(0, least)/n) / grown
 }
 
 // goldenSection returns where a function of one valley is least (Kiefer 1953,

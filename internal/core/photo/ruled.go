@@ -71,14 +71,17 @@ func FindRuled(ink lines.Plane, p grid.Plan, f Frame) Ruled {
 func (r Ruled) all() []Rule { return slices.Concat(r.Columns, r.Rows) }
 
 // Shown returns the share of the grid's lines that show.
-func (r Ruled) Shown() float64 {
+func (r Ruled) Shown() float64 { return ShownOf(r.all()) }
+
+// ShownOf returns the share of lines that show.
+func ShownOf(rules []Rule) float64 {
 	n := 0
-	for _, l := range r.all() {
+	for _, l := range rules {
 		if l.Shown() {
 			n++
 		}
 	}
-	return float64(n) / float64(max(1, len(r.Columns)+len(r.Rows)))
+	return float64(n) / float64(max(1, len(rules)))
 }
 
 // trace follows one line: at is its place and long its length, mm; the value

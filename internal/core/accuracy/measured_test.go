@@ -1,0 +1,474 @@
+package accuracy_test
+
+import (
+	"image"
+	"math"
+	"math/rand/v2"
+	"slices"
+	"strings"
+	"testing"
+
+	"golang.org/x/image/font/gofont/gobolditalic"
+	"golang.org/x/image/font/gofont/goregular"
+	"golang.org/x/image/font/sfnt"
+	"golang.org/x/image/math/fixed"
+
+	"zestysketch/internal/core/accuracy"
+	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/photo"
+	"zestysketch/internal/core/picture"
+	"zestysketch/internal/core/sheet"
+	"zestysketch/internal/demo"
+	"zestysketch/internal/render"
+)
+
+// letters is a line drawing of the outlines of letters, 180 × 240 mm: shapes of
+// golang.org/x/image v0.47.0, its Go faces, on which nothing here was tuned.
+func letters(t testing.TB, ttf []byte, words string) demo.Scene {
+	t.Helper()
+	face, err := sfnt.Parse(ttf)
+	if err != nil {
+		t.Fatal(err)
+	}
+	s := demo.Scene{Page: sheet.Page{Title: words, Size: measure.Size{W: 180, H: 240}}}
+	var b sfnt.Buffer
+	for i, r := range words {
+		index, err := face.GlyphIndex(&b, r)
+		if err != nil {
+			t.Fatal(err)
+		}
+		segments, err := face.LoadGlyph(&b, index, fixed.I(110), nil)
+		if err != nil {
+			t.Fatal(err)
+		}
+		x, y := 12+84*float64(i%2), 100+110*float64(i/2)
+		for _, run := range outlines(segments, x, y) {
+			s.Page.Items = append(s.Page.Items, sheet.Path{Points: run, Width: 0.9, Stroke: sheet.Ink})
+		}
+	}
+	return s
+}
+
+// outlines flattens a glyph's curves.
+func outlines(segments sfnt.Segments, x, y float64) (runs [][]sheet.Point) {
+	at := func(p fixed.Point26_6) sheet.Point {
+		return sheet.Point{X: x + float64(p.X)/64, Y: y + float64(p.Y)/64}
+	}
+	var run []sheet.Point
+	for _, s := range segments {
+		switch s.Op {
+		case sfnt.SegmentOpMoveTo:
+			runs, run = append(runs, run), []sheet.Point{at(s.Args[0])}
+		case sfnt.SegmentOpLineTo:
+			run = append(run, at(s.Args[0]))
+		case sfnt.SegmentOpQuadTo:
+			a, c, z := run[len(run)-1], at(s.Args[0]), at(s.Args[1])
+			for i := 1; i <= 8; i++ {
+				u := float64(i) / 8
+				v := 1 - u
+				run = append(run, sheet.Point{X: v*v*a.X + 2*u*v*c.X + u*u*z.X, Y: v*v*a.Y + 2*u*v*c.Y + u*u*z.Y})
+			}
+		}
+	}
+	return append(runs, run)[1:]
+}
+
+const perMM = 10 // of the reference, pixels
+
+func planFor(t testing.TB, s demo.Scene, parts string) grid.Plan {
+	t.Helper()
+	p, err := grid.Make(grid.Request{Name: s.Page.Title, Picture: [2]int{int(s.Page.Size.W) * perMM, int(s.Page.Size.H) * perMM},
+		Reference: "180 mm", Paper: "A3", Method: "parts", Parts: parts, Margin: "10 mm", Units: "cm"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	return p
+}
+
+// field is a shift that changes smoothly over the sheet, up to size boxes,
+// another for every seed.
+func field(p grid.Plan, size float64, seed uint64) func(grid.Point) grid.Point {
+	rng := rand.New(rand.NewPCG(seed, 3))
+	var a [8]float64
+	for i := range a {
+		a[i] = rng.Float64() * 2 * math.Pi
+	}
+	cell := p.Grid.SheetCell[0]
+	wave := func(at grid.Point, k int) float64 {
+		return (math.Sin(at.X/cell*1.1+a[k]) + math.Sin(at.Y/cell*0.9+a[k+1]) + math.Sin((at.X+at.Y)/cell*0.7+a[k+2])) / 3
+	}
+	return func(at grid.Point) grid.Point {
+		return grid.Point{X: size * cell * wave(at, 0), Y: size * cell * wave(at, 4)}
+	}
+}
+
+// seen is a drawing, photographed and measured.
+type seen struct {
+	plan   grid.Plan
+	shot   demo.Shot
+	report accuracy.Report
+}
+
+func look(t testing.TB, s demo.Scene, p grid.Plan, h demo.Hand, c demo.Camera, change func(*accuracy.Job)) seen {
+	t.Helper()
+	shot, err := demo.Photograph(p, s, h, c, 0, 0, 0.04, rand.New(rand.NewPCG(77, 1)))
+	if err != nil {
+		t.Fatal(err)
+	}
+	img, err := picture.Decode(shot.Photo)
+	if err != nil {
+		t.Fatal(err)
+	}
+	job := accuracy.Job{Plan: p, Reference: photo.NewShot(render.Pixels(s.Page, perMM, nil)), Photo: photo.NewShot(img), Corners: &shot.Corners}
+	if change != nil {
+		change(&job)
+	}
+	r, err := accuracy.Measure(job)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return seen{p, shot, r}
+}
+
+var phone = demo.Camera{Width: 1500, Height: 2000, Dim: 0.3, Noise: 3}
+
+// score compares what was measured with what the hand did: errors in boxes
+// along every direction called sure, and the share of boxes with lines measured.
+func (s seen) score(truth func(grid.Point) grid.Point) (errs []float64, sure float64) {
+	with, told := 0, 0
+	for _, c := range s.report.Cells {
+		if c.Lines < 0.15 {
+			continue
+		}
+		with++
+		if c.Sure == accuracy.None {
+			continue
+		}
+		told++
+		cell, _ := s.plan.Find(c.Label)
+		want := truth(grid.Point{X: (cell.Sheet.Min.X + cell.Sheet.Max.X) / 2, Y: (cell.Sheet.Min.Y + cell.Sheet.Max.Y) / 2})
+		dx, dy := c.Shift[0]-want.X/s.plan.Grid.SheetCell[0], c.Shift[1]-want.Y/s.plan.Grid.SheetCell[1]
+		if c.Sure == accuracy.Both {
+			errs = append(errs, math.Abs(dx), math.Abs(dy))
+			continue
+		}
+		sin, cos := math.Sincos(c.AcrossDeg * math.Pi / 180)
+		errs = append(errs, math.Abs(dx*cos+dy*sin))
+	}
+	slices.Sort(errs)
+	return errs, float64(told) / float64(with)
+}
+
+// The numbers that measuring must hold, on letters and on the demo's own
+// scene, drawn with a known error and photographed.
+func TestKnownShifts(t *testing.T) {
+	var errs []float64
+	sures := 0.0
+	scenes := []demo.Scene{letters(t, goregular.TTF, "R&g5"), letters(t, gobolditalic.TTF, "Qk3&")}
+	for i, s := range scenes {
+		p := planFor(t, s, "6 x 8")
+		astray := field(p, 0.16, uint64(i+1))
+		got := look(t, s, p, demo.Hand{Size: 1, PencilWeight: 0.9, Unsteady: 0.2, Astray: astray}, phone, nil)
+		e, sure := got.score(astray)
+		errs = append(errs, e...)
+		sures += sure / float64(len(scenes))
+	}
+	slices.Sort(errs)
+	median, most := errs[len(errs)/2], errs[len(errs)*9/10]
+	t.Logf("median %.4f, 90 %% under %.4f of a box, %.0f %% of boxes told", median, most, 100*sures)
+	if median > 0.015 || most > 0.05 || sures < 0.85 {
+		t.Errorf("median %.4f, 90 %% under %.4f, %.2f told; want 0.015, 0.05 and 0.85", median, most, sures)
+	}
+}
+
+// A true drawing has no wrong boxes, every box is drawn, and the whole's size
+// and turn are as drawn.
+func TestTrueDrawings(t *testing.T) {
+	s := letters(t, goregular.TTF, "R&g5")
+	p := planFor(t, s, "6 x 8")
+	for _, c := range []struct {
+		name       string
+		size, turn float64
+		camera     demo.Camera
+		change     func(*demo.Hand)
+	}{
+		{"plain", 1, 0, phone, nil},
+		{"larger and leaning", 1.02, 1.5, phone, nil},
+		{"grid erased", 1, 0, phone, func(h *demo.Hand) { h.Erased = true }},
+		{"white on black", 1, 0, phone, func(h *demo.Hand) { h.Pencil = sheet.Color{R: 235, G: 235, B: 230}; h.Erased = true }},
+		{"yellow pencil", 1, 0, phone, func(h *demo.Hand) { h.Pencil = sheet.Color{R: 225, G: 180, B: 40} }},
+		{"bent lens", 1, 0, demo.Camera{Width: 1500, Height: 2000, Dim: 0.3, Noise: 3, Bend: 0.03}, nil},
+		{"hand's shadow", 1, 0, demo.Camera{Width: 1500, Height: 2000, Dim: 0.3, Noise: 3, Shadow: 0.5}, nil},
+		{"faint", 1, 0, phone, func(h *demo.Hand) { h.Pencil = sheet.Color{R: 150, G: 150, B: 150} }},
+	} {
+		hand := demo.Hand{Size: c.size, Turn: c.turn, PencilWeight: 0.9, Unsteady: 0.2}
+		if c.change != nil {
+			c.change(&hand)
+		}
+		got := look(t, s, p, hand, c.camera, nil).report
+		if !got.Measured {
+			t.Errorf("%s: not measured: %s", c.name, got.Why)
+			continue
+		}
+		wrong, undone, with := 0, 0, 0
+		for _, b := range got.Cells {
+			if b.Lines < 0.15 {
+				continue
+			}
+			with++
+			if b.Wrong {
+				wrong++
+			}
+			if b.State != accuracy.Drawn {
+				undone++
+			}
+		}
+		if float64(wrong) > 0.02*float64(with) || float64(undone) > 0.03*float64(with) {
+			t.Errorf("%s: of %d boxes %d wrong and %d not drawn; want none", c.name, with, wrong, undone)
+		}
+		if math.Abs(got.Fit.Scale-100*(c.size-1)) > 0.5 || math.Abs(got.Fit.Rotation-c.turn) > 0.3 {
+			t.Errorf("%s: size %+.2f %%, turn %+.2f°; want %+.2f and %+.2f", c.name, got.Fit.Scale, got.Fit.Rotation, 100*(c.size-1), c.turn)
+		}
+	}
+}
+
+// Half a drawing: the boxes below are empty, those above drawn.
+func TestHalfDone(t *testing.T) {
+	s := letters(t, gobolditalic.TTF, "Qk3&")
+	p := planFor(t, s, "6 x 8")
+	got := look(t, s, p, demo.Hand{Size: 1, PencilWeight: 0.9, Unsteady: 0.2, Rows: 4}, phone, nil).report
+	right, of := 0, 0
+	for _, c := range got.Cells {
+		at, _ := p.Find(c.Label)
+		if c.Lines < 0.25 {
+			continue
+		}
+		of++
+		want := accuracy.Drawn
+		if at.Row >= 4 {
+			want = accuracy.Empty
+		}
+		if c.State == want {
+			right++
+		} else {
+			t.Logf("%s is %s (%.2f done); want %s", c.Label, c.State, c.Done, want)
+		}
+	}
+	if float64(right) < 0.97*float64(of) {
+		t.Errorf("%d of %d boxes' states are right; want 97 %%", right, of)
+	}
+}
+
+// What cannot be measured is not, and says why.
+func TestWhatCannotBeMeasured(t *testing.T) {
+	s, other := letters(t, goregular.TTF, "R&g5"), letters(t, gobolditalic.TTF, "Qk3&")
+	p := planFor(t, s, "6 x 8")
+	hand := demo.Hand{Size: 1, PencilWeight: 0.9, Unsteady: 0.2}
+	for _, c := range []struct {
+		name   string
+		camera demo.Camera
+		change func(*accuracy.Job)
+		why    string
+	}{
+		{"another picture's drawing", phone, func(j *accuracy.Job) { j.Reference = photo.NewShot(render.Pixels(other.Page, perMM, nil)) }, "does not look like"},
+		{"upside down", phone, func(j *accuracy.Job) {
+			q := *j.Corners
+			*j.Corners = [4][2]float64{q[2], q[3], q[0], q[1]}
+		}, "does not look like"},
+		{"too far away", demo.Camera{Width: 150, Height: 200, Noise: 1}, nil, "from nearer"},
+		{"blurred beyond use", demo.Camera{Width: 1500, Height: 2000, Noise: 2, Blur: 16}, nil, "blurred"},
+		{"glare over all", demo.Camera{Width: 1500, Height: 2000, Noise: 2, Glare: 0.2}, nil, "Light shines back"},
+		{"a corner outside", phone, func(j *accuracy.Job) { j.Corners[2][0] = 1700 }, "outside the photo"},
+	} {
+		got := look(t, s, p, hand, c.camera, c.change).report
+		if got.Measured || !strings.Contains(got.Why, c.why) || len(got.Cells) > 0 {
+			t.Errorf("%s: measured %v with %d boxes, %q; want a reason with %q", c.name, got.Measured, len(got.Cells), got.Why, c.why)
+		}
+		if len(got.Say) == 0 || got.Say[0] != got.Why {
+			t.Errorf("%s: said %q", c.name, got.Say)
+		}
+	}
+}
+
+// Landmarks nobody placed are proposed by the lines round them.
+func TestLandmarksAreProposed(t *testing.T) {
+	s, p, err := demo.HarbourLight()
+	if err != nil {
+		t.Fatal(err)
+	}
+	slips := map[string]grid.Point{"Top of the door": {X: -0.4 * p.Grid.SheetCell[0]}, "Tip of the mast": {X: 0.3 * p.Grid.SheetCell[0]}}
+	near, all := 0, 0
+	for seed := range uint64(3) {
+		astray := field(p, 0.12, seed+5)
+		var truth []accuracy.Landmark
+		hand := demo.Hand{Size: 1.01, PencilWeight: 1, Unsteady: 0.25, Astray: astray}
+		if seed == 0 {
+			hand = demo.Hand{Size: 1, PencilWeight: 1, Unsteady: 0.25, Slips: slips}
+		}
+		got := look(t, s, p, hand, phone, func(j *accuracy.Job) { j.Marks = nil })
+		truth = got.shot.Landmarks
+		free := slices.Clone(truth)
+		for i := range free {
+			free[i].Photo = nil
+		}
+		again := look(t, s, p, hand, phone, func(j *accuracy.Job) { j.Marks = free })
+		for i, o := range again.report.Landmarks {
+			d := math.Hypot(o.Photo[0]-truth[i].Photo[0], o.Photo[1]-truth[i].Photo[1]) / again.report.Photo.PixelsPerCell
+			if all++; d < 0.1 {
+				near++
+			} else {
+				t.Logf("%s proposed %.2f of a box away, sure %v", o.Name, d, o.Sure)
+			}
+			if !o.Proposed {
+				t.Errorf("%s is not called proposed", o.Name)
+			}
+		}
+	}
+	if float64(near) < 0.9*float64(all) {
+		t.Errorf("%d of %d proposals within a tenth of a box; want 90 %%", near, all)
+	}
+}
+
+// A toned drawing: its order of tones agrees with the picture's, and one with
+// timid darks is told so.
+func TestTones(t *testing.T) {
+	s := demo.Scene{Page: sheet.Page{Title: "Bands", Size: measure.Size{W: 180, H: 240}}}
+	for i := range 8 {
+		for j := range 6 {
+			grey := uint8(30 + 28*((i*3+j*5)%8))
+			fill := sheet.Color{R: grey, G: grey, B: grey}
+			x, y, r := 30*float64(j)+3, 30*float64(i)+2, float64((i*7+j*11)%13)
+			s.Page.Items = append(s.Page.Items, sheet.Path{Points: []sheet.Point{{X: x + r, Y: y}, {X: x + 26, Y: y + r}, {X: x + 24 - r/2, Y: y + 26}, {X: x + 1, Y: y + 24 - r}}, Closed: true, Width: 0.5, Stroke: sheet.Ink, Fill: &fill})
+		}
+	}
+	p := planFor(t, s, "6 x 8")
+	tonal := func(j *accuracy.Job) { j.Tonal = true }
+	same := look(t, s, p, demo.Hand{Size: 1, PencilWeight: 0.5, Toned: true, Erased: true}, demo.Camera{Width: 1500, Height: 2000, Dim: 0.15, Noise: 2}, tonal).report
+	if !same.Tone.Judged || same.Tone.Rank < 0.95 || math.Abs(same.Tone.Darks) > 6 {
+		t.Errorf("a true drawing's tone %v %q: order %.2f, darks %+.1f; want above 0.95 and near 0", same.Tone.Judged, same.Tone.Why, same.Tone.Rank, same.Tone.Darks)
+	}
+	timid := s
+	timid.Page.Items = nil
+	for _, item := range s.Page.Items {
+		path := item.(sheet.Path)
+		lighter := sheet.Color{R: path.Fill.R/2 + 120, G: path.Fill.G/2 + 120, B: path.Fill.B/2 + 120}
+		path.Fill = &lighter
+		timid.Page.Items = append(timid.Page.Items, path)
+	}
+	ref := photo.NewShot(render.Pixels(s.Page, perMM, nil))
+	got := look(t, timid, p, demo.Hand{Size: 1, PencilWeight: 0.5, Toned: true, Erased: true}, demo.Camera{Width: 1500, Height: 2000, Dim: 0.15, Noise: 2}, func(j *accuracy.Job) { j.Tonal, j.Reference = true, ref }).report
+	if got.Tone.Darks < 15 || len(got.Tone.Change) != 5 || !slices.ContainsFunc(got.Say, func(w string) bool { return strings.Contains(w, "not dark enough") }) {
+		t.Errorf("timid darks: %+.1f, change %v, said %q", got.Tone.Darks, got.Tone.Change, got.Say)
+	}
+}
+
+// A ruled grid with one wide column, and one with a column too few, are told.
+func TestGridErrors(t *testing.T) {
+	s := letters(t, goregular.TTF, "R&g5")
+	p := planFor(t, s, "6 x 8")
+	wide := grid.Marks{SheetX: slices.Clone(p.Marks.SheetX), SheetY: p.Marks.SheetY}
+	wide.SheetX[3] += 5
+	got := look(t, s, p, demo.Hand{Size: 1, PencilWeight: 0.9, Grid: wide}, phone, nil).report
+	if math.Abs(math.Abs(got.Grid.Worst)-5) > 0.6 || !strings.HasPrefix(got.Grid.WorstAt, "column") || len(got.Grid.Problems) != 1 {
+		t.Errorf("grid %+v; want a column 5 mm off", got.Grid)
+	}
+	few := grid.Marks{SheetY: p.Marks.SheetY}
+	for i := range 6 {
+		few.SheetX = append(few.SheetX, p.Sheet.Width*float64(i)/5)
+	}
+	got = look(t, s, p, demo.Hand{Size: 1, PencilWeight: 0.9, Grid: few}, phone, nil).report
+	if got.Grid.Counted != [2]int{5, 8} || len(got.Grid.Problems) == 0 {
+		t.Errorf("grid %+v; want 5 columns counted", got.Grid)
+	}
+}
+
+// The two halves of a mirrored shape agree; where one slips, its box is named.
+func TestHalvesAndViews(t *testing.T) {
+	s := demo.Scene{Page: sheet.Page{Title: "Fold", Size: measure.Size{W: 180, H: 240}}}
+	mirrored := func(points ...sheet.Point) {
+		other := make([]sheet.Point, len(points))
+		for i, q := range points {
+			other[i] = sheet.Point{X: 180 - q.X, Y: q.Y}
+		}
+		for _, run := range [][]sheet.Point{points, other} {
+			s.Page.Items = append(s.Page.Items, sheet.Path{Points: run, Width: 0.9, Stroke: sheet.Ink})
+		}
+	}
+	mirrored(sheet.Point{X: 90, Y: 20}, sheet.Point{X: 50, Y: 60}, sheet.Point{X: 20, Y: 120}, sheet.Point{X: 45, Y: 180}, sheet.Point{X: 90, Y: 220})
+	mirrored(sheet.Point{X: 60, Y: 100}, sheet.Point{X: 80, Y: 110}, sheet.Point{X: 70, Y: 140}, sheet.Point{X: 50, Y: 130}, sheet.Point{X: 60, Y: 100})
+	p := planFor(t, s, "6 x 8")
+	folded := func(j *accuracy.Job) { j.Compare = accuracy.Fold }
+	even := look(t, s, p, demo.Hand{Size: 1, PencilWeight: 0.9, Unsteady: 0.2}, phone, folded).report
+	for _, c := range even.Halves {
+		if c.Wrong {
+			t.Errorf("%s of an even shape is called uneven: %v", c.Label, c.Shift)
+		}
+	}
+	slip := func(at grid.Point) grid.Point {
+		if at.X > p.Sheet.Width*0.55 && math.Abs(at.Y-p.Sheet.Height/2) < p.Grid.SheetCell[1] {
+			return grid.Point{X: 0.35 * p.Grid.SheetCell[0]}
+		}
+		return grid.Point{}
+	}
+	odd := look(t, s, p, demo.Hand{Size: 1, PencilWeight: 0.9, Unsteady: 0.2, Astray: slip}, phone, folded).report
+	if !slices.ContainsFunc(odd.Next, func(a accuracy.Advice) bool { return strings.Contains(a.Words, "mirror") }) {
+		t.Errorf("said %q; want a box that is not the mirror of its other", odd.Say)
+	}
+
+	views := demo.Scene{Page: sheet.Page{Title: "Views", Size: measure.Size{W: 180, H: 240}}}
+	for i, x := range []float64{15, 75, 135} {
+		bottom := 200.0
+		if i == 2 {
+			bottom = 190
+		}
+		box := []sheet.Point{{X: x, Y: 40}, {X: x + 30, Y: 40}, {X: x + 30, Y: bottom}, {X: x, Y: bottom}, {X: x, Y: 40}}
+		views.Page.Items = append(views.Page.Items, sheet.Path{Points: box, Width: 0.9, Stroke: sheet.Ink})
+	}
+	got := look(t, views, planFor(t, views, "6 x 8"), demo.Hand{Size: 1, PencilWeight: 0.9, Unsteady: 0.1}, phone, func(j *accuracy.Job) { j.Compare = accuracy.Views }).report
+	if len(got.Views) != 3 || !slices.ContainsFunc(got.Next, func(a accuracy.Advice) bool {
+		return strings.Contains(a.Words, "View 3") && strings.Contains(a.Words, "higher")
+	}) {
+		t.Errorf("%d views, said %q; want three, the third ending higher", len(got.Views), got.Say)
+	}
+}
+
+// A loose project hears nothing of small shifts.
+func TestLooseHearsNothingSmall(t *testing.T) {
+	s := letters(t, goregular.TTF, "R&g5")
+	p := planFor(t, s, "6 x 8")
+	astray := func(at grid.Point) grid.Point { return grid.Point{X: 0.25 * p.Grid.SheetCell[0] * math.Sin(at.Y/80)} }
+	hand := demo.Hand{Size: 1, PencilWeight: 0.9, Unsteady: 0.2, Astray: astray}
+	loose := look(t, s, p, hand, phone, func(j *accuracy.Job) { j.Tolerance = accuracy.LooseTolerance }).report
+	exact := look(t, s, p, hand, phone, func(j *accuracy.Job) { j.Tolerance = accuracy.ExactTolerance }).report
+	if len(loose.Next) != 0 || len(exact.Next) == 0 || len(exact.Next) > 3 {
+		t.Errorf("loose hears %q, exact %q; want nothing, and up to three things", loose.Say, exact.Say)
+	}
+	if exact.Say[0] != exact.Strength || exact.Strength == "" {
+		t.Errorf("said %q; want a strength first", exact.Say)
+	}
+}
+
+// Twelve megapixels from bytes to words, with corner tags, on one core (-cpu 1).
+func BenchmarkCheck12MP(b *testing.B) {
+	s, p, err := demo.HarbourLight()
+	if err != nil {
+		b.Fatal(err)
+	}
+	shot, err := demo.Photograph(p, s, demo.Hand{Size: 1, PencilWeight: 1, Unsteady: 0.2}, demo.Camera{Width: 3000, Height: 4000, Dim: 0.3, Noise: 3}, 3, 4, 0.03, rand.New(rand.NewPCG(1, 9)))
+	if err != nil {
+		b.Fatal(err)
+	}
+	ref := render.Pixels(s.Page, perMM, nil)
+	b.ReportAllocs()
+	for b.Loop() {
+		var img *image.RGBA
+		if img, err = picture.Decode(shot.Photo); err != nil {
+			b.Fatal(err)
+		}
+		r, err := accuracy.Measure(accuracy.Job{Plan: p, Reference: photo.NewShot(ref), Photo: photo.NewShot(img)})
+		if err != nil || !r.Measured || r.FoundBy != photo.ByTags {
+			b.Fatal(r.Why, r.FoundBy, err)
+		}
+	}
+}
