@@ -162,11 +162,13 @@ func TestBadTicksAndPlaces(t *testing.T) {
 	} {
 		c.post(places, form{"corners": bad.corners, "marks": bad.marks, "version": bad.version}).want(http.StatusUnprocessableEntity, bad.say)
 	}
-	c.post(places, form{"corners": good, "marks": fmt.Sprintf("%d:300,300", h.mark.ID), "version": "0"}).want(http.StatusOK, "three or more landmarks")
+	c.post(places, form{"corners": good, "marks": fmt.Sprintf("%d:300,300", h.mark.ID), "version": "0"}).want(http.StatusOK, "data-straight")
 	c.post(places, form{"corners": good, "version": "0"}).want(http.StatusConflict, "Somebody changed this meanwhile")
 	c.post(h.address("/projects/{project}/landmarks"), form{"place": "-900,5"}).want(http.StatusUnprocessableEntity, "outside the picture")
 	c.post(h.address("/projects/{project}/landmarks/{landmark}"), form{"weight": "9"}).want(http.StatusUnprocessableEntity, "1, 2 or 3")
-	c.post(h.address("/projects/{project}/looseness"), form{"looseness": "sloppy"}).want(http.StatusUnprocessableEntity, "Choose exact")
+	c.post(h.address("/projects/{project}/comparing"), form{"looseness": "sloppy"}).want(http.StatusUnprocessableEntity, "Choose exact")
+	c.post(h.address("/projects/{project}/comparing"), form{"looseness": "exact", "compare": "apples"}).want(http.StatusUnprocessableEntity, "what else to compare")
+	c.post(h.address("/projects/{project}/landmarks/{landmark}"), form{"class": "huge"}).want(http.StatusUnprocessableEntity, "critical, usual or free")
 }
 
 func TestEmptyPlaces(t *testing.T) {

@@ -14,6 +14,7 @@ import (
 	"os"
 	"regexp"
 	"strings"
+	"sync"
 	"sync/atomic"
 	"testing"
 	"time"
@@ -41,6 +42,7 @@ type house struct {
 	project store.Project
 	mark    store.Landmark
 	checkIn store.CheckIn
+	stray   store.Stray
 	frame   store.Frame
 	set     store.PrintSet
 	job     store.PrintJob
@@ -52,6 +54,9 @@ type house struct {
 	down    atomic.Bool // every connection breaks
 }
 
+// sample is made once: painting and photographing takes a second.
+var sample = sync.OnceValues(demo.NewSample)
+
 const password = "a long password"
 
 func newHouse(t testing.TB) *house {
@@ -62,7 +67,7 @@ func newHouse(t testing.TB) *house {
 	if h.db, err = store.Open(ctx, mariadbtest.DSN(t)); err != nil {
 		t.Fatal(err)
 	}
-	if h.sample, err = demo.NewSample(); err != nil {
+	if h.sample, err = sample(); err != nil {
 		t.Fatal(err)
 	}
 	h.log = slog.New(slog.NewTextHandler(h.errors, nil))
@@ -112,6 +117,8 @@ func newHouse(t testing.TB) *house {
 	must(h.db.AddLandmark(ctx, &h.mark))
 	h.checkIn = store.CheckIn{ProjectID: id, StudentID: h.class.Students[0].ID, PictureID: *h.project.PictureID}
 	must(h.db.AddCheckIn(ctx, owner.ID, &h.checkIn))
+	h.stray = store.Stray{ProjectID: id, PictureID: *h.project.PictureID, Words: "No tags."}
+	must(h.db.AddStray(ctx, &h.stray))
 	h.frame = store.Frame{ProjectID: id, PictureID: *h.project.PictureID, Name: "The lamp", Frame: "875,600 700x900 5"}
 	must(h.db.AddFrame(ctx, owner.ID, &h.frame))
 	h.set = store.PrintSet{TeacherID: owner.ID, Name: "Lesson two", Spec: `{"kinds":["clean"]}`}
@@ -277,6 +284,8 @@ func (h *house) address(pattern string) string {
 			return h.link
 		case "{sum}":
 			return "cut"
+		case "{stray}":
+			return fmt.Sprint(h.stray.ID)
 		case "{checkin}":
 			return fmt.Sprint(h.checkIn.ID)
 		}

@@ -154,12 +154,22 @@ func (j Job) corners() (picture.Quad, string, error) {
 	if len(found) == 0 {
 		return picture.Quad{}, "", fmt.Errorf("%w: neither corner tags nor a sheet nor a ruled grid; photograph the whole sheet from above, or give the corners by hand", ErrNotFound)
 	}
-	return j.upright(found[0].Corners), found[0].By, nil
+	best, most := found[0], -1.0
+	for _, f := range found {
+		if f.Share < found[0].Share-photo.AsLikely {
+			break
+		}
+		if q, like := j.upright(f.Corners); like > most {
+			best, most = f, like
+			best.Corners = q
+		}
+	}
+	return best.Corners, best.By, nil
 }
 
 // upright turns corners so that the drawing stands as its picture does: of the
-// four ways the one in which most lines are found again.
-func (j Job) upright(q picture.Quad) picture.Quad {
+// four ways the one in which most lines are found again, and how many.
+func (j Job) upright(q picture.Quad) (picture.Quad, float64) {
 	best, most := q, -1.0
 	for turn := range 4 {
 		t := photo.Turned(q, turn)
@@ -177,7 +187,7 @@ func (j Job) upright(q picture.Quad) picture.Quad {
 			best, most = t, l
 		}
 	}
-	return best
+	return best, most
 }
 
 func (j Job) see(quad picture.Quad) (Drawing, error) {

@@ -131,7 +131,7 @@ func look(t testing.TB, s demo.Scene, p grid.Plan, h demo.Hand, c demo.Camera, c
 	return seen{p, shot, r}
 }
 
-var phone = demo.Camera{Width: 1500, Height: 2000, Dim: 0.3, Noise: 3}
+var phone = demo.Camera{Width: 1200, Height: 1600, Dim: 0.3, Noise: 3}
 
 // score compares what was measured with what the hand did: errors in boxes
 // along every direction called sure, and the share of boxes with lines measured.

@@ -24,6 +24,10 @@ const (
 	ByHand  = "hand"
 )
 
+// AsLikely is how much less of a grid may show at a place that is as likely as
+// another: a few drawn lines pass for ruled ones.
+const AsLikely = 0.25
+
 // gridShows is the share of a grid that must show for it to be proposed.
 const gridShows = 0.55
 
@@ -41,22 +45,23 @@ func Locate(s *Shot, p grid.Plan) []Found {
 	}
 	papers := Papers(s)
 	for _, q := range papers[:min(3, len(papers))] {
-		if on, share, ok := onPaper(s, p, q); ok {
-			found = append(found, Found{on, ByPaper, share})
-		}
+		found = append(found, onPaper(s, p, q)...)
 	}
 	slices.SortStableFunc(found, func(a, b Found) int { return cmp.Compare(b.Share, a.Share) })
 	return found
 }
 
-// onPaper returns where the grid lies on a paper with the given corners: where
-// the plan puts it, if the paper has the stock's shape, or all over it where it
-// has the drawing's own; drawn to the ruled lines that show.
-func onPaper(s *Shot, p grid.Plan, paper picture.Quad) (picture.Quad, float64, bool) {
-	type try struct{ stock, origin, size [2]float64 }
+// onPaper returns where the grid may lie on a paper with the given corners:
+// where the plan puts it, if the paper has the stock's shape, or all over it
+// where it has the drawing's own; whichever way round it lies; drawn to the
+// ruled lines that show.
+func onPaper(s *Shot, p grid.Plan, paper picture.Quad) (found []Found) {
 	size := [2]float64{p.Sheet.Width, p.Sheet.Height}
-	tries := []try{{p.Sheet.Stock, p.Sheet.Origin, size}, {size, [2]float64{}, size}}
-	best, share, ok := picture.Quad{}, -1.0, false
+	type try struct{ stock, origin [2]float64 }
+	tries := []try{{p.Sheet.Stock, p.Sheet.Origin}}
+	if p.Sheet.Stock != size {
+		tries = append(tries, try{stock: size})
+	}
 	for _, t := range tries {
 		for turn := range 4 {
 			q := Turned(paper, turn)
@@ -70,25 +75,28 @@ func onPaper(s *Shot, p grid.Plan, paper picture.Quad) (picture.Quad, float64, b
 				continue
 			}
 			var on picture.Quad
-			for i, c := range picture.Box(t.size[0], t.size[1]) {
+			for i, c := range picture.Box(size[0], size[1]) {
 				on[i] = to.Apply(picture.Point{X: t.origin[0] + c.X, Y: t.origin[1] + c.Y})
 			}
 			on = Snap(s, p, on)
-			if now := shown(s, p, on); now > share {
-				best, share, ok = on, now, true
-			}
+			found = append(found, Found{on, ByPaper, shown(s, p, on)})
 		}
 	}
-	return best, max(0, share), ok
+	return found
 }
 
-// shown returns the share of the grid's lines that show between four corners.
+// shown returns the share of the grid's inner lines that show between four
+// corners: the outermost may be the paper's edge.
 func shown(s *Shot, p grid.Plan, q picture.Quad) float64 {
 	r, _, _, err := ruledAt(s, p, q, quick)
 	if err != nil {
 		return 0
 	}
-	return r.Shown()
+	inner := slices.Concat(r.Columns[1:len(r.Columns)-1], r.Rows[1:len(r.Rows)-1])
+	if len(inner) == 0 {
+		return r.Shown()
+	}
+	return ShownOf(inner)
 }
 
 // ruledAt looks for the ruled grid between four corners, at so many pixels a box.

@@ -24,8 +24,9 @@ func Papers(s *Shot) []picture.Quad {
 	for _, light := range []bool{true, false} {
 		for _, blob := range blobs(grey, limit, light) {
 			q, area := quadAround(hull(blob))
-			// The paper fills its four corners but for what is drawn at its edge.
-			if area == 0 || float64(len(blob)) < 0.75*area {
+			// The paper fills its four corners but for what is drawn at its edge,
+			// and stands out from what it lies on.
+			if area == 0 || float64(len(blob)) < 0.75*area || standsOut(grey, blob) < leastApart {
 				continue
 			}
 			for i := range q {
@@ -37,6 +38,22 @@ func Papers(s *Shot) []picture.Quad {
 	}
 	slices.SortFunc(found, func(a, b picture.Quad) int { return cmp.Compare(b.Area(), a.Area()) })
 	return found
+}
+
+// leastApart is how much lighter or darker than all else a paper must be.
+const leastApart = 0.12
+
+// standsOut returns how far an area's mean is from the rest of the photo's.
+func standsOut(p lines.Plane, blob []picture.Point) float64 {
+	all, in := 0.0, 0.0
+	for _, v := range p.Pix {
+		all += float64(v)
+	}
+	for _, q := range blob {
+		in += float64(p.Pix[int(q.Y)*p.W+int(q.X)])
+	}
+	rest := max(1, float64(len(p.Pix)-len(blob)))
+	return math.Abs(in/float64(len(blob)) - (all-in)/rest)
 }
 
 // blobs returns the pixels of each connected area that is lighter, or darker,

@@ -42,6 +42,7 @@ const (
 	mostlySeen = 0.5
 	leastDip   = 0.018
 	straightPx = 1.5
+	tableDark  = 0.25 // how much darker than the paper what it lies on must be
 )
 
 // FindRuled looks for the lines of a plan's grid in evened ink.
@@ -49,11 +50,13 @@ func FindRuled(ink lines.Plane, p grid.Plan, f Frame) Ruled {
 	var r Ruled
 	across := func(along, off int) float32 { return ink.At(off, along) }
 	down := func(along, off int) float32 { return ink.At(along, off) }
-	for _, x := range p.Marks.SheetX {
-		r.Columns = append(r.Columns, trace(across, x, p.Sheet.Height, f))
+	for i, x := range p.Marks.SheetX {
+		outer := i == 0 || i == len(p.Marks.SheetX)-1
+		r.Columns = append(r.Columns, trace(across, x, p.Sheet.Height, outer, f))
 	}
-	for _, y := range p.Marks.SheetY {
-		r.Rows = append(r.Rows, trace(down, y, p.Sheet.Width, f))
+	for i, y := range p.Marks.SheetY {
+		outer := i == 0 || i == len(p.Marks.SheetY)-1
+		r.Rows = append(r.Rows, trace(down, y, p.Sheet.Width, outer, f))
 	}
 	var depths []float64
 	for _, l := range r.all() {
@@ -85,8 +88,9 @@ func ShownOf(rules []Rule) float64 {
 }
 
 // trace follows one line: at is its place and long its length, mm; the value
-// at (along, off) is read in pixels.
-func trace(value func(along, off int) float32, at, long float64, f Frame) Rule {
+// at (along, off) is read in pixels. Where an outermost line was not ruled
+// because the paper ends there, the paper's edge is it.
+func trace(value func(along, off int) float32, at, long float64, outer bool, f Frame) Rule {
 	rule := Rule{At: at}
 	px, reach := f.Margin+at*f.PerMM, lookCell*f.Cell
 	step := f.Cell / 2
@@ -94,7 +98,7 @@ func trace(value func(along, off int) float32, at, long float64, f Frame) Rule {
 	var all []place
 	for i := range n {
 		from := f.Margin + float64(i)*step
-		all = append(all, dips(value, int(from), int(from+step), px, reach)...)
+		all = append(all, dips(value, int(from), int(from+step), px, reach, outer)...)
 	}
 	best := straightest(all)
 	rule.Seen = math.Min(1, float64(len(best))/float64(n))
@@ -120,7 +124,7 @@ func trace(value func(along, off int) float32, at, long float64, f Frame) Rule {
 // dips returns the dark lines that cross one short part of the strip about a
 // line: the three deepest. Along the part the median counts, so that what is
 // drawn across does not.
-func dips(value func(along, off int) float32, from, to int, px, reach float64) []place {
+func dips(value func(along, off int) float32, from, to int, px, reach float64, outer bool) []place {
 	n := 2*int(reach) + 1
 	first := int(px) - int(reach)
 	profile, column := make([]float64, n), make([]float32, 0, to-from)
@@ -134,10 +138,16 @@ func dips(value func(along, off int) float32, from, to int, px, reach float64) [
 	}
 	sorted := slices.Clone(profile)
 	slices.Sort(sorted)
-	ground := sorted[n*2/3]
+	ground, grain := sorted[n*2/3], sorted[n*3/4]-sorted[n/3]
 	var found []place
+	dark := sorted[0]
+	middle := (sorted[n*9/10] + dark) / 2
+	ends := outer && sorted[n*9/10]-dark > tableDark && (profile[0] < middle) != (profile[n-1] < middle)
 	for i := 1; i < n-1; i++ {
-		if profile[i] > profile[i-1] || profile[i] >= profile[i+1] {
+		if a, b := profile[i]-middle, profile[i-1]-middle; ends && a*b <= 0 && a != b {
+			found = append(found, place{float64(from+to) / 2, float64(first+i-1) + 0.5 + b/(b-a) - px, 1})
+		}
+		if profile[i] > profile[i-1] || profile[i] >= profile[i+1] || ends && profile[i] < middle {
 			continue
 		}
 		var sum, moment float64
@@ -146,7 +156,7 @@ func dips(value func(along, off int) float32, from, to int, px, reach float64) [
 			sum += d
 			moment += d * (float64(first+j) + 0.5)
 		}
-		if depth := ground - profile[i]; depth > leastDip {
+		if depth := ground - profile[i]; depth > max(leastDip, 2.5*grain) {
 			found = append(found, place{float64(from+to) / 2, moment/sum - px, depth})
 		}
 	}
@@ -229,7 +239,7 @@ func countAlong(value func(along, off int) float32, side, long float64, f Frame)
 	step := lookCell * f.Cell / f.PerMM
 	var at []float64
 	for x := 0.0; x <= side+step/2; x += step {
-		r := trace(value, x, long, f)
+		r := trace(value, x, long, false, f)
 		if !r.Shown() {
 			continue
 		}

@@ -2,6 +2,7 @@ package checks
 
 import (
 	"errors"
+	"fmt"
 	"io"
 	"mime/multipart"
 	"net/http"
@@ -48,7 +49,7 @@ func (a area) takeIn(w http.ResponseWriter, r *http.Request) error {
 	}
 	var all []taken
 	student := uint64(0)
-	for len(all) < mostPhotos {
+	for {
 		part, err := form.NextPart()
 		if errors.Is(err, io.EOF) {
 			break
@@ -65,6 +66,10 @@ func (a area) takeIn(w http.ResponseWriter, r *http.Request) error {
 			if part.FileName() == "" {
 				continue
 			}
+			if len(all) >= mostPhotos {
+				all = append(all, taken{Name: intake.Name(part.FileName()), Words: fmt.Sprintf("Only %d photos at once. Send this one with the next batch.", mostPhotos), Failed: true})
+				continue
+			}
 			lines, err := a.takeOne(r, project, student, part)
 			if err != nil {
 				return err
@@ -77,6 +82,12 @@ func (a area) takeIn(w http.ResponseWriter, r *http.Request) error {
 	}
 	if kit.IsFragment(r) {
 		return pages.Part(w, r, "stack.html", "taken", http.StatusOK, all)
+	}
+	if len(all) == 1 && all[0].Failed {
+		return kit.Ask("“%s”: %s", all[0].Name, all[0].Words)
+	}
+	if len(all) == 1 && all[0].Path != "" {
+		return kit.Go(w, r, all[0].Path)
 	}
 	view, err := a.stack(r)
 	if err != nil {
@@ -106,7 +117,7 @@ func (a area) takeOne(r *http.Request, p store.Project, student uint64, part *mu
 		return []taken{{Name: name, Words: "It did not arrive whole. Send it again.", Failed: true}}, nil
 	}
 	if len(b) > picture.MaxBytes {
-		return []taken{{Name: name, Words: "The file is too large. Make it smaller, or save it as JPEG.", Failed: true}}, nil
+		return []taken{{Name: name, Words: fmt.Sprintf("The file is larger than %d MB. Make it smaller, or save it as JPEG.", picture.MaxBytes>>20), Failed: true}}, nil
 	}
 	if student != 0 {
 		if err := a.Store.Belongs(r.Context(), p.TeacherID, p.ID, student); err != nil {
@@ -115,7 +126,7 @@ func (a area) takeOne(r *http.Request, p store.Project, student uint64, part *mu
 	}
 	done, err := checkin.Take(r.Context(), a.Store, p, student, part.FileName(), b)
 	if picture.Unreadable(err) {
-		return []taken{{Name: name, Words: kit.Sentence(err.Error()), Failed: true}}, nil
+		return []taken{{Name: name, Words: err.Error() + ".", Failed: true}}, nil
 	}
 	if err != nil {
 		return nil, err

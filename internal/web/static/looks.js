@@ -6,6 +6,10 @@ const looks = document.getElementById("looks");
 const modes = [...document.querySelectorAll("[data-mode][aria-pressed]")];
 const turns = [...document.querySelectorAll("[data-turn]")];
 
+// The way of looking stays from page to page: on to the next photo, or back
+// from adding a landmark.
+const kept = "zesty-look";
+
 function setMode(mode) {
   looks.dataset.mode = mode;
   table.classList.toggle("placing", mode === "place");
@@ -32,7 +36,10 @@ function load() {
   }
 }
 
-for (const b of modes) b.addEventListener("click", () => setMode(b.dataset.mode));
+for (const b of modes) b.addEventListener("click", () => {
+  setMode(b.dataset.mode);
+  sessionStorage.setItem(kept, b.dataset.mode);
+});
 for (const b of turns) b.addEventListener("click", () => toggle(b.dataset.turn));
 
 addEventListener("keydown", (event) => {
@@ -44,4 +51,5 @@ addEventListener("keydown", (event) => {
 });
 
 document.addEventListener("htmx:afterSettle", load);
+if (modes.some((b) => b.dataset.mode === sessionStorage.getItem(kept))) setMode(sessionStorage.getItem(kept));
 load();

@@ -1,0 +1,214 @@
+package web
+
+import (
+	"context"
+	"fmt"
+	"math/rand/v2"
+	"strings"
+	"testing"
+
+	"github.com/go-rod/rod/lib/input"
+
+	"zestysketch/internal/core/accuracy"
+	"zestysketch/internal/core/grid"
+	"zestysketch/internal/demo"
+	"zestysketch/internal/store"
+)
+
+// photographed returns a photo of a student's drawing of the house's project,
+// with its corner tags.
+func (h *house) photographed(student int, project uint64, hand demo.Hand) []byte {
+	h.t.Helper()
+	sc, plan, err := demo.HarbourLight()
+	if err != nil {
+		h.t.Fatal(err)
+	}
+	who := uint64(999999)
+	if student >= 0 {
+		who = h.class.Students[student].ID
+	}
+	hand.PencilWeight, hand.Unsteady = 1, 0.25
+	shot, err := demo.Photograph(plan, sc, hand, demo.Camera{Width: 1350, Height: 1800, Dim: 0.3, Noise: 3}, project, who, 0.02, rand.New(rand.NewPCG(3, who)))
+	if err != nil {
+		h.t.Fatal(err)
+	}
+	return shot.Photo
+}
+
+// A teacher drops a batch: tagged drawings are measured without a click, one
+// of an unknown student waits in the tray, and a file that is no picture stops
+// none. Then boxes are ticked from a photo, drawing and picture are compared by
+// keys, a second photo shows what was mended, and the student reads the advice.
+func TestBatchWithTags(t *testing.T) {
+	h := newHouse(t)
+	s := h.open(1280, 800)
+	s.signIn()
+	cell := 38.1
+	high := func(at grid.Point) grid.Point { // the boat is drawn too high
+		if at.X < 2.4*cell && at.Y > 4.2*cell && at.Y < 6.3*cell {
+			return grid.Point{Y: -0.34 * cell}
+		}
+		return grid.Point{}
+	}
+	files := []string{
+		s.save("ada.jpg", h.photographed(0, h.project.ID, demo.Hand{Size: 1, Astray: high})),
+		s.save("notes.jpg", []byte("not a photo at all")),
+		s.save("who.jpg", h.photographed(-1, h.project.ID, demo.Hand{Size: 1})),
+		s.save("bryn.jpg", h.photographed(1, h.project.ID, demo.Hand{Size: 1.03})),
+	}
+	s.page.MustNavigate(s.url + s.address("/projects/{project}/check"))
+	s.page.MustElement("#photo").MustSetFiles(files...)
+	s.page.MustElementR("button", "Take them in").MustClick()
+	s.see("#queue-words", "4 of 4 taken in")
+	for _, want := range []string{"Ada: ", "notes: this is not a picture we can read", "who: Its corner tags name a project or a student that is not here", "Bryn: All"} {
+		s.see("#queue-lines", want)
+	}
+	arrived := s.page.MustWaitNavigation()
+	s.page.MustElement("#queue-done").MustClick()
+	arrived()
+	s.see(".stray", "Whose drawing?")
+	s.see("main", "The whole drawing is .* too large")
+
+	// The tray: a name is said, and the photo is measured by its tags all the same.
+	s.page.MustElement(fmt.Sprintf("#stray-%d", s.waiting()[1].ID)).MustSelect("Bryn")
+	s.page.MustElementR(".stray:nth-of-type(2) button", "It is theirs").MustClick()
+	s.see("#result", "Found by its corner tags")
+	s.see(".checkhead", "Bryn")
+
+	// Ada's boat, in words, with arrows; ticks with one tap.
+	s.page.MustNavigate(s.url + s.address("/projects/{project}/check"))
+	s.page.MustElementR("h2 a", "Ada").MustClick()
+	s.see(".nextthings", "too high")
+	s.see("#result", "Found by its corner tags")
+	s.page.MustElementR("button", "boxes that look drawn").MustClick()
+	s.page.MustWaitLoad().MustWaitRequestIdle()()
+	ticks, err := h.db.StudentTicks(context.Background(), h.project.ID, h.class.Students[0].ID)
+	if err != nil || len(ticks) < 40 || !ticks["E5"] || ticks["A1"] {
+		t.Errorf("%d boxes ticked, %v; want those that are drawn, E5 but not the blank A1", len(ticks), err)
+	}
+	if s.page.MustElement("#result").MustHas(`form[action$="/ticks"]`) {
+		t.Error("ticks are offered again")
+	}
+	s.looks()
+
+	// A week later the boat is mended.
+	s.page.MustNavigate(s.url + s.address("/projects/{project}/check"))
+	s.page.MustElement("#photo").MustSetFiles(s.save("again.jpg", h.photographed(0, h.project.ID, demo.Hand{Size: 1})))
+	s.page.MustElementR("button", "Take them in").MustClick()
+	s.see("#queue-words", "1 of 1 taken in")
+	s.page.MustElement("#queue-lines a").MustClick()
+	s.see(".since", "mended")
+	s.see(".since", "B6")
+
+	// The student's own page says so in the same words.
+	s.page.MustNavigate(s.url + "/s/" + h.link)
+	s.see(".own-say", "From your photo of")
+	s.see(".own-say", "boxes with lines to measure are in their places")
+}
+
+// waiting returns the photos in the house's tray.
+func (h *house) waiting() []store.Stray {
+	h.t.Helper()
+	all, err := h.db.Strays(context.Background(), h.project.ID)
+	if err != nil {
+		h.t.Fatal(err)
+	}
+	return all
+}
+
+// looks tries every way of looking by its key.
+func (s *screen) looks() {
+	s.t.Helper()
+	looks := s.page.MustElement("#looks")
+	for key, mode := range map[rune]string{'2': "over", '3': "blink", '4': "beside", '5': "differ", '6': "place", '1': "drawing"} {
+		s.page.Keyboard.MustType(input.Key(key))
+		if got := *looks.MustAttribute("data-mode"); got != mode {
+			s.t.Errorf("key %c shows %q; want %q", key, got, mode)
+		}
+	}
+	s.page.Keyboard.MustType('1')
+	for key, turn := range map[rune]string{'m': "data-mirror", 'u': "data-upside", 'q': "data-squint"} {
+		s.page.Keyboard.MustType(input.Key(key))
+		if looks.MustAttribute(turn) == nil {
+			s.t.Errorf("key %c does not set %s", key, turn)
+		}
+		s.page.Keyboard.MustType(input.Key(key))
+	}
+	for _, part := range []string{"drawn", "arrows", "wanted"} {
+		s.page.MustWait(fmt.Sprintf(`() => { const i = document.querySelector("#looks img.%s"); return i.complete && i.naturalWidth > 0 }`, part))
+	}
+}
+
+// Photos sent without scripts, all in one form: good ones are kept whatever is
+// wrong with the rest, several drawings on one photo are each their student's,
+// and another teacher's tags open nothing.
+func TestBatchWithoutScripts(t *testing.T) {
+	h := newHouse(t)
+	c := h.signIn("owner@quay.example")
+	photos, err := demo.Photos(h.project.ID, [4]uint64{h.class.Students[0].ID, h.class.Students[1].ID, h.class.Students[0].ID, h.class.Students[1].ID})
+	if err != nil {
+		t.Fatal(err)
+	}
+	check := h.address("/projects/{project}/check")
+	c.post(check, form{"student": ""}, file{"photo", "pair.jpg", photos["two-at-once.jpg"]}, file{"photo", "list.jpg", photos["not-a-photo.jpg"]}, file{"photo", "cut.jpg", photos["first.jpg"][:5000]}).
+		want(200, "damaged or cut off")
+	kept, err := h.db.CheckIns(context.Background(), h.project.ID)
+	if err != nil || len(kept) != 3 { // the house has one already
+		t.Fatalf("%d check-ins, %v; want the two of the pair beside the one that was there", len(kept), err)
+	}
+	for _, k := range kept[:2] {
+		if k.Report == nil || !k.Report.Measured || k.Report.FoundBy != "tags" {
+			t.Errorf("%s: %+v; want measured by its tags", k.Student.Name, k.Report)
+		}
+	}
+	// The same photo at another teacher's: her tray, and nobody's name.
+	other := h.signIn("other@quay.example")
+	at, _, _ := strings.Cut(other.post("/projects", form{"name": "Mine"}, file{"picture", "light.png", h.sample.Picture}).location(), "?")
+	other.post(at+"/plan", planForm(h.sample.Plan.Typed, 0)).want(200, "")
+	a := other.post(at+"/check", form{}, file{"photo", "pair.jpg", photos["two-at-once.jpg"]}).want(200, "that is not here")
+	if strings.Contains(a.body, "Ada") || strings.Contains(a.body, "Bryn") {
+		t.Error("another teacher learns a student's name from a photo's tags")
+	}
+}
+
+// The class's list says which box to teach again, how exact the project is, and
+// forgets photos on request; a loose project hears less than an exact one.
+func TestClassPictureAndComparing(t *testing.T) {
+	h := newHouse(t)
+	c := h.signIn("owner@quay.example")
+	ctx := context.Background()
+	if _, err := h.db.AddStudents(ctx, h.project.TeacherID, h.class.ID, []string{"Cleo"}); err != nil {
+		t.Fatal(err)
+	}
+	class, err := h.db.Class(ctx, h.project.TeacherID, h.class.ID)
+	if err != nil {
+		t.Fatal(err)
+	}
+	h.class = class
+	right := func(at grid.Point) grid.Point {
+		if at.X < 2.4*38.1 && at.Y > 4.2*38.1 && at.Y < 6.3*38.1 {
+			return grid.Point{X: 0.3 * 38.1}
+		}
+		return grid.Point{}
+	}
+	check := h.address("/projects/{project}/check")
+	var last string
+	for i := range h.class.Students {
+		last = c.post(check, form{"student": ""}, file{"photo", "p.jpg", h.photographed(i, h.project.ID, demo.Hand{Size: 1, Astray: right})}).location()
+	}
+	c.get(check).want(200, "B6</b>: 3 of 3 get it wrong")
+	c.get(last).want(200, "too far right")
+	c.post(h.address("/projects/{project}/comparing"), form{"looseness": "loose", "compare": "views"}).location()
+	if a := c.get(last).want(200, "Nothing needs mending now"); strings.Contains(a.body, "too far right") {
+		t.Error("a loose project hears of a third of a box")
+	}
+	p, err := h.db.Project(ctx, h.project.TeacherID, h.project.ID)
+	if err != nil || p.Compare != accuracy.Views || p.Looseness != store.Loose {
+		t.Errorf("kept %q and %q, %v", p.Looseness, p.Compare, err)
+	}
+	c.get(last+"/marks.svg").want(200, "<svg")
+	c.get(last+"/straight.jpg").want(200, "")
+	c.get(last+"/wanted.jpg").want(200, "")
+	c.post(last+"/remove", form{}).location()
+	c.get(last).want(404, "")
+}
