@@ -125,14 +125,46 @@ func TestCheckCommand(t *testing.T) {
 		{"--photo", write(t, "not.jpg", []byte("x")), "not a picture", 1},
 		{"--photo", "/nowhere.jpg", "no such file", 1},
 		{"--plan", write(t, "cut.json", planFile[:200]), "damaged or cut off", 1},
-		{"--landmarks", write(t, "m.json", []byte(`{"format":"zesty-landmarks/1","landmarks":[]}`)), "wanted at least 2", 1},
+		{"--landmarks", write(t, "m.json", []byte(`{"format":"zesty-landmarks/1","landmarks":[]}`)), "nothing to measure by", 1},
 		{"--landmarks", write(t, "m.json", []byte(`{"format":"zesty-landmarks/9"}`)), "wanted the format", 1},
 		{"--plan", "", "check needs", 2},
+		{"--compare", "apples", "--compare is fold or views", 2},
 		{"--what", "x", "wrong usage", 2},
 	} {
 		code, out, stderr := call(append(append([]string{}, args...), bad.flag, bad.value)...)
 		if code != bad.code || !strings.Contains(stderr, bad.say) || out != "" || strings.Count(stderr, "\n") != 1 {
 			t.Errorf("%s %q: exit %d, %q %q; want %d and one line saying %q", bad.flag, bad.value, code, out, stderr, bad.code, bad.say)
+		}
+	}
+}
+
+// check finds a drawing by itself and measures it, box by box; photograph
+// leaves what is needed to try it.
+func TestCheckWithoutCorners(t *testing.T) {
+	dir := filepath.Join(t.TempDir(), "tryout")
+	if code, _, stderr := call("photograph", "--out", dir, "--width", "1200"); code != 0 {
+		t.Fatalf("photograph: exit %d, %s", code, stderr)
+	}
+	file := func(name string) string { return filepath.Join(dir, name) }
+	code, out, stderr := call("check", "--plan", file("plan.json"), "--picture", file("picture.png"), "--photo", file("second.jpg"))
+	var r accuracy.Report
+	if err := json.Unmarshal([]byte(out), &r); code != 0 || err != nil {
+		t.Fatalf("exit %d, %s, %v", code, stderr, err)
+	}
+	if r.FoundBy == "hand" || !r.Measured || math.Abs(r.Fit.Scale-3) > 0.5 || !strings.Contains(strings.Join(r.Say, " "), "too large") {
+		t.Errorf("found by %s, measured %v, %+v, said %q; want the whole 3 %% too large", r.FoundBy, r.Measured, r.Fit, r.Say)
+	}
+	for _, key := range []string{`"state": "drawn"`, `"shift_cell"`, `"sure"`, `"across_deg"`, `"missing"`, `"extra"`, `"rank_correlation"`, `"darkest"`, `"lightest"`, `"sharpness"`} {
+		if !strings.Contains(out, key) {
+			t.Errorf("%s is missing", key)
+		}
+	}
+	if code, out, stderr := call("check", "--plan", file("plan.json"), "--picture", file("picture.png"), "--photo", file("not-a-photo.jpg")); code != 1 || out != "" || !strings.Contains(stderr, "not a picture") {
+		t.Errorf("no photo: exit %d, %q %q", code, out, stderr)
+	}
+	for _, bad := range [][]string{{"--out", ""}, {"--out", dir, "--students", "1,2"}, {"--out", dir, "--students", "1,2,3,x"}, {"--out", dir, "--width", "9"}} {
+		if code, _, _ := call(append([]string{"photograph"}, bad...)...); code != 2 {
+			t.Errorf("photograph %v: exit %d; want 2", bad, code)
 		}
 	}
 }

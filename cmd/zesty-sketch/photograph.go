@@ -20,12 +20,16 @@ func photographCommand(_ context.Context, args []string, std streams) error {
 	f := flag.NewFlagSet("photograph", flag.ContinueOnError)
 	project := f.Uint64("project", 3, "the project on the corner tags, as its address has it")
 	students := f.String("students", "1,2,3,4", "the four students on the tags")
+	wide := f.Int("width", 1500, "of the photos, pixels; 3000 makes 12 megapixels")
 	out := f.String("out", "", "folder to write the photos to; it is made where it is not there")
 	if err := parse(f, args, std); err != nil {
 		return err
 	}
 	if *out == "" {
 		return fmt.Errorf("%w: photograph needs --out", errUsage)
+	}
+	if *wide < 300 || *wide > 5000 {
+		return fmt.Errorf("%w: --width wants 300 to 5000 pixels, got %d", errUsage, *wide)
 	}
 	var four [4]uint64
 	names := strings.Split(*students, ",")
@@ -38,7 +42,7 @@ func photographCommand(_ context.Context, args []string, std streams) error {
 			return fmt.Errorf("%w: --students wants four numbers with commas, got %q", errUsage, *students)
 		}
 	}
-	photos, err := demo.Photos(*project, four)
+	photos, err := demo.Photos(*project, four, *wide)
 	if err != nil {
 		return err
 	}

@@ -92,15 +92,16 @@ func (l *loader) checkIns(p store.Project, plan grid.Plan, sc Scene) error {
 // Photos returns photos to try the check table with, by file name, as a phone
 // would leave them in a folder: of four students' drawings of the demo's harbour
 // light with their tags, two alone and two on one photo, a file that is no
-// picture, and the picture and plan themselves.
-func Photos(project uint64, students [4]uint64) (map[string][]byte, error) {
+// picture, and the picture and plan themselves. Photos of one drawing are so
+// many pixels wide.
+func Photos(project uint64, students [4]uint64, wide int) (map[string][]byte, error) {
 	sc, plan, err := HarbourLight()
 	if err != nil {
 		return nil, err
 	}
 	files := map[string][]byte{"not-a-photo.jpg": []byte("shopping list: tape, two rulers, soft pencils\n")}
 	rng := seeded(11)
-	phone := Camera{Width: 1500, Height: 2000, Dim: 0.3, Noise: 3, Blur: 0.5}
+	phone := Camera{Width: wide, Height: wide * 4 / 3, Dim: 0.3, Noise: 3, Blur: 0.5}
 	for i, name := range []string{"first.jpg", "second.jpg"} {
 		hand := Hand{Size: 1 + 0.03*float64(i), Unsteady: 0.3, PencilWeight: 1}
 		shot, err := Photograph(plan, sc, hand, phone, project, students[i], 0.04, rng)

@@ -21,6 +21,7 @@ type Hand struct {
 	Pencil       sheet.Color                        // its mark on the paper; graphite where it is black
 	Astray       func(wanted grid.Point) grid.Point // how far a place is drawn off, mm on the sheet; nil for nowhere
 	Erased       bool                               // the ruled grid
+	Dark         bool                               // on black paper
 	Toned        bool                               // areas are filled as in the picture
 	Grid         grid.Marks                         // the grid as it was ruled; empty for the plan's
 }

@@ -30,7 +30,7 @@ type Shot struct {
 func Photograph(p grid.Plan, s Scene, h Hand, c Camera, project, student uint64, tilt float64, rng *rand.Rand) (Shot, error) {
 	stock := p.StockSize()
 	desk := NewDesk(measure.Size{W: stock.W + 4*Table, H: stock.H + 4*Table})
-	home := desk.Lay(p, h.Draw(p, s, rng), pt(2*Table, 2*Table), h.Pencil.R > 128)
+	home := desk.Lay(p, h.Draw(p, s, rng), pt(2*Table, 2*Table), h.Dark)
 	if project != 0 {
 		if err := desk.Tag(p, project, student, home, rng); err != nil {
 			return Shot{}, err

@@ -60,7 +60,7 @@ func TestBatchWithTags(t *testing.T) {
 	s.page.MustElement("#photo").MustSetFiles(files...)
 	s.page.MustElementR("button", "Take them in").MustClick()
 	s.see("#queue-words", "4 of 4 taken in")
-	for _, want := range []string{"Ada: ", "notes: this is not a picture we can read", "who: Its corner tags name a project or a student that is not here", "Bryn: All"} {
+	for _, want := range []string{"Ada: ", "notes: this is not a picture we can read", "who: Its corner tags name a project or a student that is not here", "Bryn: No single box"} {
 		s.see("#queue-lines", want)
 	}
 	arrived := s.page.MustWaitNavigation()
@@ -145,7 +145,7 @@ func (s *screen) looks() {
 func TestBatchWithoutScripts(t *testing.T) {
 	h := newHouse(t)
 	c := h.signIn("owner@quay.example")
-	photos, err := demo.Photos(h.project.ID, [4]uint64{h.class.Students[0].ID, h.class.Students[1].ID, h.class.Students[0].ID, h.class.Students[1].ID})
+	photos, err := demo.Photos(h.project.ID, [4]uint64{h.class.Students[0].ID, h.class.Students[1].ID, h.class.Students[0].ID, h.class.Students[1].ID}, 600)
 	if err != nil {
 		t.Fatal(err)
 	}

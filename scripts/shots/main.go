@@ -48,6 +48,7 @@ func main() {
 	out := flag.String("out", filepath.Join("docs", "screenshots"), "folder for the pictures")
 	only := flag.String("only", "", "only the view of this name")
 	path := flag.String("path", "", "only this address, as shot.png")
+	click := flag.String("click", "", "with -path: what to press before the picture is taken")
 	size := flag.String("size", "1280x800", "of the window")
 	flag.Parse()
 	var w, h int
@@ -66,7 +67,7 @@ func main() {
 	page.MustElement("form.card-drawn button").MustClick()
 	page.MustElement(".projects")
 	if *path != "" {
-		views = []view{{"shot", *path, ""}}
+		views = []view{{"shot", *path, *click}}
 	}
 	for _, v := range views {
 		if *only != "" && !strings.HasPrefix(v.name, *only) {

@@ -65,7 +65,11 @@ func (r *Report) say(p grid.Plan) {
 	all = append(all, r.aboutHalves(p)...)
 	all = append(all, r.aboutViews(p)...)
 	slices.SortStableFunc(all, func(a, b Advice) int { return cmp.Compare(b.Effect, a.Effect) })
-	r.Next = append(r.Next, all[:min(mostAdvice, len(all))]...)
+	for _, a := range all {
+		if len(r.Next) < mostAdvice && !r.named(a.Cells) {
+			r.Next = append(r.Next, a)
+		}
+	}
 	r.Strength = r.strength(len(whole) > 0)
 	if r.Strength != "" {
 		r.Say = append(r.Say, r.Strength)
@@ -83,6 +87,20 @@ func (r *Report) say(p grid.Plan) {
 		r.Say = append(r.Say, "Only some of the picture’s lines were found again here: look with your own eyes too.")
 	}
 	r.Say = append(r.Say, r.Photo.Problems...)
+}
+
+// named reports whether something was said of all these boxes already: one thing
+// at a time in each.
+func (r Report) named(cells []string) bool {
+	if len(cells) == 0 {
+		return false
+	}
+	for _, c := range cells {
+		if !slices.ContainsFunc(r.Next, func(a Advice) bool { return a.About != AboutTone && slices.Contains(a.Cells, c) }) {
+			return false
+		}
+	}
+	return true
 }
 
 // strength names what is good, the broadest first.
@@ -106,6 +124,8 @@ func (r Report) strength(wholeOff bool) string {
 		}
 	}
 	switch {
+	case told >= 4 && right == told && wholeOff:
+		return "No single box is far off."
 	case told >= 4 && right == told:
 		return fmt.Sprintf("All %d boxes with lines to measure are in their places.", told)
 	case told >= 4 && float64(right) >= 0.75*float64(told):

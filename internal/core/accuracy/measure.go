@@ -99,6 +99,9 @@ func Measure(j Job) (Report, error) {
 	if !(j.Tolerance > 0 && j.Tolerance <= 5) {
 		return Report{}, fmt.Errorf("%w: wanted a tolerance above 0 and up to 5 boxes, got %g", ErrLandmarks, j.Tolerance)
 	}
+	if j.Reference == nil && len(j.Marks) == 0 {
+		return Report{}, fmt.Errorf("%w: nothing to measure by; give the picture, or at least one landmark", ErrLandmarks)
+	}
 	quad, by, err := j.corners()
 	if err != nil {
 		return Report{}, err

@@ -10,8 +10,6 @@ import (
 
 	"golang.org/x/image/font/gofont/gobolditalic"
 	"golang.org/x/image/font/gofont/goregular"
-	"golang.org/x/image/font/sfnt"
-	"golang.org/x/image/math/fixed"
 
 	"zestysketch/internal/core/accuracy"
 	"zestysketch/internal/core/grid"
@@ -23,55 +21,15 @@ import (
 	"zestysketch/internal/render"
 )
 
-// letters is a line drawing of the outlines of letters, 180 × 240 mm: shapes of
-// golang.org/x/image v0.47.0, its Go faces, on which nothing here was tuned.
+// letters are shapes of golang.org/x/image v0.47.0, its Go faces, on which
+// nothing here was tuned.
 func letters(t testing.TB, ttf []byte, words string) demo.Scene {
 	t.Helper()
-	face, err := sfnt.Parse(ttf)
+	s, err := demo.Letters(ttf, words)
 	if err != nil {
 		t.Fatal(err)
 	}
-	s := demo.Scene{Page: sheet.Page{Title: words, Size: measure.Size{W: 180, H: 240}}}
-	var b sfnt.Buffer
-	for i, r := range words {
-		index, err := face.GlyphIndex(&b, r)
-		if err != nil {
-			t.Fatal(err)
-		}
-		segments, err := face.LoadGlyph(&b, index, fixed.I(110), nil)
-		if err != nil {
-			t.Fatal(err)
-		}
-		x, y := 12+84*float64(i%2), 100+110*float64(i/2)
-		for _, run := range outlines(segments, x, y) {
-			s.Page.Items = append(s.Page.Items, sheet.Path{Points: run, Width: 0.9, Stroke: sheet.Ink})
-		}
-	}
 	return s
-}
-
-// outlines flattens a glyph's curves.
-func outlines(segments sfnt.Segments, x, y float64) (runs [][]sheet.Point) {
-	at := func(p fixed.Point26_6) sheet.Point {
-		return sheet.Point{X: x + float64(p.X)/64, Y: y + float64(p.Y)/64}
-	}
-	var run []sheet.Point
-	for _, s := range segments {
-		switch s.Op {
-		case sfnt.SegmentOpMoveTo:
-			runs, run = append(runs, run), []sheet.Point{at(s.Args[0])}
-		case sfnt.SegmentOpLineTo:
-			run = append(run, at(s.Args[0]))
-		case sfnt.SegmentOpQuadTo:
-			a, c, z := run[len(run)-1], at(s.Args[0]), at(s.Args[1])
-			for i := 1; i <= 8; i++ {
-				u := float64(i) / 8
-				v := 1 - u
-				run = append(run, sheet.Point{X: v*v*a.X + 2*u*v*c.X + u*u*z.X, Y: v*v*a.Y + 2*u*v*c.Y + u*u*z.Y})
-			}
-		}
-	}
-	return append(runs, run)[1:]
 }
 
 const perMM = 10 // of the reference, pixels
@@ -196,7 +154,7 @@ func TestTrueDrawings(t *testing.T) {
 		{"plain", 1, 0, phone, nil},
 		{"larger and leaning", 1.02, 1.5, phone, nil},
 		{"grid erased", 1, 0, phone, func(h *demo.Hand) { h.Erased = true }},
-		{"white on black", 1, 0, phone, func(h *demo.Hand) { h.Pencil = sheet.Color{R: 235, G: 235, B: 230}; h.Erased = true }},
+		{"white on black", 1, 0, phone, func(h *demo.Hand) { h.Pencil, h.Dark, h.Erased = sheet.Color{R: 235, G: 235, B: 230}, true, true }},
 		{"yellow pencil", 1, 0, phone, func(h *demo.Hand) { h.Pencil = sheet.Color{R: 225, G: 180, B: 40} }},
 		{"bent lens", 1, 0, demo.Camera{Width: 1500, Height: 2000, Dim: 0.3, Noise: 3, Bend: 0.03}, nil},
 		{"hand's shadow", 1, 0, demo.Camera{Width: 1500, Height: 2000, Dim: 0.3, Noise: 3, Shadow: 0.5}, nil},

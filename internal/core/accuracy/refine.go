@@ -36,7 +36,7 @@ const (
 	mostUnsure   = 0.03
 	strokeCell   = 0.12 // along so much of a line errors go together
 	leastSpread  = 0.07 // second over first eigenvalue of the directions
-	asGood       = 0.93 // of the best score: another shift that explains the lines as well
+	asGood       = 0.96 // of the best score: another shift that explains the lines as well
 	elsewhere    = 0.12 // how far such a shift must be to matter, in boxes
 )
 

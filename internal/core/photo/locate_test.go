@@ -125,7 +125,7 @@ func TestLens(t *testing.T) {
 		t.Fatal(err)
 	}
 	for _, k := range []float64{0, 0.04, -0.04} {
-		c := demo.Camera{Width: 1500, Height: 2000, Dim: 0.3, Noise: 3, Bend: k}
+		c := demo.Camera{Width: 1200, Height: 1600, Dim: 0.3, Noise: 3, Bend: k}
 		shot, err := demo.Photograph(plan, sc, demo.Hand{Size: 1, PencilWeight: 1}, c, 0, 0, 0.02, rand.New(rand.NewPCG(2, 7)))
 		if err != nil {
 			t.Fatal(err)
