@@ -11,6 +11,7 @@ import (
 	"net/http"
 	"os"
 	"path/filepath"
+	"runtime/debug"
 	"strings"
 	"time"
 
@@ -95,8 +96,13 @@ func listenNear(addr string) (net.Listener, error) {
 
 // serve opens the database, calls ready and serves until ctx ends; then it
 // finishes what is under way and stops the database.
+// memoryGoal is what the collector keeps the server near while large photos
+// come one after the other: 400 MB is the most it may use.
+const memoryGoal = 350 << 20
+
 func (s serveFlags) serve(ctx context.Context, listener net.Listener, std streams, ready func(*store.Store) error) (err error) {
 	defer listener.Close()
+	debug.SetMemoryLimit(memoryGoal)
 	db, stop, err := s.open(ctx)
 	if err != nil {
 		return err

@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"math"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -134,7 +135,9 @@ func (r *Report) places(p grid.Plan, marks []Landmark, v photo.View, d *Drawing)
 			o.Uncertain = handPixels / max(1, r.Photo.PixelsPerCell)
 		case d != nil && r.Measured:
 			found := d.Propose(grid.Point{X: m.Reference[0], Y: m.Reference[1]})
-			to, o.Proposed, o.Sure, o.Uncertain = found.At, true, found.Sure, proposalCell
+			// In a box that nobody has drawn yet there is nothing to find.
+			drawn := !slices.ContainsFunc(r.Cells, func(c Cell) bool { return c.Label == o.Cell && c.State == Empty })
+			to, o.Proposed, o.Sure, o.Uncertain = found.At, true, found.Sure && drawn, proposalCell
 		case known && old.Reference == m.Reference:
 			to, o.Proposed, o.Sure, o.Uncertain = v.Sheet(pointOf(old.Photo)), true, old.Sure, proposalCell
 		default:

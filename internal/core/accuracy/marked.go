@@ -21,6 +21,7 @@ var (
 func (r Report) Marked(p grid.Plan) sheet.Page {
 	page := sheet.Page{Title: "What to mend", Size: p.SheetSize()}
 	k := math.Sqrt(p.Grid.SheetCell[0] * p.Grid.SheetCell[1])
+	var labels []sheet.Item // on top of the arrows
 	for n, a := range r.Next {
 		for _, label := range a.Cells {
 			c, ok := p.Find(label)
@@ -28,8 +29,8 @@ func (r Report) Marked(p grid.Plan) sheet.Page {
 				continue
 			}
 			frame := sheet.BoxPath(c.Sheet, 0.03*k, adviceBox)
-			page.Items = append(page.Items, white(frame, 0.06*k), frame,
-				sheet.Text{At: grid.Point{X: c.Sheet.Min.X + 0.06*k, Y: c.Sheet.Min.Y + 0.24*k}, Size: 0.22 * k, Words: fmt.Sprintf("%d · %s", n+1, label), Bold: true, Color: adviceBox, Halo: true})
+			page.Items = append(page.Items, white(frame, 0.06*k), frame)
+			labels = append(labels, sheet.Text{At: grid.Point{X: c.Sheet.Min.X + 0.06*k, Y: c.Sheet.Min.Y + 0.24*k}, Size: 0.22 * k, Words: fmt.Sprintf("%d · %s", n+1, label), Bold: true, Color: adviceBox, Halo: true})
 		}
 	}
 	for _, c := range r.Cells {
@@ -50,6 +51,7 @@ func (r Report) Marked(p grid.Plan) sheet.Page {
 			page.Items = append(page.Items, arrow(from, to, 0.035*k)...)
 		}
 	}
+	page.Items = append(page.Items, labels...)
 	return page
 }
 

@@ -288,6 +288,31 @@ func TestLandmarksAreProposed(t *testing.T) {
 	}
 }
 
+// A landmark in a box that is not drawn yet is found nowhere, and nothing is
+// said of it.
+func TestLandmarksNotDrawnYet(t *testing.T) {
+	s, p, err := demo.HarbourLight()
+	if err != nil {
+		t.Fatal(err)
+	}
+	var marks []accuracy.Landmark
+	got := look(t, s, p, demo.Hand{Size: 1, PencilWeight: 1, Unsteady: 0.25, Rows: 7}, phone, func(j *accuracy.Job) {
+		for _, l := range s.Landmarks {
+			on := p.FromPicture(grid.Point{X: l.At.X * perMM, Y: l.At.Y * perMM})
+			marks = append(marks, accuracy.Landmark{Name: l.Name, Weight: 3, Reference: [2]float64{on.X, on.Y}})
+		}
+		j.Marks = marks
+	}).report
+	for _, o := range got.Landmarks {
+		if strings.HasPrefix(o.Name, "Foot of the tower") && o.Sure {
+			t.Errorf("%s is not drawn yet and was found %v away", o.Name, o.Off)
+		}
+	}
+	if len(got.Next) > 0 {
+		t.Errorf("said %q of a true drawing that is half done", got.Say)
+	}
+}
+
 // A toned drawing: its order of tones agrees with the picture's, and one with
 // timid darks is told so.
 func TestTones(t *testing.T) {

@@ -7,6 +7,7 @@ import (
 	"mime/multipart"
 	"net/http"
 	"strconv"
+	"time"
 
 	"zestysketch/internal/checkin"
 	"zestysketch/internal/core/picture"
@@ -20,6 +21,7 @@ import (
 const (
 	mostPhotos   = 60
 	roomForBatch = 600 << 20
+	batchTime    = 10 * time.Minute
 )
 
 // taken is what became of one photo, in words.
@@ -43,6 +45,10 @@ func (a area) takeIn(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	r.Body = http.MaxBytesReader(w, r.Body, roomForBatch)
+	// A batch is read as it is measured, a second or two a photo.
+	if err := http.NewResponseController(w).SetReadDeadline(time.Now().Add(batchTime)); err != nil && !errors.Is(err, http.ErrNotSupported) {
+		return err
+	}
 	form, err := r.MultipartReader()
 	if err != nil {
 		return kit.Ask("Choose one or more photos first.")
