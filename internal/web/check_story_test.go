@@ -7,6 +7,7 @@ import (
 	"strings"
 	"testing"
 
+	"github.com/go-rod/rod"
 	"github.com/go-rod/rod/lib/input"
 
 	"zestysketch/internal/core/accuracy"
@@ -63,25 +64,22 @@ func TestBatchWithTags(t *testing.T) {
 	for _, want := range []string{"Ada: ", "notes: this is not a picture we can read", "who: Its corner tags name a project or a student that is not here", "Bryn: No single box"} {
 		s.see("#queue-lines", want)
 	}
-	arrived := s.page.MustWaitNavigation()
-	s.page.MustElement("#queue-done").MustClick()
-	arrived()
+	s.follow(s.page.MustElement("#queue-done"))
 	s.see(".stray", "Whose drawing?")
 	s.see("main", "The whole drawing is .* too large")
 
 	// The tray: a name is said, and the photo is measured by its tags all the same.
 	s.page.MustElement(fmt.Sprintf("#stray-%d", s.waiting()[1].ID)).MustSelect("Bryn")
-	s.page.MustElementR(".stray:nth-of-type(2) button", "It is theirs").MustClick()
+	s.follow(s.page.MustElementR(".stray:nth-of-type(2) button", "It is theirs"))
 	s.see("#result", "Found by its corner tags")
 	s.see(".checkhead", "Bryn")
 
 	// Ada's boat, in words, with arrows; ticks with one tap.
 	s.page.MustNavigate(s.url + s.address("/projects/{project}/check"))
-	s.page.MustElementR("h2 a", "Ada").MustClick()
+	s.follow(s.page.MustElementR("h2 a", "Ada"))
 	s.see(".nextthings", "too high")
 	s.see("#result", "Found by its corner tags")
-	s.page.MustElementR("button", "boxes that look drawn").MustClick()
-	s.page.MustWaitLoad().MustWaitRequestIdle()()
+	s.follow(s.page.MustElementR("button", "boxes that look drawn"))
 	ticks, err := h.db.StudentTicks(context.Background(), h.project.ID, h.class.Students[0].ID)
 	if err != nil || len(ticks) < 40 || !ticks["E5"] || ticks["A1"] {
 		t.Errorf("%d boxes ticked, %v; want those that are drawn, E5 but not the blank A1", len(ticks), err)
@@ -96,7 +94,7 @@ func TestBatchWithTags(t *testing.T) {
 	s.page.MustElement("#photo").MustSetFiles(s.save("again.jpg", h.photographed(0, h.project.ID, demo.Hand{Size: 1})))
 	s.page.MustElementR("button", "Take them in").MustClick()
 	s.see("#queue-words", "1 of 1 taken in")
-	s.page.MustElement("#queue-lines a").MustClick()
+	s.follow(s.page.MustElement("#queue-lines a"))
 	s.see(".since", "mended")
 	s.see(".since", "B6")
 
@@ -104,6 +102,14 @@ func TestBatchWithTags(t *testing.T) {
 	s.page.MustNavigate(s.url + "/s/" + h.link)
 	s.see(".own-say", "From your photo of")
 	s.see(".own-say", "boxes with lines to measure are in their places")
+}
+
+// follow presses what leads to another page, and waits until that is there.
+func (s *screen) follow(e *rod.Element) {
+	s.t.Helper()
+	arrived := s.page.MustWaitNavigation()
+	e.MustClick()
+	arrived()
 }
 
 // waiting returns the photos in the house's tray.

@@ -215,7 +215,11 @@ func (r *Report) lines(d *Drawing, j Job) {
 	}
 	// A sheet that is hardly begun is like nothing yet.
 	enough := drawn >= 3 && drawn >= 0.1*float64(len(cells))
-	if enough && r.Likeness < surelyLike && (r.Likeness < leastLikeness || r.Likeness < d.byChance()+overChance) {
+	over := overChance
+	if j.Tonal { // of a photograph's edges everyone draws others
+		over /= 2
+	}
+	if enough && r.Likeness < surelyLike && (r.Likeness < leastLikeness || r.Likeness < d.byChance()+over) {
 		r.Why = "This does not look like a drawing of this picture by this plan. Is it the right drawing, the right way up, with its corners in the right places?"
 		return
 	}

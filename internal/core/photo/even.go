@@ -32,6 +32,8 @@ func Even(img *image.RGBA, f Frame) Evened {
 	side := max(4, int(f.Cell*blockCell))
 	e.Dark = isDark(img)
 	blocks := papers(img, side, e.Dark)
+	// The lightest of the neighbourhood, and not darkest after that: a broad tone
+	// keeps its edges, and paper that comes out a little dark has none.
 	e.Ink = inkOf(img, blocks.widest(e.Dark).blurred(), e.Dark)
 	if e.Dark {
 		e.Tone = tonesOf(img, flatPaper(img.Rect.Dx(), img.Rect.Dy(), side))
