@@ -1,0 +1,188 @@
+package checkin_test
+
+import (
+	"context"
+	"errors"
+	"math/rand/v2"
+	"os"
+	"testing"
+
+	"zestysketch/internal/checkin"
+	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/picture"
+	"zestysketch/internal/demo"
+	"zestysketch/internal/intake"
+	"zestysketch/internal/mariadb/mariadbtest"
+	"zestysketch/internal/press"
+	"zestysketch/internal/store"
+)
+
+func TestMain(m *testing.M) { os.Exit(mariadbtest.Run(m)) }
+
+// room is a project of the harbour light with a class of two.
+type room struct {
+	t       testing.TB
+	s       *store.Store
+	project store.Project
+	class   store.Class
+}
+
+func newRoom(t testing.TB) room {
+	t.Helper()
+	ctx := context.Background()
+	s, err := store.Open(ctx, mariadbtest.DSN(t))
+	must := func(err error) {
+		t.Helper()
+		if err != nil {
+			t.Fatal(err)
+		}
+	}
+	must(err)
+	t.Cleanup(func() { s.Close() })
+	teacher, err := s.AddTeacher(ctx, "Quay", "a@quay.example", "A", "a long password")
+	must(err)
+	class, err := s.AddClass(ctx, teacher.ID, "7")
+	must(err)
+	_, err = s.AddStudents(ctx, teacher.ID, class.ID, []string{"Ada", "Bryn"})
+	must(err)
+	class, err = s.Class(ctx, teacher.ID, class.ID)
+	must(err)
+	sample, err := demo.NewSample()
+	must(err)
+	pic, files, err := intake.Take("light.png", sample.Picture, store.ForReference)
+	must(err)
+	pic.TeacherID = teacher.ID
+	must(s.AddPicture(ctx, &pic, files))
+	p := store.Project{TeacherID: teacher.ID, ClassID: &class.ID, PictureID: &pic.ID, Name: "Light", Looseness: store.Normal}
+	must(s.AddProject(ctx, &p))
+	text, err := grid.Encode(sample.Plan)
+	must(err)
+	_, err = s.SavePlan(ctx, teacher.ID, p.ID, 0, p.Name, string(text), nil)
+	must(err)
+	p, err = s.Project(ctx, teacher.ID, p.ID)
+	must(err)
+	return room{t, s, p, class}
+}
+
+// photo returns a drawing by a student, with tags where a project is given.
+func (r room) photo(tags, student uint64, hand demo.Hand) []byte {
+	r.t.Helper()
+	sc, plan, err := demo.HarbourLight()
+	if err != nil {
+		r.t.Fatal(err)
+	}
+	hand.PencilWeight, hand.Unsteady = 1, 0.25
+	shot, err := demo.Photograph(plan, sc, hand, demo.Camera{Width: 1200, Height: 1600, Dim: 0.2, Noise: 2}, tags, student, 0.02, rand.New(rand.NewPCG(4, student)))
+	if err != nil {
+		r.t.Fatal(err)
+	}
+	return shot.Photo
+}
+
+// A tagged photo goes to its student, one without waits or goes to whom it is
+// said to be, and a waiting one can be claimed; each keeps its own photo.
+func TestTakeAndClaim(t *testing.T) {
+	r := newRoom(t)
+	ctx := context.Background()
+	ada, bryn := r.class.Students[0].ID, r.class.Students[1].ID
+	taken, err := checkin.Take(ctx, r.s, r.project, 0, "p.jpg", r.photo(r.project.ID, ada, demo.Hand{Size: 1}))
+	if err != nil || len(taken.CheckIns) != 1 || taken.CheckIns[0].StudentID != ada || taken.CheckIns[0].Report.FoundBy != "tags" {
+		t.Fatalf("tagged: %+v, %v", taken, err)
+	}
+	bare := r.photo(0, bryn, demo.Hand{Size: 1.02})
+	named, err := checkin.Take(ctx, r.s, r.project, bryn, "p.jpg", bare)
+	if err != nil || len(named.CheckIns) != 1 || named.CheckIns[0].StudentID != bryn || named.CheckIns[0].Report == nil {
+		t.Fatalf("named: %+v, %v", named, err)
+	}
+	waiting, err := checkin.Take(ctx, r.s, r.project, 0, "p.jpg", bare)
+	if err != nil || waiting.Stray == nil || len(waiting.CheckIns) != 0 {
+		t.Fatalf("bare: %+v, %v; want it to wait", waiting, err)
+	}
+	x, err := r.s.Stray(ctx, r.project.TeacherID, waiting.Stray.ID)
+	if err != nil {
+		t.Fatal(err)
+	}
+	c, err := checkin.Claim(ctx, r.s, r.project, x, bryn)
+	if err != nil || c.StudentID != bryn || c.PictureID != x.PictureID {
+		t.Errorf("claimed: %+v, %v", c, err)
+	}
+	if left, err := r.s.Strays(ctx, r.project.ID); err != nil || len(left) != 0 {
+		t.Errorf("%d still wait, %v", len(left), err)
+	}
+	if _, err := r.s.PictureFile(ctx, r.project.TeacherID, c.PictureID, store.Full); err != nil {
+		t.Errorf("the claimed photo is gone: %v", err)
+	}
+	// A photo goes with the last that shows it.
+	if err := r.s.RemoveCheckIn(ctx, r.project.TeacherID, c.ID); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := r.s.PictureFile(ctx, r.project.TeacherID, c.PictureID, store.Full); !errors.Is(err, store.ErrNotFound) {
+		t.Errorf("the photo of a check-in thrown away: %v; want it gone", err)
+	}
+	if err := r.s.RemoveCheckIn(ctx, r.project.TeacherID+1, taken.CheckIns[0].ID); !errors.Is(err, store.ErrNotFound) {
+		t.Errorf("another teacher throws a photo away: %v", err)
+	}
+	if _, err := checkin.Take(ctx, r.s, r.project, 0, "p.jpg", []byte("no picture")); !picture.Unreadable(err) {
+		t.Errorf("no picture: %v", err)
+	}
+}
+
+// What was measured is kept, is fresh until plan or tolerance change, and is
+// the same when it is measured again.
+func TestMeasuresAreKeptWithTheirPlan(t *testing.T) {
+	r := newRoom(t)
+	ctx := context.Background()
+	ada := r.class.Students[0].ID
+	taken, err := checkin.Take(ctx, r.s, r.project, ada, "p.jpg", r.photo(0, ada, demo.Hand{Size: 1.03}))
+	if err != nil {
+		t.Fatal(err)
+	}
+	c, err := r.s.CheckIn(ctx, r.project.TeacherID, taken.CheckIns[0].ID)
+	if err != nil {
+		t.Fatal(err)
+	}
+	j, err := checkin.Load(ctx, r.s, r.project, ada)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if !j.Fresh(c) || len(c.Report.Cells) != j.Plan.Count() {
+		t.Fatalf("kept report fresh %v with %d boxes; want %d", j.Fresh(c), len(c.Report.Cells), j.Plan.Count())
+	}
+	scale := c.Report.Fit.Scale
+	if err := checkin.Again(ctx, r.s, j, &c); err != nil {
+		t.Fatal(err)
+	}
+	if d := c.Report.Fit.Scale - scale; d > 0.15 || d < -0.15 { // the photo was encoded once more
+		t.Errorf("measured again, the size is %+.2f %%; first it was %+.2f", c.Report.Fit.Scale, scale)
+	}
+	loose := j
+	loose.Project.Looseness = store.Loose
+	if loose.Fresh(c) {
+		t.Error("a report of another tolerance is called fresh")
+	}
+	other := j
+	other.Plan.Grid.Columns++
+	if other.Fresh(c) {
+		t.Error("a report of another plan is called fresh")
+	}
+	if err := r.s.Place(ctx, &c); err != nil {
+		t.Fatal(err)
+	}
+	c.Version--
+	if err := r.s.Place(ctx, &c); !errors.Is(err, store.ErrConflict) {
+		t.Errorf("an older version was kept: %v", err)
+	}
+}
+
+// Without a plan nothing can be checked, and it is said.
+func TestNoPlan(t *testing.T) {
+	r := newRoom(t)
+	ctx := context.Background()
+	bare := store.Project{TeacherID: r.project.TeacherID, ClassID: r.project.ClassID, Name: "Bare", Looseness: store.Normal}
+	if err := r.s.AddProject(ctx, &bare); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := checkin.Load(ctx, r.s, bare, 0); !errors.Is(err, press.ErrPlan) {
+		t.Errorf("%v; want ErrPlan", err)
+	}
+}

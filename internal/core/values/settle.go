@@ -1,0 +1,196 @@
+package values
+
+import (
+	"cmp"
+	"slices"
+)
+
+// openClose takes away what is thinner than a square of 2r + 1 pixels: first
+// light bridges and specks, then dark ones. Flat filters of steps act on every
+// step at once (Serra 1982, Image Analysis and Mathematical Morphology).
+func openClose(steps []uint8, w, h, r int) []uint8 {
+	if r < 1 {
+		return steps
+	}
+	least := func(a, b uint8) uint8 { return min(a, b) }
+	most := func(a, b uint8) uint8 { return max(a, b) }
+	for _, better := range []func(a, b uint8) uint8{least, most, most, least} {
+		steps = square(steps, w, h, r, better)
+	}
+	return steps
+}
+
+// square takes the best of each square of 2r + 1 pixels, in rows and then in
+// columns (van Herk 1992, Pattern Recognition Letters 13(7): three comparisons
+// a pixel, however large the square).
+func square(in []uint8, w, h, r int, better func(a, b uint8) uint8) []uint8 {
+	out := make([]uint8, len(in))
+	run := func(n, start, step int, from, to []uint8, pad, ahead, back []uint8) {
+		size := 2*r + 1
+		total := (n + 2*r + size - 1) / size * size
+		pad, ahead, back = pad[:total], ahead[:total], back[:total]
+		for i := range total {
+			pad[i] = from[start+max(0, min(n-1, i-r))*step]
+		}
+		for i := range total {
+			if i%size == 0 {
+				ahead[i] = pad[i]
+			} else {
+				ahead[i] = better(ahead[i-1], pad[i])
+			}
+			j := total - 1 - i
+			if j%size == size-1 {
+				back[j] = pad[j]
+			} else {
+				back[j] = better(back[j+1], pad[j])
+			}
+		}
+		for i := range n {
+			to[start+i*step] = better(back[i], ahead[i+size-1])
+		}
+	}
+	room := max(w, h) + 6*r + 3
+	pad, ahead, back := make([]uint8, room), make([]uint8, room), make([]uint8, room)
+	middle := make([]uint8, len(in))
+	for y := range h {
+		run(w, y*w, 1, in, middle, pad, ahead, back)
+	}
+	for x := range w {
+		run(h, x, w, middle, out, pad, ahead, back)
+	}
+	return out
+}
+
+// settle parts the picture into connected areas of one step and joins those of
+// fewer than least pixels to the neighbour they share most border with, the
+// smallest first, until none is left. It returns each pixel's area.
+func settle(steps []uint8, w, h, least int) (at []int32, areas []Area) {
+	for {
+		at, areas = label(steps, w, h)
+		small := smallOnes(areas, least)
+		if len(small) == 0 || len(areas) == 1 {
+			return at, areas
+		}
+		borders := contacts(at, w, h, areas, least)
+		changed := false
+		for _, a := range small {
+			best, most := -1, 0
+			for _, c := range borders[a] {
+				// A neighbour that is itself joined in this round waits for the next.
+				if c.length > most && areas[c.area].Pixels >= areas[a].Pixels {
+					best, most = areas[c.area].Step, c.length
+				}
+			}
+			if best >= 0 && best != areas[a].Step {
+				areas[a].Step = best
+				changed = true
+			}
+		}
+		if !changed {
+			return at, areas
+		}
+		for i, a := range at {
+			steps[i] = uint8(areas[a].Step)
+		}
+	}
+}
+
+func smallOnes(areas []Area, least int) (small []int32) {
+	for i, a := range areas {
+		if a.Pixels < least {
+			small = append(small, int32(i))
+		}
+	}
+	slices.SortFunc(small, func(a, b int32) int { return cmp.Compare(areas[a].Pixels, areas[b].Pixels) })
+	return small
+}
+
+// label numbers the connected areas, by sides, in the order of their first
+// pixel: two passes with union and find (Rosenfeld and Pfaltz 1966, Journal of
+// the ACM 13(4)).
+func label(steps []uint8, w, h int) ([]int32, []Area) {
+	at := make([]int32, len(steps))
+	parent := []int32{}
+	find := func(a int32) int32 {
+		for parent[a] != a {
+			parent[a] = parent[parent[a]]
+			a = parent[a]
+		}
+		return a
+	}
+	for y := range h {
+		for x := range w {
+			i := y*w + x
+			left := x > 0 && steps[i-1] == steps[i]
+			up := y > 0 && steps[i-w] == steps[i]
+			switch {
+			case left && up:
+				a, b := find(at[i-1]), find(at[i-w])
+				parent[max(a, b)] = min(a, b)
+				at[i] = min(a, b)
+			case left:
+				at[i] = at[i-1]
+			case up:
+				at[i] = at[i-w]
+			default:
+				at[i] = int32(len(parent))
+				parent = append(parent, at[i])
+			}
+		}
+	}
+	number := make([]int32, len(parent))
+	var areas []Area
+	for a := range parent {
+		if root := find(int32(a)); root == int32(a) {
+			number[a] = int32(len(areas))
+			areas = append(areas, Area{})
+		} else {
+			number[a] = number[root] // roots come before what hangs on them
+		}
+	}
+	for i := range at {
+		at[i] = number[at[i]]
+		areas[at[i]].Pixels++
+		areas[at[i]].Step = int(steps[i])
+	}
+	return at, areas
+}
+
+// contact is a border with a neighbour.
+type contact struct {
+	area   int32
+	length int
+}
+
+// contacts returns the borders of the areas of fewer than least pixels, by the
+// neighbours' first meeting.
+func contacts(at []int32, w, h int, areas []Area, least int) map[int32][]contact {
+	borders := map[int32][]contact{}
+	meet := func(a, b int32) {
+		if a == b || areas[a].Pixels >= least {
+			return
+		}
+		list := borders[a]
+		for i := range list {
+			if list[i].area == b {
+				list[i].length++
+				return
+			}
+		}
+		borders[a] = append(list, contact{b, 1})
+	}
+	for y := range h {
+		for x := range w {
+			i := y*w + x
+			if x+1 < w {
+				meet(at[i], at[i+1])
+				meet(at[i+1], at[i])
+			}
+			if y+1 < h {
+				meet(at[i], at[i+w])
+				meet(at[i+w], at[i])
+			}
+		}
+	}
+	return borders
+}

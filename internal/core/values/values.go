@@ -1,0 +1,276 @@
+// Package values reduces a picture to a few steps of tone, whose every area is
+// a closed shape that a student can fill. Neighbours share one border: there is
+// no gap and no overlap.
+package values
+
+import (
+	"errors"
+	"fmt"
+	"image"
+	"math"
+	"slices"
+
+	"zestysketch/internal/core/lines"
+	"zestysketch/internal/core/picture"
+)
+
+// Rule says where one step ends and the next begins.
+type Rule string
+
+// The rules.
+const (
+	EvenLight Rule = "light" // steps of equal lightness between the picture's darkest and lightest
+	EvenArea  Rule = "area"  // steps that cover equal areas
+	Otsu      Rule = "otsu"  // steps whose tones differ least within (Otsu 1979)
+	ByHand    Rule = "hand"  // where Wish.Cuts has them
+)
+
+// FewestSteps and MostSteps bound a map: two are a stencil, and more than seven
+// nobody tells apart (common practice).
+const FewestSteps, MostSteps = 2, 7
+
+// Wish is what is wanted of a map.
+type Wish struct {
+	Steps     int
+	Rule      Rule
+	Cuts      []float64 // L*, rising, one fewer than the steps, for ByHand
+	PerMM     float64   // pixels of the picture a millimetre, as printed
+	LeastArea float64   // mm²: smaller areas join a neighbour
+	Neck      float64   // mm: what is thinner is closed or cut through
+}
+
+// ErrWish is wrapped by errors about what was asked for.
+var ErrWish = errors.New("value map")
+
+func (w Wish) check() error {
+	switch {
+	case w.Steps < FewestSteps || w.Steps > MostSteps:
+		return fmt.Errorf("%w: wanted %d to %d steps, got %d", ErrWish, FewestSteps, MostSteps, w.Steps)
+	case !(w.PerMM > 0) || math.IsInf(w.PerMM, 0):
+		return fmt.Errorf("%w: wanted the picture's printed size, got %g pixels a millimetre", ErrWish, w.PerMM)
+	case !(w.LeastArea >= 0) || !(w.Neck >= 0):
+		return fmt.Errorf("%w: wanted sizes of 0 and more, got %g mm² and %g mm", ErrWish, w.LeastArea, w.Neck)
+	case w.Rule == ByHand && len(w.Cuts) != w.Steps-1:
+		return fmt.Errorf("%w: %d steps want %d cuts between them, got %d", ErrWish, w.Steps, w.Steps-1, len(w.Cuts))
+	case w.Rule == ByHand && (!slices.IsSorted(w.Cuts) || w.Cuts[0] <= 0 || w.Cuts[len(w.Cuts)-1] >= 100):
+		return fmt.Errorf("%w: cuts rise between 0 and 100, got %v", ErrWish, w.Cuts)
+	case w.Rule != ByHand && w.Rule != EvenLight && w.Rule != EvenArea && w.Rule != Otsu:
+		return fmt.Errorf("%w: there is no rule %q; wanted light, area, otsu or hand", ErrWish, w.Rule)
+	}
+	return nil
+}
+
+// Map is a picture in steps. Step 0 is the darkest.
+type Map struct {
+	W, H   int
+	PerMM  float64
+	Cuts   []float64 // L* between the steps, rising
+	Levels []Level
+	Areas  []Area
+	At     []int32 // the area of every pixel, row by row
+}
+
+// Level is one step.
+type Level struct {
+	Light float64 // mean L* of what it covers
+	Share float64 // of the picture, 0 to 1
+	Grade string  // of pencil
+}
+
+// Area is one closed shape.
+type Area struct {
+	Step   int
+	Pixels int
+	Rings  []Ring // the outer one first, then holes; the shape lies to the left as one goes along, y down
+}
+
+// MM2 returns an area's size on paper.
+func (m Map) MM2(a Area) float64 { return float64(a.Pixels) / (m.PerMM * m.PerMM) }
+
+// New returns the value map of a picture. Its cost grows with the pixels and
+// with the lengths of the borders.
+func New(img *image.RGBA, w Wish) (Map, error) {
+	if err := w.check(); err != nil {
+		return Map{}, err
+	}
+	light := lightness(img)
+	// Half a neck's blur takes the grain; the filter after it takes the necks.
+	smooth := light.Blur(min(8, w.Neck*w.PerMM/4))
+	m := Map{W: light.W, H: light.H, PerMM: w.PerMM, Cuts: w.cuts(smooth)}
+	steps := quantized(smooth, m.Cuts)
+	steps = openClose(steps, m.W, m.H, int(w.Neck*w.PerMM/2+0.5))
+	m.At, m.Areas = settle(steps, m.W, m.H, int(math.Ceil(w.LeastArea*w.PerMM*w.PerMM)))
+	m.levels(light, w.Steps)
+	m.outline()
+	return m, nil
+}
+
+// lightness returns a picture's L* ÷ 100.
+func lightness(img *image.RGBA) lines.Plane {
+	p := lines.NewPlane(img.Rect.Dx(), img.Rect.Dy())
+	for y := range p.H {
+		src, row := img.Pix[y*img.Stride:], p.Row(y)
+		for x := range row {
+			row[x] = float32(picture.LightnessOf(picture.Luminance(src[4*x], src[4*x+1], src[4*x+2])) / 100)
+		}
+	}
+	return p
+}
+
+const bins = 256
+
+// cuts returns where the steps part, L*.
+func (w Wish) cuts(p lines.Plane) []float64 {
+	if w.Rule == ByHand {
+		return w.Cuts
+	}
+	var histogram [bins]float64
+	for _, v := range p.Pix {
+		histogram[int(max(0, min(1, v))*(bins-1)+0.5)]++
+	}
+	var at []int
+	switch w.Rule {
+	case EvenArea:
+		at = evenAreas(histogram, w.Steps)
+	case Otsu:
+		at = otsu(histogram, w.Steps)
+	default:
+		at = evenLight(histogram, w.Steps)
+	}
+	cuts := make([]float64, len(at))
+	for i, b := range at {
+		cuts[i] = (float64(b) + 0.5) * 100 / (bins - 1)
+	}
+	return cuts
+}
+
+// evenLight parts the span between the darkest and lightest hundredth.
+func evenLight(h [bins]float64, steps int) []int {
+	total := 0.0
+	for _, n := range h {
+		total += n
+	}
+	low, high, sum := -1, 0, 0.0
+	for b, n := range h {
+		sum += n
+		if low < 0 && sum > 0.01*total {
+			low = b
+		}
+		if sum <= 0.99*total {
+			high = b
+		}
+	}
+	high = max(high, low)
+	at := make([]int, steps-1)
+	for i := range at {
+		at[i] = low + (high-low)*(i+1)/steps
+	}
+	return at
+}
+
+// evenAreas parts the pixels into equal heaps, as nearly as whole tones allow.
+func evenAreas(h [bins]float64, steps int) []int {
+	total := 0.0
+	for _, n := range h {
+		total += n
+	}
+	at := make([]int, 0, steps-1)
+	sum := 0.0
+	for b, n := range h {
+		for len(at) < steps-1 && sum+n/2 > total*float64(len(at)+1)/float64(steps) {
+			at = append(at, max(0, b-1))
+		}
+		sum += n
+	}
+	for len(at) < steps-1 {
+		at = append(at, bins-1)
+	}
+	return at
+}
+
+// otsu parts the tones so that the variance between the steps is greatest:
+// Otsu's criterion for several thresholds (Otsu 1979, section IV), found exactly
+// by dynamic programming over the histogram.
+func otsu(h [bins]float64, steps int) []int {
+	var n, s [bins + 1]float64
+	for b, v := range h {
+		n[b+1], s[b+1] = n[b]+v, s[b]+v*float64(b)
+	}
+	worth := func(from, to int) float64 { // of one step of the tones from to to−1
+		if w := n[to] - n[from]; w > 0 {
+			d := s[to] - s[from]
+			return d * d / w
+		}
+		return 0
+	}
+	best := make([][bins + 1]float64, steps+1)
+	cut := make([][bins + 1]int, steps+1)
+	for to := 1; to <= bins; to++ {
+		best[1][to] = worth(0, to)
+	}
+	for k := 2; k <= steps; k++ {
+		for to := k; to <= bins; to++ {
+			best[k][to] = -1
+			for from := k - 1; from < to; from++ {
+				if v := best[k-1][from] + worth(from, to); v > best[k][to] {
+					best[k][to], cut[k][to] = v, from
+				}
+			}
+		}
+	}
+	at := make([]int, steps-1)
+	to := bins
+	for k := steps; k >= 2; k-- {
+		to = cut[k][to]
+		at[k-2] = to - 1
+	}
+	return at
+}
+
+func quantized(p lines.Plane, cuts []float64) []uint8 {
+	var step [1025]uint8
+	for i := range step {
+		l := float64(i) / 1024 * 100
+		for _, c := range cuts {
+			if l > c {
+				step[i]++
+			}
+		}
+	}
+	out := make([]uint8, len(p.Pix))
+	for i, v := range p.Pix {
+		out[i] = step[int(max(0, min(1, v))*1024+0.5)]
+	}
+	return out
+}
+
+// levels says how light each step is, how much it covers, and by which pencil.
+func (m *Map) levels(light lines.Plane, steps int) {
+	m.Levels = make([]Level, steps)
+	count := make([]float64, steps)
+	for i, a := range m.At {
+		s := m.Areas[a].Step
+		count[s]++
+		m.Levels[s].Light += float64(light.Pix[i]) * 100
+	}
+	for s := range m.Levels {
+		l := &m.Levels[s]
+		if count[s] > 0 {
+			l.Light /= count[s]
+		}
+		l.Share = count[s] / float64(len(m.At))
+		l.Grade = Grade(s, steps)
+	}
+}
+
+// Grade returns the pencil for a step: the lightest is bare paper (common practice).
+func Grade(step, steps int) string {
+	grades := map[int][]string{
+		2: {"4B"}, 3: {"6B", "HB"}, 4: {"6B", "2B", "H"}, 5: {"8B", "4B", "B", "2H"},
+		6: {"8B", "4B", "2B", "HB", "2H"}, 7: {"8B", "6B", "4B", "2B", "HB", "2H"},
+	}[steps]
+	if step >= len(grades) {
+		return "paper"
+	}
+	return grades[step]
+}
