@@ -5,6 +5,8 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"image"
+	"image/png"
 	"io"
 	"math"
 	"net"
@@ -14,6 +16,7 @@ import (
 	"os"
 	"path/filepath"
 	"regexp"
+	"slices"
 	"strconv"
 	"strings"
 	"sync"
@@ -414,4 +417,61 @@ func TestNoConfirmedTickIsLost(t *testing.T) {
 			}
 		}
 	}
+}
+
+// values writes SVG, PDF and PNG, says what they cover, and helps where a
+// picture or a wish is strange.
+func TestValuesCommand(t *testing.T) {
+	s, err := demo.NewSample()
+	if err != nil {
+		t.Fatal(err)
+	}
+	pic, dir := write(t, "p.png", s.Picture), t.TempDir()
+	for _, name := range []string{"map.svg", "map.pdf", "map.png"} {
+		out := filepath.Join(dir, name)
+		code, printed, stderr := call("values", "--picture", pic, "--width", "175mm", "--steps", "3", "--out", out)
+		var got valueSummary
+		if err := json.Unmarshal([]byte(printed), &got); code != 0 || err != nil {
+			t.Fatalf("%s: exit %d, %s, %v", name, code, stderr, err)
+		}
+		share := 0.0
+		for _, l := range got.Levels {
+			share += l.Share
+		}
+		if math.Abs(share-1) > 1e-9 || got.Areas < 2 || len(got.Levels) != 3 || math.Abs(got.Size[0]-175) > 0.2 {
+			t.Errorf("%s: %+v", name, got)
+		}
+		if info, err := os.Stat(out); err != nil || info.Size() < 500 {
+			t.Errorf("%s: %v, %v", name, info, err)
+		}
+	}
+	flat := write(t, "flat.png", plainPNG(t))
+	if code, printed, stderr := call("values", "--picture", flat, "--width", "10cm", "--steps", "7", "--out", filepath.Join(dir, "flat.svg")); code != 0 || !strings.Contains(printed, "Ask for fewer steps") {
+		t.Errorf("one tone in 7 steps: exit %d, %s %s; want a map and advice", code, printed, stderr)
+	}
+	good := []string{"values", "--picture", pic, "--width", "175mm", "--out", filepath.Join(dir, "x.svg")}
+	for _, bad := range [][3]string{
+		{"--steps", "9", "2 to 7 steps"}, {"--width", "wide", "--width"}, {"--width", "0mm", "more than 0"}, {"--least-area", "big", "square millimetres"},
+		{"--rule", "moon", "no rule"}, {"--rule", "hand", "cuts between them"}, {"--style", "spotted", "outlines, filled or inverted"},
+		{"--cuts", "a,b", "numbers with commas"}, {"--neck", "thin", "--neck"}, {"--picture", "", "values needs"}, {"--out", "x.gif", "ends in"},
+	} {
+		code, printed, stderr := call(append(slices.Clone(good), bad[0], bad[1])...)
+		if code != 2 || printed != "" || !strings.Contains(stderr, bad[2]) {
+			t.Errorf("%s %q: exit %d, %q %q; want 2 saying %q", bad[0], bad[1], code, printed, stderr, bad[2])
+		}
+	}
+}
+
+// plainPNG is a picture of one grey.
+func plainPNG(t *testing.T) []byte {
+	t.Helper()
+	img := image.NewGray(image.Rect(0, 0, 120, 90))
+	for i := range img.Pix {
+		img.Pix[i] = 140
+	}
+	var b bytes.Buffer
+	if err := png.Encode(&b, img); err != nil {
+		t.Fatal(err)
+	}
+	return b.Bytes()
 }

@@ -94,8 +94,8 @@ func New(img *image.RGBA, w Wish) (Map, error) {
 		return Map{}, err
 	}
 	light := lightness(img)
-	// Half a neck's blur takes the grain; the filter after it takes the necks.
-	smooth := light.Blur(min(8, w.Neck*w.PerMM/4))
+	// A little blur takes the grain; the filter after it takes the necks.
+	smooth := light.Blur(min(8, w.Neck*w.PerMM/6))
 	m := Map{W: light.W, H: light.H, PerMM: w.PerMM, Cuts: w.cuts(smooth)}
 	steps := quantized(smooth, m.Cuts)
 	steps = openClose(steps, m.W, m.H, int(w.Neck*w.PerMM/2+0.5))

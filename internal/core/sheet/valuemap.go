@@ -1,0 +1,80 @@
+package sheet
+
+import (
+	"cmp"
+	"fmt"
+	"math"
+	"slices"
+
+	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/picture"
+	"zestysketch/internal/core/values"
+)
+
+// ValueStyle is how a value map is drawn.
+type ValueStyle string
+
+// The styles of a value map.
+const (
+	ValueOutlines ValueStyle = "outlines" // numbered, to be filled
+	ValueFilled   ValueStyle = "filled"   // as it should look
+	ValueInverted ValueStyle = "inverted" // filled with the opposite, for black paper
+)
+
+// legendHigh is the strip below a map for its steps, mm.
+const legendHigh = 16.0
+
+// ValueMap returns a value map at true size, with its legend below: a swatch,
+// a number and a pencil for each step.
+func ValueMap(m values.Map, style ValueStyle) Page {
+	w, h := float64(m.W)/m.PerMM, float64(m.H)/m.PerMM
+	page := Page{Title: "Value map", Size: measure.Size{W: measure.Length(w), H: measure.Length(h + legendHigh)}}
+	mm := func(p picture.Point) Point { return Point{X: p.X / m.PerMM, Y: p.Y / m.PerMM} }
+	order := make([]int, len(m.Areas))
+	for i := range order {
+		order[i] = i
+	}
+	// The larger first: what lies in an area's hole covers it.
+	slices.SortStableFunc(order, func(a, b int) int { return cmp.Compare(m.Areas[b].Rings[0].Area(), m.Areas[a].Rings[0].Area()) })
+	for _, i := range order {
+		a := m.Areas[i]
+		path := Path{Closed: true}
+		for _, p := range a.Rings[0] {
+			path.Points = append(path.Points, mm(p))
+		}
+		if style == ValueOutlines {
+			path.Width, path.Stroke = 0.25, Ink
+		} else {
+			fill := shade(m, a.Step, style)
+			path.Fill = &fill
+		}
+		page.add(path)
+	}
+	if style == ValueOutlines {
+		for i, p := range m.Places() {
+			// A number fits where its circle does; the smallest stay without.
+			size := min(4.5, 1.5*math.Sqrt(max(0, p.Room))/m.PerMM)
+			if at := mm(p.At); size >= 1.4 {
+				page.add(Text{At: Point{X: at.X, Y: at.Y + size*0.35}, Size: size, Words: fmt.Sprint(m.Areas[i].Step + 1), Anchor: Middle, Color: Ink})
+			}
+		}
+	}
+	page.valueLegend(m, style, w, h)
+	return page
+}
+
+func shade(m values.Map, step int, style ValueStyle) Color {
+	g := picture.GreyOf(m.Shade(step, style == ValueInverted))
+	return Color{g, g, g}
+}
+
+func (page *Page) valueLegend(m values.Map, style ValueStyle, w, h float64) {
+	each := w / float64(len(m.Levels))
+	for s, l := range m.Levels {
+		b := box(float64(s)*each+1, h+3, min(8, each*0.3), 8)
+		swatch, fill := BoxPath(b, 0.25, Ink), shade(m, s, style)
+		swatch.Fill = &fill
+		page.add(swatch, Text{At: Point{X: b.Max.X + 1.5, Y: h + 6}, Size: 3.2, Words: cut(fmt.Sprintf("%d · %s", s+1, l.Grade), 3.2, each-b.Width()-3, true), Bold: true, Color: Ink},
+			Text{At: Point{X: b.Max.X + 1.5, Y: h + 10.5}, Size: 2.8, Words: cut(fmt.Sprintf("%.0f %%", 100*l.Share), 2.8, each-b.Width()-3, false), Color: Ink})
+	}
+}

@@ -1,0 +1,40 @@
+package values
+
+import (
+	"zestysketch/internal/core/lines"
+	"zestysketch/internal/core/picture"
+)
+
+// Place is where an area's number stands: its point furthest from every border.
+type Place struct {
+	At   picture.Point // pixels of the map
+	Room float64       // pixels to the nearest border
+}
+
+// Places returns a place in every area, in their order.
+func (m Map) Places() []Place {
+	far := lines.Distances(m.W, m.H, func(x, y int) bool {
+		a := m.area(x, y)
+		return a != m.area(x-1, y) || a != m.area(x+1, y) || a != m.area(x, y-1) || a != m.area(x, y+1)
+	})
+	best := make([]Place, len(m.Areas))
+	for i := range best {
+		best[i].Room = -1
+	}
+	for i, d := range far {
+		if p := &best[m.At[i]]; d > p.Room {
+			*p = Place{picture.Point{X: float64(i%m.W) + 0.5, Y: float64(i/m.W) + 0.5}, d}
+		}
+	}
+	return best
+}
+
+// Shade returns the L* with which a step is shown: its own, or its opposite
+// for light pencil on black paper.
+func (m Map) Shade(step int, inverted bool) float64 {
+	l := m.Levels[step].Light
+	if inverted {
+		return 100 - l
+	}
+	return l
+}

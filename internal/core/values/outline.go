@@ -1,0 +1,173 @@
+package values
+
+import (
+	"slices"
+
+	"zestysketch/internal/core/picture"
+)
+
+// Ring is a closed border, its last point joined to its first, in pixels of
+// the map. An outer one runs clockwise as seen, a hole the other way.
+type Ring []picture.Point
+
+// Area returns what a ring encloses: more than 0 for an outer ring, less for a hole.
+func (r Ring) Area() float64 {
+	sum := 0.0
+	for i, p := range r {
+		q := r[(i+1)%len(r)]
+		sum += p.X*q.Y - q.X*p.Y
+	}
+	return sum / 2
+}
+
+// Size returns the area inside an area's rings, in pixels of the map.
+func (a Area) Size() (sum float64) {
+	for _, r := range a.Rings {
+		sum += r.Area()
+	}
+	return sum
+}
+
+// outline gives every area its rings. They run along the middles of the sides
+// that part one pixel from another, and through the corners where three areas
+// meet, and are rounded between those: both neighbours find the same points, so
+// that they share one border.
+func (m *Map) outline() {
+	seen := make([]bool, len(m.At)) // the upper sides that a ring has passed
+	for y := range m.H {
+		for x := range m.W {
+			i := y*m.W + x
+			if a := m.At[i]; !seen[i] && m.area(x, y-1) != a {
+				ring := m.ring(x, y, seen)
+				m.Areas[a].Rings = append(m.Areas[a].Rings, ring)
+			}
+		}
+	}
+	for i := range m.Areas {
+		slices.SortStableFunc(m.Areas[i].Rings, func(a, b Ring) int {
+			if (a.Area() > 0) == (b.Area() > 0) {
+				return 0
+			} else if a.Area() > 0 {
+				return -1
+			}
+			return 1
+		})
+	}
+}
+
+// area returns the area of a pixel, −1 outside the map.
+func (m *Map) area(x, y int) int32 {
+	if x < 0 || y < 0 || x >= m.W || y >= m.H {
+		return -1
+	}
+	return m.At[y*m.W+x]
+}
+
+// east, south, west, north: headings, each a right turn from the one before.
+var headings = [4][2]int{{1, 0}, {0, 1}, {-1, 0}, {0, -1}}
+
+// ring walks round an area, which lies to the right, from the upper side of a
+// pixel. Where areas touch at a corner only, it keeps to its own.
+func (m *Map) ring(px, py int, seen []bool) Ring {
+	a := m.At[py*m.W+px]
+	x, y, d := px, py, 0
+	var out Ring
+	var fixed []bool
+	add := func(px, py float64, node bool) {
+		out, fixed = append(out, picture.Point{X: px, Y: py}), append(fixed, node)
+	}
+	for {
+		if d == 0 {
+			seen[y*m.W+x] = true
+		}
+		step := headings[d]
+		add(float64(x)+float64(step[0])/2, float64(y)+float64(step[1])/2, false)
+		x, y = x+step[0], y+step[1]
+		if m.node(x, y) {
+			add(float64(x), float64(y), true)
+		}
+		left, right := m.ahead(x, y, d)
+		switch {
+		case right != a:
+			d = (d + 1) % 4
+		case left == a:
+			d = (d + 3) % 4
+		}
+		if x == px && y == py && d == 0 {
+			return plain(rounded(out, fixed))
+		}
+	}
+}
+
+// ahead returns the areas of the pixels ahead of a corner, left and right of a heading.
+func (m *Map) ahead(x, y, d int) (left, right int32) {
+	nw, ne, sw, se := m.area(x-1, y-1), m.area(x, y-1), m.area(x-1, y), m.area(x, y)
+	switch d {
+	case 0:
+		return ne, se
+	case 1:
+		return se, sw
+	case 2:
+		return sw, nw
+	}
+	return nw, ne
+}
+
+// node reports whether a corner is kept: three areas or more meet there, or it
+// is the map's own.
+func (m *Map) node(x, y int) bool {
+	nw, ne, sw, se := m.area(x-1, y-1), m.area(x, y-1), m.area(x-1, y), m.area(x, y)
+	sides := 0
+	for _, parted := range [4]bool{nw != ne, ne != se, se != sw, sw != nw} {
+		if parted {
+			sides++
+		}
+	}
+	return sides > 2 || (x == 0 || x == m.W) && (y == 0 || y == m.H)
+}
+
+// rounds is how often a border's points move towards their neighbours: steps of
+// a pixel go, and corners of a few pixels are rounded.
+const rounds = 8
+
+// rounded moves every point that is not fixed towards its two neighbours. A
+// point's two areas reckon it from the same three, in either order.
+func rounded(r Ring, fixed []bool) Ring {
+	next := make(Ring, len(r))
+	for range rounds {
+		for i, p := range r {
+			a, b := r[(i+len(r)-1)%len(r)], r[(i+1)%len(r)]
+			if fixed[i] {
+				next[i] = p
+			} else {
+				next[i] = picture.Point{X: ((a.X + b.X) + 2*p.X) / 4, Y: ((a.Y + b.Y) + 2*p.Y) / 4}
+			}
+		}
+		r, next = next, r
+	}
+	return r
+}
+
+// straight reports whether b lies on the way from a to c, exactly.
+func straight(a, b, c picture.Point) bool {
+	return (b.X-a.X)*(c.Y-b.Y) == (b.Y-a.Y)*(c.X-b.X)
+}
+
+// plain drops the points that lie on a straight line between their neighbours.
+func plain(r Ring) Ring {
+	var out Ring
+	for _, p := range r {
+		if n := len(out); n >= 2 && straight(out[n-2], out[n-1], p) {
+			out[n-1] = p
+			continue
+		}
+		out = append(out, p)
+	}
+	for len(out) > 3 && straight(out[len(out)-2], out[len(out)-1], out[0]) {
+		out = out[:len(out)-1]
+	}
+	for len(out) > 3 && straight(out[len(out)-1], out[0], out[1]) {
+		out = out[1:]
+	}
+	return out
+}

@@ -1,0 +1,282 @@
+package values
+
+import (
+	"errors"
+	"image"
+	"image/color"
+	"math"
+	"math/rand/v2"
+	"testing"
+
+	"zestysketch/internal/core/picture"
+)
+
+// blobby is a picture of soft hills, another for every seed.
+func blobby(w, h int, seed uint64) *image.RGBA {
+	rng := rand.New(rand.NewPCG(seed, 1))
+	type hill struct{ x, y, r, v float64 }
+	hills := make([]hill, 14)
+	for i := range hills {
+		hills[i] = hill{rng.Float64() * float64(w), rng.Float64() * float64(h), (0.05 + 0.2*rng.Float64()) * float64(w), rng.Float64()*2 - 1}
+	}
+	img := image.NewRGBA(image.Rect(0, 0, w, h))
+	for y := range h {
+		for x := range w {
+			v := 0.5
+			for _, k := range hills {
+				dx, dy := (float64(x)-k.x)/k.r, (float64(y)-k.y)/k.r
+				v += 0.5 * k.v * math.Exp(-(dx*dx+dy*dy)/2)
+			}
+			g := uint8(max(0, min(255, 255*v+rng.NormFloat64()*4)))
+			img.SetRGBA(x, y, color.RGBA{g, g, g, 255})
+		}
+	}
+	return img
+}
+
+// Laws of every map: the areas add up to the picture, in pixels and inside
+// their rings; each ring is closed and simple; every piece of border belongs to
+// two areas, once each way, or to one along the edge; no area is too small; and
+// neighbours are of different steps.
+func TestLawsOfAreas(t *testing.T) {
+	for seed := range uint64(12) {
+		wish := Wish{Steps: 2 + int(seed)%6, Rule: []Rule{EvenLight, EvenArea, Otsu}[seed%3], PerMM: 2, LeastArea: 10, Neck: []float64{0, 1, 2}[seed%3]}
+		m, err := New(blobby(150, 110, seed), wish)
+		if err != nil {
+			t.Fatal(err)
+		}
+		pixels, inside := 0, 0.0
+		type side struct{ a, b picture.Point }
+		sides := map[side]int{}
+		for i, a := range m.Areas {
+			pixels += a.Pixels
+			inside += a.Size()
+			if len(m.Areas) > 1 && m.MM2(a) < wish.LeastArea {
+				t.Errorf("seed %d: an area of %.1f mm²; want %v at least", seed, m.MM2(a), wish.LeastArea)
+			}
+			for k, r := range a.Rings {
+				if (r.Area() > 0) != (k == 0) {
+					t.Errorf("seed %d: ring %d of area %d encloses %.1f", seed, k, i, r.Area())
+				}
+				for n, p := range r {
+					sides[side{p, r[(n+1)%len(r)]}]++
+				}
+				if crosses(r) {
+					t.Errorf("seed %d: a ring of area %d crosses itself", seed, i)
+				}
+			}
+		}
+		if pixels != m.W*m.H || math.Abs(inside-float64(m.W*m.H)) > 1e-6 {
+			t.Errorf("seed %d: areas of %d pixels and %.3f inside rings; the picture has %d", seed, pixels, inside, m.W*m.H)
+		}
+		for s, n := range sides {
+			edge := s.a.X == s.b.X && (s.a.X == 0 || s.a.X == float64(m.W)) || s.a.Y == s.b.Y && (s.a.Y == 0 || s.a.Y == float64(m.H))
+			back := sides[side{s.b, s.a}]
+			if n != 1 || edge && back != 0 || !edge && back != 1 {
+				t.Errorf("seed %d: the border from %v to %v is passed %d times this way, %d back", seed, s.a, s.b, n, back)
+				break
+			}
+		}
+		for y := range m.H {
+			for x := 1; x < m.W; x++ {
+				if a, b := m.area(x-1, y), m.area(x, y); a != b && m.Areas[a].Step == m.Areas[b].Step {
+					t.Fatalf("seed %d: two neighbours of step %d", seed, m.Areas[a].Step)
+				}
+			}
+		}
+	}
+}
+
+// crosses reports whether two pieces of a ring that are not neighbours cross.
+func crosses(r Ring) bool {
+	turn := func(a, b, c picture.Point) float64 { return (b.X-a.X)*(c.Y-a.Y) - (b.Y-a.Y)*(c.X-a.X) }
+	for i := range r {
+		a, b := r[i], r[(i+1)%len(r)]
+		for j := i + 2; j < len(r); j++ {
+			c, d := r[j], r[(j+1)%len(r)]
+			if max(a.X, b.X) < min(c.X, d.X) || max(c.X, d.X) < min(a.X, b.X) || max(a.Y, b.Y) < min(c.Y, d.Y) || max(c.Y, d.Y) < min(a.Y, b.Y) {
+				continue
+			}
+			if turn(a, b, c)*turn(a, b, d) < 0 && turn(c, d, a)*turn(c, d, b) < 0 {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+// Otsu's cuts are the best of all: every pair of cuts tried on small histograms.
+func TestOtsuIsTheBest(t *testing.T) {
+	rng := rand.New(rand.NewPCG(2, 2))
+	for range 5 {
+		var h [bins]float64
+		for range 60 {
+			h[rng.IntN(bins)] += float64(rng.IntN(9))
+		}
+		between := func(cuts []int) float64 {
+			sum, from := 0.0, 0
+			for _, to := range append(append([]int{}, cuts...), bins-1) {
+				n, s := 0.0, 0.0
+				for b := from; b <= to; b++ {
+					n += h[b]
+					s += h[b] * float64(b)
+				}
+				if n > 0 {
+					sum += s * s / n
+				}
+				from = to + 1
+			}
+			return sum
+		}
+		got := between(otsu(h, 3))
+		for a := 0; a < bins-2; a += 3 {
+			for b := a + 1; b < bins-1; b += 3 {
+				if v := between([]int{a, b}); v > got*(1+1e-12) {
+					t.Fatalf("cuts %d and %d part better: %v over %v", a, b, v, got)
+				}
+			}
+		}
+	}
+}
+
+// The rules on a ramp: even light and even areas part it alike, into thirds.
+func TestRulesOnARamp(t *testing.T) {
+	var h [bins]float64
+	for b := range h {
+		h[b] = 1
+	}
+	for name, cuts := range map[string][]int{"light": evenLight(h, 3), "area": evenAreas(h, 3), "otsu": otsu(h, 3)} {
+		for i, want := range []int{85, 170} {
+			if d := cuts[i] - want; d < -2 || d > 2 {
+				t.Errorf("%s: cuts %v; want about 85 and 170", name, cuts)
+			}
+		}
+	}
+}
+
+// The darkest of squares is what trying every pixel of the square gives.
+func TestDarkestOfSquares(t *testing.T) {
+	rng := rand.New(rand.NewPCG(5, 1))
+	for range 20 {
+		w, h, r := 1+rng.IntN(17), 1+rng.IntN(13), 1+rng.IntN(4)
+		in := make([]uint8, w*h)
+		for i := range in {
+			in[i] = uint8(rng.IntN(7))
+		}
+		got := darkest(in, w, h, r)
+		for y := range h {
+			for x := range w {
+				want := uint8(9)
+				for j := max(0, y-r); j <= min(h-1, y+r); j++ {
+					for i := max(0, x-r); i <= min(w-1, x+r); i++ {
+						want = min(want, in[j*w+i])
+					}
+				}
+				if got[y*w+x] != want {
+					t.Fatalf("%d × %d, r %d, at %d, %d: %d; want %d", w, h, r, x, y, got[y*w+x], want)
+				}
+			}
+		}
+	}
+}
+
+// Areas are numbered as flooding them one by one numbers them.
+func TestLabelAgainstFlooding(t *testing.T) {
+	rng := rand.New(rand.NewPCG(6, 1))
+	for range 50 {
+		w, h := 1+rng.IntN(20), 1+rng.IntN(20)
+		steps := make([]uint8, w*h)
+		for i := range steps {
+			steps[i] = uint8(rng.IntN(3))
+		}
+		at, areas := label(steps, w, h)
+		want := make([]int32, w*h)
+		for i := range want {
+			want[i] = -1
+		}
+		n := int32(0)
+		for start := range steps {
+			if want[start] >= 0 {
+				continue
+			}
+			todo := []int{start}
+			want[start] = n
+			for len(todo) > 0 {
+				i := todo[len(todo)-1]
+				todo = todo[:len(todo)-1]
+				x, y := i%w, i/w
+				for _, q := range [4][2]int{{x - 1, y}, {x + 1, y}, {x, y - 1}, {x, y + 1}} {
+					if j := q[1]*w + q[0]; q[0] >= 0 && q[1] >= 0 && q[0] < w && q[1] < h && want[j] < 0 && steps[j] == steps[i] {
+						want[j] = n
+						todo = append(todo, j)
+					}
+				}
+			}
+			n++
+		}
+		if int(n) != len(areas) {
+			t.Fatalf("%d areas; flooding finds %d", len(areas), n)
+		}
+		for i := range want {
+			if at[i] != want[i] {
+				t.Fatalf("pixel %d is of area %d; want %d", i, at[i], want[i])
+			}
+		}
+	}
+}
+
+// Pictures that have little to part, and wishes that cannot be met.
+func TestStrangePicturesAndWishes(t *testing.T) {
+	flat := image.NewRGBA(image.Rect(0, 0, 40, 30))
+	for i := range flat.Pix {
+		flat.Pix[i] = 128
+	}
+	noise := image.NewRGBA(image.Rect(0, 0, 60, 60))
+	rng := rand.New(rand.NewPCG(7, 1))
+	for i := range noise.Pix {
+		noise.Pix[i] = uint8(rng.IntN(256))
+	}
+	for name, img := range map[string]*image.RGBA{"one tone": flat, "noise": noise, "one pixel": image.NewRGBA(image.Rect(0, 0, 1, 1))} {
+		for _, rule := range []Rule{EvenLight, EvenArea, Otsu} {
+			m, err := New(img, Wish{Steps: 7, Rule: rule, PerMM: 1, LeastArea: 30, Neck: 2})
+			if err != nil {
+				t.Errorf("%s, %s: %v", name, rule, err)
+				continue
+			}
+			sum := 0.0
+			for _, a := range m.Areas {
+				sum += a.Size()
+			}
+			if math.Abs(sum-float64(m.W*m.H)) > 1e-9 {
+				t.Errorf("%s, %s: areas of %v pixels in all", name, rule, sum)
+			}
+		}
+	}
+	good := Wish{Steps: 4, Rule: Otsu, PerMM: 2}
+	for name, change := range map[string]func(*Wish){
+		"one step":      func(w *Wish) { w.Steps = 1 },
+		"eight steps":   func(w *Wish) { w.Steps = 8 },
+		"no size":       func(w *Wish) { w.PerMM = 0 },
+		"no such rule":  func(w *Wish) { w.Rule = "moon" },
+		"no cuts":       func(w *Wish) { w.Rule = ByHand },
+		"falling cuts":  func(w *Wish) { w.Rule, w.Cuts = ByHand, []float64{50, 40, 60} },
+		"negative area": func(w *Wish) { w.LeastArea = -1 },
+		"not a number":  func(w *Wish) { w.Neck = math.NaN() },
+	} {
+		w := good
+		change(&w)
+		if _, err := New(flat, w); !errors.Is(err, ErrWish) {
+			t.Errorf("%s: %v; want ErrWish", name, err)
+		}
+	}
+}
+
+// 1600 × 1200 in 4 steps, as closed areas: 150 ms at most.
+func BenchmarkMap1600(b *testing.B) {
+	img := blobby(1600, 1200, 3)
+	for b.Loop() {
+		if _, err := New(img, Wish{Steps: 4, Rule: Otsu, PerMM: 8, LeastArea: 20, Neck: 1}); err != nil {
+			b.Fatal(err)
+		}
+	}
+}
