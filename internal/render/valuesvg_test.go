@@ -74,7 +74,7 @@ func TestValueMapIsDrawnAsItIs(t *testing.T) {
 
 	dir := t.TempDir()
 	var pdf bytes.Buffer
-	if err := PDF(&pdf, []sheet.Page{sheet.ValueMap(m, sheet.ValueFilled)}, nil); err != nil {
+	if err := PDF(&pdf, []sheet.Page{sheet.ValueMap(m, sheet.ValueFilled, nil)}, nil); err != nil {
 		t.Fatal(err)
 	}
 	file := filepath.Join(dir, "map.pdf")

@@ -28,7 +28,7 @@ func TestAccessibility(t *testing.T) {
 	look("/signin")
 	s.signIn()
 	paths := []string{"/", "/classes", "/projects/new", "/nowhere", "/library", "/printers", "/s/" + h.link, "/reckoner", "/reckoner/marks", "/reckoner/cut", "/reckoner/guidelines", "/reckoner/angle-and-distance"}
-	for _, pattern := range []string{"/projects/{project}", "/projects/{project}?step=picture", "/projects/{project}?step=compose", "/projects/{project}?step=size", "/projects/{project}?step=marks", "/projects/{project}/print", "/projects/{project}/gestures", "/projects/{project}/road", "/projects/{project}/projector", "/projects/{project}/report", "/projects/{project}/students/{student}/report", "/projects/{project}/log", "/projects/{project}/materials", "/classes/{class}/calendar", "/projects/{project}/wall", "/projects/{project}/check", "/checkins/{checkin}"} {
+	for _, pattern := range []string{"/projects/{project}", "/projects/{project}?step=picture", "/projects/{project}?step=compose", "/projects/{project}?step=size", "/projects/{project}?step=marks", "/projects/{project}/print", "/projects/{project}/gestures", "/projects/{project}/road", "/projects/{project}/projector", "/projects/{project}/report", "/projects/{project}/students/{student}/report", "/projects/{project}/log", "/projects/{project}/materials", "/classes/{class}/calendar", "/projects/{project}/wall", "/projects/{project}/check", "/projects/{project}/values", "/checkins/{checkin}"} {
 		paths = append(paths, h.address(pattern))
 	}
 	for _, path := range paths {

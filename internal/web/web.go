@@ -25,6 +25,7 @@ import (
 	"zestysketch/internal/web/static"
 	"zestysketch/internal/web/student"
 	"zestysketch/internal/web/today"
+	"zestysketch/internal/web/valuemaps"
 	"zestysketch/internal/web/wall"
 )
 
@@ -82,6 +83,7 @@ func New(s *store.Store, log *slog.Logger, o Options) (chi.Router, error) {
 			printroom.Routes(r, k)
 			wall.Routes(r, k)
 			checks.Routes(r, k)
+			valuemaps.Routes(r, k)
 		})
 	})
 	return r, nil

@@ -7,6 +7,8 @@ package lines
 import (
 	"image"
 	"math"
+
+	"zestysketch/internal/core/picture"
 )
 
 // Plane is one value a pixel, row by row; 0 is black and 1 is white paper
@@ -48,35 +50,42 @@ func (p Plane) Blur(sigma float64) Plane {
 		return p
 	}
 	kernel := gaussian(sigma)
+	across, down := NewPlane(p.W, p.H), NewPlane(p.W, p.H)
+	picture.Bands(p.H, func(from, to int) { p.blurAcross(across, kernel, from, to) })
+	picture.Bands(p.H, func(from, to int) { across.blurDown(down, kernel, from, to) })
+	return down
+}
+
+func (p Plane) blurAcross(out Plane, kernel []float32, from, to int) {
 	half := len(kernel) / 2
-	across := NewPlane(p.W, p.H)
 	padded := make([]float32, p.W+2*half)
-	for y := range p.H {
+	for y := from; y < to; y++ {
 		row := p.Row(y)
 		copy(padded[half:], row)
 		for i := range half {
 			padded[i], padded[half+p.W+i] = row[0], row[p.W-1]
 		}
-		out := across.Row(y)
-		for x := range out {
+		to := out.Row(y)
+		for x := range to {
 			var sum float32
 			for i, v := range padded[x : x+len(kernel)] {
 				sum += v * kernel[i]
 			}
-			out[x] = sum
+			to[x] = sum
 		}
 	}
-	down := NewPlane(p.W, p.H)
-	for y := range p.H {
-		out := down.Row(y)
+}
+
+func (p Plane) blurDown(out Plane, kernel []float32, from, to int) {
+	half := len(kernel) / 2
+	for y := from; y < to; y++ {
+		row := out.Row(y)
 		for i, k := range kernel {
-			src := across.Row(max(0, min(y+i-half, p.H-1)))
-			for x, v := range src {
-				out[x] += v * k
+			for x, v := range p.Row(max(0, min(y+i-half, p.H-1))) {
+				row[x] += v * k
 			}
 		}
 	}
-	return down
 }
 
 func gaussian(sigma float64) []float32 {

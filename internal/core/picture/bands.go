@@ -5,9 +5,9 @@ import (
 	"sync"
 )
 
-// bands calls work for horizontal bands that together cover rows 0 to h, one
+// Bands calls work for horizontal bands that together cover rows 0 to h, one
 // band a processor, and returns when all are done.
-func bands(h int, work func(from, to int)) {
+func Bands(h int, work func(from, to int)) {
 	n := min(runtime.GOMAXPROCS(0), h)
 	if n < 2 {
 		work(0, h)

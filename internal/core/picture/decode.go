@@ -91,7 +91,7 @@ func onWhite(img image.Image) *image.RGBA {
 	b := img.Bounds()
 	out := image.NewRGBA(image.Rect(0, 0, b.Dx(), b.Dy()))
 	if o, ok := img.(interface{ Opaque() bool }); ok && o.Opaque() {
-		bands(b.Dy(), func(from, to int) {
+		Bands(b.Dy(), func(from, to int) {
 			draw.Draw(out, image.Rect(0, from, b.Dx(), to), img, b.Min.Add(image.Pt(0, from)), draw.Src)
 		})
 		return out
@@ -202,7 +202,7 @@ func upright(src *image.RGBA, turn int) *image.RGBA {
 	if mirrorY {
 		start, stepY = start+(h-1)*stepY, -stepY
 	}
-	bands(h, func(from, to int) { copyTurned(out, src, start, stepX, stepY, from, to) })
+	Bands(h, func(from, to int) { copyTurned(out, src, start, stepX, stepY, from, to) })
 	return out
 }
 

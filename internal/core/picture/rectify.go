@@ -28,7 +28,7 @@ func SamplesFor(ratio float64) int {
 // goroutines.
 func Warp(src *image.RGBA, from func(Point) Point, w, h, n int) *image.RGBA {
 	out := image.NewRGBA(image.Rect(0, 0, w, h))
-	bands(h, func(top, bottom int) { warpRows(out, src, from, n, top, bottom) })
+	Bands(h, func(top, bottom int) { warpRows(out, src, from, n, top, bottom) })
 	return out
 }
 

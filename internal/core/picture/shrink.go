@@ -34,7 +34,7 @@ func Shrink(img *image.RGBA, side int) *image.RGBA {
 func Halve(src *image.RGBA) *image.RGBA {
 	w, h := src.Rect.Dx(), src.Rect.Dy()
 	out := image.NewRGBA(image.Rect(0, 0, (w+1)/2, (h+1)/2))
-	bands(out.Rect.Dy(), func(from, to int) { halveRows(out, src, from, to) })
+	Bands(out.Rect.Dy(), func(from, to int) { halveRows(out, src, from, to) })
 	return out
 }
 

@@ -25,8 +25,8 @@ const (
 const legendHigh = 16.0
 
 // ValueMap returns a value map at true size, with its legend below: a swatch,
-// a number and a pencil for each step.
-func ValueMap(m values.Map, style ValueStyle) Page {
+// a number and a pencil for each step; and over it a net, if there is one.
+func ValueMap(m values.Map, style ValueStyle, net *Net) Page {
 	w, h := float64(m.W)/m.PerMM, float64(m.H)/m.PerMM
 	page := Page{Title: "Value map", Size: measure.Size{W: measure.Length(w), H: measure.Length(h + legendHigh)}}
 	mm := func(p picture.Point) Point { return Point{X: p.X / m.PerMM, Y: p.Y / m.PerMM} }
@@ -58,6 +58,9 @@ func ValueMap(m values.Map, style ValueStyle) Page {
 				page.add(Text{At: Point{X: at.X, Y: at.Y + size*0.35}, Size: size, Words: fmt.Sprint(m.Areas[i].Step + 1), Anchor: Middle, Color: Ink})
 			}
 		}
+	}
+	if net != nil {
+		page.rule(Point{}, *net)
 	}
 	page.valueLegend(m, style, w, h)
 	return page

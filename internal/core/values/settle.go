@@ -3,6 +3,8 @@ package values
 import (
 	"cmp"
 	"slices"
+
+	"zestysketch/internal/core/picture"
 )
 
 // openClose takes away what is thinner than a square of 2r + 1 pixels: first
@@ -38,7 +40,8 @@ func darkest(in []uint8, w, h, r int) []uint8 {
 			row[i], row[r+w+i] = src[0], src[w-1]
 		}
 	}
-	slide(pad, 1, 2*r+1)
+	// Along the rows first, each band of rows by itself; then down the columns.
+	picture.Bands(ph, func(from, to int) { slide(pad[from*pw:to*pw], 1, 2*r+1) })
 	slide(pad, pw, 2*r+1)
 	out := make([]uint8, w*h)
 	for y := range h {

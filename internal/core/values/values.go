@@ -108,12 +108,14 @@ func New(img *image.RGBA, w Wish) (Map, error) {
 // lightness returns a picture's L* ÷ 100.
 func lightness(img *image.RGBA) lines.Plane {
 	p := lines.NewPlane(img.Rect.Dx(), img.Rect.Dy())
-	for y := range p.H {
-		src, row := img.Pix[y*img.Stride:], p.Row(y)
-		for x := range row {
-			row[x] = float32(picture.LightnessOf(picture.Luminance(src[4*x], src[4*x+1], src[4*x+2])) / 100)
+	picture.Bands(p.H, func(from, to int) {
+		for y := from; y < to; y++ {
+			src, row := img.Pix[y*img.Stride:], p.Row(y)
+			for x := range row {
+				row[x] = float32(picture.LightnessOf(picture.Luminance(src[4*x], src[4*x+1], src[4*x+2])) / 100)
+			}
 		}
-	}
+	})
 	return p
 }
 
