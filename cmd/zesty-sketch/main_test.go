@@ -475,3 +475,33 @@ func plainPNG(t *testing.T) []byte {
 	}
 	return b.Bytes()
 }
+
+// tiles prints a rearrangement, the same for the same seed, and writes its pages.
+func TestTilesCommand(t *testing.T) {
+	s, err := demo.NewSample()
+	if err != nil {
+		t.Fatal(err)
+	}
+	planFile, err := grid.Encode(s.Plan)
+	if err != nil {
+		t.Fatal(err)
+	}
+	plan, dir := write(t, "plan.json", planFile), t.TempDir()
+	out := filepath.Join(dir, "t.pdf")
+	code, first, stderr := call("tiles", "--plan", plan, "--seed", "5", "--picture", write(t, "p.png", s.Picture), "--out", out)
+	if code != 0 || strings.Count(first, `"place"`) != s.Plan.Count() {
+		t.Fatalf("exit %d, %s, %d places", code, stderr, strings.Count(first, `"place"`))
+	}
+	if info, err := os.Stat(out); err != nil || info.Size() < 2000 {
+		t.Errorf("the pages: %v, %v", info, err)
+	}
+	if _, again, _ := call("tiles", "--plan", plan, "--seed", "5"); again != first {
+		t.Error("the same seed gives another map")
+	}
+	if _, plain, _ := call("tiles", "--plan", plan, "--flips=false"); strings.Contains(plain, `"flip": true`) {
+		t.Error("tiles are flipped where none should be")
+	}
+	if code, _, stderr := call("tiles"); code != 2 || !strings.Contains(stderr, "needs --plan") {
+		t.Errorf("without a plan: exit %d, %q", code, stderr)
+	}
+}

@@ -29,6 +29,7 @@ var views = []view{
 	{"new-project", "/projects/new", ""},
 	{"library", "/library", ""},
 	{"picture", "/projects/2?step=picture", ""},
+	{"values", "/projects/2/values?steps=4&rule=otsu&least=80&neck=3&style=outlines&grid=on", ""},
 	{"compose", "/projects/1?step=compose", ""},
 	{"size", "/projects/3?step=size", ""},
 	{"grid", "/projects/1?step=grid", ""},

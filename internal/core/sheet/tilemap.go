@@ -1,0 +1,74 @@
+package sheet
+
+import (
+	"math"
+
+	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/tiles"
+)
+
+// TileMap returns the new grid at the size of the reference: in each place the
+// name of the tile that is set there, an arrow to where the tile's own top
+// comes to lie, and "flip" where it is laid face down.
+func TileMap(p grid.Plan, m tiles.Map) Page {
+	page := tilePage(p, "Where each tile goes")
+	for _, place := range m.Places {
+		c, ok := p.Find(place.Label)
+		if !ok {
+			continue
+		}
+		r := c.Reference
+		k := min(r.Width(), r.Height())
+		mid := Point{X: (r.Min.X + r.Max.X) / 2, Y: (r.Min.Y + r.Max.Y) / 2}
+		page.add(BoxPath(r, 0.25, Ink), Text{At: Point{X: mid.X, Y: mid.Y + 0.1*k}, Size: 0.26 * k, Words: place.Tile, Anchor: Middle, Bold: true, Color: Ink},
+			Text{At: Point{X: r.Min.X + 0.04*k, Y: r.Max.Y - 0.05*k}, Size: max(1.6, 0.12*k), Words: place.Label, Color: Faint})
+		if place.Flip {
+			page.add(Text{At: Point{X: r.Max.X - 0.04*k, Y: r.Min.Y + 0.13*k}, Size: max(1.6, 0.12*k), Words: "flip", Anchor: End, Color: Ink})
+		}
+		page.upArrow(mid, 0.46*k, float64(place.Turn))
+	}
+	return page
+}
+
+// upArrow draws an arrow from near a middle outwards, up where turn is 0.
+func (page *Page) upArrow(mid Point, reach, turn float64) {
+	sin, cos := math.Sincos(turn * math.Pi / 180)
+	at := func(x, y float64) Point { return Point{X: mid.X + x*cos - y*sin, Y: mid.Y + x*sin + y*cos} }
+	page.add(Path{Points: []Point{at(0, -0.62*reach), at(0, -reach)}, Width: 0.4, Stroke: Ink},
+		Path{Points: []Point{at(-0.12*reach, -0.86*reach), at(0, -reach), at(0.12*reach, -0.86*reach)}, Width: 0.4, Stroke: Ink})
+}
+
+// TilePreview returns the rearranged picture: each place shows its tile of the
+// plan's frame, turned and flipped. It wants a plan with a frame.
+func TilePreview(p grid.Plan, m tiles.Map) Page {
+	page := tilePage(p, "The picture rearranged")
+	if p.Frame == nil {
+		return page
+	}
+	kx, ky := p.Frame.Size[0]/p.Reference.Width, p.Frame.Size[1]/p.Reference.Height
+	for _, place := range m.Places {
+		to, ok1 := p.Find(place.Label)
+		from, ok2 := p.Find(place.Tile)
+		if !ok1 || !ok2 {
+			continue
+		}
+		tile := from.Reference
+		mid := p.ToPicture(Point{X: (tile.Min.X + tile.Max.X) / 2, Y: (tile.Min.Y + tile.Max.Y) / 2})
+		// A tile turned to the right is the picture seen through a frame turned to the left.
+		part := grid.Frame{Picture: p.Frame.Picture, Centre: [2]float64{mid.X, mid.Y}, Size: [2]float64{tile.Width() * kx, tile.Height() * ky},
+			Angle: p.Frame.Angle - float64(place.Turn), Mirror: p.Frame.Mirror != place.Flip}
+		if place.Turn%180 != 0 {
+			part.Size[0], part.Size[1] = part.Size[1], part.Size[0]
+		}
+		if place.Flip { // flipped first and turned then: the turn goes the other way round
+			part.Angle = p.Frame.Angle + float64(place.Turn)
+		}
+		page.add(Picture{Box: to.Reference, Name: FramePicture, Part: &part})
+	}
+	return page
+}
+
+func tilePage(p grid.Plan, title string) Page {
+	return Page{Title: title, Size: measure.Size{W: measure.Length(p.Reference.Width), H: measure.Length(p.Reference.Height)}}
+}
