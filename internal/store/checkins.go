@@ -145,9 +145,13 @@ func (s *Store) RemoveLandmark(ctx context.Context, project, id uint64) error {
 	return s.with(ctx).Where("project_id = ?", project).Delete(&Landmark{}, id).Error
 }
 
-// CountUnplaced returns how many check-ins of a project have no corners yet.
-func (s *Store) CountUnplaced(ctx context.Context, project uint64) (int, error) {
-	var n int64
-	err := s.with(ctx).Model(&CheckIn{}).Where("project_id = ? AND corners IS NULL", project).Count(&n).Error
-	return int(n), err
+// CountWaiting returns how many photos of a project wait for somebody: for
+// their corners, or for a name.
+func (s *Store) CountWaiting(ctx context.Context, project uint64) (int, error) {
+	var unplaced, strays int64
+	if err := s.with(ctx).Model(&CheckIn{}).Where("project_id = ? AND corners IS NULL", project).Count(&unplaced).Error; err != nil {
+		return 0, err
+	}
+	err := s.with(ctx).Model(&Stray{}).Where("project_id = ?", project).Count(&strays).Error
+	return int(unplaced + strays), err
 }

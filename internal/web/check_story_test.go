@@ -112,6 +112,23 @@ func (s *screen) follow(e *rod.Element) {
 	arrived()
 }
 
+// A batch that loses its connection says so, and goes on where it stopped.
+func TestBatchGoesOn(t *testing.T) {
+	h := newHouse(t)
+	s := h.open(1280, 800)
+	s.signIn()
+	s.page.MustNavigate(s.url + s.address("/projects/{project}/check"))
+	s.page.MustElement("#photo").MustSetFiles(s.save("one.jpg", []byte("no photo")), s.save("two.jpg", []byte("none either")))
+	s.down.Store(true)
+	s.page.MustElementR("button", "Take them in").MustClick()
+	s.see("#queue-lines", "The connection was lost")
+	s.see("#queue-words", "Taking in 1 of 2")
+	s.down.Store(false)
+	s.page.MustElement("#queue-again").MustClick()
+	s.see("#queue-words", "2 of 2 taken in")
+	s.see("#queue-lines", "two: this is not a picture")
+}
+
 // waiting returns the photos in the house's tray.
 func (h *house) waiting() []store.Stray {
 	h.t.Helper()

@@ -60,7 +60,7 @@ type row struct {
 	Students int
 	Done     int // boxes done by everyone together
 	All      int
-	Waiting  int        // check-ins whose corners nobody has placed
+	Waiting  int        // photos that wait for their corners or for a name
 	Behind   []progress // the furthest behind, while the class is drawing
 	Finished int        // students with every box done
 	Next     string
@@ -153,7 +153,7 @@ func (a area) row(r *http.Request, p store.Project) (row, error) {
 		}
 		out.count(plans, class.Students, ticks)
 	}
-	if out.Waiting, err = a.Store.CountUnplaced(ctx, p.ID); err != nil {
+	if out.Waiting, err = a.Store.CountWaiting(ctx, p.ID); err != nil {
 		return row{}, err
 	}
 	out.next()
