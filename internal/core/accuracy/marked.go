@@ -30,7 +30,7 @@ func (r Report) Marked(p grid.Plan) sheet.Page {
 			}
 			frame := sheet.BoxPath(c.Sheet, 0.03*k, adviceBox)
 			page.Items = append(page.Items, white(frame, 0.06*k), frame)
-			labels = append(labels, sheet.Text{At: grid.Point{X: c.Sheet.Min.X + 0.06*k, Y: c.Sheet.Min.Y + 0.24*k}, Size: 0.22 * k, Words: fmt.Sprintf("%d · %s", n+1, label), Bold: true, Color: adviceBox, Halo: true})
+			labels = append(labels, sheet.Text{At: grid.Point{X: c.Sheet.Min.X + 0.06*k, Y: r.clearOf(p, c, k)}, Size: 0.22 * k, Words: fmt.Sprintf("%d · %s", n+1, label), Bold: true, Color: adviceBox, Halo: true})
 		}
 	}
 	for _, c := range r.Cells {
@@ -53,6 +53,18 @@ func (r Report) Marked(p grid.Plan) sheet.Page {
 	}
 	page.Items = append(page.Items, labels...)
 	return page
+}
+
+// clearOf returns the baseline of a box's label: at its top, or at its bottom
+// where a landmark's arrow lies at the top.
+func (r Report) clearOf(p grid.Plan, c grid.Cell, k float64) float64 {
+	for _, o := range r.Landmarks {
+		at := p.ToSheet(grid.Point{X: o.Reference[0], Y: o.Reference[1]})
+		if o.Cell == c.Label && o.Sure && !o.Within && at.Y < (c.Sheet.Min.Y+c.Sheet.Max.Y)/2 {
+			return c.Sheet.Max.Y - 0.08*k
+		}
+	}
+	return c.Sheet.Min.Y + 0.24*k
 }
 
 // landmark returns where a landmark was drawn and where it belongs, mm on the sheet.

@@ -2,6 +2,7 @@ package values
 
 import (
 	"cmp"
+	"encoding/binary"
 	"slices"
 
 	"zestysketch/internal/core/picture"
@@ -23,7 +24,7 @@ func openClose(steps []uint8, w, h, r int) []uint8 {
 
 func invert(steps []uint8) {
 	for i, s := range steps {
-		steps[i] = 255 - s
+		steps[i] = 127 - s
 	}
 }
 
@@ -50,14 +51,18 @@ func darkest(in []uint8, w, h, r int) []uint8 {
 	return out
 }
 
-// slide replaces each value by the least of size values, step apart, that begin
-// with it: windows of twice the length are made of two, again and again.
+// slide replaces each value, 0 to 127, by the least of size values, step apart,
+// that begin with it: windows of twice the length are made of two, again and again.
 func slide(v []uint8, step, size int) {
 	n := 1
 	widen := func(by int) {
 		ahead := v[by*step:]
-		for i, a := range ahead {
-			v[i] = min(v[i], a)
+		i := 0
+		for ; i+8 <= len(ahead); i += 8 {
+			lesser(v[i:i+8], ahead[i:i+8])
+		}
+		for ; i < len(ahead); i++ {
+			v[i] = min(v[i], ahead[i])
 		}
 	}
 	for ; 2*n <= size; n *= 2 {
@@ -66,6 +71,15 @@ func slide(v []uint8, step, size int) {
 	if n < size {
 		widen(size - n)
 	}
+}
+
+// lesser keeps the lesser of eight pairs of values below 128 at once: a byte's
+// top bit, lent to each difference, is left where there was nothing to borrow.
+func lesser(to, from []uint8) {
+	const top = 0x8080808080808080
+	a, b := binary.LittleEndian.Uint64(to), binary.LittleEndian.Uint64(from)
+	keep := (((b | top) - a) & top) >> 7 * 0xff // where a is no more than b
+	binary.LittleEndian.PutUint64(to, a&keep|b&^keep)
 }
 
 // settle parts the picture into connected areas of one step and joins those of

@@ -240,9 +240,11 @@ func quantized(p lines.Plane, cuts []float64) []uint8 {
 		}
 	}
 	out := make([]uint8, len(p.Pix))
-	for i, v := range p.Pix {
-		out[i] = step[int(max(0, min(1, v))*1024+0.5)]
-	}
+	picture.Bands(p.H, func(from, to int) {
+		for i := from * p.W; i < to*p.W; i++ {
+			out[i] = step[int(max(0, min(1, p.Pix[i]))*1024+0.5)]
+		}
+	})
 	return out
 }
 
