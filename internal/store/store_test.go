@@ -11,6 +11,7 @@ import (
 	"testing"
 	"time"
 
+	"zestysketch/internal/core/accuracy"
 	"zestysketch/internal/mariadb/mariadbtest"
 )
 
@@ -338,5 +339,108 @@ INSERT INTO check_ins VALUES (1, 1, 1, 2, NULL, NULL, 0, NOW());
 	class, err := s.Class(ctx, 1, 1)
 	if err != nil || class.Students[0].Hand != "right" {
 		t.Errorf("student %+v, %v", class.Students, err)
+	}
+}
+
+// A photo in the tray and in check-ins is its teacher's alone, waits where it
+// must, and goes when nothing shows it any more.
+func TestTrayAndPhotos(t *testing.T) {
+	s, ctx := open(t), context.Background()
+	mine, class, p := room(t, s, "mine@quay.example")
+	other, _, theirs := room(t, s, "other@quay.example")
+	photo := func(teacher uint64) Picture {
+		t.Helper()
+		pic := Picture{TeacherID: teacher, Name: "photo", Width: 10, Height: 10, Hash: make([]byte, 32), Purpose: ForCheckIn}
+		if err := s.AddPicture(ctx, &pic, []PictureFile{{Role: Full, Kind: "image/jpeg", Bytes: []byte("x")}}); err != nil {
+			t.Fatal(err)
+		}
+		return pic
+	}
+	pic := photo(mine.ID)
+	x := Stray{ProjectID: p.ID, PictureID: pic.ID, Words: "No tags."}
+	if err := s.AddStray(ctx, &x); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := s.Stray(ctx, other.ID, x.ID); !errors.Is(err, ErrNotFound) {
+		t.Errorf("another teacher's tray: %v", err)
+	}
+	c := CheckIn{ProjectID: p.ID, StudentID: class.Students[0].ID, PictureID: pic.ID}
+	if err := s.AddCheckIn(ctx, mine.ID, &c); err != nil {
+		t.Fatal(err)
+	}
+	if err := s.AddCheckIn(ctx, other.ID, &CheckIn{ProjectID: p.ID, StudentID: class.Students[0].ID, PictureID: pic.ID}); !errors.Is(err, ErrNotFound) {
+		t.Errorf("a check-in in another teacher's project: %v", err)
+	}
+	if n, err := s.CountWaiting(ctx, p.ID); err != nil || n != 2 {
+		t.Errorf("%d wait, %v; want the stray and the check-in without corners", n, err)
+	}
+	corners := [4][2]float64{{1, 1}, {9, 1}, {9, 9}, {1, 9}}
+	c.Corners, c.Report, c.PlanSum = &corners, &accuracy.Report{Format: accuracy.Format, Say: []string{"Well."}, Cells: []accuracy.Cell{{Label: "A1", State: accuracy.Drawn}}}, 77
+	if err := s.Place(ctx, &c); err != nil {
+		t.Fatal(err)
+	}
+	kept, err := s.CheckIn(ctx, mine.ID, c.ID)
+	if err != nil || kept.Report == nil || kept.Report.Say[0] != "Well." || kept.Report.Cells[0].State != accuracy.Drawn || kept.PlanSum != 77 {
+		t.Errorf("kept %+v, %v", kept.Report, err)
+	}
+	if n, err := s.CountWaiting(ctx, p.ID); err != nil || n != 1 {
+		t.Errorf("%d wait, %v; want the stray alone", n, err)
+	}
+	of, err := s.CheckInsOf(ctx, p.ID, class.Students[0].ID)
+	if err != nil || len(of) != 1 {
+		t.Errorf("%d check-ins of the student, %v", len(of), err)
+	}
+	if all, err := s.CheckInsEverywhere(ctx, other.ID, class.Students[0].ID); err != nil || len(all) != 0 {
+		t.Errorf("another teacher sees %d of the student's photos, %v", len(all), err)
+	}
+
+	// The stray goes, the photo stays with the check-in; then it goes as well.
+	if err := s.RemoveStray(ctx, x); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := s.PictureFile(ctx, mine.ID, pic.ID, Full); err != nil {
+		t.Errorf("the photo went with the tray: %v", err)
+	}
+	if err := s.RemoveCheckIn(ctx, other.ID, c.ID); !errors.Is(err, ErrNotFound) {
+		t.Errorf("another teacher throws it away: %v", err)
+	}
+	if err := s.RemoveCheckIn(ctx, mine.ID, c.ID); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := s.PictureFile(ctx, mine.ID, pic.ID, Full); !errors.Is(err, ErrNotFound) {
+		t.Errorf("the photo that nothing shows: %v; want it gone", err)
+	}
+
+	// What is compared is the owner's to say.
+	if err := s.SetCompare(ctx, mine.ID, p.ID, accuracy.Fold); err != nil {
+		t.Fatal(err)
+	}
+	if err := s.SetCompare(ctx, mine.ID, theirs.ID, accuracy.Fold); !errors.Is(err, ErrNotFound) {
+		t.Errorf("another's project: %v", err)
+	}
+	if again, err := s.Project(ctx, mine.ID, p.ID); err != nil || again.Compare != accuracy.Fold {
+		t.Errorf("compare %q, %v", again.Compare, err)
+	}
+}
+
+// Boxes ticked together are ticked once each, and only by their teacher.
+func TestTickBoxes(t *testing.T) {
+	s, ctx := open(t), context.Background()
+	mine, class, p := room(t, s, "mine@quay.example")
+	other, _, _ := room(t, s, "other@quay.example")
+	who, now := class.Students[0].ID, time.Now()
+	for range 2 {
+		if err := s.TickBoxes(ctx, mine.ID, p.ID, who, []string{"A1", "B2", "C3"}, now); err != nil {
+			t.Fatal(err)
+		}
+	}
+	if err := s.TickBoxes(ctx, mine.ID, p.ID, who, nil, now); err != nil {
+		t.Errorf("no boxes: %v", err)
+	}
+	if err := s.TickBoxes(ctx, other.ID, p.ID, who, []string{"D4"}, now); !errors.Is(err, ErrNotFound) {
+		t.Errorf("another teacher: %v", err)
+	}
+	if ticks, err := s.StudentTicks(ctx, p.ID, who); err != nil || len(ticks) != 3 || !ticks["B2"] {
+		t.Errorf("%v, %v; want the three", ticks, err)
 	}
 }

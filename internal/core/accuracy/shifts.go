@@ -64,8 +64,8 @@ func (n net) neighbours(i int, visit func(side, j int)) {
 const (
 	furthest   = 0.6
 	traceSigma = 0.045
-	agreeing   = 5.0 // a box squared
-	disagree   = 0.45
+	agreeing   = 2.0 // a box squared
+	disagree   = 0.18
 	directions = 8 // channels of direction
 	mostPoints = 90
 )

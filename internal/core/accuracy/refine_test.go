@@ -1,0 +1,172 @@
+package accuracy
+
+import (
+	"math"
+	"math/rand/v2"
+	"testing"
+
+	"zestysketch/internal/core/lines"
+)
+
+// squares is a net of square boxes, 64 pixels a side, with a margin of 16.
+func squares(columns, rows int) net {
+	n := net{columns: columns, rows: rows, cell: 64, w: 32 + 64*columns, h: 32 + 64*rows}
+	for i := range columns + 1 {
+		n.x = append(n.x, 16+64*float64(i))
+	}
+	for i := range rows + 1 {
+		n.y = append(n.y, 16+64*float64(i))
+	}
+	return n
+}
+
+// ring returns marks round a circle, one a pixel.
+func ring(cx, cy, r float64) (marks []lines.Mark) {
+	n := int(2 * math.Pi * r)
+	for i := range n {
+		sin, cos := math.Sincos(2 * math.Pi * float64(i) / float64(n))
+		marks = append(marks, lines.Mark{X: float32(cx + r*cos), Y: float32(cy + r*sin), NX: float32(cos), NY: float32(sin), Weight: 0.5, Ridge: true})
+	}
+	return marks
+}
+
+// upright returns marks of a line straight down.
+func upright(x, from, to float64) (marks []lines.Mark) {
+	for y := from; y < to; y++ {
+		marks = append(marks, lines.Mark{X: float32(x), Y: float32(y), NX: 1, Weight: 0.5, Ridge: true})
+	}
+	return marks
+}
+
+// measured measures wanted marks against drawn ones.
+func measuredBoxes(n net, wanted, drawn []lines.Mark) ([]boxShift, [][]pair) {
+	boxes := make([][]lines.Mark, n.count())
+	for _, m := range wanted {
+		if i := n.at(float64(m.X), float64(m.Y)); i >= 0 {
+			boxes[i] = append(boxes[i], m)
+		}
+	}
+	index := lines.NewIndex(drawn, n.w, n.h, 4)
+	return refine(boxes, index, n, search(boxes, newChannels(drawn, n), n))
+}
+
+func moved(marks []lines.Mark, dx, dy float64) (out []lines.Mark) {
+	for _, m := range marks {
+		m.X += float32(dx)
+		m.Y += float32(dy)
+		out = append(out, m)
+	}
+	return out
+}
+
+// A round shape tells its shift in both directions, to a twentieth of a pixel.
+func TestRoundTellsBoth(t *testing.T) {
+	n := squares(3, 3)
+	wanted := ring(112, 112, 20)
+	for _, d := range [][2]float64{{0, 0}, {6.4, -3.2}, {-17, 12.5}, {25, 0}} {
+		s, _ := measuredBoxes(n, wanted, moved(wanted, d[0], d[1]))
+		if got := s[4]; got.sure != Both || math.Hypot(got.shift[0]-d[0], got.shift[1]-d[1]) > 0.05 {
+			t.Errorf("moved by %v: %s %v", d, got.sure, got.shift)
+		}
+	}
+}
+
+// A straight line tells only across itself, whatever happened along it.
+func TestStraightTellsAcross(t *testing.T) {
+	n := squares(3, 3)
+	wanted := upright(110, 84, 140)
+	s, _ := measuredBoxes(n, wanted, moved(upright(110, 60, 170), 7.5, 30))
+	if got := s[4]; got.sure != Across || math.Abs(got.shift[0]-7.5) > 0.05 || math.Abs(got.shift[1]) > 1e-9 || math.Abs(got.across) > 1 {
+		t.Errorf("%s %v across %.1f°; want 7.5 across 0°", got.sure, got.shift, got.across)
+	}
+}
+
+// Rails that repeat look the same a step further: what was sure is taken back.
+func TestRailsAreDoubted(t *testing.T) {
+	n := squares(3, 3)
+	var rails []lines.Mark
+	for x := 82.0; x < 144; x += 12 {
+		rails = append(rails, upright(x, 84, 140)...)
+	}
+	var all []lines.Mark // on into the boxes beside
+	for x := 34.0; x < 200; x += 12 {
+		all = append(all, upright(x, 84, 140)...)
+	}
+	s, _ := measuredBoxes(n, rails, moved(all, 9, 0))
+	if got := s[4]; got.sure != None {
+		t.Errorf("rails 12 pixels apart, moved by 9: %s %v; want none", got.sure, got.shift)
+	}
+}
+
+// Lines that are not there tell nothing, and a box without lines takes its
+// neighbours' word in the search.
+func TestNothingDrawnTellsNothing(t *testing.T) {
+	n := squares(3, 1)
+	wanted := append(ring(48, 48, 20), ring(176, 48, 20)...)
+	s, _ := measuredBoxes(n, wanted, moved(ring(48, 48, 20), 10, 4))
+	if s[0].sure != Both || s[2].sure != None {
+		t.Errorf("drawn %s, not drawn %s; want both and none", s[0].sure, s[2].sure)
+	}
+	boxes := make([][]lines.Mark, 3)
+	boxes[0] = ring(48, 48, 20)
+	drawn := moved(boxes[0], 10, 4)
+	at := search(boxes, newChannels(drawn, n), n).agree(n)
+	if math.Hypot(at[1][0]-10, at[1][1]-4) > 4 {
+		t.Errorf("the empty box beside is taken to be moved by %v; want about 10, 4", at[1])
+	}
+}
+
+// The whole's move, turn and size are found among boxes of which one slipped.
+func TestWholeAmongSlips(t *testing.T) {
+	n := squares(5, 5)
+	truth := similar{dx: 3, dy: -2, grow: 0.02, turn: 0.015}
+	var wanted, drawn []lines.Mark
+	for i := range n.count() {
+		x, y := n.middle(i)
+		for _, m := range ring(x, y, 18) {
+			wanted = append(wanted, m)
+			dx, dy := truth.at(float64(m.X)-float64(n.w)/2, float64(m.Y)-float64(n.h)/2)
+			if i == 7 {
+				dx += 18
+			}
+			m.X, m.Y = m.X+float32(dx), m.Y+float32(dy)
+			drawn = append(drawn, m)
+		}
+	}
+	s, pairs := measuredBoxes(n, wanted, drawn)
+	fit, whole := fitPairs(pairs, s, n)
+	if math.Abs(fit.Scale-2) > 0.15 || math.Abs(fit.Rotation-0.015*180/math.Pi) > 0.1 || math.Hypot(whole.dx-3, whole.dy+2) > 0.3 {
+		t.Errorf("%+v %+v; want 2 %% large, 0.86° turned, moved by 3, −2", fit, whole)
+	}
+	if d := s[7].shift[0] - s[6].shift[0]; math.Abs(d-18) > 1.5 {
+		t.Errorf("the slipped box is %.1f from its neighbour; want 18", d)
+	}
+}
+
+// A message is the least of what every label would cost.
+func TestSpreadAgainstEveryLabel(t *testing.T) {
+	rng := rand.New(rand.NewPCG(5, 5))
+	const side, k = 7, 0.03
+	f := make([]float64, side*side)
+	for i := range f {
+		f[i] = rng.Float64()
+	}
+	got := append([]float64(nil), f...)
+	var s lines.Scratch
+	spread(got, side, k, &s)
+	least := math.Inf(1)
+	for _, v := range f {
+		least = min(least, v)
+	}
+	for l := range f {
+		want := math.Inf(1)
+		for q := range f {
+			dx, dy := float64(l%side-q%side), float64(l/side-q/side)
+			want = min(want, f[q]+k*(dx*dx+dy*dy))
+		}
+		want = min(want-least, disagree)
+		if math.Abs(got[l]-want) > 1e-9 {
+			t.Fatalf("label %d: %v; want %v", l, got[l], want)
+		}
+	}
+}

@@ -1,0 +1,119 @@
+package sheet
+
+import (
+	"image"
+	"image/color"
+	"strings"
+	"testing"
+
+	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/values"
+)
+
+// halves is a map of two steps: dark on the left, light on the right.
+func halvesMap(t testing.TB) values.Map {
+	t.Helper()
+	img := image.NewRGBA(image.Rect(0, 0, 200, 120))
+	for y := range 120 {
+		for x := range 200 {
+			g := uint8(40)
+			if x >= 80 {
+				g = 220
+			}
+			img.SetRGBA(x, y, color.RGBA{g, g, g, 255})
+		}
+	}
+	m, err := values.New(img, values.Wish{Steps: 2, Rule: values.Otsu, PerMM: 2, LeastArea: 5, Neck: 1})
+	if err != nil {
+		t.Fatal(err)
+	}
+	return m
+}
+
+// words returns all that is written on a page.
+func written(page Page) string {
+	var all []string
+	for _, item := range page.Items {
+		if text, ok := item.(Text); ok {
+			all = append(all, text.Words)
+		}
+	}
+	return strings.Join(all, " | ")
+}
+
+// A value map is as large as the picture with its legend below, numbers its
+// areas, and turns its greys for black paper.
+func TestValueMapPage(t *testing.T) {
+	m := halvesMap(t)
+	page := ValueMap(m, ValueOutlines, nil)
+	if page.Size.W != 100 || page.Size.H != 60+legendHigh {
+		t.Errorf("%v; want 100 × %v mm", page.Size, 60+legendHigh)
+	}
+	if got := written(page); !strings.HasPrefix(got, "1 | 2") || !strings.Contains(got, "1 · 4B") || !strings.Contains(got, "2 · paper") || !strings.Contains(got, "40 %") {
+		t.Errorf("written: %s", got)
+	}
+	fill := func(style ValueStyle) (greys []uint8) {
+		for _, item := range ValueMap(m, style, nil).Items[:2] {
+			greys = append(greys, item.(Path).Fill.R)
+		}
+		return greys
+	}
+	if light, dark := fill(ValueFilled), fill(ValueInverted); light[0] < 200 || light[1] > 60 || dark[0] > 60 || dark[1] < 180 {
+		t.Errorf("filled %v, inverted %v; the larger area is the light one", light, dark)
+	}
+	p, err := grid.Make(grid.Request{Reference: "50x30mm", Paper: "A4", Method: "parts", Parts: "4 x 3", Scale: "2", Units: "cm"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	net := SheetNet(p)
+	if bare, with := len(page.Items), len(ValueMap(m, ValueOutlines, &net).Items); with < bare+9 {
+		t.Errorf("%d items with the grid, %d without; want its nine lines more", with, bare)
+	}
+}
+
+// The plot of a student's photos has a dot for each, a run for each project.
+func TestProgressPlot(t *testing.T) {
+	page := Progress([]Score{{"1 Nov", "Jug", 0.5}, {"4 Nov", "Jug", 0.75}, {"9 Nov", "Boat", 1}})
+	dots, runs := 0, 0
+	for _, item := range page.Items {
+		if p, ok := item.(Path); ok {
+			if p.Fill != nil {
+				dots++
+			} else if p.Width > 0.8 {
+				runs++
+			}
+			for _, q := range p.Points {
+				if q.X < 0 || q.Y < 0 || q.X > float64(page.Size.W) || q.Y > float64(page.Size.H) {
+					t.Errorf("a point off the page: %v", q)
+				}
+			}
+		}
+	}
+	if got := written(page); dots != 3 || runs != 2 || !strings.Contains(got, "Jug") || !strings.Contains(got, "Boat") || !strings.Contains(got, "9 Nov") {
+		t.Errorf("%d dots, %d runs, written %s", dots, runs, got)
+	}
+}
+
+// A tag's page is as large as the tag, says which corner it is, and its code's
+// place is what TagTip says.
+func TestTagPage(t *testing.T) {
+	for corner := range 4 {
+		page, err := TagPage(Tag{Project: 12, Student: 345, Corner: corner})
+		if err != nil {
+			t.Fatal(err)
+		}
+		_, code := TagTip(corner)
+		least := Point{X: TagSide, Y: TagSide}
+		for _, item := range page.Items {
+			if p, ok := item.(Path); ok && p.Fill != nil && *p.Fill == Black {
+				least = Point{X: min(least.X, p.Points[0].X), Y: min(least.Y, p.Points[0].Y)}
+			}
+		}
+		if least != code || !strings.Contains(written(page), cornerNames[corner]) {
+			t.Errorf("corner %d: the code begins at %v and it says %q; want %v and %s", corner, least, written(page), code, cornerNames[corner])
+		}
+	}
+	if got := (Tag{Project: 1 << 62, Student: 1 << 62}).Modules(); got <= 21 {
+		t.Errorf("the longest tag has %d modules; want more than the usual 21", got)
+	}
+}
