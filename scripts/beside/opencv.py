@@ -1,9 +1,6 @@
 """The steps of a check with OpenCV, timed, to stand beside our own figures.
 
-    zesty-sketch photograph --width 3000 --out /tmp/ph
-    zesty-sketch check --plan /tmp/ph/plan.json --picture /tmp/ph/picture.png --photo /tmp/ph/first.jpg > /tmp/ph/check.json
-    taskset -c 0 python3 scripts/beside/opencv.py /tmp/ph
-    taskset -c 0 go test ./internal/core/accuracy -run xx -bench Check12MP -cpu 1
+    scripts/beside/run
 
 Debian's python3-opencv 4.6.0, which finds codes but is built without their
 reader, so that the corners are ours. It knows nothing of sureness, states or
