@@ -76,7 +76,7 @@ func (d Drawing) reference() lines.Search {
 	s := d.pencil()
 	s.Least = 0.06
 	if d.Tonal {
-		s.Sigma, s.Wide, s.Least, s.Shortest = max(1.2, 0.035*d.Frame.Cell), 0, 0.09, int(0.2*d.Frame.Cell)
+		s.Sigma, s.Wide, s.Least, s.Shortest = max(1.2, 0.03*d.Frame.Cell), 0, 0.05, int(0.15*d.Frame.Cell)
 	}
 	return s
 }
