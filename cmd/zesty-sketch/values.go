@@ -127,20 +127,15 @@ type valueStep struct {
 
 func summary(m values.Map, out string) valueSummary {
 	s := valueSummary{File: out, Size: [2]float64{float64(m.W) / m.PerMM, float64(m.H) / m.PerMM}, Areas: len(m.Areas)}
-	used := 0
 	for i, l := range m.Levels {
-		s.Levels = append(s.Levels, valueStep{Step: i + 1, Light: l.Light, Share: l.Share, Grade: l.Grade})
-		if l.Share > 0 {
-			used++
-		}
+		s.Levels = append(s.Levels, valueStep{Step: i + 1, Light: l.Light, Share: l.Share, Areas: l.Areas, Grade: l.Grade})
 	}
 	for i, a := range m.Areas {
-		s.Levels[a.Step].Areas++
 		if mm2 := m.MM2(a); i == 0 || mm2 < s.Least {
 			s.Least = mm2
 		}
 	}
-	if used < len(m.Levels) {
+	if used := len(m.Levels) - m.Unused(); used < len(m.Levels) {
 		s.Note = fmt.Sprintf("Only %d of %d steps are used: the picture has no more tones that fill an area of this size. Ask for fewer steps, or a smaller least area.", used, len(m.Levels))
 	}
 	return s

@@ -176,8 +176,7 @@ func (j Job) upright(q picture.Quad) (picture.Quad, float64) {
 	best, most := q, -1.0
 	for turn := range 4 {
 		t := photo.Turned(q, turn)
-		side := func(i int) float64 { return math.Hypot(t[(i+1)%4].X-t[i].X, t[(i+1)%4].Y-t[i].Y) }
-		if have := (side(0) + side(2)) / (side(1) + side(3)); math.Abs(math.Log(have*j.Plan.Sheet.Height/j.Plan.Sheet.Width)) > 0.35 {
+		if math.Abs(math.Log(t.Ratio()*j.Plan.Sheet.Height/j.Plan.Sheet.Width)) > 0.35 {
 			continue
 		}
 		v, err := photo.NewView(j.Plan, t, j.lens(0))
@@ -199,8 +198,7 @@ func (j Job) see(quad picture.Quad) (Drawing, error) {
 	if err != nil {
 		return Drawing{}, err
 	}
-	perCell := math.Sqrt(quad.Area() / (j.Plan.Sheet.Width * j.Plan.Sheet.Height) * j.Plan.Grid.SheetCell[0] * j.Plan.Grid.SheetCell[1])
-	return See(j.Plan, j.Reference, j.Tonal, j.Photo, v, perCell), nil
+	return See(j.Plan, j.Reference, j.Tonal, j.Photo, v, photo.PixelsPerCell(j.Plan, quad)), nil
 }
 
 // lines measures boxes, tones and whatever else the project compares.

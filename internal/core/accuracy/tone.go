@@ -6,7 +6,6 @@ import (
 	"slices"
 
 	"zestysketch/internal/core/lines"
-	"zestysketch/internal/core/picture"
 )
 
 // Tone compares how dark the parts are, in L* from 0 to 100 with the paper at
@@ -53,7 +52,7 @@ type quarter struct {
 // Tones compares the tones of the boxes that were begun.
 func (d Drawing) Tones(cells []Cell) Tone {
 	t := Tone{Uncertain: toneDoubt, Cells: []CellTone{}, Change: []string{}}
-	wanted := lightness(d)
+	wanted := lines.Lightness(d.Wanted)
 	var all []quarter
 	for i, c := range cells {
 		if c.State == Empty && !d.Tonal {
@@ -81,7 +80,7 @@ func (d Drawing) Tones(cells []Cell) Tone {
 	t.Wanted[0], t.Wanted[1] = ends(wanted.Blur(0.04*d.Frame.Cell), d)
 	t.Darks, t.Whites = extremes(all)
 	t.cells(all, cells)
-	t.Edges = d.edges(cells)
+	t.Edges = d.edges(cells, wanted)
 	switch {
 	case d.Even.Dark:
 		t.Why = "On dark paper tones are not judged."
@@ -129,18 +128,6 @@ func extremes(all []quarter) (darks, whites float64) {
 	return darks, whites
 }
 
-// lightness returns the reference's L* ÷ 100 in the frame.
-func lightness(d Drawing) lines.Plane {
-	out := lines.NewPlane(d.Frame.W, d.Frame.H)
-	for y := range out.H {
-		src, row := d.Wanted.Pix[y*d.Wanted.Stride:], out.Row(y)
-		for x := range row {
-			row[x] = float32(picture.LightnessOf(picture.Luminance(src[4*x], src[4*x+1], src[4*x+2])) / 100)
-		}
-	}
-	return out
-}
-
 // part returns a quarter of a box in pixels, kept clear of the ruled lines.
 func (d Drawing) part(cell, part int) [4]int {
 	c, r := cell%d.net.columns, cell/d.net.columns
@@ -186,9 +173,8 @@ func ends(p lines.Plane, d Drawing) (dark, light float64) {
 
 // edges returns how hard the drawing's edges between tones are beside the
 // reference's: the median, over the wanted edges, of how much of a change
-// happens close to the edge, drawn ÷ wanted. 1 where there are too few.
-func (d Drawing) edges(cells []Cell) float64 {
-	wanted := lightness(d)
+// happens close to the edge, drawn ÷ wanted; wanted is the reference's lightness. 1 where there are too few.
+func (d Drawing) edges(cells []Cell, wanted lines.Plane) float64 {
 	var ratios []float64
 	for i, points := range d.wanted {
 		if cells[i].State == Empty {

@@ -43,6 +43,20 @@ func Grey(img *image.RGBA) Plane {
 	return p
 }
 
+// Lightness returns a picture's L* ÷ 100.
+func Lightness(img *image.RGBA) Plane {
+	p := NewPlane(img.Rect.Dx(), img.Rect.Dy())
+	picture.Bands(p.H, func(from, to int) {
+		for y := from; y < to; y++ {
+			src, row := img.Pix[y*img.Stride:], p.Row(y)
+			for x := range row {
+				row[x] = float32(picture.LightnessOf(picture.Luminance(src[4*x], src[4*x+1], src[4*x+2])) / 100)
+			}
+		}
+	})
+	return p
+}
+
 // Blur returns the plane under a Gaussian of the given sigma in pixels; beyond
 // the edge the nearest pixel is repeated. A sigma of 0 changes nothing.
 func (p Plane) Blur(sigma float64) Plane {

@@ -201,13 +201,11 @@ func between4(left, right, top, bottom straightLine, w, h int) (q picture.Quad, 
 // shaped reports whether a quad's sides are about as long to each other as the
 // sheet's: a camera from above does not squeeze them by more than a third.
 func shaped(q picture.Quad, p grid.Plan, turned bool) bool {
-	side := func(i int) float64 { return math.Hypot(q[(i+1)%4].X-q[i].X, q[(i+1)%4].Y-q[i].Y) }
-	have := (side(0) + side(2)) / (side(1) + side(3))
 	want := p.Sheet.Width / p.Sheet.Height
 	if turned {
 		want = 1 / want
 	}
-	return math.Abs(math.Log(have/want)) < 0.3
+	return math.Abs(math.Log(q.Ratio()/want)) < 0.3
 }
 
 // showing returns how much of a grid shows between four corners, 0 to 1: the

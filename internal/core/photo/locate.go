@@ -65,9 +65,7 @@ func onPaper(s *Shot, p grid.Plan, paper picture.Quad) (found []Found) {
 	for _, t := range tries {
 		for turn := range 4 {
 			q := Turned(paper, turn)
-			side := func(i int) float64 { return math.Hypot(q[(i+1)%4].X-q[i].X, q[(i+1)%4].Y-q[i].Y) }
-			have := (side(0) + side(2)) / (side(1) + side(3))
-			if math.Abs(math.Log(have*t.stock[1]/t.stock[0])) > 0.2 {
+			if math.Abs(math.Log(q.Ratio()*t.stock[1]/t.stock[0])) > 0.2 {
 				continue
 			}
 			to, err := picture.NewHomography(picture.Box(t.stock[0], t.stock[1]), q)

@@ -34,12 +34,16 @@ const (
 	tooSteep    = 55
 )
 
+// PixelsPerCell returns how many photo pixels a box takes, the root of its area.
+func PixelsPerCell(p grid.Plan, corners picture.Quad) float64 {
+	return math.Sqrt(corners.Area() / (p.Sheet.Width * p.Sheet.Height) * p.Grid.SheetCell[0] * p.Grid.SheetCell[1])
+}
+
 // Judge says how good a photo of a plan's sheet is, given where the sheet lies
 // in it and the sheet straight on.
 func Judge(p grid.Plan, s *Shot, corners picture.Quad, straight *image.RGBA, e Evened, f Frame) Quality {
 	q := Quality{Problems: []string{}, Usable: true}
-	cellArea := p.Grid.SheetCell[0] * p.Grid.SheetCell[1]
-	q.PixelsPerCell = math.Sqrt(corners.Area() / (p.Sheet.Width * p.Sheet.Height) * cellArea)
+	q.PixelsPerCell = PixelsPerCell(p, corners)
 	q.Sharpness = sharpness(e.Ink, f.Cell)
 	q.Glare = glare(straight, e)
 	q.Shadow = e.Fall
@@ -141,13 +145,12 @@ func glare(img *image.RGBA, e Evened) float64 {
 // root of the ratio of opposite sides' change, for a phone held at about one and
 // a half times the sheet's length.
 func tilt(p grid.Plan, q picture.Quad) float64 {
-	side := func(i int) float64 { return math.Hypot(q[(i+1)%4].X-q[i].X, q[(i+1)%4].Y-q[i].Y) }
 	bend := func(a, b float64) float64 { // the near side is longer
 		const away = 1.5
 		return math.Atan(away * math.Abs(math.Log(a/b)))
 	}
-	x, y := bend(side(1), side(3)), bend(side(0), side(2))
-	shape := math.Abs(math.Log((side(0) + side(2)) / (side(1) + side(3)) * p.Sheet.Height / p.Sheet.Width))
+	x, y := bend(q.Side(1), q.Side(3)), bend(q.Side(0), q.Side(2))
+	shape := math.Abs(math.Log(q.Ratio() * p.Sheet.Height / p.Sheet.Width))
 	squeezed := math.Acos(math.Exp(-shape)) // foreshortening alone
 	return max(math.Hypot(x, y), squeezed) * 180 / math.Pi
 }

@@ -23,8 +23,7 @@ func Box(w, h float64) Quad { return Quad{{0, 0}, {w, 0}, {w, h}, {0, h}} }
 func (q Quad) Check() error {
 	longest := 0.0
 	for i := range q {
-		next := q[(i+1)%4]
-		longest = max(longest, math.Hypot(next.X-q[i].X, next.Y-q[i].Y))
+		longest = max(longest, q.Side(i))
 	}
 	for i := range q {
 		a, b, c := q[i], q[(i+1)%4], q[(i+2)%4]
@@ -46,6 +45,16 @@ func (q Quad) Area() float64 {
 	}
 	return math.Abs(sum) / 2
 }
+
+// Side returns the length of the side from corner i to the next.
+func (q Quad) Side(i int) float64 {
+	next := q[(i+1)%4]
+	return math.Hypot(next.X-q[i].X, next.Y-q[i].Y)
+}
+
+// Ratio returns about the width ÷ height of what the corners show: of the
+// sides' means.
+func (q Quad) Ratio() float64 { return (q.Side(0) + q.Side(2)) / (q.Side(1) + q.Side(3)) }
 
 // Homography is a projective map of the plane, row by row; the last entry is 1.
 type Homography [9]float64

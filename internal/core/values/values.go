@@ -75,6 +75,7 @@ type Level struct {
 	Light float64 // mean L* of what it covers
 	Share float64 // of the picture, 0 to 1
 	Grade string  // of pencil
+	Areas int
 }
 
 // Area is one closed shape.
@@ -93,7 +94,7 @@ func New(img *image.RGBA, w Wish) (Map, error) {
 	if err := w.check(); err != nil {
 		return Map{}, err
 	}
-	light := lightness(img)
+	light := lines.Lightness(img)
 	// A little blur takes the grain; the filter after it takes the necks.
 	smooth := light.Blur(min(8, w.Neck*w.PerMM/6))
 	m := Map{W: light.W, H: light.H, PerMM: w.PerMM, Cuts: w.cuts(smooth)}
@@ -103,20 +104,6 @@ func New(img *image.RGBA, w Wish) (Map, error) {
 	m.levels(light, w.Steps)
 	m.outline()
 	return m, nil
-}
-
-// lightness returns a picture's L* ÷ 100.
-func lightness(img *image.RGBA) lines.Plane {
-	p := lines.NewPlane(img.Rect.Dx(), img.Rect.Dy())
-	picture.Bands(p.H, func(from, to int) {
-		for y := from; y < to; y++ {
-			src, row := img.Pix[y*img.Stride:], p.Row(y)
-			for x := range row {
-				row[x] = float32(picture.LightnessOf(picture.Luminance(src[4*x], src[4*x+1], src[4*x+2])) / 100)
-			}
-		}
-	})
-	return p
 }
 
 const bins = 256
@@ -248,6 +235,16 @@ func quantized(p lines.Plane, cuts []float64) []uint8 {
 	return out
 }
 
+// Unused returns how many steps cover nothing.
+func (m Map) Unused() (n int) {
+	for _, l := range m.Levels {
+		if l.Areas == 0 {
+			n++
+		}
+	}
+	return n
+}
+
 // levels says how light each step is, how much it covers, and by which pencil.
 func (m *Map) levels(light lines.Plane, steps int) {
 	m.Levels = make([]Level, steps)
@@ -256,6 +253,9 @@ func (m *Map) levels(light lines.Plane, steps int) {
 		s := m.Areas[a].Step
 		count[s]++
 		m.Levels[s].Light += float64(light.Pix[i]) * 100
+	}
+	for _, a := range m.Areas {
+		m.Levels[a.Step].Areas++
 	}
 	for s := range m.Levels {
 		l := &m.Levels[s]

@@ -5,7 +5,6 @@ package valuemaps
 import (
 	"bytes"
 	"embed"
-	"fmt"
 	"image/png"
 	"net/http"
 	"net/url"
@@ -126,10 +125,7 @@ func (a area) make(r *http.Request) (m made, err error) {
 	}
 	wish.PerMM = mapSide / max(m.plan.Sheet.Width, m.plan.Sheet.Height)
 	w, h := int(m.plan.Sheet.Width*wish.PerMM+0.5), int(m.plan.Sheet.Height*wish.PerMM+0.5)
-	framed, err := picture.Rectify(img, corners, max(1, w), max(1, h))
-	if m.plan.Frame.Mirror {
-		framed, err = picture.Framed(img, corners, true, max(1, w), max(1, h))
-	}
+	framed, err := picture.Framed(img, corners, m.plan.Frame.Mirror, max(1, w), max(1, h))
 	if err != nil {
 		return m, kit.Ask("%s", kit.Sentence(err.Error()))
 	}
@@ -152,16 +148,8 @@ type view struct {
 	Ask     ask
 	Query   string
 	Trouble string // what to mend in the form
-	Levels  []level
-	Areas   int
-	Least   string
-	Unused  int // steps that cover nothing
-}
-
-type level struct {
-	Number, Areas int
-	Share         float64
-	Grade         string
+	Map     values.Map
+	Size    string // of the drawing
 }
 
 func (a area) show(w http.ResponseWriter, r *http.Request) error {
@@ -175,26 +163,9 @@ func (a area) show(w http.ResponseWriter, r *http.Request) error {
 	if mendable {
 		status = http.StatusUnprocessableEntity
 	} else {
-		v.count(m)
+		v.Map, v.Size = m.values, m.plan.Text(m.plan.Sheet.Width)+" × "+m.plan.Text(m.plan.Sheet.Height)
 	}
 	return pages.WholeStatus(w, r, "values.html", m.project.Name+" · values", status, v)
-}
-
-func (v *view) count(m made) {
-	v.Areas = len(m.values.Areas)
-	for i, l := range m.values.Levels {
-		n := 0
-		for _, a := range m.values.Areas {
-			if a.Step == i {
-				n++
-			}
-		}
-		if n == 0 {
-			v.Unused++
-		}
-		v.Levels = append(v.Levels, level{i + 1, n, l.Share, l.Grade})
-	}
-	v.Least = fmt.Sprintf("%s × %s", m.plan.Text(m.plan.Sheet.Width), m.plan.Text(m.plan.Sheet.Height))
 }
 
 func (a area) svg(w http.ResponseWriter, r *http.Request) error {
