@@ -80,3 +80,6 @@ func LineContrast(img *image.RGBA, lines [][2]Point, r, g, b uint8) float64 {
 	}
 	return float64(seen) / float64(all)
 }
+
+// Linear returns the decoded value of an 8-bit sRGB component, 0 to 1.
+func Linear(v uint8) float64 { return linear[v] }

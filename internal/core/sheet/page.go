@@ -3,6 +3,8 @@
 package sheet
 
 import (
+	"math"
+
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/measure"
 )
@@ -113,4 +115,15 @@ func BoxPath(r Rect, width float64, c Color) Path {
 // box returns the rectangle at x, y with the given sides.
 func box(x, y, w, h float64) Rect {
 	return Rect{Min: Point{X: x, Y: y}, Max: Point{X: x + w, Y: y + h}}
+}
+
+// ring adds a circle's outline.
+func (p *Page) ring(mid Point, r float64, c Color) {
+	const sides = 24
+	path := Path{Closed: true, Width: 0.35, Stroke: c}
+	for i := range sides {
+		sin, cos := math.Sincos(2 * math.Pi * float64(i) / sides)
+		path.Points = append(path.Points, Point{X: mid.X + r*cos, Y: mid.Y + r*sin})
+	}
+	p.add(path)
 }

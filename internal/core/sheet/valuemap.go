@@ -3,7 +3,6 @@ package sheet
 import (
 	"cmp"
 	"fmt"
-	"math"
 	"slices"
 
 	"zestysketch/internal/core/measure"
@@ -53,7 +52,7 @@ func ValueMap(m values.Map, style ValueStyle, net *Net) Page {
 	if style == ValueOutlines {
 		for i, p := range m.Places() {
 			// A number fits where its circle does; the smallest stay without.
-			size := min(4.5, 1.5*math.Sqrt(max(0, p.Room))/m.PerMM)
+			size := min(4.5, 1.5*p.Room/m.PerMM)
 			if at := mm(p.At); size >= 1.4 {
 				page.add(Text{At: Point{X: at.X, Y: at.Y + size*0.35}, Size: size, Words: fmt.Sprint(m.Areas[i].Step + 1), Anchor: Middle, Color: Ink})
 			}

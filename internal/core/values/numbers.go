@@ -1,6 +1,8 @@
 package values
 
 import (
+	"math"
+
 	"zestysketch/internal/core/lines"
 	"zestysketch/internal/core/picture"
 )
@@ -21,10 +23,13 @@ func (m Map) Places() []Place {
 	for i := range best {
 		best[i].Room = -1
 	}
-	for i, d := range far {
+	for i, d := range far { // squared
 		if p := &best[m.At[i]]; d > p.Room {
 			*p = Place{picture.Point{X: float64(i%m.W) + 0.5, Y: float64(i/m.W) + 0.5}, d}
 		}
+	}
+	for i := range best {
+		best[i].Room = math.Sqrt(best[i].Room)
 	}
 	return best
 }

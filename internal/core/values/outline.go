@@ -1,6 +1,7 @@
 package values
 
 import (
+	"math"
 	"slices"
 
 	"zestysketch/internal/core/picture"
@@ -18,6 +19,25 @@ func (r Ring) Area() float64 {
 		sum += p.X*q.Y - q.X*p.Y
 	}
 	return sum / 2
+}
+
+// Length returns how long a ring is, in pixels.
+func (r Ring) Length() (sum float64) {
+	for i, p := range r {
+		q := r[(i+1)%len(r)]
+		sum += math.Hypot(p.X-q.X, p.Y-q.Y)
+	}
+	return sum
+}
+
+// TouchesEdge reports whether an area reaches the edge of the picture.
+func (m Map) TouchesEdge(area int) bool {
+	for _, p := range m.Areas[area].Rings[0] {
+		if p.X == 0 || p.Y == 0 || p.X == float64(m.W) || p.Y == float64(m.H) {
+			return true
+		}
+	}
+	return false
 }
 
 // Size returns the area inside an area's rings, in pixels of the map.

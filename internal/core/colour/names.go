@@ -1,0 +1,116 @@
+package colour
+
+// tone is a stretch of hues with a plain name and the paints it begins from.
+type tone struct {
+	until float64 // degrees of hue
+	name  string
+	mix   string
+	off   string // the paint that dulls it: its opposite
+}
+
+// The hues in plain words, and their mixing starts from the red, yellow and
+// blue of a school's paint box (common practice; the angles are ours).
+var tones = []tone{
+	{18, "pink-red", "red with a very little blue", "green"},
+	{50, "red", "red", "green"},
+	{75, "orange", "yellow with some red", "blue"},
+	{88, "orange-yellow", "yellow with a little red", "blue"},
+	{108, "yellow", "yellow", "violet"},
+	{125, "yellow-green", "yellow with a little blue", "violet"},
+	{165, "green", "yellow and blue, alike", "red"},
+	{215, "blue-green", "blue with some yellow", "orange"},
+	{303, "blue", "blue", "orange"},
+	{328, "violet", "blue with some red", "yellow"},
+	{350, "purple", "red and blue, alike", "yellow"},
+	{361, "pink-red", "red with a very little blue", "green"},
+}
+
+func toneOf(c Lab) tone {
+	for _, t := range tones {
+		if c.Hue() < t.until {
+			return t
+		}
+	}
+	return tones[len(tones)-1]
+}
+
+// Below greyChroma a colour is a grey; below dullChroma it is dull (ours).
+const greyChroma, dullChroma = 7.0, 22.0
+
+// Name returns a colour in plain words, such as "dark blue-green".
+func (c Lab) Name() string {
+	if c.Chroma() < greyChroma {
+		return greyName(c.L)
+	}
+	t := toneOf(c)
+	warm := t.name == "orange" || t.name == "red" || t.name == "orange-yellow"
+	switch {
+	case c.L > 82 && c.Chroma() < dullChroma && (warm || t.name == "yellow"):
+		return "cream"
+	case warm && c.L < 30:
+		return "dark brown"
+	case warm && c.L < 58 && c.Chroma() < 45 && t.name != "red":
+		return "brown"
+	case (t.name == "red" || t.name == "pink-red") && c.L > 65:
+		return "pink"
+	case t.name == "yellow" && c.L < 55:
+		return "olive"
+	}
+	return shadeName(c) + t.name
+}
+
+func shadeName(c Lab) string {
+	switch {
+	case c.L < 32:
+		return "dark "
+	case c.L > 78 && c.Chroma() < 50:
+		return "pale "
+	case c.Chroma() < dullChroma:
+		return "dull "
+	}
+	return ""
+}
+
+func greyName(l float64) string {
+	switch {
+	case l < 18:
+		return "black"
+	case l < 42:
+		return "dark grey"
+	case l < 68:
+		return "grey"
+	case l < 90:
+		return "light grey"
+	}
+	return "white"
+}
+
+// Mix returns what to begin a colour from, with the paints of a school's box:
+// red, yellow, blue, white and black. It is a start: try it on a scrap.
+func (c Lab) Mix() string {
+	if c.Chroma() < greyChroma {
+		switch {
+		case c.L > 92:
+			return "leave the paper white"
+		case c.L < 18:
+			return "black, or blue with brown"
+		case c.L < 55:
+			return "black with some white"
+		}
+		return "white with a touch of black"
+	}
+	t := toneOf(c)
+	words := t.mix
+	switch {
+	case c.L > 80:
+		words = "much white; then " + words
+	case c.L > 62 && t.name != "yellow" && t.name != "orange-yellow":
+		words += ", and white"
+	case c.L < 32:
+		words += ", and a touch of black"
+	}
+	if c.Chroma() < 35 {
+		words += "; dull it with a touch of " + t.off
+	}
+	return words
+}

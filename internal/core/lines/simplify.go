@@ -1,0 +1,83 @@
+package lines
+
+import (
+	"math"
+
+	"zestysketch/internal/core/picture"
+)
+
+// eased smooths a run of points by moving each half-way towards its
+// neighbours' middle, three times; open ends stay.
+func eased(points []picture.Point, closed bool) []picture.Point {
+	n := len(points)
+	if n < 3 {
+		return points
+	}
+	for range 3 {
+		next := make([]picture.Point, n)
+		for i, p := range points {
+			if !closed && (i == 0 || i == n-1) {
+				next[i] = p
+				continue
+			}
+			a, b := points[(i+n-1)%n], points[(i+1)%n]
+			next[i] = picture.Point{X: (a.X + 2*p.X + b.X) / 4, Y: (a.Y + 2*p.Y + b.Y) / 4}
+		}
+		points = next
+	}
+	return points
+}
+
+// simpler drops points that lie within tolerance of the line that is left
+// (Douglas and Peucker 1973, Cartographica 10(2)).
+func simpler(points []picture.Point, tolerance float64, closed bool) []picture.Point {
+	if closed && len(points) > 3 { // in two halves, from the point furthest from the first
+		far, at := 0.0, 0
+		for i, p := range points {
+			if d := between(p, points[0]); d > far {
+				far, at = d, i
+			}
+		}
+		a := simpler(points[:at+1], tolerance, false)
+		b := simpler(append(points[at:len(points):len(points)], points[0]), tolerance, false)
+		return append(a, b[1:len(b)-1]...)
+	}
+	if len(points) < 3 {
+		return points
+	}
+	keep := make([]bool, len(points))
+	keep[0], keep[len(points)-1] = true, true
+	type span struct{ from, to int }
+	for todo := []span{{0, len(points) - 1}}; len(todo) > 0; {
+		s := todo[len(todo)-1]
+		todo = todo[:len(todo)-1]
+		far, at := tolerance, -1
+		for i := s.from + 1; i < s.to; i++ {
+			if d := fromLine(points[i], points[s.from], points[s.to]); d > far {
+				far, at = d, i
+			}
+		}
+		if at >= 0 {
+			keep[at] = true
+			todo = append(todo, span{s.from, at}, span{at, s.to})
+		}
+	}
+	var out []picture.Point
+	for i, p := range points {
+		if keep[i] {
+			out = append(out, p)
+		}
+	}
+	return out
+}
+
+// fromLine returns how far p is from the piece of line from a to b.
+func fromLine(p, a, b picture.Point) float64 {
+	dx, dy := b.X-a.X, b.Y-a.Y
+	long := dx*dx + dy*dy
+	t := 0.0
+	if long > 0 {
+		t = max(0, min(1, ((p.X-a.X)*dx+(p.Y-a.Y)*dy)/long))
+	}
+	return math.Hypot(p.X-a.X-t*dx, p.Y-a.Y-t*dy)
+}

@@ -1,0 +1,46 @@
+package sheet
+
+import (
+	"zestysketch/internal/core/lines"
+	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/picture"
+)
+
+// LineStyle is how a line sheet is drawn.
+type LineStyle struct {
+	Pen  float64 // mm
+	Ends bool    // rings round the ends that meet nothing
+	Net  *Net    // over it; nil for none
+}
+
+// heavier is how much broader the weightiest third of the lines is drawn.
+const heavier = 1.6
+
+// endInk rings what is missing.
+var endInk = Color{0xb4, 0x23, 0x18}
+
+// LineSheet returns the lines of a picture at true size, to be traced.
+func LineSheet(s lines.Sketch, style LineStyle) Page {
+	w, h := float64(s.W)/s.PerMM, float64(s.H)/s.PerMM
+	page := Page{Title: "Line sheet", Size: measure.Size{W: measure.Length(w), H: measure.Length(h)}}
+	mm := func(p picture.Point) Point { return Point{X: p.X / s.PerMM, Y: p.Y / s.PerMM} }
+	if style.Net != nil {
+		page.rule(Point{}, *style.Net)
+	}
+	for i, st := range s.Strokes {
+		path := Path{Closed: st.Closed, Width: style.Pen, Stroke: Ink}
+		if 3*i < len(s.Strokes) {
+			path.Width *= heavier
+		}
+		for _, p := range st.Points {
+			path.Points = append(path.Points, mm(p))
+		}
+		page.add(path)
+	}
+	if style.Ends {
+		for _, e := range s.Ends {
+			page.ring(mm(e.At), 1.6, endInk)
+		}
+	}
+	return page
+}

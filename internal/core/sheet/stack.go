@@ -1,0 +1,115 @@
+package sheet
+
+import (
+	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/transfer"
+)
+
+// Colours of the papers in a stack.
+var (
+	paperFill = Color{0xff, 0xfd, 0xf6}
+	thinFill  = Color{0xe9, 0xf1, 0xee}
+	glassFill = Color{0xfb, 0xe9, 0xb4}
+	softFill  = Color{0xdc, 0xd2, 0xb8}
+	shadeInk  = Color{0x6b, 0x6f, 0x6a}
+	carried   = Color{0xa3, 0x26, 0x1b}
+	tapeFill  = Color{0xf4, 0xb4, 0x1a}
+)
+
+// A layer of a stack, as drawn: a sheet seen from the front, leaning away.
+const (
+	layerWide, layerDeep, layerLean, layerEvery = 46.0, 15.0, 14.0, 19.0
+	stackWide                                   = 122.0
+)
+
+// Stack draws the papers of a step, from the top down, pulled apart: on each
+// the lines that are on its upper side, dashed those on its underside, what is
+// shaded, and in words how it lies.
+func Stack(s transfer.Step) Page {
+	page := Page{Title: s.Do, Size: measure.Size{W: stackWide, H: measure.Length(layerEvery*float64(len(s.Stack)) + 6)}}
+	// The lowest first: what lies above covers it.
+	for i := len(s.Stack) - 1; i >= 0; i-- {
+		page.layer(s.Stack[i], Point{X: 3, Y: 3 + layerEvery*float64(i)}, s.Stack[i].Name == s.Turned)
+	}
+	return page
+}
+
+// layer draws one layer with its top left corner at a place.
+func (page *Page) layer(l transfer.Layer, at Point, turned bool) {
+	on := func(x, y float64) Point { // of the unit square, y away from the eye
+		return Point{X: at.X + layerWide*x + layerLean*y, Y: at.Y + layerDeep*(1-y)}
+	}
+	fill := map[transfer.Stuff]Color{transfer.Thin: thinFill, transfer.Glass: glassFill, transfer.Soft: softFill}[l.Stuff]
+	if fill == (Color{}) {
+		fill = paperFill
+	}
+	page.add(Path{Points: []Point{on(0, 0), on(1, 0), on(1, 1), on(0, 1)}, Closed: true, Width: 0.35, Stroke: Ink, Fill: &fill})
+	if l.ShadedUp {
+		page.hatch(on, 0)
+	}
+	if l.Shaded {
+		page.hatch(on, 1.2)
+	}
+	if look := l.Above; look != transfer.Nothing {
+		page.boat(on, look, 0)
+	} else if l.Below != transfer.Nothing {
+		page.boat(on, l.Below, 0.9)
+	}
+	if l.Taped {
+		for _, x := range []float64{0.12, 0.72} {
+			page.add(Path{Points: []Point{on(x, 0.86), on(x+0.14, 0.86), on(x+0.14, 1.1), on(x, 1.1)}, Closed: true, Width: 0.2, Stroke: Ink, Fill: &tapeFill})
+		}
+	}
+	page.layerWords(l, Point{X: at.X + layerWide + layerLean + 3, Y: at.Y + 4}, turned)
+}
+
+// hatch draws short strokes over a layer, dashed where they are underneath.
+func (page *Page) hatch(on func(x, y float64) Point, dash float64) {
+	for x := 0.08; x < 0.9; x += 0.07 {
+		page.add(Path{Points: []Point{on(x, 0.18), on(x+0.06, 0.82)}, Width: 0.3, Stroke: shadeInk, Dash: dash})
+	}
+}
+
+// boat draws the picture that is carried: a boat that sails to the right, or
+// to the left where it is mirrored.
+func (page *Page) boat(on func(x, y float64) Point, look transfer.Look, dash float64) {
+	at := func(x, y float64) Point {
+		if look == transfer.Mirrored {
+			x = 1 - x
+		}
+		return on(x, y)
+	}
+	for _, run := range [][]Point{
+		{at(0.2, 0.32), at(0.28, 0.14), at(0.72, 0.14), at(0.86, 0.32), at(0.2, 0.32)},
+		{at(0.5, 0.32), at(0.5, 0.92), at(0.8, 0.42), at(0.5, 0.42)},
+		{at(0.5, 0.92), at(0.36, 0.85)},
+	} {
+		page.add(Path{Points: run, Width: 0.55, Stroke: carried, Dash: dash})
+	}
+}
+
+func (page *Page) layerWords(l transfer.Layer, at Point, turned bool) {
+	say := func(words string, bold bool) {
+		page.add(Text{At: at, Size: 3.1, Words: cut(words, 3.1, stackWide-at.X-1, bold), Bold: bold, Color: Ink})
+		at.Y += 3.8
+	}
+	say(l.Name, true)
+	if turned && l.BackUp {
+		say("turned over: its back is up", false)
+	} else if turned {
+		say("turned back: its front is up", false)
+	} else if l.BackUp {
+		say("back up", false)
+	}
+	switch {
+	case l.Above == transfer.Mirrored || l.Above == transfer.Nothing && l.Below == transfer.Mirrored:
+		say("lines look mirrored", false)
+	case l.Above == transfer.Nothing && l.Below == transfer.Right:
+		say("lines underneath", false)
+	}
+	if l.ShadedUp {
+		say("shaded on top", false)
+	} else if l.Shaded {
+		say("shaded underneath", false)
+	}
+}
