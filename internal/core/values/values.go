@@ -36,7 +36,7 @@ type Wish struct {
 	Cuts      []float64 // L*, rising, one fewer than the steps, for ByHand
 	PerMM     float64   // pixels of the picture a millimetre, as printed
 	LeastArea float64   // mm²: smaller areas join a neighbour
-	Neck      float64   // mm: what is thinner is closed or cut through
+	Neck      float64   // mm: what is thinner is closed or cut through, and what is thinner than three pixels
 }
 
 // ErrWish is wrapped by errors about what was asked for.
@@ -99,7 +99,8 @@ func New(img *image.RGBA, w Wish) (Map, error) {
 	smooth := light.Blur(min(8, w.Neck*w.PerMM/6))
 	m := Map{W: light.W, H: light.H, PerMM: w.PerMM, Cuts: w.cuts(smooth)}
 	steps := quantized(smooth, m.Cuts)
-	steps = openClose(steps, m.W, m.H, int(w.Neck*w.PerMM/2+0.5))
+	// A square of three pixels at least: the picture's own grain has no areas.
+	steps = openClose(steps, m.W, m.H, max(1, int(w.Neck*w.PerMM/2+0.5)))
 	m.At, m.Areas = settle(steps, m.W, m.H, int(math.Ceil(w.LeastArea*w.PerMM*w.PerMM)))
 	m.levels(light, w.Steps)
 	m.outline()

@@ -181,7 +181,7 @@ func TestDarkestOfSquares(t *testing.T) {
 }
 
 // Areas are numbered as flooding them one by one numbers them.
-func TestLabelAgainstFlooding(t *testing.T) {
+func TestAreasAgainstFlooding(t *testing.T) {
 	rng := rand.New(rand.NewPCG(6, 1))
 	for range 50 {
 		w, h := 1+rng.IntN(20), 1+rng.IntN(20)
@@ -189,7 +189,7 @@ func TestLabelAgainstFlooding(t *testing.T) {
 		for i := range steps {
 			steps[i] = uint8(rng.IntN(3))
 		}
-		at, areas := label(steps, w, h)
+		at, areas := settle(steps, w, h, 0)
 		want := make([]int32, w*h)
 		for i := range want {
 			want[i] = -1
