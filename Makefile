@@ -16,7 +16,7 @@ demo-reset: ## forget the demo's data
 	rm -rf var/demo
 
 test: ## vet and every test, browser and database included
-	@scripts/need mariadb-server chromium poppler-utils qpdf zbar-tools
+	@scripts/need mariadb-server chromium poppler-utils librsvg2-bin qpdf zbar-tools
 	$(GO) vet ./...
 	$(GO) test -timeout 9m ./...
 

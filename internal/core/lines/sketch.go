@@ -147,7 +147,7 @@ type end struct {
 // faces reports whether two ends run towards one another.
 func (e end) faces(o end, long float64) bool {
 	const alike = 0.6
-	if -(e.dx*o.dx+e.dy*o.dy) < alike {
+	if -(e.dx*o.dx + e.dy*o.dy) < alike {
 		return false
 	}
 	if long < 2 {

@@ -6,6 +6,7 @@ import (
 	"image/color"
 	"math"
 	"math/rand/v2"
+	"slices"
 	"testing"
 
 	"zestysketch/internal/core/picture"
@@ -221,6 +222,70 @@ func TestAreasAgainstFlooding(t *testing.T) {
 			if at[i] != want[i] {
 				t.Fatalf("pixel %d is of area %d; want %d", i, at[i], want[i])
 			}
+		}
+	}
+}
+
+// waves is a picture by formula, to be made alike elsewhere: 160 × 120, greys 0 to 255.
+func waves() (grey []uint8, w, h int) {
+	w, h = 160, 120
+	for y := range h {
+		for x := range w {
+			v := (((x-70)*(x-70)+(y-55)*(y-55))/9 + 2*x) % 512
+			v = min(v, 511-v)
+			grey = append(grey, uint8(v*v/255))
+		}
+	}
+	return grey, w, h
+}
+
+// Against scikit-image 0.19.3, filters.threshold_multiotsu, four classes.
+func TestOtsuAgainstScikitImage(t *testing.T) {
+	var h [bins]float64
+	grey, _, _ := waves()
+	for _, v := range grey {
+		h[v]++
+	}
+	if got := otsu(h, 4); !slices.Equal(got, []int{47, 110, 179}) {
+		t.Errorf("cuts %v; want 47, 110 and 179", got)
+	}
+}
+
+// Against scikit-image 0.19.3, measure.label by sides, measure.find_contours at
+// one half (marching squares) for what each area's outline encloses, and OpenCV
+// 4.6.0, findContours, for its holes; areas of 150 pixels and more, by their
+// first pixel.
+func TestAreasAndContoursAgainstVisionLibraries(t *testing.T) {
+	grey, w, h := waves()
+	steps := make([]uint8, len(grey))
+	for i, v := range grey {
+		for _, cut := range []uint8{40, 100, 180} {
+			if v >= cut {
+				steps[i]++
+			}
+		}
+	}
+	m := Map{W: w, H: h, PerMM: 1}
+	m.At, m.Areas = settle(steps, w, h, 0)
+	m.outline()
+	sum := 0
+	for _, a := range m.Areas {
+		sum += a.Pixels * a.Pixels
+	}
+	if len(m.Areas) != 34 || sum != 42973000 {
+		t.Errorf("%d areas, their squares together %d; want 34 and 42973000", len(m.Areas), sum)
+	}
+	want := []struct {
+		first, pixels int
+		inside        float64
+		holes         int
+	}{{25, 5067, 5067, 1}, {98, 581, 580.5, 0}, {104, 500, 499.5, 0}, {110, 690, 689.5, 0}, {117, 418, 417.5, 0}, {121, 436, 435.5, 0}, {126, 1340, 1339.5, 0},
+		{138, 359, 358.5, 0}, {142, 293, 292.5, 0}, {857, 1672, 1672, 1}, {1814, 1528, 1528, 1}, {2774, 2332, 2332, 1}, {4536, 1556, 1556, 1}, {6299, 821, 820.5, 0},
+		{12159, 165, 164.5, 0}, {12800, 215, 214.5, 0}, {15360, 151, 150.5, 0}}
+	for _, c := range want {
+		a := m.Areas[m.At[c.first]]
+		if a.Pixels != c.pixels || len(a.Rings)-1 != c.holes || math.Abs(a.Size()/c.inside-1) > 0.02 {
+			t.Errorf("the area from pixel %d: %d pixels, %.1f inside, %d holes; want %d, %.1f, %d", c.first, a.Pixels, a.Size(), len(a.Rings)-1, c.pixels, c.inside, c.holes)
 		}
 	}
 }
