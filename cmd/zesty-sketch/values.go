@@ -103,7 +103,7 @@ func writeValues(out string, m values.Map, style sheet.ValueStyle) error {
 		}
 		return whole(out, b.Bytes())
 	}
-	_, err := writePages(out, []sheet.Page{sheet.ValueMap(m, style, nil)}, nil, nil, "")
+	_, err := writePages(out, []sheet.Page{sheet.ValueMap(m, sheet.ValueLook{Style: style})}, nil, nil, "")
 	return err
 }
 

@@ -80,7 +80,7 @@ func TestValueMapIsDrawnAsItIs(t *testing.T) {
 		}
 		return path
 	}
-	page := sheet.ValueMap(m, sheet.ValueFilled, nil)
+	page := sheet.ValueMap(m, sheet.ValueLook{Style: sheet.ValueFilled})
 	var pdf bytes.Buffer
 	if err := PDF(&pdf, []sheet.Page{page}, nil); err != nil {
 		t.Fatal(err)

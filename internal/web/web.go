@@ -19,13 +19,13 @@ import (
 	"zestysketch/internal/web/classes"
 	"zestysketch/internal/web/kit"
 	"zestysketch/internal/web/library"
+	"zestysketch/internal/web/maps"
 	"zestysketch/internal/web/printroom"
 	"zestysketch/internal/web/reckoner"
 	"zestysketch/internal/web/signin"
 	"zestysketch/internal/web/static"
 	"zestysketch/internal/web/student"
 	"zestysketch/internal/web/today"
-	"zestysketch/internal/web/valuemaps"
 	"zestysketch/internal/web/wall"
 )
 
@@ -83,7 +83,7 @@ func New(s *store.Store, log *slog.Logger, o Options) (chi.Router, error) {
 			printroom.Routes(r, k)
 			wall.Routes(r, k)
 			checks.Routes(r, k)
-			valuemaps.Routes(r, k)
+			maps.Routes(r, k)
 		})
 	})
 	return r, nil

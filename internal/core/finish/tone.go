@@ -20,9 +20,28 @@ type Step struct {
 	Boxes  []string // where it covers a fifth or more, as the hand goes
 }
 
+// Kind is a kind of marks.
+type Kind int
+
+// The marks of the trade (common practice).
+const (
+	LeavePaper Kind = iota
+	PointAlong
+	Even
+	Blend
+	CrossHatch
+	LongStrokes
+	Hatch
+	ShortStrokes
+	Stipple
+	Scribble
+)
+
 // Mark says how to fill a box, and why.
 type Mark struct {
 	Box, Mark, Why string
+	Kind           Kind
+	Along          float64 // of strokes: degrees clockwise from lying
 }
 
 // Tone is the tone plan of a drawing.
@@ -171,28 +190,29 @@ const roughFrom, gradedFrom = 4.0, 9.0
 
 // mark chooses how to fill a box (common practice; the bounds are ours).
 func (t texture) mark(box string) Mark {
-	m := Mark{Box: box}
+	m := Mark{Box: box, Along: t.along}
+	is := func(k Kind, mark, why string) { m.Kind, m.Mark, m.Why = k, mark, why }
 	switch {
 	case t.light < 0:
-		m.Mark, m.Why = "the point, along the edges", "many small areas"
+		is(PointAlong, "the point, along the edges", "many small areas")
 	case t.rough < roughFrom && t.light > 92:
-		m.Mark, m.Why = "leave the paper", "nearly white"
+		is(LeavePaper, "leave the paper", "nearly white")
 	case t.rough < roughFrom && t.graded > gradedFrom:
-		m.Mark, m.Why = "blend by pressure, from dark to light", "smooth and rounded"
+		is(Blend, "blend by pressure, from dark to light", "smooth and rounded")
 	case t.rough < roughFrom && t.light < 35:
-		m.Mark, m.Why = "cross-hatch closely, in layers", "even and dark"
+		is(CrossHatch, "cross-hatch closely, in layers", "even and dark")
 	case t.rough < roughFrom:
-		m.Mark, m.Why = "side of the lead, even and soft", "even and smooth"
+		is(Even, "side of the lead, even and soft", "even and smooth")
 	case t.grain > 0.75:
-		m.Mark, m.Why = "long strokes, "+slope(t.along), "a clear grain"
+		is(LongStrokes, "long strokes, "+slope(t.along), "a clear grain")
 	case t.grain > 0.5:
-		m.Mark, m.Why = "hatch, "+slope(t.along), "a grain"
+		is(Hatch, "hatch, "+slope(t.along), "a grain")
 	case t.grain > 0.3:
-		m.Mark, m.Why = "short strokes, most of them "+slope(t.along), "rough, with a slight grain"
+		is(ShortStrokes, "short strokes, most of them "+slope(t.along), "rough, with a slight grain")
 	case t.light > 60:
-		m.Mark, m.Why = "stipple", "rough and light"
+		is(Stipple, "stipple", "rough and light")
 	default:
-		m.Mark, m.Why = "scribble, or stipple closely", "rough and dark"
+		is(Scribble, "scribble, or stipple closely", "rough and dark")
 	}
 	return m
 }

@@ -103,6 +103,38 @@ type Rect struct{ Min, Max Point }
 func (r Rect) Width() float64  { return r.Max.X - r.Min.X }
 func (r Rect) Height() float64 { return r.Max.Y - r.Min.Y }
 
+// Middle returns the point that is as far from all corners.
+func (r Rect) Middle() Point { return Point{X: (r.Min.X + r.Max.X) / 2, Y: (r.Min.Y + r.Max.Y) / 2} }
+
+// Cut returns the part of a line inside a box (Liang and Barsky 1984, ACM
+// Transactions on Graphics 3(1)); ends that lie inside stay as they are.
+func (r Rect) Cut(a, b Point) (from, to Point, ok bool) {
+	t0, t1 := 0.0, 1.0
+	dx, dy := b.X-a.X, b.Y-a.Y
+	for _, edge := range [4][2]float64{{-dx, a.X - r.Min.X}, {dx, r.Max.X - a.X}, {-dy, a.Y - r.Min.Y}, {dy, r.Max.Y - a.Y}} {
+		p, q := edge[0], edge[1]
+		switch {
+		case p == 0 && q < -1e-9:
+			return a, b, false
+		case p < 0:
+			t0 = max(t0, q/p)
+		case p > 0:
+			t1 = min(t1, q/p)
+		}
+	}
+	if t0 > t1 {
+		return a, b, false
+	}
+	from, to = a, b
+	if t0 > 0 {
+		from = Point{X: a.X + dx*t0, Y: a.Y + dy*t0}
+	}
+	if t1 < 1 {
+		to = Point{X: a.X + dx*t1, Y: a.Y + dy*t1}
+	}
+	return from, to, true
+}
+
 // Cell is one box of the net, the same on reference and sheet.
 type Cell struct {
 	Column, Row      int // from 0
@@ -147,8 +179,12 @@ func (p Plan) Find(label string) (Cell, bool) {
 
 // CellAt returns the cell of the sheet in which the point lies, the nearest
 // one for a point outside.
-func (p Plan) CellAt(sheet Point) Cell {
-	return p.Cell(stripAt(p.Marks.SheetX, sheet.X), stripAt(p.Marks.SheetY, sheet.Y))
+func (p Plan) CellAt(sheet Point) Cell { return p.Cell(p.StripsAt(sheet)) }
+
+// StripsAt returns the column and the row in which a point of the sheet lies,
+// the nearest ones for a point beside the grid.
+func (p Plan) StripsAt(sheet Point) (column, row int) {
+	return stripAt(p.Marks.SheetX, sheet.X), stripAt(p.Marks.SheetY, sheet.Y)
 }
 
 func stripAt(marks []float64, v float64) int {

@@ -131,6 +131,13 @@ func (v View) Straight(s *Shot, f Frame) *image.RGBA {
 	})
 }
 
+// SheetFrame returns the frame of a plan's sheet without a margin, its longer
+// side so many pixels.
+func SheetFrame(p grid.Plan, side float64) Frame {
+	k := side / max(p.Sheet.Width, p.Sheet.Height)
+	return Frame{PerMM: k, W: max(1, int(p.Sheet.Width*k+0.5)), H: max(1, int(p.Sheet.Height*k+0.5))}
+}
+
 // Wanted returns the reference as it should stand on the sheet: its frame,
 // stretched to the sheet; round it is white.
 func Wanted(p grid.Plan, ref *Shot, f Frame) *image.RGBA {

@@ -149,34 +149,13 @@ func (page *Page) place(from Page, region Rect, at Point) {
 			}
 			v.Closed, v.Fill = false, nil
 			for i := 1; i < len(points); i++ {
-				if a, b, ok := cutLine(points[i-1], points[i], region); ok {
+				if a, b, ok := region.Cut(points[i-1], points[i]); ok {
 					v.Points = []Point{a, b}
 					page.add(v.moved(move))
 				}
 			}
 		}
 	}
-}
-
-// cutLine returns the part of a line inside a box (Liang and Barsky 1984).
-func cutLine(a, b Point, r Rect) (from, to Point, ok bool) {
-	t0, t1 := 0.0, 1.0
-	dx, dy := b.X-a.X, b.Y-a.Y
-	for _, edge := range [4][2]float64{{-dx, a.X - r.Min.X}, {dx, r.Max.X - a.X}, {-dy, a.Y - r.Min.Y}, {dy, r.Max.Y - a.Y}} {
-		p, q := edge[0], edge[1]
-		switch {
-		case p == 0 && q < -1e-9:
-			return a, b, false
-		case p < 0:
-			t0 = max(t0, q/p)
-		case p > 0:
-			t1 = min(t1, q/p)
-		}
-	}
-	if t0 > t1 {
-		return a, b, false
-	}
-	return Point{X: a.X + dx*t0, Y: a.Y + dy*t0}, Point{X: a.X + dx*t1, Y: a.Y + dy*t1}, true
 }
 
 // cropMarks draws, outside the work, where a tile ends and where its

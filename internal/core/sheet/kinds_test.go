@@ -208,7 +208,7 @@ func TestCutLine(t *testing.T) {
 		{Point{X: 0, Y: 5}, Point{X: 50, Y: 5}, Point{}, Point{}, false},
 		{Point{X: 0, Y: 25}, Point{X: 15, Y: 40}, Point{}, Point{}, false},
 	} {
-		from, to, ok := cutLine(c.a, c.b, r)
+		from, to, ok := r.Cut(c.a, c.b)
 		if ok != c.ok || ok && (math.Hypot(from.X-c.from.X, from.Y-c.from.Y) > 1e-9 || math.Hypot(to.X-c.to.X, to.Y-c.to.Y) > 1e-9) {
 			t.Errorf("%v to %v: %v to %v, %v", c.a, c.b, from, to, ok)
 		}

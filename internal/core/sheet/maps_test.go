@@ -45,7 +45,7 @@ func written(page Page) string {
 // areas, and turns its greys for black paper.
 func TestValueMapPage(t *testing.T) {
 	m := halvesMap(t)
-	page := ValueMap(m, ValueOutlines, nil)
+	page := ValueMap(m, ValueLook{Style: ValueOutlines})
 	if page.Size.W != 100 || page.Size.H != 60+legendHigh {
 		t.Errorf("%v; want 100 × %v mm", page.Size, 60+legendHigh)
 	}
@@ -53,7 +53,7 @@ func TestValueMapPage(t *testing.T) {
 		t.Errorf("written: %s", got)
 	}
 	fill := func(style ValueStyle) (greys []uint8) {
-		for _, item := range ValueMap(m, style, nil).Items[:2] {
+		for _, item := range ValueMap(m, ValueLook{Style: style}).Items[:2] {
 			greys = append(greys, item.(Path).Fill.R)
 		}
 		return greys
@@ -66,7 +66,7 @@ func TestValueMapPage(t *testing.T) {
 		t.Fatal(err)
 	}
 	net := SheetNet(p)
-	if bare, with := len(page.Items), len(ValueMap(m, ValueOutlines, &net).Items); with < bare+9 {
+	if bare, with := len(page.Items), len(ValueMap(m, ValueLook{Style: ValueOutlines, Net: &net}).Items); with < bare+9 {
 		t.Errorf("%d items with the grid, %d without; want its nine lines more", with, bare)
 	}
 }

@@ -20,7 +20,7 @@ func TileMap(p grid.Plan, m tiles.Map) Page {
 		}
 		r := c.Reference
 		k := min(r.Width(), r.Height())
-		mid := Point{X: (r.Min.X + r.Max.X) / 2, Y: (r.Min.Y + r.Max.Y) / 2}
+		mid := r.Middle()
 		page.add(BoxPath(r, 0.25, Ink), Text{At: Point{X: mid.X, Y: mid.Y + 0.1*k}, Size: 0.26 * k, Words: place.Tile, Anchor: Middle, Bold: true, Color: Ink},
 			Text{At: Point{X: r.Min.X + 0.04*k, Y: r.Max.Y - 0.05*k}, Size: max(1.6, 0.12*k), Words: place.Label, Color: Faint})
 		if place.Flip {
@@ -46,18 +46,15 @@ func TilePreview(p grid.Plan, m tiles.Map) Page {
 	if p.Frame == nil {
 		return page
 	}
-	kx, ky := p.Frame.Size[0]/p.Reference.Width, p.Frame.Size[1]/p.Reference.Height
 	for _, place := range m.Places {
 		to, ok1 := p.Find(place.Label)
 		from, ok2 := p.Find(place.Tile)
 		if !ok1 || !ok2 {
 			continue
 		}
-		tile := from.Reference
-		mid := p.ToPicture(Point{X: (tile.Min.X + tile.Max.X) / 2, Y: (tile.Min.Y + tile.Max.Y) / 2})
 		// A tile turned to the right is the picture seen through a frame turned to the left.
-		part := grid.Frame{Picture: p.Frame.Picture, Centre: [2]float64{mid.X, mid.Y}, Size: [2]float64{tile.Width() * kx, tile.Height() * ky},
-			Angle: p.Frame.Angle - float64(place.Turn), Mirror: p.Frame.Mirror != place.Flip}
+		part := tilePart(p, from)
+		part.Angle, part.Mirror = p.Frame.Angle-float64(place.Turn), p.Frame.Mirror != place.Flip
 		if place.Turn%180 != 0 {
 			part.Size[0], part.Size[1] = part.Size[1], part.Size[0]
 		}

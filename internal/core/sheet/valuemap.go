@@ -18,51 +18,78 @@ const (
 	ValueOutlines ValueStyle = "outlines" // numbered, to be filled
 	ValueFilled   ValueStyle = "filled"   // as it should look
 	ValueInverted ValueStyle = "inverted" // filled with the opposite, for black paper
+	ValueFigure   ValueStyle = "figure"   // outlines of the main areas, no numbers
 )
 
 // legendHigh is the strip below a map for its steps, mm.
 const legendHigh = 16.0
 
+// ValueLook says how a value map is shown.
+type ValueLook struct {
+	Style ValueStyle
+	Net   *Net     // over it; nil for none
+	Over  *Picture // beneath outlines, as large as the map; nil for paper
+}
+
 // ValueMap returns a value map at true size, with its legend below: a swatch,
-// a number and a pencil for each step; and over it a net, if there is one.
-func ValueMap(m values.Map, style ValueStyle, net *Net) Page {
+// a number and a pencil for each step. A figure is its outlines alone.
+func ValueMap(m values.Map, look ValueLook) Page {
 	w, h := float64(m.W)/m.PerMM, float64(m.H)/m.PerMM
-	page := Page{Title: "Value map", Size: measure.Size{W: measure.Length(w), H: measure.Length(h + legendHigh)}}
-	mm := func(p picture.Point) Point { return Point{X: p.X / m.PerMM, Y: p.Y / m.PerMM} }
-	order := make([]int, len(m.Areas))
-	for i := range order {
-		order[i] = i
+	page := Page{Title: "Value map", Size: measure.Size{W: measure.Length(w), H: measure.Length(h)}}
+	outlined := look.Style == ValueOutlines || look.Style == ValueFigure
+	if outlined && look.Over != nil {
+		page.add(*look.Over)
 	}
-	// The larger first: what lies in an area's hole covers it.
-	slices.SortStableFunc(order, func(a, b int) int { return cmp.Compare(m.Areas[b].Rings[0].Area(), m.Areas[a].Rings[0].Area()) })
-	for _, i := range order {
+	mm := func(p picture.Point) Point { return Point{X: p.X / m.PerMM, Y: p.Y / m.PerMM} }
+	for _, i := range largestFirst(m) {
 		a := m.Areas[i]
 		path := Path{Closed: true}
 		for _, p := range a.Rings[0] {
 			path.Points = append(path.Points, mm(p))
 		}
-		if style == ValueOutlines {
-			path.Width, path.Stroke = 0.25, Ink
-		} else {
-			fill := shade(m, a.Step, style)
+		switch {
+		case !outlined:
+			fill := shade(m, a.Step, look.Style)
 			path.Fill = &fill
+		case look.Style == ValueFigure:
+			path.Width, path.Stroke = 0.6, Ink
+		default:
+			path.Width, path.Stroke = 0.25, Ink
+		}
+		if outlined && look.Over != nil { // seen on dark tones too
+			casing := path
+			casing.Width, casing.Stroke = path.Width+0.5, White
+			page.add(casing)
 		}
 		page.add(path)
 	}
-	if style == ValueOutlines {
+	if look.Style == ValueOutlines {
 		for i, p := range m.Places() {
 			// A number fits where its circle does; the smallest stay without.
 			size := min(4.5, 1.5*p.Room/m.PerMM)
 			if at := mm(p.At); size >= 1.4 {
-				page.add(Text{At: Point{X: at.X, Y: at.Y + size*0.35}, Size: size, Words: fmt.Sprint(m.Areas[i].Step + 1), Anchor: Middle, Color: Ink})
+				page.add(Text{At: Point{X: at.X, Y: at.Y + size*0.35}, Size: size, Words: fmt.Sprint(m.Areas[i].Step + 1), Anchor: Middle, Color: Ink, Halo: look.Over != nil})
 			}
 		}
 	}
-	if net != nil {
-		page.rule(Point{}, *net)
+	if look.Net != nil {
+		page.rule(Point{}, *look.Net)
 	}
-	page.valueLegend(m, style, w, h)
+	if look.Style != ValueFigure {
+		page.Size.H += legendHigh
+		page.valueLegend(m, look.Style, w, h)
+	}
 	return page
+}
+
+// largestFirst orders a map's areas so that what lies in an area's hole covers it.
+func largestFirst(m values.Map) []int {
+	order := make([]int, len(m.Areas))
+	for i := range order {
+		order[i] = i
+	}
+	slices.SortStableFunc(order, func(a, b int) int { return cmp.Compare(m.Areas[b].Rings[0].Area(), m.Areas[a].Rings[0].Area()) })
+	return order
 }
 
 func shade(m values.Map, step int, style ValueStyle) Color {

@@ -46,3 +46,6 @@ func (way Way) Cautions(b Backing) []string {
 	}
 	return lesson.Cautions(append(tools, lesson.Originals)...)
 }
+
+// Shades reports whether something is rubbed off on the final sheet.
+func (way Way) Shades() bool { return way.shades }

@@ -107,6 +107,35 @@ func New(img *image.RGBA, w Wish) (Map, error) {
 	return m, nil
 }
 
+// Figure returns the wish for a picture at its barest: outlines of the main
+// areas alone, each at least a fiftieth of a picture of the given mm². That is
+// an outline that a young hand can follow (ours).
+func (w Wish) Figure(mm2 float64) Wish {
+	if w.Rule != ByHand {
+		w.Steps = min(w.Steps, 3)
+	}
+	w.LeastArea, w.Neck = max(w.LeastArea, mm2/50), max(w.Neck, math.Sqrt(mm2)/60)
+	return w
+}
+
+// Bars is how many bars a histogram has, from black to white.
+const Bars = 50
+
+// Histogram returns how much of a picture has each lightness, as shares of the
+// fullest bar.
+func Histogram(img *image.RGBA) (bars [Bars]float64) {
+	most := 0.0
+	for _, v := range lines.Lightness(img).Pix {
+		b := min(Bars-1, int(v*Bars))
+		bars[b]++
+		most = max(most, bars[b])
+	}
+	for i := range bars {
+		bars[i] /= max(1, most)
+	}
+	return bars
+}
+
 const bins = 256
 
 // cuts returns where the steps part, L*.

@@ -6,7 +6,6 @@ import (
 	"image/jpeg"
 	"net/http"
 
-	"zestysketch/internal/checkin"
 	photos "zestysketch/internal/core/photo"
 	"zestysketch/internal/core/picture"
 	"zestysketch/internal/render"
@@ -18,13 +17,6 @@ import (
 // they are laid on one another.
 const looksSide = 1200
 
-// looking returns the frame in which drawing and reference are shown: the
-// sheet, without a margin.
-func looking(j checkin.Job) photos.Frame {
-	k := looksSide / max(j.Plan.Sheet.Width, j.Plan.Sheet.Height)
-	return photos.Frame{PerMM: k, W: max(1, int(j.Plan.Sheet.Width*k)), H: max(1, int(j.Plan.Sheet.Height*k))}
-}
-
 // straight answers with the drawing seen straight on.
 func (a area) straight(w http.ResponseWriter, r *http.Request) error {
 	c, j, err := a.load(r)
@@ -34,11 +26,11 @@ func (a area) straight(w http.ResponseWriter, r *http.Request) error {
 	if c.Corners == nil {
 		return store.ErrNotFound
 	}
-	view, err := viewOf(j, c, *c.Corners)
+	view, err := j.View(c, *c.Corners)
 	if err != nil {
 		return kit.Ask("%s", kit.Sentence(err.Error()))
 	}
-	return a.picture(w, r, c.PictureID, store.Full, func(s *photos.Shot) *image.RGBA { return view.Straight(s, looking(j)) })
+	return a.picture(w, r, c.PictureID, store.Full, func(s *photos.Shot) *image.RGBA { return view.Straight(s, photos.SheetFrame(j.Plan, looksSide)) })
 }
 
 // wanted answers with the reference, laid out as the drawing is.
@@ -51,7 +43,9 @@ func (a area) wanted(w http.ResponseWriter, r *http.Request) error {
 	if id == nil {
 		return store.ErrNotFound
 	}
-	return a.picture(w, r, *id, store.View, func(s *photos.Shot) *image.RGBA { return photos.Wanted(j.Plan, s, looking(j)) })
+	return a.picture(w, r, *id, store.View, func(s *photos.Shot) *image.RGBA {
+		return photos.Wanted(j.Plan, s, photos.SheetFrame(j.Plan, looksSide))
+	})
 }
 
 func (a area) picture(w http.ResponseWriter, r *http.Request, id uint64, role store.Role, shown func(*photos.Shot) *image.RGBA) error {

@@ -195,15 +195,6 @@ func startCorners(c store.CheckIn) [4][2]float64 {
 	return [4][2]float64{{w * inset, h * inset}, {w * (1 - inset), h * inset}, {w * (1 - inset), h * (1 - inset)}, {w * inset, h * (1 - inset)}}
 }
 
-// viewOf returns how the sheet lies in the photo: as it was measured, else as
-// four corners say.
-func viewOf(j checkin.Job, c store.CheckIn, corners [4][2]float64) (photos.View, error) {
-	if c.Report != nil && c.Report.Corners == corners {
-		return c.Report.View(j.Plan)
-	}
-	return photos.NewView(j.Plan, accuracy.Corners(corners), photos.NewLens(c.Picture.Width, c.Picture.Height, 0))
-}
-
 func pins(j checkin.Job, c store.CheckIn, corners [4][2]float64) []pin {
 	found := map[string][2]float64{}
 	if c.Report != nil {
@@ -211,7 +202,7 @@ func pins(j checkin.Job, c store.CheckIn, corners [4][2]float64) []pin {
 			found[o.Key] = o.Photo
 		}
 	}
-	v, err := viewOf(j, c, corners)
+	v, err := j.View(c, corners)
 	var all []pin
 	for _, l := range j.Landmarks {
 		m, ok := j.Mark(l)

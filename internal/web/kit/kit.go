@@ -28,15 +28,21 @@ type Kit struct {
 	Done     <-chan struct{} // closed when the server is stopping: long answers end
 
 	measured *lru.Cache[uint64, *image.RGBA] // by picture
+	framed   *lru.Cache[string, *image.RGBA] // by picture, frame and sheet
 }
 
-// mostMeasured pictures stay decoded; each takes about 2.5 MB.
-const mostMeasured = 16
+// mostMeasured pictures stay decoded, each of about 2.5 MB, and mostFramed as
+// their sheets show them, each of about 5 MB.
+const mostMeasured, mostFramed = 16, 8
 
 // New returns a kit on a store.
 func New(s *store.Store, sessions *scs.SessionManager, log *slog.Logger) (*Kit, error) {
 	measured, err := lru.New[uint64, *image.RGBA](mostMeasured)
-	return &Kit{Store: s, Sessions: sessions, Log: log, measured: measured}, err
+	if err != nil {
+		return nil, err
+	}
+	framed, err := lru.New[string, *image.RGBA](mostFramed)
+	return &Kit{Store: s, Sessions: sessions, Log: log, measured: measured, framed: framed}, err
 }
 
 // Handler answers a request or says why not.

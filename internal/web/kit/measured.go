@@ -6,7 +6,6 @@ import (
 	"image"
 
 	"zestysketch/internal/core/picture"
-	"zestysketch/internal/store"
 )
 
 // measuredSide is how fine a picture is measured for contrast and detail: lines
@@ -19,11 +18,7 @@ func (k *Kit) Pixels(ctx context.Context, teacher, id uint64) (*image.RGBA, erro
 	if img, ok := k.measured.Get(id); ok {
 		return img, nil
 	}
-	f, err := k.Store.PictureFile(ctx, teacher, id, store.View)
-	if err != nil {
-		return nil, err
-	}
-	img, err := picture.Decode(f.Bytes)
+	img, err := k.View(ctx, teacher, id)
 	if err != nil {
 		return nil, fmt.Errorf("picture %d, which was taken in: %w", id, err)
 	}

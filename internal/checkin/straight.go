@@ -1,0 +1,50 @@
+package checkin
+
+import (
+	"context"
+	"image"
+
+	"zestysketch/internal/core/accuracy"
+	"zestysketch/internal/core/photo"
+	"zestysketch/internal/core/picture"
+	"zestysketch/internal/store"
+)
+
+// View returns how the sheet lies in a check-in's photo: as it was measured,
+// else as four corners say.
+func (j Job) View(c store.CheckIn, corners [4][2]float64) (photo.View, error) {
+	if c.Report != nil && c.Report.Corners == corners {
+		return c.Report.View(j.Plan)
+	}
+	return photo.NewView(j.Plan, accuracy.Corners(corners), photo.NewLens(c.Picture.Width, c.Picture.Height, 0))
+}
+
+// Straight returns a check-in's drawing seen straight on, its longer side so
+// many pixels, from the photo as large as the screen shows it; nil where nobody
+// knows yet where the drawing lies.
+func Straight(ctx context.Context, s *store.Store, j Job, c store.CheckIn, side float64) (*image.RGBA, error) {
+	if c.Corners == nil {
+		return nil, nil
+	}
+	file, err := s.PictureFile(ctx, j.Project.TeacherID, c.PictureID, store.View)
+	if err != nil {
+		return nil, err
+	}
+	img, err := picture.Decode(file.Bytes)
+	if err != nil {
+		return nil, err
+	}
+	k, bend := float64(img.Rect.Dx())/float64(c.Picture.Width), 0.0
+	corners := *c.Corners
+	for i := range corners {
+		corners[i][0], corners[i][1] = corners[i][0]*k, corners[i][1]*k
+	}
+	if c.Report != nil && c.Report.Corners == *c.Corners {
+		bend = c.Report.Grid.Bend
+	}
+	view, err := photo.NewView(j.Plan, accuracy.Corners(corners), photo.NewLens(img.Rect.Dx(), img.Rect.Dy(), bend))
+	if err != nil {
+		return nil, nil // corners that were placed in a heap: there is no drawing to show
+	}
+	return view.Straight(photo.NewShot(img), photo.SheetFrame(j.Plan, side)), nil
+}

@@ -1,0 +1,160 @@
+package sheet
+
+import (
+	"fmt"
+	"math"
+	"strings"
+
+	"zestysketch/internal/core/finish"
+	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/lesson"
+	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/picture"
+)
+
+// Fills of what a broad marker and a soft pencil fill.
+var (
+	markerFill = Color{0xf4, 0xb4, 0x1a}
+	pencilFill = Color{0x9d, 0xb8, 0x9f}
+)
+
+// InkMap returns the solid darks at the size of the drawing: black for the fine
+// tip, filled and numbered in their order for marker and pencil; a ring in
+// boxes with risk; dashed the grid lines to erase first.
+func InkMap(ink finish.Ink, p grid.Plan) Page {
+	m := ink.Map
+	page := Page{Title: "Ink plan", Size: measure.Size{W: measure.Length(float64(m.W) / m.PerMM), H: measure.Length(float64(m.H) / m.PerMM)}}
+	mm := func(q picture.Point) Point { return Point{X: q.X / m.PerMM, Y: q.Y / m.PerMM} }
+	tool := map[int32]finish.Tool{}
+	for _, a := range ink.Areas {
+		tool[m.At[int(a.At.Y*m.PerMM)*m.W+int(a.At.X*m.PerMM)]] = a.Tool
+	}
+	for _, i := range largestFirst(m) {
+		fill := White
+		if m.Areas[i].Step == 0 {
+			fill = map[finish.Tool]Color{finish.FineTip: Ink, finish.Marker: markerFill, finish.Pencil: pencilFill}[tool[int32(i)]]
+		}
+		path := Path{Closed: true, Width: 0.3, Stroke: Ink, Fill: &fill}
+		for _, q := range m.Areas[i].Rings[0] {
+			path.Points = append(path.Points, mm(q))
+		}
+		page.add(path)
+	}
+	erase := map[string]bool{}
+	for _, label := range ink.Erase {
+		erase[label] = true
+	}
+	risk := map[string]bool{}
+	for _, r := range ink.Risks {
+		risk[r.Box] = true
+	}
+	for _, c := range p.Cells() {
+		thin := BoxPath(c.Sheet, 0.12, Faint)
+		if erase[c.Label] {
+			thin.Width, thin.Dash, thin.Stroke = 0.5, 1.5, endInk
+		}
+		page.add(thin, Text{At: Point{X: c.Sheet.Min.X + 1, Y: c.Sheet.Min.Y + 3.6}, Size: 3, Words: c.Label, Color: Ink, Halo: true})
+		if risk[c.Label] {
+			at := Point{X: c.Sheet.Max.X - 4, Y: c.Sheet.Min.Y + 4}
+			page.ring(at, 2.4, endInk)
+			page.add(Text{At: Point{X: at.X, Y: at.Y + 1.4}, Size: 4, Words: "!", Anchor: Middle, Bold: true, Color: endInk, Halo: true})
+		}
+	}
+	for _, a := range ink.Areas {
+		if size := min(5, a.Breadth*0.7); a.Tool != finish.FineTip && size >= 1.8 {
+			page.add(Text{At: Point{X: a.At.X, Y: a.At.Y + size*0.35}, Size: size, Words: fmt.Sprint(a.Number), Anchor: Middle, Bold: true, Color: Ink})
+		}
+	}
+	return page
+}
+
+// InkLists returns the ink plan in words: what with which tool, boxes with
+// risk, and what to erase first.
+func InkLists(ink finish.Ink) []Entry {
+	var tools []string
+	for _, t := range []finish.Tool{finish.FineTip, finish.Marker, finish.Pencil} {
+		if n, mm2, minutes := ink.Sum(t); n > 0 {
+			tools = append(tools, fmt.Sprintf("%s: %s, %s, about %s", capital(string(t)), counted(n, "area"), square(mm2), minutesWords(minutes)))
+		}
+	}
+	if ink.Lines > 1 {
+		tools = append(tools, fmt.Sprintf("Fine tip: %.1f m of other lines. Rest the hand on the long ones.", ink.Lines/1000))
+	}
+	if len(ink.Areas) == 0 {
+		tools = append(tools, "No solid darks: only lines to ink.")
+	}
+	tools = append(tools, fmt.Sprintf("All together about %s.", minutesWords(ink.Minutes)))
+	lists := []Entry{{"With what", tools}, {"In which order", []string{ink.Start, "Outlines first, then the fillings, by their numbers."}}}
+	if len(ink.Risks) > 0 {
+		var risks []string
+		for _, r := range ink.Risks {
+			risks = append(risks, r.Box+": "+r.Why)
+		}
+		lists = append(lists, Entry{"Take care in", risks})
+	}
+	if len(ink.Erase) > 0 {
+		lists = append(lists, Entry{"Erase first", []string{"Grid lines run inside the dark in " + strings.Join(ink.Erase, ", ") + ": what is under ink cannot be erased. Hold the paper flat; a corner cut from an eraser reaches small places."}})
+	}
+	return lists
+}
+
+func capital(s string) string {
+	if s == "" || s[0] < 'a' || s[0] > 'z' {
+		return s
+	}
+	return string(s[0]-'a'+'A') + s[1:]
+}
+
+func counted(n int, what string) string {
+	if n == 1 {
+		return "1 " + what
+	}
+	return fmt.Sprintf("%d %ss", n, what)
+}
+
+// square writes an area as people read it.
+func square(mm2 float64) string {
+	if mm2 < 1000 {
+		return fmt.Sprintf("%.0f mm²", mm2)
+	}
+	return fmt.Sprintf("%.0f cm²", mm2/100)
+}
+
+func minutesWords(m float64) string {
+	if m < 1 {
+		return "1 minute"
+	}
+	return fmt.Sprintf("%.0f minutes", math.Ceil(m))
+}
+
+// InkSheet returns the ink plan on one page. The error wraps ErrPaper.
+func InkSheet(w Wish, ink finish.Ink) (Page, error) {
+	return w.planned("Ink plan", InkMap(ink, w.Plan), append(InkLists(ink), Entry{"Care", lesson.Cautions(lesson.Markers)}), nil)
+}
+
+// planned returns a page with a drawing above and lists below; between them is
+// what extra draws, whose height it returns. The error wraps ErrPaper.
+func (w Wish) planned(head string, drawn Page, lists []Entry, extra func(page *Page, at Point, width float64) float64) (Page, error) {
+	l, err := free(w.Printer, "the "+head)
+	if err != nil {
+		return Page{}, err
+	}
+	page, in := l.page(w.titled(), head), l.inner()
+	k := min(in.Width()/float64(drawn.Size.W), in.Height()*0.5/float64(drawn.Size.H))
+	page.scaled(drawn, Point{X: in.Min.X, Y: in.Min.Y + 4}, k)
+	at, width := Point{X: in.Min.X, Y: in.Min.Y + 12 + float64(drawn.Size.H)*k}, in.Width()
+	if beside := in.Width() - float64(drawn.Size.W)*k - 6; beside > 70 { // an upright drawing leaves room beside it
+		first := lists[0]
+		page.section(Point{X: in.Max.X - beside, Y: in.Min.Y + 8}, beside, first.Head, fitting(first.Lines, beside-4, float64(drawn.Size.H)*k-8))
+		lists = lists[1:]
+	}
+	if extra != nil {
+		at.Y += extra(&page, Point{X: at.X, Y: at.Y - 6}, width)
+	}
+	for _, e := range lists {
+		if at.Y < in.Max.Y-8 {
+			at.Y = page.section(at, width, e.Head, fitting(e.Lines, width-4, in.Max.Y-at.Y-8))
+		}
+	}
+	return page, nil
+}

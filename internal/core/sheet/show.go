@@ -1,0 +1,218 @@
+package sheet
+
+import (
+	"fmt"
+
+	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/lesson"
+)
+
+// Drawn is a photograph of a drawing, seen straight on: the name of its picture
+// and its pixels.
+type Drawn struct {
+	Name   string
+	Pixels [2]int
+}
+
+// in returns the largest box of the drawing's shape in the upper middle of another.
+func (d Drawn) in(room Rect) Rect {
+	shape := float64(d.Pixels[0]) / float64(max(1, d.Pixels[1]))
+	w := min(room.Width(), room.Height()*shape)
+	return box(room.Min.X+(room.Width()-w)/2, room.Min.Y, w, w/shape)
+}
+
+// turned returns the drawing in a box, upside down or mirrored.
+func (d Drawn) turned(b Rect, upsideDown, mirrored bool) Picture {
+	f := grid.Frame{Picture: d.Pixels, Centre: [2]float64{float64(d.Pixels[0]) / 2, float64(d.Pixels[1]) / 2}, Size: [2]float64{float64(d.Pixels[0]), float64(d.Pixels[1])}, Mirror: mirrored}
+	if upsideDown {
+		f.Angle = 180
+	}
+	return Picture{Box: b, Name: d.Name, Part: &f}
+}
+
+// SideBySide returns picture and drawing beside one another, right way up,
+// upside down and mirrored, with room to write what differs. The error wraps
+// ErrEmpty without a picture, else ErrPaper.
+func SideBySide(w Wish, d Drawn, whites []string) (Page, error) {
+	if w.Plan.Frame == nil {
+		return Page{}, fmt.Errorf("side by side: %w without a picture; choose one first", ErrEmpty)
+	}
+	l, err := free(w.Printer, "the page of both side by side")
+	if err != nil {
+		return Page{}, err
+	}
+	page, in := l.page(w.titled(), "Side by side"), l.inner()
+	const gap = 5.0
+	pair := func(at, wide, high float64, left float64, words string, upsideDown, mirrored bool) float64 {
+		room := box(left, at+5, (wide-gap)/2, high)
+		b := d.in(room)
+		page.add(Text{At: Point{X: left, Y: at + 3.4}, Size: 3.2, Words: words, Bold: true, Color: Ink})
+		v := w
+		v.UpsideDown, v.Mirrored = upsideDown, mirrored
+		page.add(v.picture(b), BoxPath(b, 0.2, Ink))
+		b.Min.X, b.Max.X = b.Min.X+(wide+gap)/2, b.Max.X+(wide+gap)/2
+		page.add(d.turned(b, upsideDown, mirrored), BoxPath(b, 0.2, Ink))
+		return b.Max.Y
+	}
+	y := pair(in.Min.Y+2, in.Width(), in.Height()*0.46, in.Min.X, "Right way up: the picture, and the drawing", false, false) + 4
+	half := (in.Width() - 2*gap) / 2
+	a := pair(y, half, in.Height()*0.22, in.Min.X, "Both upside down", true, false)
+	b := pair(y, half, in.Height()*0.22, in.Min.X+half+2*gap, "Both mirrored", false, true)
+	lines := []string{"What differs most? Mend that first: ______________________________", "What are you glad of? ______________________________"}
+	if len(whites) > 0 {
+		lines = append(lines, "Clean the whites in "+listed(whites)+".")
+	}
+	page.section(Point{X: in.Min.X, Y: max(a, b) + 8}, in.Width(), "Look once more", fitting(lines, in.Width()-4, in.Max.Y-max(a, b)-12))
+	return page, nil
+}
+
+// listed writes labels, the first dozen and how many more.
+func listed(labels []string) string {
+	const most = 12
+	words := ""
+	for i, l := range labels[:min(most, len(labels))] {
+		if i > 0 {
+			words += ", "
+		}
+		words += l
+	}
+	if more := len(labels) - most; more > 0 {
+		words += fmt.Sprintf(" and %d more", more)
+	}
+	return words
+}
+
+// Label is what stands beside a shown drawing.
+type Label struct {
+	Name, Title, Medium, Class, When string
+}
+
+// Labels returns labels to cut out, 85 × 50 mm, with nothing else of a student
+// than the short name they are known by. The error wraps ErrPaper.
+func Labels(w Wish, all []Label) ([]Page, error) {
+	l, err := free(w.Printer, "the page of labels")
+	if err != nil {
+		return nil, err
+	}
+	in := l.inner()
+	const wide, high, gap = 85.0, 46.0, 4.0
+	columns, rows := max(1, int((in.Width()+gap)/(wide+gap))), max(1, int((in.Height()-6+gap)/(high+gap)))
+	var pages []Page
+	for i, label := range all {
+		slot := i % (columns * rows)
+		if slot == 0 {
+			page := l.page(w.titled(), "Labels · cut out")
+			page.small(Point{X: in.Min.X, Y: in.Max.Y - 1}, in.Width(), lesson.Cautions(lesson.Scissors, lesson.Trimmer))
+			pages = append(pages, page)
+		}
+		b := box(in.Min.X+float64(slot%columns)*(wide+gap), in.Min.Y+3+float64(slot/columns)*(high+gap), wide, high)
+		pages[len(pages)-1].label(label, b)
+	}
+	return pages, nil
+}
+
+func (page *Page) label(label Label, b Rect) {
+	edge := BoxPath(b, 0.15, Faint)
+	edge.Dash = 1.5
+	page.add(edge)
+	page.line(b.Min.X+6, b.Min.Y+30, b.Max.X-6, b.Min.Y+30, 0.3, Ink)
+	for _, line := range []struct {
+		words   string
+		y, size float64
+		bold    bool
+	}{{label.Name, 13, 7, true}, {label.Title, 24, 5.4, false}, {label.Medium, 36.5, 3.6, false}, {label.Class + " · " + label.When, 41.5, 3.4, false}} {
+		page.add(Text{At: Point{X: b.Min.X + 6, Y: b.Min.Y + line.y}, Size: line.size, Words: cut(line.words, line.size, b.Width()-12, line.bold), Bold: line.bold, Color: Ink})
+	}
+}
+
+// Portfolio is what a student's page shows.
+type Portfolio struct {
+	Label       Label
+	First, Last *Drawn // nil where there is no photo; First is nil too where there is only one
+	Entries     []Entry
+}
+
+// PortfolioPage returns a student's page: the picture, the first and the last
+// photo of the drawing, and what was reached. The error wraps ErrPaper.
+func PortfolioPage(w Wish, p Portfolio) (Page, error) {
+	l, err := free(w.Printer, "the portfolio page")
+	if err != nil {
+		return Page{}, err
+	}
+	page, in := l.page(w.titled(), "Portfolio"), l.inner()
+	y := in.Min.Y + 11
+	page.add(Text{At: Point{X: in.Min.X, Y: y}, Size: 8, Words: cut(p.Label.Name, 8, in.Width(), true), Bold: true, Color: Ink},
+		Text{At: Point{X: in.Min.X, Y: y + 7}, Size: 4, Words: cut(p.Label.Title+" · "+p.Label.Medium+" · "+p.Label.Class+" · "+p.Label.When, 4, in.Width(), false), Color: Ink})
+	y += 13
+	type shown struct {
+		words string
+		add   func(b Rect)
+	}
+	var all []shown
+	if w.Plan.Frame != nil {
+		all = append(all, shown{"The picture", func(b Rect) { page.add(w.picture(b)) }})
+	}
+	if p.First != nil {
+		all = append(all, shown{"First photo", func(b Rect) { page.add(Picture{Box: b, Name: p.First.Name}) }})
+	}
+	if p.Last != nil {
+		all = append(all, shown{"The drawing", func(b Rect) { page.add(Picture{Box: b, Name: p.Last.Name}) }})
+	}
+	bottom := y
+	wide := (in.Width() - 5*float64(max(0, len(all)-1))) / float64(max(2, len(all)))
+	as := Drawn{Pixels: [2]int{int(1000 * w.Plan.Sheet.Width), int(1000 * w.Plan.Sheet.Height)}}
+	for i, s := range all {
+		b := as.in(box(in.Min.X+float64(i)*(wide+5), y, wide, in.Height()*0.48))
+		s.add(b)
+		page.add(BoxPath(b, 0.2, Ink), Text{At: Point{X: b.Min.X, Y: b.Max.Y + 4}, Size: 3.2, Words: s.words, Color: Ink})
+		bottom = max(bottom, b.Max.Y+5)
+	}
+	y = bottom + 9
+	for _, e := range append(p.Entries, Entry{"In my own words", []string{"What I learnt to see: ______________________________", "What I would do differently: ______________________________"}}) {
+		if y < in.Max.Y-10 {
+			y = page.section(Point{X: in.Min.X, Y: y}, in.Width(), e.Head, fitting(e.Lines, in.Width()-4, in.Max.Y-y-8))
+		}
+	}
+	return page, nil
+}
+
+// Hung is one drawing of an exhibition.
+type Hung struct {
+	Name  string
+	Drawn *Drawn // nil for none
+}
+
+// Exhibition returns a class's drawings with their names, as many a page as can
+// be seen well. The error wraps ErrPaper.
+func Exhibition(w Wish, title string, all []Hung) ([]Page, error) {
+	l, err := free(w.Printer, "the exhibition sheet")
+	if err != nil {
+		return nil, err
+	}
+	in := l.inner()
+	const columns, gap = 3, 6.0
+	wide := (in.Width() - gap*(columns-1)) / columns
+	high := min(wide*w.Plan.Sheet.Height/w.Plan.Sheet.Width, in.Height()-30)
+	rows := max(1, int((in.Height()-22)/(high+10)))
+	var pages []Page
+	for i, h := range all {
+		slot := i % (columns * rows)
+		if slot == 0 {
+			page := l.page(w.titled(), "Exhibition")
+			page.add(Text{At: Point{X: in.Min.X, Y: in.Min.Y + 10}, Size: 7, Words: cut(title, 7, in.Width(), true), Bold: true, Color: Ink})
+			page.small(Point{X: in.Min.X, Y: in.Max.Y - 1}, in.Width(), lesson.Cautions(lesson.Photos))
+			pages = append(pages, page)
+		}
+		page := &pages[len(pages)-1]
+		room := box(in.Min.X+float64(slot%columns)*(wide+gap), in.Min.Y+15+float64(slot/columns)*(high+10), wide, high)
+		b := room
+		if h.Drawn != nil {
+			b = h.Drawn.in(room)
+			page.add(Picture{Box: b, Name: h.Drawn.Name})
+		} else {
+			page.add(Text{At: Point{X: b.Min.X + b.Width()/2, Y: b.Min.Y + b.Height()/2}, Size: 3.4, Words: "no photo yet", Anchor: Middle, Color: Faint})
+		}
+		page.add(BoxPath(b, 0.2, Ink), Text{At: Point{X: room.Min.X + wide/2, Y: b.Max.Y + 4.6}, Size: 3.8, Words: cut(h.Name, 3.8, wide, true), Anchor: Middle, Bold: true, Color: Ink})
+	}
+	return pages, nil
+}

@@ -1,0 +1,180 @@
+package sheet
+
+import (
+	"fmt"
+
+	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/lesson"
+	"zestysketch/internal/core/tiles"
+)
+
+// TileSource returns the old grid at the size of the reference: every tile with
+// its name and an arrow up, to be copied on the back before tiles are parted.
+func TileSource(p grid.Plan) Page {
+	page := tilePage(p, "Where each tile comes from")
+	if p.Frame != nil {
+		page.add(Picture{Box: box(0, 0, p.Reference.Width, p.Reference.Height), Name: FramePicture, Part: p.Frame, Fade: 0.6})
+	}
+	for _, c := range p.Cells() {
+		r, mid := c.Reference, c.Reference.Middle()
+		k := min(r.Width(), r.Height())
+		page.add(BoxPath(r, 0.25, Ink), Text{At: Point{X: mid.X, Y: mid.Y + 0.1*k}, Size: 0.26 * k, Words: c.Label, Anchor: Middle, Bold: true, Color: Ink, Halo: true})
+		page.upArrow(mid, 0.46*k, 0)
+	}
+	return page
+}
+
+// TileCards returns a card for every tile, in the order of its home: the tile as
+// it was with an arrow up, where it goes and how it is laid. The error wraps
+// ErrPaper.
+func TileCards(w Wish, m tiles.Map) ([]Page, error) {
+	l, err := free(w.Printer, "the page of tile cards")
+	if err != nil {
+		return nil, err
+	}
+	in := l.inner()
+	const gap, high = 3.0, 49.0
+	columns := max(1, int(in.Width()/62))
+	rows := max(1, int((in.Height()-14)/high))
+	wide := (in.Width() - gap*float64(columns-1)) / float64(columns)
+	to := map[string]tiles.Place{}
+	for _, place := range m.Places {
+		to[place.Tile] = place
+	}
+	var pages []Page
+	for i, c := range w.Plan.Cells() {
+		slot := i % (columns * rows)
+		if slot == 0 {
+			page := l.page(w.titled(), fmt.Sprintf("Tile cards · arrangement %d · the arrow is the tile's own top", m.Seed))
+			page.small(Point{X: in.Min.X, Y: in.Max.Y - 2}, in.Width(), lesson.Cautions(lesson.Scissors, lesson.Knife))
+			pages = append(pages, page)
+		}
+		at := box(in.Min.X+float64(slot%columns)*(wide+gap), in.Min.Y+3+float64(slot/columns)*high, wide, high-gap)
+		pages[len(pages)-1].tileCard(w, c, to[c.Label], at)
+	}
+	return pages, nil
+}
+
+func (page *Page) tileCard(w Wish, c grid.Cell, to tiles.Place, on Rect) {
+	page.add(Path{Points: BoxPath(on, 0, Faint).Points, Closed: true, Width: 0.15, Stroke: Faint, Dash: 1.5})
+	const side = 26.0
+	k := side / max(c.Reference.Width(), c.Reference.Height())
+	b := box(on.Min.X+3, on.Min.Y+10, c.Reference.Width()*k, c.Reference.Height()*k)
+	if w.Plan.Frame != nil {
+		pic := w.picture(b)
+		part := tilePart(w.Plan, c)
+		pic.Part = &part
+		page.add(pic)
+	}
+	page.add(BoxPath(b, 0.3, Ink))
+	page.upArrow(Point{X: (b.Min.X + b.Max.X) / 2, Y: b.Min.Y + 3}, 9, 0)
+	x := on.Min.X + side + 7
+	page.add(Text{At: Point{X: x, Y: on.Min.Y + 14}, Size: 4, Words: "tile", Color: Ink}, Text{At: Point{X: x + 9, Y: on.Min.Y + 14}, Size: 6, Words: c.Label, Bold: true, Color: Ink},
+		Text{At: Point{X: x, Y: on.Min.Y + 23}, Size: 4, Words: "goes to", Color: Ink}, Text{At: Point{X: x, Y: on.Min.Y + 31}, Size: 7, Words: to.Label, Bold: true, Color: Ink})
+	page.laidSign(Point{X: x + 19, Y: on.Min.Y + 28}, to)
+	y := on.Min.Y + 40
+	for _, line := range wrap(to.How(), 3.2, on.Width()-6, false) {
+		page.add(Text{At: Point{X: on.Min.X + 3, Y: y}, Size: 3.2, Words: line, Color: Ink})
+		y += 4
+	}
+}
+
+// laidSign draws a small tile as it is laid, its own top marked by the arrow;
+// one that lies face down is dashed.
+func (page *Page) laidSign(mid Point, to tiles.Place) {
+	b := BoxPath(box(mid.X-4.5, mid.Y-4.5, 9, 9), 0.3, Ink)
+	if to.Flip {
+		b.Dash = 0.9
+	}
+	page.add(b)
+	page.upArrow(mid, 4, float64(to.Turn))
+}
+
+// tilePart returns what of the picture a box shows.
+func tilePart(p grid.Plan, c grid.Cell) grid.Frame {
+	mid := p.ToPicture(c.Reference.Middle())
+	return grid.Frame{Picture: p.Frame.Picture, Centre: [2]float64{mid.X, mid.Y}, Angle: p.Frame.Angle, Mirror: p.Frame.Mirror,
+		Size: [2]float64{c.Reference.Width() * p.Frame.Size[0] / p.Reference.Width, c.Reference.Height() * p.Frame.Size[1] / p.Reference.Height}}
+}
+
+// small writes notes in small letters, the last line of them at a baseline.
+func (page *Page) small(at Point, width float64, notes []string) {
+	var lines []string
+	for _, note := range notes {
+		lines = append(lines, wrap(note, 2.6, width, false)...)
+	}
+	for i, line := range lines {
+		page.add(Text{At: Point{X: at.X, Y: at.Y - 3.2*float64(len(lines)-1-i)}, Size: 2.6, Words: line, Color: Ink})
+	}
+}
+
+// TileLines returns the rearranged lines at the size of the reference, a ring
+// at each loose end, and dashed how it may be closed.
+func TileLines(p grid.Plan, lines [][]Point, b tiles.Borders) Page {
+	page := tilePage(p, "Lines after the rearrangement")
+	for _, c := range p.Cells() {
+		page.add(BoxPath(c.Reference, 0.12, Faint))
+	}
+	for _, run := range lines {
+		page.add(Path{Points: run, Width: 0.5, Stroke: Ink})
+	}
+	for _, l := range b.Loose {
+		if l.Closes {
+			page.add(Path{Points: l.Along, Width: 0.7, Stroke: endInk, Dash: 1.4})
+		}
+		page.ring(l.At, 1.2, endInk)
+	}
+	return page
+}
+
+// Arrangement is one student's rearrangement.
+type Arrangement struct {
+	Who string
+	Map tiles.Map
+}
+
+// TileKey returns the teacher's key: every student's map, small. The error
+// wraps ErrPaper.
+func TileKey(w Wish, all []Arrangement) ([]Page, error) {
+	l, err := free(w.Printer, "the key")
+	if err != nil {
+		return nil, err
+	}
+	in := l.inner()
+	const columns, gap = 3, 5.0
+	wide := (in.Width() - gap*(columns-1)) / columns
+	k := wide / w.Plan.Reference.Width
+	high := w.Plan.Reference.Height*k + 11
+	rows := max(1, int(in.Height()/high))
+	if rows == 1 && high > in.Height() {
+		k = (in.Height() - 11) / w.Plan.Reference.Height
+	}
+	var pages []Page
+	for i, a := range all {
+		slot := i % (columns * rows)
+		if slot == 0 {
+			pages = append(pages, l.page(w.titled(), "Key · where each tile went"))
+		}
+		at := Point{X: in.Min.X + float64(slot%columns)*(wide+gap), Y: in.Min.Y + 3 + float64(slot/columns)*high}
+		page := &pages[len(pages)-1]
+		page.add(Text{At: Point{X: at.X, Y: at.Y + 4}, Size: 3.6, Words: cut(fmt.Sprintf("%s · %d", a.Who, a.Map.Seed), 3.6, wide, true), Bold: true, Color: Ink})
+		page.scaled(TileMap(w.Plan, a.Map), Point{X: at.X, Y: at.Y + 6}, k)
+	}
+	return pages, nil
+}
+
+// scaled puts another page on this one, k times as large.
+func (page *Page) scaled(from Page, at Point, k float64) {
+	for _, item := range from.Items {
+		item = item.moved(func(q Point) Point { return Point{X: at.X + q.X*k, Y: at.Y + q.Y*k} })
+		switch v := item.(type) {
+		case Text:
+			v.Size *= k
+			item = v
+		case Path:
+			v.Width, v.Dash = max(min(v.Width, 0.12), v.Width*k), v.Dash*k
+			item = v
+		}
+		page.add(item)
+	}
+}

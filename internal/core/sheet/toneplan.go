@@ -1,0 +1,182 @@
+package sheet
+
+import (
+	"fmt"
+	"math"
+	"strings"
+
+	"zestysketch/internal/core/colour"
+	"zestysketch/internal/core/finish"
+	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/lesson"
+	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/picture"
+)
+
+// ToneMap returns the grid with the strokes that fit each box, as a student
+// would make them.
+func ToneMap(t finish.Tone, p grid.Plan) Page {
+	page := Page{Title: "Marks, box by box", Size: p.SheetSize()}
+	for _, k := range t.Marks {
+		if c, ok := p.Find(k.Box); ok {
+			page.add(BoxPath(c.Sheet, 0.2, Faint))
+			page.strokes(c.Sheet, k)
+			page.add(Text{At: Point{X: c.Sheet.Min.X + 1, Y: c.Sheet.Min.Y + 4}, Size: 3.4, Words: c.Label, Bold: true, Color: Ink, Halo: true})
+		}
+	}
+	return page
+}
+
+// strokes fills a box with a sample of its marks.
+func (page *Page) strokes(r Rect, k finish.Mark) {
+	side := min(r.Width(), r.Height())
+	every := max(1.5, side/11)
+	hatch := func(deg, every, long float64) {
+		sin, cos := math.Sincos(deg * math.Pi / 180)
+		mid, reach := r.Middle(), math.Hypot(r.Width(), r.Height())/2
+		room := Rect{Min: Point{X: r.Min.X + 1.5, Y: r.Min.Y + 1.5}, Max: Point{X: r.Max.X - 1.5, Y: r.Max.Y - 1.5}}
+		for across := -reach; across <= reach; across += every {
+			for from := -reach; from < reach; from += long * 1.4 {
+				at := func(t float64) Point {
+					return Point{X: mid.X + t*cos - across*sin, Y: mid.Y + t*sin + across*cos}
+				}
+				if a, b, ok := room.Cut(at(from), at(from+long)); ok {
+					page.add(Path{Points: []Point{a, b}, Width: 0.25, Stroke: shadeInk})
+				}
+			}
+		}
+	}
+	switch k.Kind {
+	case finish.LeavePaper, finish.PointAlong:
+	case finish.Even:
+		hatch(-45, every*0.8, side*2)
+	case finish.Blend:
+		for i := range 12 {
+			x := r.Min.X + 2 + (r.Width()-4)*math.Pow(float64(i)/11, 1.6)
+			page.line(x, r.Min.Y+2, x, r.Max.Y-2, 0.25, shadeInk)
+		}
+	case finish.CrossHatch:
+		hatch(-45, every*0.7, side*2)
+		hatch(45, every*0.7, side*2)
+	case finish.LongStrokes:
+		hatch(k.Along, every, side*0.8)
+	case finish.Hatch:
+		hatch(k.Along, every, side*0.35)
+	case finish.ShortStrokes:
+		hatch(k.Along, every, side*0.13)
+	case finish.Stipple:
+		for i, y := 0, r.Min.Y+every; y < r.Max.Y-1; i, y = i+1, y+every*0.8 {
+			for x := r.Min.X + every*(1+0.5*float64(i%2)); x < r.Max.X-1; x += every {
+				page.line(x, y, x+0.2, y, 0.5, shadeInk)
+			}
+		}
+	case finish.Scribble:
+		for y := r.Min.Y + 3; y < r.Max.Y-3; y += every {
+			path := Path{Width: 0.25, Stroke: shadeInk}
+			for x, up := r.Min.X+2, true; x < r.Max.X-2; x, up = x+every*0.6, !up {
+				lift := every
+				if up {
+					lift = 0
+				}
+				path.Points = append(path.Points, Point{X: x, Y: y + lift})
+			}
+			page.add(path)
+		}
+	}
+}
+
+// ToneLists returns the tone plan in words.
+func ToneLists(t finish.Tone) []Entry {
+	var order []string
+	for _, s := range t.Steps {
+		line := fmt.Sprintf("%d · %s, %.0f %% of the picture", s.Number, s.Grade, 100*s.Share)
+		if len(s.Boxes) > 0 {
+			line += ": " + strings.Join(s.Boxes, ", ")
+		}
+		order = append(order, line)
+	}
+	by := map[string][]string{}
+	var marks []string
+	for _, k := range t.Marks {
+		if by[k.Mark] == nil {
+			marks = append(marks, k.Mark)
+		}
+		by[k.Mark] = append(by[k.Mark], k.Box)
+	}
+	var lines []string
+	for _, m := range marks {
+		lines = append(lines, capital(m)+": "+strings.Join(by[m], ", "))
+	}
+	lists := []Entry{{"In which order", order}, {"Marks that fit", lines}}
+	if len(t.Whites) > 0 {
+		lists = append(lists, Entry{"Keep white", []string{strings.Join(t.Whites, ", ") + ". Lay scrap paper under the hand, and clean the whites at the end."}})
+	}
+	return lists
+}
+
+// ToneSheet returns the tone plan with its values strip. The error wraps ErrPaper.
+func ToneSheet(w Wish, t finish.Tone) (Page, error) {
+	lists := append(ToneLists(t), Entry{"Care", lesson.Cautions(lesson.Dust)})
+	drawn := ToneMap(t, w.Plan)
+	return w.planned("Tone plan", drawn, lists, func(page *Page, at Point, width float64) float64 {
+		each := min(16, width/float64(max(1, len(t.Steps))))
+		for i, s := range t.Steps { // to be cut off and held against the drawing
+			g := picture.GreyOf(s.Light)
+			b := BoxPath(box(at.X+float64(i)*each, at.Y, each, 8), 0.2, Ink)
+			b.Fill = &Color{g, g, g}
+			page.add(b, Text{At: Point{X: at.X + (float64(i)+0.5)*each, Y: at.Y + 11.5}, Size: 3, Words: fmt.Sprint(s.Number), Anchor: Middle, Color: Ink})
+		}
+		return 16
+	})
+}
+
+// ColourFields draws where a colour is: nine fields, the fuller the more of it.
+func ColourFields(m colour.Main) Page {
+	const side = 24.0
+	page := Page{Title: "Where it is: " + m.Spread(), Size: measure.Size{W: side, H: side}}
+	most := 0.0
+	for _, v := range m.Fields {
+		most = max(most, v)
+	}
+	for f, v := range m.Fields {
+		x, y := float64(f%3)*side/3, float64(f/3)*side/3
+		page.add(BoxPath(box(x+0.3, y+0.3, side/3-0.6, side/3-0.6), 0.2, Faint))
+		if k := math.Sqrt(v/max(most, 1e-9)) * (side/3 - 1.2); k > 0.4 {
+			dot := BoxPath(box(x+(side/3-k)/2, y+(side/3-k)/2, k, k), 0.15, Ink)
+			dot.Fill = &Color{m.R, m.G, m.B}
+			page.add(dot)
+		}
+	}
+	return page
+}
+
+// ColourSheet returns a picture's main colours on one page: a swatch, its name,
+// how much there is and where, and what to begin mixing it from. The error
+// wraps ErrPaper.
+func ColourSheet(w Wish, mains []colour.Main) (Page, error) {
+	l, err := free(w.Printer, "the colour notes")
+	if err != nil {
+		return Page{}, err
+	}
+	page, in := l.page(w.titled(), "Colour notes"), l.inner()
+	high := min(30, (in.Height()-40)/float64(max(1, len(mains))))
+	y := in.Min.Y + 6
+	for _, m := range mains {
+		b := BoxPath(box(in.Min.X, y, 26, high-5), 0.3, Ink)
+		b.Fill = &Color{m.R, m.G, m.B}
+		page.add(b, BoxPath(box(in.Min.X+29, y, 26, high-5), 0.2, Faint))
+		x := in.Min.X + 59
+		page.add(Text{At: Point{X: x, Y: y + 4.5}, Size: 4.6, Words: capital(m.Colour.Name()), Bold: true, Color: Ink},
+			Text{At: Point{X: x, Y: y + 10}, Size: 3.4, Words: fmt.Sprintf("%.0f %% of the picture, %s", 100*m.Share, m.Spread()), Color: Ink})
+		for i, line := range wrap("Begin with "+m.Colour.Mix()+".", 3.4, in.Max.X-x-22, false) {
+			page.add(Text{At: Point{X: x, Y: y + 14.5 + float64(i)*4.2}, Size: 3.4, Words: line, Color: Ink})
+		}
+		k := min(18, high-6) / 24
+		page.scaled(ColourFields(m), Point{X: in.Max.X - 24*k, Y: y}, k)
+		y += high
+	}
+	notes := append([]string{"Try each mixture in the empty box, beside the print. Keep the picture to the very end: colour is studied from it too.",
+		"Repeat each colour in several places, for balance; leave some areas; dark beside light gives contrast."}, lesson.Cautions(lesson.Paint)...)
+	page.section(Point{X: in.Min.X, Y: y + 6}, in.Width(), "When you paint", notes)
+	return page, nil
+}

@@ -1,0 +1,59 @@
+package kit
+
+import (
+	"context"
+	"fmt"
+	"image"
+
+	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/photo"
+	"zestysketch/internal/core/picture"
+	"zestysketch/internal/store"
+)
+
+// framedSide is the longer side, in pixels, of a picture as its sheet will show it.
+const framedSide = 1200
+
+// Framed returns what a plan shows of a picture, stretched to the sheet as the
+// drawing will be, and how many pixels are a millimetre of the sheet. Where
+// there is no picture it asks for one.
+func (k *Kit) Framed(ctx context.Context, teacher uint64, id *uint64, plan grid.Plan) (*image.RGBA, float64, error) {
+	if id == nil || plan.Frame == nil {
+		return nil, 0, Ask("Choose a picture for this project first: this is made of it.")
+	}
+	f := photo.SheetFrame(plan, framedSide)
+	key := fmt.Sprint(*id, *plan.Frame, plan.Sheet.Width, plan.Sheet.Height)
+	if img, ok := k.framed.Get(key); ok {
+		return img, f.PerMM, nil
+	}
+	shot, err := k.View(ctx, teacher, *id)
+	if err != nil {
+		return nil, 0, err
+	}
+	img := photo.Wanted(plan, photo.NewShot(shot), f)
+	k.framed.Add(key, img)
+	return img, f.PerMM, nil
+}
+
+// Whole returns all of a picture, and how many pixels are a millimetre at the
+// size of the plan's drawing.
+func (k *Kit) Whole(ctx context.Context, teacher uint64, id *uint64, plan grid.Plan) (*image.RGBA, float64, error) {
+	if id == nil || plan.Frame == nil {
+		return nil, 0, Ask("Choose a picture for this project first: this is made of it.")
+	}
+	img, err := k.View(ctx, teacher, *id)
+	if err != nil {
+		return nil, 0, err
+	}
+	img = picture.Shrink(img, framedSide)
+	return img, float64(img.Rect.Dx()) / float64(plan.Frame.Picture[0]) * plan.Frame.Size[0] / plan.Sheet.Width, nil
+}
+
+// View returns a picture as large as the screen shows it.
+func (k *Kit) View(ctx context.Context, teacher, id uint64) (*image.RGBA, error) {
+	file, err := k.Store.PictureFile(ctx, teacher, id, store.View)
+	if err != nil {
+		return nil, err
+	}
+	return picture.Decode(file.Bytes)
+}

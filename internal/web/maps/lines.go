@@ -1,0 +1,124 @@
+package maps
+
+import (
+	"errors"
+	"html/template"
+	"net/http"
+	"net/url"
+	"strconv"
+
+	"zestysketch/internal/core/lines"
+	"zestysketch/internal/core/sheet"
+	"zestysketch/internal/store"
+	"zestysketch/internal/web/kit"
+)
+
+// lineAsk is what the line sheet's form says, in the words it was said.
+type lineAsk struct {
+	Detail, Kind, Pen, Part string
+	Grid, Over, Ends        string // on, or empty
+}
+
+// The kinds of pictures that lines are taken from; the program looks where
+// nothing is said.
+const (
+	kindAuto    = "auto"
+	kindDrawing = "drawing"
+	kindPhoto   = "photo"
+)
+
+func readLines(r *http.Request) lineAsk {
+	a := lineAsk{Detail: "2", Kind: kindAuto, Pen: "0.4", Part: "frame", Ends: "on"}
+	q := r.URL.Query()
+	for name, to := range map[string]*string{"detail": &a.Detail, "kind": &a.Kind, "pen": &a.Pen, "part": &a.Part} {
+		if v := q.Get(name); v != "" {
+			*to = v
+		}
+	}
+	if q.Has("detail") { // the form was sent: a box not ticked says no
+		a.Ends = q.Get("ends")
+	}
+	a.Grid, a.Over = q.Get("grid"), q.Get("over")
+	return a
+}
+
+func (a lineAsk) query() string {
+	return url.Values{"detail": {a.Detail}, "kind": {a.Kind}, "pen": {a.Pen}, "part": {a.Part}, "grid": {a.Grid}, "over": {a.Over}, "ends": {a.Ends}}.Encode()
+}
+
+// lineSheet is a project's line sheet.
+type lineSheet struct {
+	work
+	ask    lineAsk
+	sketch lines.Sketch
+	page   sheet.Page
+}
+
+func (a area) lineSheet(r *http.Request) (m lineSheet, err error) {
+	m.ask = readLines(r)
+	if m.work, err = a.open(r, m.ask.Part); err != nil {
+		return m, err
+	}
+	detail, err := strconv.Atoi(m.ask.Detail)
+	if err != nil {
+		return m, kit.Ask("Choose how much detail: 1, 2 or 3; got “%s”.", m.ask.Detail)
+	}
+	pen, err := strconv.ParseFloat(m.ask.Pen, 64)
+	if err != nil || !(pen >= 0.1 && pen <= 5) {
+		return m, kit.Ask("Give the pen's width in millimetres, 0.1 to 5; got “%s”.", m.ask.Pen)
+	}
+	drawing := m.ask.Kind == kindDrawing
+	switch {
+	case m.ask.Kind == kindAuto:
+		drawing = m.project.Picture != nil && m.project.Picture.Facts != nil && m.project.Picture.Facts.Drawing
+	case m.ask.Kind != kindDrawing && m.ask.Kind != kindPhoto:
+		return m, kit.Ask("Choose what the picture is: a line drawing, or a photograph or painting.")
+	}
+	if m.sketch, err = lines.Draw(m.image, lines.Wish{Detail: lines.Detail(detail), PerMM: m.perMM, Drawing: drawing}); err != nil {
+		return m, kit.Ask("%s", kit.Said(err))
+	}
+	m.page = sheet.LineSheet(m.sketch, sheet.LineStyle{Pen: pen, Ends: m.ask.Ends != "", Net: m.net(m.ask.Grid)})
+	if m.ask.Over != "" {
+		m.page.Items = append([]sheet.Item{*m.beneath(0.6)}, m.page.Items...)
+	}
+	return m, nil
+}
+
+func linesPage(a area, r *http.Request) (work, sheet.Page, error) {
+	m, err := a.lineSheet(r)
+	return m.work, m.page, err
+}
+
+// lineView is what the page shows.
+type lineView struct {
+	Project store.Project
+	Rail    kit.Rail
+	Tabs    kit.Tabs
+	Ask     lineAsk
+	Query   string
+	Trouble string
+	Drawn   template.HTML
+	Strokes int
+	Ends    int
+	Metres  float64
+	Size    string
+}
+
+func (a area) showLines(w http.ResponseWriter, r *http.Request) error {
+	m, err := a.lineSheet(r)
+	var t kit.Trouble
+	if err != nil && (!errors.As(err, &t) || m.image == nil) {
+		return err
+	}
+	v := lineView{Project: m.project, Rail: kit.Rail{Project: m.project, Here: kit.StepPicture, Planned: true}, Tabs: tabs(m.project, "lines"), Ask: m.ask, Query: m.ask.query(), Trouble: t.Message}
+	if v.Trouble == "" {
+		v.Strokes, v.Ends, v.Size = len(m.sketch.Strokes), len(m.sketch.Ends), m.plan.Text(m.plan.Sheet.Width)+" × "+m.plan.Text(m.plan.Sheet.Height)
+		for _, s := range m.sketch.Strokes {
+			v.Metres += s.Length() / m.perMM / 1000
+		}
+		if v.Drawn, err = m.inline(m.page); err != nil {
+			return err
+		}
+	}
+	return pages.WholeStatus(w, r, "lines.html", m.project.Name+" · lines", status(v.Trouble), v)
+}

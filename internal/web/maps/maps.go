@@ -1,0 +1,154 @@
+// Package maps shows a project's picture reduced: to a few steps of tone, or to
+// lines that can be traced; and hands both out as SVG, PDF and PNG at the
+// drawing's own size.
+package maps
+
+import (
+	"bytes"
+	"embed"
+	"html/template"
+	"image"
+	"image/png"
+	"net/http"
+
+	"github.com/go-chi/chi/v5"
+
+	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/sheet"
+	"zestysketch/internal/render"
+	"zestysketch/internal/store"
+	"zestysketch/internal/web/kit"
+)
+
+//go:embed *.html
+var files embed.FS
+
+var pages = kit.NewPages(files)
+
+type area struct{ *kit.Kit }
+
+// Routes adds the area's addresses.
+func Routes(r chi.Router, k *kit.Kit) {
+	a := area{k}
+	r.Get("/projects/{project}/values", k.Handle(a.showValues))
+	r.Get("/projects/{project}/values/map.svg", k.Handle(a.valuesSVG))
+	r.Get("/projects/{project}/values/map.pdf", k.Handle(a.file(valuesPage, "values", pdf)))
+	r.Get("/projects/{project}/values/map.png", k.Handle(a.file(valuesPage, "values", pixels)))
+	r.Get("/projects/{project}/lines", k.Handle(a.showLines))
+	r.Get("/projects/{project}/lines/map.svg", k.Handle(a.file(linesPage, "lines", svg)))
+	r.Get("/projects/{project}/lines/map.pdf", k.Handle(a.file(linesPage, "lines", pdf)))
+	r.Get("/projects/{project}/lines/map.png", k.Handle(a.file(linesPage, "lines", pixels)))
+}
+
+// tabs are the area's pages, and the way back to the picture.
+func tabs(p store.Project, here string) kit.Tabs {
+	base := kit.ProjectPath(p.ID)
+	return kit.NewTabs("The picture reduced", base+"/"+here, "← Picture", base+"?step=picture", "Value map", base+"/values", "Line sheet", base+"/lines")
+}
+
+// work is a project's picture, to be reduced.
+type work struct {
+	project store.Project
+	plan    grid.Plan
+	image   *image.RGBA
+	perMM   float64
+	whole   bool // all of the picture, not only the frame
+}
+
+// open fetches a project's picture, inside the frame or whole.
+func (a area) open(r *http.Request, part string) (w work, err error) {
+	if w.project, w.plan, err = a.Planned(r); err != nil {
+		return w, err
+	}
+	take := a.Framed
+	if w.whole = part == wholePicture; w.whole {
+		take = a.Whole
+	}
+	w.image, w.perMM, err = take(r.Context(), w.project.TeacherID, w.project.PictureID, w.plan)
+	return w, err
+}
+
+// wholePicture asks for all of the picture; anything else is inside the frame.
+const wholePicture = "picture"
+
+// net returns the drawing's grid, where it is wanted and lies over the picture.
+func (w work) net(wanted string) *sheet.Net {
+	if wanted == "" || w.whole {
+		return nil
+	}
+	n := sheet.SheetNet(w.plan)
+	return &n
+}
+
+// beneath returns the picture as it lies under a map of it.
+func (w work) beneath(fade float64) *sheet.Picture {
+	box := sheet.Rect{Max: sheet.Point{X: float64(w.image.Rect.Dx()) / w.perMM, Y: float64(w.image.Rect.Dy()) / w.perMM}}
+	pic := sheet.Picture{Box: box, Name: sheet.FramePicture, Fade: fade}
+	if !w.whole {
+		pic.Part = w.plan.Frame
+	}
+	return &pic
+}
+
+// inline writes a page as SVG to stand in an HTML page.
+func (w work) inline(p sheet.Page) (template.HTML, error) {
+	var out bytes.Buffer
+	err := render.SVG(&out, p, func(string) string { return kit.PicturePath(*w.project.PictureID, store.View) })
+	return template.HTML(out.String()), err // made of escaped parts by package render
+}
+
+// maker makes a map's page as a request asks for it.
+type maker func(a area, r *http.Request) (work, sheet.Page, error)
+
+// writer writes a page in one form, with the picture that may be on it.
+type writer struct {
+	kind, ending string
+	write        func(out *bytes.Buffer, p sheet.Page, pictures render.Pictures, decoded map[string]image.Image) error
+}
+
+// pngPerMM is how fine a map is handed out as PNG: 150 pixels an inch.
+const pngPerMM = 150 / 25.4
+
+var (
+	svg = writer{"image/svg+xml", "svg", func(out *bytes.Buffer, p sheet.Page, pictures render.Pictures, _ map[string]image.Image) error {
+		return render.SVG(out, p, pictures.Inline)
+	}}
+	pdf = writer{"application/pdf", "pdf", func(out *bytes.Buffer, p sheet.Page, pictures render.Pictures, _ map[string]image.Image) error {
+		return render.PDF(out, []sheet.Page{p}, pictures)
+	}}
+	pixels = writer{"image/png", "png", func(out *bytes.Buffer, p sheet.Page, _ render.Pictures, decoded map[string]image.Image) error {
+		return png.Encode(out, render.Pixels(p, pngPerMM, decoded))
+	}}
+)
+
+// file answers with a map as a file.
+func (a area) file(make maker, what string, as writer) kit.Handler {
+	return func(w http.ResponseWriter, r *http.Request) error {
+		m, page, err := make(a, r)
+		if err != nil {
+			return err
+		}
+		file, err := a.Store.PictureFile(r.Context(), m.project.TeacherID, *m.project.PictureID, store.View)
+		if err != nil {
+			return err
+		}
+		decoded, err := a.View(r.Context(), m.project.TeacherID, *m.project.PictureID)
+		if err != nil {
+			return err
+		}
+		var out bytes.Buffer
+		err = as.write(&out, page, render.Pictures{sheet.FramePicture: file.Bytes}, map[string]image.Image{sheet.FramePicture: decoded})
+		if err != nil {
+			return err
+		}
+		return kit.SendFile(w, m.project.Name+" "+what, as.kind, as.ending, out.Bytes())
+	}
+}
+
+// status is a page's own: with something to mend it says so.
+func status(trouble string) int {
+	if trouble != "" {
+		return http.StatusUnprocessableEntity
+	}
+	return http.StatusOK
+}
