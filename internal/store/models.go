@@ -130,6 +130,14 @@ type Project struct {
 	UpdatedAt   time.Time
 }
 
+// EffectiveRoad returns the project's road, the usual one where none was set.
+func (p Project) EffectiveRoad() lesson.Road {
+	if p.Road != nil {
+		return *p.Road
+	}
+	return lesson.NewRoad()
+}
+
 // Plan is one version of a project's plan, zesty-plan/1.
 type Plan struct {
 	ProjectID uint64 `gorm:"primaryKey"`

@@ -17,6 +17,7 @@ import (
 	"zestysketch/internal/web/calendar"
 	"zestysketch/internal/web/checks"
 	"zestysketch/internal/web/classes"
+	"zestysketch/internal/web/finish"
 	"zestysketch/internal/web/kit"
 	"zestysketch/internal/web/library"
 	"zestysketch/internal/web/maps"
@@ -84,6 +85,7 @@ func New(s *store.Store, log *slog.Logger, o Options) (chi.Router, error) {
 			wall.Routes(r, k)
 			checks.Routes(r, k)
 			maps.Routes(r, k)
+			finish.Routes(r, k)
 		})
 	})
 	return r, nil

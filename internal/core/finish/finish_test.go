@@ -157,6 +157,10 @@ func TestRisksAndGridUnderInk(t *testing.T) {
 	if !slices.Equal(ink.Erase, []string{"C4"}) {
 		t.Errorf("erase in %v; want C4", ink.Erase)
 	}
+	// The dot of 24 mm on the line has 24 mm of it underneath, from 128 to 152.
+	if len(ink.Ruled) != 1 || math.Abs(ink.Ruled[0][0].Y-128) > 0.6 || math.Abs(ink.Ruled[0][1].Y-152) > 0.6 || ink.Ruled[0][0].X != 80 {
+		t.Errorf("ruled under ink: %v", ink.Ruled)
+	}
 }
 
 // Nothing dark, all dark, one pixel and a wish that cannot be.

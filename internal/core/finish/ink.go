@@ -53,7 +53,8 @@ type Ink struct {
 	Minutes float64
 	Start   string // where the hand begins
 	Risks   []Risk
-	Erase   []string // boxes whose grid lines run inside the dark: erase them first
+	Erase   []string        // boxes whose grid lines run inside the dark: erase them first
+	Ruled   [][2]grid.Point // those pieces of grid lines, mm of the sheet
 }
 
 // InkWish is what is wanted of an ink plan.
@@ -277,7 +278,7 @@ func (ink *Ink) risks(w InkWish) {
 		if why != nil {
 			ink.Risks = append(ink.Risks, Risk{c.Label, strings.Join(why, "; ")})
 		}
-		if ink.ruledThrough(c, dark) {
+		if ink.ruled(c, dark) {
 			ink.Erase = append(ink.Erase, c.Label)
 		}
 	}
@@ -296,27 +297,46 @@ func grown(w, h int, r float64, in func(x, y int) bool) []bool {
 	return out
 }
 
-// ruledThrough reports whether a box's own grid lines, left and above, run
-// through the dark for more than 3 mm.
-func (ink *Ink) ruledThrough(c grid.Cell, dark func(x, y int) bool) bool {
-	m, long := ink.Map, 0.0
-	pixel := func(v float64, n int) int { return max(0, min(n-1, int(v*m.PerMM))) }
-	x0, x1, y0, y1 := pixel(c.Sheet.Min.X, m.W), pixel(c.Sheet.Max.X, m.W), pixel(c.Sheet.Min.Y, m.H), pixel(c.Sheet.Max.Y, m.H)
+// leastRuled is the shortest piece of grid line under ink that matters, mm.
+const leastRuled = 3.0
+
+// ruled notes the pieces of a box's own grid lines, left and above, that run
+// through the dark, and reports whether there are any.
+func (ink *Ink) ruled(c grid.Cell, dark func(x, y int) bool) bool {
+	before := len(ink.Ruled)
 	if c.Column > 0 {
-		for y := y0; y < y1; y++ {
-			if dark(x0, y) {
-				long += 1 / m.PerMM
-			}
-		}
+		ink.along(c.Sheet.Min, grid.Point{X: c.Sheet.Min.X, Y: c.Sheet.Max.Y}, dark)
 	}
 	if c.Row > 0 {
-		for x := x0; x < x1; x++ {
-			if dark(x, y0) {
-				long += 1 / m.PerMM
+		ink.along(c.Sheet.Min, grid.Point{X: c.Sheet.Max.X, Y: c.Sheet.Min.Y}, dark)
+	}
+	return len(ink.Ruled) > before
+}
+
+// along notes the pieces of a line that run through the dark.
+func (ink *Ink) along(from, to grid.Point, dark func(x, y int) bool) {
+	m := ink.Map
+	long := math.Hypot(to.X-from.X, to.Y-from.Y)
+	n := int(long * m.PerMM)
+	at := func(i int) grid.Point {
+		t := float64(i) / float64(max(1, n))
+		return grid.Point{X: from.X + (to.X-from.X)*t, Y: from.Y + (to.Y-from.Y)*t}
+	}
+	pixel := func(v float64, n int) int { return max(0, min(n-1, int(v*m.PerMM))) }
+	start := -1
+	for i := 0; i <= n; i++ {
+		q := at(i)
+		in := i < n && dark(pixel(q.X, m.W), pixel(q.Y, m.H))
+		if in && start < 0 {
+			start = i
+		}
+		if !in && start >= 0 {
+			if float64(i-start)/m.PerMM >= leastRuled {
+				ink.Ruled = append(ink.Ruled, [2]grid.Point{at(start), q})
 			}
+			start = -1
 		}
 	}
-	return long > 3
 }
 
 // Sum says how much of each tool's work there is.

@@ -230,3 +230,14 @@ func slope(deg float64) string {
 		return fmt.Sprintf("rising to the right by about %.0f°", 5*math.Round((180-d)/5))
 	}
 }
+
+// NearlyPaper reports whether a picture is bare paper but for its lines: there
+// is no tone to lay on.
+func (t Tone) NearlyPaper() bool {
+	for _, s := range t.Steps {
+		if s.Share > 0.92 && s.Light > 85 {
+			return true
+		}
+	}
+	return false
+}

@@ -40,25 +40,20 @@ func InkMap(ink finish.Ink, p grid.Plan) Page {
 		}
 		page.add(path)
 	}
-	erase := map[string]bool{}
-	for _, label := range ink.Erase {
-		erase[label] = true
-	}
 	risk := map[string]bool{}
 	for _, r := range ink.Risks {
 		risk[r.Box] = true
 	}
 	for _, c := range p.Cells() {
-		thin := BoxPath(c.Sheet, 0.12, Faint)
-		if erase[c.Label] {
-			thin.Width, thin.Dash, thin.Stroke = 0.5, 1.5, endInk
-		}
-		page.add(thin, Text{At: Point{X: c.Sheet.Min.X + 1, Y: c.Sheet.Min.Y + 3.6}, Size: 3, Words: c.Label, Color: Ink, Halo: true})
+		page.add(BoxPath(c.Sheet, 0.12, Faint), Text{At: Point{X: c.Sheet.Min.X + 1, Y: c.Sheet.Min.Y + 3.6}, Size: 3, Words: c.Label, Color: Ink, Halo: true})
 		if risk[c.Label] {
 			at := Point{X: c.Sheet.Max.X - 4, Y: c.Sheet.Min.Y + 4}
 			page.ring(at, 2.4, endInk)
 			page.add(Text{At: Point{X: at.X, Y: at.Y + 1.4}, Size: 4, Words: "!", Anchor: Middle, Bold: true, Color: endInk, Halo: true})
 		}
+	}
+	for _, piece := range ink.Ruled {
+		page.add(Path{Points: piece[:], Width: 0.6, Stroke: endInk, Dash: 1.5})
 	}
 	for _, a := range ink.Areas {
 		if size := min(5, a.Breadth*0.7); a.Tool != finish.FineTip && size >= 1.8 {

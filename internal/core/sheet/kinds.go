@@ -122,11 +122,19 @@ func Pages(k Kind, w Wish) ([]Page, error) {
 	if err != nil {
 		return nil, err
 	}
-	for i, p := range pages {
-		p.Kind, p.Title = k, a.Name
+	for i := range pages {
+		pages[i].Kind, pages[i].Title = k, a.Name
 		if !a.Once {
-			p.Owner = w.Who.Name
+			pages[i].Owner = w.Who.Name
 		}
+	}
+	return w.Printed(pages), nil
+}
+
+// Printed returns pages as they are sent to the wish's printer: corrected for
+// what it makes of lengths, and without letters that the faces do not have.
+func (w Wish) Printed(pages []Page) []Page {
+	for i, p := range pages {
 		for j, item := range p.Items {
 			if t, ok := item.(Text); ok {
 				t.Words = printable(t.Words)
@@ -135,7 +143,7 @@ func Pages(k Kind, w Wish) ([]Page, error) {
 		}
 		pages[i] = w.Printer.Correct(p)
 	}
-	return pages, nil
+	return pages
 }
 
 // cautionsFor returns the cautions of what a plan's marking and cutting need.

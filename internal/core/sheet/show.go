@@ -2,6 +2,7 @@ package sheet
 
 import (
 	"fmt"
+	"strings"
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/lesson"
@@ -59,27 +60,14 @@ func SideBySide(w Wish, d Drawn, whites []string) (Page, error) {
 	a := pair(y, half, in.Height()*0.22, in.Min.X, "Both upside down", true, false)
 	b := pair(y, half, in.Height()*0.22, in.Min.X+half+2*gap, "Both mirrored", false, true)
 	lines := []string{"What differs most? Mend that first: ______________________________", "What are you glad of? ______________________________"}
-	if len(whites) > 0 {
-		lines = append(lines, "Clean the whites in "+listed(whites)+".")
+	switch {
+	case 2*len(whites) > w.Plan.Count():
+		lines = append(lines, "Clean the whites: most boxes have some.")
+	case len(whites) > 0:
+		lines = append(lines, "Clean the whites in "+strings.Join(whites, ", ")+".")
 	}
 	page.section(Point{X: in.Min.X, Y: max(a, b) + 8}, in.Width(), "Look once more", fitting(lines, in.Width()-4, in.Max.Y-max(a, b)-12))
 	return page, nil
-}
-
-// listed writes labels, the first dozen and how many more.
-func listed(labels []string) string {
-	const most = 12
-	words := ""
-	for i, l := range labels[:min(most, len(labels))] {
-		if i > 0 {
-			words += ", "
-		}
-		words += l
-	}
-	if more := len(labels) - most; more > 0 {
-		words += fmt.Sprintf(" and %d more", more)
-	}
-	return words
 }
 
 // Label is what stands beside a shown drawing.
@@ -95,8 +83,8 @@ func Labels(w Wish, all []Label) ([]Page, error) {
 		return nil, err
 	}
 	in := l.inner()
-	const wide, high, gap = 85.0, 46.0, 4.0
-	columns, rows := max(1, int((in.Width()+gap)/(wide+gap))), max(1, int((in.Height()-6+gap)/(high+gap)))
+	const wide, high, gap = 85.0, 45.0, 4.0
+	columns, rows := max(1, int((in.Width()+gap)/(wide+gap))), max(1, int((in.Height()-14+gap)/(high+gap)))
 	var pages []Page
 	for i, label := range all {
 		slot := i % (columns * rows)
@@ -178,13 +166,17 @@ func PortfolioPage(w Wish, p Portfolio) (Page, error) {
 
 // Hung is one drawing of an exhibition.
 type Hung struct {
-	Name  string
-	Drawn *Drawn // nil for none
+	Name string
+	Drawn
 }
 
 // Exhibition returns a class's drawings with their names, as many a page as can
-// be seen well. The error wraps ErrPaper.
-func Exhibition(w Wish, title string, all []Hung) ([]Page, error) {
+// be seen well; missing names those without a photo. The error wraps ErrEmpty
+// without a drawing, else ErrPaper.
+func Exhibition(w Wish, title string, all []Hung, missing []string) ([]Page, error) {
+	if len(all) == 0 {
+		return nil, fmt.Errorf("the exhibition: %w; take photos in on the Check step first", ErrEmpty)
+	}
 	l, err := free(w.Printer, "the exhibition sheet")
 	if err != nil {
 		return nil, err
@@ -192,27 +184,25 @@ func Exhibition(w Wish, title string, all []Hung) ([]Page, error) {
 	in := l.inner()
 	const columns, gap = 3, 6.0
 	wide := (in.Width() - gap*(columns-1)) / columns
-	high := min(wide*w.Plan.Sheet.Height/w.Plan.Sheet.Width, in.Height()-30)
-	rows := max(1, int((in.Height()-22)/(high+10)))
+	high := min(wide*w.Plan.Sheet.Height/w.Plan.Sheet.Width, in.Height()-34)
+	rows := max(1, int((in.Height()-26)/(high+10)))
+	notes := lesson.Cautions(lesson.Photos)
+	if len(missing) > 0 {
+		notes = append([]string{"No photo yet: " + strings.Join(missing, ", ") + "."}, notes...)
+	}
 	var pages []Page
 	for i, h := range all {
 		slot := i % (columns * rows)
 		if slot == 0 {
 			page := l.page(w.titled(), "Exhibition")
 			page.add(Text{At: Point{X: in.Min.X, Y: in.Min.Y + 10}, Size: 7, Words: cut(title, 7, in.Width(), true), Bold: true, Color: Ink})
-			page.small(Point{X: in.Min.X, Y: in.Max.Y - 1}, in.Width(), lesson.Cautions(lesson.Photos))
+			page.small(Point{X: in.Min.X, Y: in.Max.Y - 1}, in.Width(), notes)
 			pages = append(pages, page)
 		}
-		page := &pages[len(pages)-1]
 		room := box(in.Min.X+float64(slot%columns)*(wide+gap), in.Min.Y+15+float64(slot/columns)*(high+10), wide, high)
-		b := room
-		if h.Drawn != nil {
-			b = h.Drawn.in(room)
-			page.add(Picture{Box: b, Name: h.Drawn.Name})
-		} else {
-			page.add(Text{At: Point{X: b.Min.X + b.Width()/2, Y: b.Min.Y + b.Height()/2}, Size: 3.4, Words: "no photo yet", Anchor: Middle, Color: Faint})
-		}
-		page.add(BoxPath(b, 0.2, Ink), Text{At: Point{X: room.Min.X + wide/2, Y: b.Max.Y + 4.6}, Size: 3.8, Words: cut(h.Name, 3.8, wide, true), Anchor: Middle, Bold: true, Color: Ink})
+		b := h.in(room)
+		pages[len(pages)-1].add(Picture{Box: b, Name: h.Drawn.Name}, BoxPath(b, 0.2, Ink),
+			Text{At: Point{X: room.Min.X + wide/2, Y: b.Max.Y + 4.6}, Size: 3.8, Words: cut(h.Name, 3.8, wide, true), Anchor: Middle, Bold: true, Color: Ink})
 	}
 	return pages, nil
 }

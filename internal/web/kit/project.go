@@ -82,6 +82,7 @@ const (
 	StepPrint   = "Print"
 	StepDraw    = "Draw"
 	StepCheck   = "Check"
+	StepFinish  = "Finish"
 )
 
 // Rail is the row of steps above a project's pages.
@@ -112,6 +113,7 @@ func (r Rail) Steps() []RailStep {
 		{Name: StepPrint, Path: base + "/print", Open: r.Planned},
 		{Name: StepDraw, Path: base + "/wall", Open: r.Planned},
 		{Name: StepCheck, Path: base + "/check", Open: r.Planned},
+		{Name: StepFinish, Path: base + "/finish", Open: r.Planned},
 	}
 	for i := range steps {
 		steps[i].Number = i + 1

@@ -50,7 +50,7 @@ func (a area) load(r *http.Request) (w atWork, err error) {
 	if err != nil {
 		return w, err
 	}
-	w = atWork{project: p, now: time.Now(), road: roadOf(p)}
+	w = atWork{project: p, now: time.Now(), road: p.EffectiveRoad()}
 	if p.Class != nil {
 		w.students = p.Class.Students
 	}
@@ -81,13 +81,6 @@ func (a area) load(r *http.Request) (w atWork, err error) {
 	}
 	w.learn()
 	return w, nil
-}
-
-func roadOf(p store.Project) lesson.Road {
-	if p.Road != nil {
-		return *p.Road
-	}
-	return lesson.NewRoad()
 }
 
 // weights returns how heavy the boxes of the class's plan are, by the detail

@@ -154,7 +154,7 @@ func (a area) materials(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	cents := 0
-	for _, s := range roadOf(p).Supplies(v.Students) {
+	for _, s := range p.EffectiveRoad().Supplies(v.Students) {
 		c := have[s.Name]
 		one := supplyView{Supply: s, Have: c.Have, Buy: max(0, s.Need-c.Have)}
 		if c.PriceCents > 0 {
@@ -180,7 +180,7 @@ func (a area) setStock(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	for i, s := range roadOf(p).Supplies(1) {
+	for i, s := range p.EffectiveRoad().Supplies(1) {
 		n := strconv.Itoa(i)
 		if !r.Form.Has("have" + n) {
 			continue

@@ -49,7 +49,7 @@ func (a area) showRoad(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	v, err := a.newRoadView(r, p, roadOf(p))
+	v, err := a.newRoadView(r, p, p.EffectiveRoad())
 	if err != nil {
 		return err
 	}

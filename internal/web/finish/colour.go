@@ -1,0 +1,131 @@
+package finish
+
+import (
+	"fmt"
+	"html/template"
+	"net/http"
+	"strconv"
+
+	"zestysketch/internal/checkin"
+	"zestysketch/internal/core/colour"
+	"zestysketch/internal/core/lesson"
+	"zestysketch/internal/core/sheet"
+	"zestysketch/internal/store"
+	"zestysketch/internal/web/kit"
+)
+
+// colourRow is one main colour, and how it is in a drawing.
+type colourRow struct {
+	colour.Main
+	Swatch template.HTML
+	Fields template.HTML
+	Found  *colour.Found
+	Words  string // how the drawing differs
+}
+
+// colourView is what the page shows.
+type colourView struct {
+	head
+	Rows     []colourRow
+	Drawings []kit.Option
+	Whose    string
+	Cautions []string
+}
+
+func (a area) showColour(w http.ResponseWriter, r *http.Request) error {
+	k, err := a.opened(r)
+	if err != nil {
+		return err
+	}
+	v := colourView{head: newHead(k.project, "/colour"), Cautions: lesson.Cautions(lesson.Paint)}
+	mains := colour.Mains(k.image)
+	found, err := a.inDrawing(r, k, &v, mains)
+	if err != nil {
+		return err
+	}
+	for i, m := range mains {
+		row := colourRow{Main: m}
+		if row.Swatch, err = k.inline(swatch(m)); err != nil {
+			return err
+		}
+		if row.Fields, err = k.inline(sheet.ColourFields(m)); err != nil {
+			return err
+		}
+		if found != nil {
+			row.Found, row.Words = &found[i], balance(m, found[i])
+		}
+		v.Rows = append(v.Rows, row)
+	}
+	return pages.Whole(w, r, "colour.html", k.project.Name+" · colour", v)
+}
+
+// swatch is a colour as a page of its own.
+func swatch(m colour.Main) sheet.Page {
+	page := sheet.Page{Title: m.Colour.Name()}
+	page.Size.W, page.Size.H = 24, 24
+	box := sheet.BoxPath(sheet.Rect{Max: sheet.Point{X: 24, Y: 24}}, 0.4, sheet.Ink)
+	box.Fill = &sheet.Color{R: m.R, G: m.G, B: m.B}
+	page.Items = append(page.Items, box)
+	return page
+}
+
+// balance compares a colour in a drawing with the picture. A quarter more or
+// less is hardly seen (ours).
+func balance(m colour.Main, f colour.Found) string {
+	switch {
+	case f.Share < 0.1*m.Share:
+		return "hardly there yet"
+	case f.Share < 0.6*m.Share:
+		return "less than in the picture"
+	case f.Share > 1.7*m.Share:
+		return "more than in the picture"
+	case f.Even < m.Even-0.25:
+		return "as much, and less spread: repeat it elsewhere"
+	}
+	return "much as in the picture"
+}
+
+// inDrawing looks for the colours in the photo of the check-in that the address
+// names, and lists those there are to choose from.
+func (a area) inDrawing(r *http.Request, k work, v *colourView, mains []colour.Main) ([]colour.Found, error) {
+	all, err := a.Store.CheckIns(r.Context(), k.project.ID)
+	if err != nil {
+		return nil, err
+	}
+	chosen := r.URL.Query().Get("drawing")
+	options := []string{"", "the picture alone"}
+	var shown *store.CheckIn
+	for i, c := range all {
+		if c.Corners == nil {
+			continue
+		}
+		id := strconv.FormatUint(c.ID, 10)
+		options = append(options, id, fmt.Sprintf("%s, %s", c.Student.Name, c.CreatedAt.Format("2 Jan")))
+		if id == chosen {
+			shown = &all[i]
+		}
+	}
+	v.Drawings = kit.Pick(chosen, options...)
+	if shown == nil {
+		return nil, nil
+	}
+	v.Whose = shown.Student.Name
+	j, err := checkin.Load(r.Context(), a.Store, k.project, shown.StudentID)
+	if err != nil {
+		return nil, err
+	}
+	img, err := checkin.Straight(r.Context(), a.Store, j, *shown, drawnSide)
+	if err != nil || img == nil {
+		return nil, err
+	}
+	return colour.Look(img, mains), nil
+}
+
+func (a area) colourSheet(w http.ResponseWriter, r *http.Request) error {
+	k, err := a.opened(r)
+	if err != nil {
+		return err
+	}
+	made, err := one(sheet.ColourSheet(k.wish, colour.Mains(k.image)))
+	return a.send(w, r, k, "colour", made, err, nil)
+}

@@ -1,0 +1,141 @@
+// Package finish is the last step of a project: carrying the drawing over, ink,
+// tone and colour, rearranged tiles, and the show.
+package finish
+
+import (
+	"bytes"
+	"embed"
+	"html/template"
+	"image"
+	"net/http"
+
+	"github.com/go-chi/chi/v5"
+
+	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/sheet"
+	"zestysketch/internal/press"
+	"zestysketch/internal/render"
+	"zestysketch/internal/store"
+	"zestysketch/internal/web/kit"
+)
+
+//go:embed *.html
+var files embed.FS
+
+var pages = kit.NewPages(files)
+
+type area struct{ *kit.Kit }
+
+// Routes adds the area's addresses.
+func Routes(r chi.Router, k *kit.Kit) {
+	a := area{k}
+	r.Route("/projects/{project}/finish", func(r chi.Router) {
+		r.Get("/", k.Handle(a.showTransfer))
+		r.Get("/transfer.pdf", k.Handle(a.transferCard))
+		r.Get("/ink", k.Handle(a.showInk))
+		r.Get("/ink.pdf", k.Handle(a.inkSheet))
+		r.Get("/tone", k.Handle(a.showTone))
+		r.Get("/tone.pdf", k.Handle(a.toneSheet))
+		r.Get("/colour", k.Handle(a.showColour))
+		r.Get("/colour.pdf", k.Handle(a.colourSheet))
+		r.Get("/tiles", k.Handle(a.showTiles))
+		r.Post("/tiles", k.Handle(a.restore))
+		r.Get("/tiles.pdf", k.Handle(a.tileSet))
+		r.Get("/tiles/key.pdf", k.Handle(a.tileKey))
+		r.Get("/show", k.Handle(a.showShow))
+		r.Get("/labels.pdf", k.Handle(a.labels))
+		r.Get("/exhibition.pdf", k.Handle(a.exhibition))
+		r.Get("/portfolios.pdf", k.Handle(a.portfolios))
+		r.Get("/students/{student}/portfolio.pdf", k.Handle(a.portfolio))
+		r.Get("/students/{student}/side.pdf", k.Handle(a.sideBySide))
+	})
+}
+
+// work is a project with what its finish is planned from.
+type work struct {
+	project store.Project
+	set     press.Set
+	plan    grid.Plan
+	wish    sheet.Wish
+	image   *image.RGBA // the frame as the sheet will show it; nil without a picture
+	perMM   float64
+}
+
+// open fetches a project, its plan and what prints it.
+func (a area) open(r *http.Request) (w work, err error) {
+	if w.project, w.plan, err = a.Planned(r); err != nil {
+		return w, err
+	}
+	paper := r.FormValue("paper")
+	if paper == "" {
+		if paper = "A4"; w.plan.Units == measure.Inch {
+			paper = "Letter"
+		}
+	}
+	if w.set, err = press.Load(r.Context(), a.Store, w.project, press.Spec{Paper: paper}); err != nil {
+		return w, kit.Ask("%s", kit.Said(err))
+	}
+	w.wish = sheet.Wish{Plan: w.plan, Printer: w.set.Printer, Landmarks: w.set.Landmarks}
+	return w, nil
+}
+
+// opened is open with the picture, which is asked for where there is none.
+func (a area) opened(r *http.Request) (w work, err error) {
+	if w, err = a.open(r); err != nil {
+		return w, err
+	}
+	w.image, w.perMM, err = a.Framed(r.Context(), w.project.TeacherID, w.project.PictureID, w.plan)
+	return w, err
+}
+
+// head is what every page of the area shows.
+type head struct {
+	Project store.Project
+	Rail    kit.Rail
+	Tabs    kit.Tabs
+	Trouble string // what to mend in the form
+}
+
+func newHead(p store.Project, here string) head {
+	base := kit.ProjectPath(p.ID) + "/finish"
+	return head{Project: p, Rail: kit.Rail{Project: p, Here: kit.StepFinish, Planned: true},
+		Tabs: kit.NewTabs("Finish", base+here, "Transfer", base, "Ink", base+"/ink", "Tone", base+"/tone", "Colour", base+"/colour", "Tiles", base+"/tiles", "Show", base+"/show")}
+}
+
+// status is a page's own: with something to mend it says so.
+func (h head) status() int {
+	if h.Trouble != "" {
+		return http.StatusUnprocessableEntity
+	}
+	return http.StatusOK
+}
+
+// inline writes a page as SVG to stand in an HTML page.
+func (w work) inline(p sheet.Page) (template.HTML, error) {
+	var out bytes.Buffer
+	err := render.SVG(&out, p, func(string) string { return kit.PicturePath(*w.project.PictureID, store.View) })
+	return template.HTML(out.String()), err // made of escaped parts by package render
+}
+
+// send answers with pages as a PDF for the project's printer. Pictures beside
+// the project's own are given by name.
+func (a area) send(w http.ResponseWriter, r *http.Request, k work, what string, made []sheet.Page, err error, more render.Pictures) error {
+	if err != nil {
+		return kit.Ask("%s", kit.Sentence(err.Error())) // pages fail where they do not fit the paper
+	}
+	pictures := render.Pictures{}
+	for name, b := range more {
+		pictures[name] = b
+	}
+	if k.project.PictureID != nil {
+		f, err := a.Store.PictureFile(r.Context(), k.project.TeacherID, *k.project.PictureID, store.Full)
+		if err != nil {
+			return err
+		}
+		pictures[sheet.FramePicture] = f.Bytes
+	}
+	return kit.SendPDF(w, k.project.Name+" "+what, k.wish.Printed(made), pictures)
+}
+
+func one(p sheet.Page, err error) ([]sheet.Page, error) { return []sheet.Page{p}, err }

@@ -1,0 +1,202 @@
+package finish
+
+import (
+	"errors"
+	"html/template"
+	"net/http"
+	"net/url"
+	"slices"
+	"strconv"
+
+	core "zestysketch/internal/core/finish"
+	"zestysketch/internal/core/lesson"
+	"zestysketch/internal/core/sheet"
+	"zestysketch/internal/core/values"
+	"zestysketch/internal/web/kit"
+)
+
+// handAsk is what the forms of ink and tone say, in the words it was said.
+type handAsk struct {
+	Dark, Steps, Hand, Order string
+}
+
+func readHand(r *http.Request, w work) handAsk {
+	a := handAsk{Dark: "40", Steps: "4", Hand: "right", Order: w.project.EffectiveRoad().Darks}
+	if w.plan.Hand == "left" {
+		a.Hand = "left"
+	}
+	q := r.URL.Query()
+	for name, to := range map[string]*string{"dark": &a.Dark, "steps": &a.Steps, "hand": &a.Hand, "order": &a.Order} {
+		if v := q.Get(name); v != "" {
+			*to = v
+		}
+	}
+	return a
+}
+
+func (a handAsk) query() string {
+	return url.Values{"dark": {a.Dark}, "steps": {a.Steps}, "hand": {a.Hand}, "order": {a.Order}}.Encode()
+}
+
+// left reports which hand it is, or asks.
+func (a handAsk) left() (bool, error) {
+	if a.Hand != "left" && a.Hand != "right" {
+		return false, kit.Ask("Choose the right hand or the left.")
+	}
+	return a.Hand == "left", nil
+}
+
+// inkPlan is a project's ink plan.
+type inkPlan struct {
+	work
+	ask handAsk
+	ink core.Ink
+}
+
+func (a area) inkPlan(r *http.Request) (p inkPlan, err error) {
+	if p.work, err = a.opened(r); err != nil {
+		return p, err
+	}
+	p.ask = readHand(r, p.work)
+	left, err := p.ask.left()
+	if err != nil {
+		return p, err
+	}
+	dark, err := strconv.ParseFloat(p.ask.Dark, 64)
+	if err != nil {
+		return p, kit.Ask("Give where solid dark begins as lightness, 1 to 99; got “%s”.", p.ask.Dark)
+	}
+	if p.ink, err = core.NewInk(p.image, core.InkWish{Plan: p.plan, PerMM: p.perMM, Dark: dark, Left: left}); err != nil {
+		return p, kit.Ask("%s", kit.Said(err))
+	}
+	return p, nil
+}
+
+// planView is what the pages of ink and tone show.
+type planView struct {
+	head
+	Ask      handAsk
+	Query    string
+	Drawn    template.HTML
+	Lists    []sheet.Entry
+	Cautions []string
+	Ready    readiness
+	Nearly   bool // all paper: there is no tone to plan
+}
+
+// readiness is who may ink.
+type readiness struct {
+	On      bool // the road has the stage
+	Open    int
+	All     int
+	Waiting []string
+}
+
+func (a area) readiness(r *http.Request, w work) (v readiness, err error) {
+	road := w.project.EffectiveRoad()
+	v.On = slices.ContainsFunc(road.On(), func(s lesson.Stage) bool { return s.Kind == lesson.Ink })
+	if !v.On || w.project.Class == nil {
+		return v, nil
+	}
+	state, err := a.Store.RoadState(r.Context(), w.project.ID)
+	if err != nil {
+		return v, err
+	}
+	for _, s := range w.project.Class.Students {
+		v.All++
+		if road.Open(lesson.Ink, state.Done[s.ID], state.VerdictsOf(s.ID)) {
+			v.Open++
+		} else {
+			v.Waiting = append(v.Waiting, s.Name)
+		}
+	}
+	return v, nil
+}
+
+func (a area) showInk(w http.ResponseWriter, r *http.Request) error {
+	p, err := a.inkPlan(r)
+	var t kit.Trouble
+	if err != nil && (!errors.As(err, &t) || p.image == nil) {
+		return err
+	}
+	v := planView{head: newHead(p.project, "/ink"), Ask: p.ask, Query: p.ask.query(), Cautions: lesson.Cautions(lesson.Markers)}
+	if v.Trouble = t.Message; v.Trouble == "" {
+		if v.Drawn, err = p.inline(sheet.InkMap(p.ink, p.plan)); err != nil {
+			return err
+		}
+		v.Lists = sheet.InkLists(p.ink)
+	}
+	if v.Ready, err = a.readiness(r, p.work); err != nil {
+		return err
+	}
+	return pages.WholeStatus(w, r, "ink.html", p.project.Name+" · ink", v.status(), v)
+}
+
+func (a area) inkSheet(w http.ResponseWriter, r *http.Request) error {
+	p, err := a.inkPlan(r)
+	if err != nil {
+		return err
+	}
+	made, err := one(sheet.InkSheet(p.wish, p.ink))
+	return a.send(w, r, p.work, "ink", made, err, nil)
+}
+
+// tonePlan is a project's tone plan.
+type tonePlan struct {
+	work
+	ask  handAsk
+	tone core.Tone
+}
+
+// toneLeast and toneNeck are the smallest area and the thinnest neck of a tone
+// plan's steps, mm² and mm.
+const toneLeast, toneNeck = 60, 2
+
+func (a area) tonePlan(r *http.Request) (p tonePlan, err error) {
+	if p.work, err = a.opened(r); err != nil {
+		return p, err
+	}
+	p.ask = readHand(r, p.work)
+	left, err := p.ask.left()
+	if err != nil {
+		return p, err
+	}
+	if p.ask.Order != "first" && p.ask.Order != "last" {
+		return p, kit.Ask("Choose whether the darkest comes first or last.")
+	}
+	steps, err := strconv.Atoi(p.ask.Steps)
+	if err != nil {
+		return p, kit.Ask("Choose %d to %d steps; got “%s”.", values.FewestSteps, values.MostSteps, p.ask.Steps)
+	}
+	m, err := values.New(p.image, values.Wish{Steps: steps, Rule: values.Otsu, PerMM: p.perMM, LeastArea: toneLeast, Neck: toneNeck})
+	if err != nil {
+		return p, kit.Ask("%s", kit.Said(err))
+	}
+	p.tone = core.NewTone(p.image, m, core.ToneWish{Plan: p.plan, DarksLast: p.ask.Order == "last", Left: left})
+	return p, nil
+}
+
+func (a area) showTone(w http.ResponseWriter, r *http.Request) error {
+	p, err := a.tonePlan(r)
+	var t kit.Trouble
+	if err != nil && (!errors.As(err, &t) || p.image == nil) {
+		return err
+	}
+	v := planView{head: newHead(p.project, "/tone"), Ask: p.ask, Query: p.ask.query(), Cautions: lesson.Cautions(lesson.Dust, lesson.Fixative)}
+	if v.Trouble = t.Message; v.Trouble == "" {
+		if v.Drawn, err = p.inline(sheet.ToneMap(p.tone, p.plan)); err != nil {
+			return err
+		}
+		v.Lists, v.Nearly = sheet.ToneLists(p.tone), p.tone.NearlyPaper()
+	}
+	return pages.WholeStatus(w, r, "tone.html", p.project.Name+" · tone", v.status(), v)
+}
+
+func (a area) toneSheet(w http.ResponseWriter, r *http.Request) error {
+	p, err := a.tonePlan(r)
+	if err != nil {
+		return err
+	}
+	made, err := one(sheet.ToneSheet(p.wish, p.tone))
+	return a.send(w, r, p.work, "tone", made, err, nil)
+}

@@ -1,0 +1,310 @@
+package finish
+
+import (
+	"bytes"
+	"context"
+	"fmt"
+	"image/jpeg"
+	"net/http"
+	"net/url"
+	"time"
+
+	"zestysketch/internal/checkin"
+	core "zestysketch/internal/core/finish"
+	"zestysketch/internal/core/lesson"
+	"zestysketch/internal/core/sheet"
+	"zestysketch/internal/core/values"
+	"zestysketch/internal/render"
+	"zestysketch/internal/store"
+	"zestysketch/internal/web/kit"
+)
+
+// showAsk is what stands on labels, in the words it was said.
+type showAsk struct {
+	Title, Medium, When string
+}
+
+func readShow(r *http.Request, p store.Project) showAsk {
+	q := r.URL.Query()
+	a := showAsk{Title: kit.Tidy(q.Get("title")), Medium: kit.Tidy(q.Get("medium")), When: kit.Tidy(q.Get("when"))}
+	if a.Title == "" {
+		a.Title = p.Name
+	}
+	if a.Medium == "" {
+		a.Medium = "Pencil on paper"
+	}
+	if a.When == "" {
+		a.When = time.Now().Format("January 2006")
+	}
+	return a
+}
+
+func (a showAsk) query() string {
+	return url.Values{"title": {a.Title}, "medium": {a.Medium}, "when": {a.When}}.Encode()
+}
+
+// hung is one student's drawings, the oldest photo first.
+type hung struct {
+	Student store.Student
+	Photos  []store.CheckIn // of which it is known where the drawing lies
+}
+
+// hanging is a project's class with its photos.
+type hanging struct {
+	work
+	ask   showAsk
+	hands []hung
+}
+
+func (a area) hanging(r *http.Request) (h hanging, err error) {
+	if h.work, err = a.open(r); err != nil {
+		return h, err
+	}
+	h.ask = readShow(r, h.project)
+	if h.project.Class == nil {
+		return h, nil
+	}
+	all, err := a.Store.CheckIns(r.Context(), h.project.ID)
+	if err != nil {
+		return h, err
+	}
+	of := map[uint64][]store.CheckIn{}
+	for i := len(all) - 1; i >= 0; i-- { // they come the newest first
+		if all[i].Corners != nil {
+			of[all[i].StudentID] = append(of[all[i].StudentID], all[i])
+		}
+	}
+	for _, s := range h.project.Class.Students {
+		h.hands = append(h.hands, hung{s, of[s.ID]})
+	}
+	return h, nil
+}
+
+// label is what stands beside a student's drawing.
+func (h hanging) label(s store.Student) sheet.Label {
+	return sheet.Label{Name: s.Name, Title: h.ask.Title, Medium: h.ask.Medium, Class: h.project.Class.Name, When: h.ask.When}
+}
+
+// showView is what the page shows.
+type showView struct {
+	head
+	Ask      showAsk
+	Query    string
+	Hung     []hung
+	Photos   int
+	Cautions []string
+}
+
+func (a area) showShow(w http.ResponseWriter, r *http.Request) error {
+	h, err := a.hanging(r)
+	if err != nil {
+		return err
+	}
+	v := showView{head: newHead(h.project, "/show"), Ask: h.ask, Query: h.ask.query(), Hung: h.hands, Cautions: lesson.Cautions(lesson.Photos, lesson.Trimmer)}
+	for _, k := range h.hands {
+		if len(k.Photos) > 0 {
+			v.Photos++
+		}
+	}
+	return pages.Whole(w, r, "show.html", h.project.Name+" · show", v)
+}
+
+// classed asks for a class where there is nobody to make pages for.
+func (h hanging) classed() error {
+	if len(h.hands) == 0 {
+		return kit.Ask("There is nobody to show yet: choose a class with students for this project.")
+	}
+	return nil
+}
+
+func (a area) labels(w http.ResponseWriter, r *http.Request) error {
+	h, err := a.hanging(r)
+	if err == nil {
+		err = h.classed()
+	}
+	if err != nil {
+		return err
+	}
+	var all []sheet.Label
+	for _, k := range h.hands {
+		all = append(all, h.label(k.Student))
+	}
+	made, err := sheet.Labels(h.wish, all)
+	return a.send(w, r, h.work, "labels", made, err, nil)
+}
+
+// drawn returns a photo's drawing seen straight on, and keeps its bytes by name.
+func (a area) drawn(ctx context.Context, h hanging, c store.CheckIn, pictures render.Pictures) (*sheet.Drawn, error) {
+	j, err := checkin.Load(ctx, a.Store, h.project, c.StudentID)
+	if err != nil {
+		return nil, err
+	}
+	img, err := checkin.Straight(ctx, a.Store, j, c, drawnSide)
+	if err != nil || img == nil {
+		return nil, err
+	}
+	var jpg bytes.Buffer
+	if err := jpeg.Encode(&jpg, img, &jpeg.Options{Quality: 85}); err != nil {
+		return nil, err
+	}
+	name := fmt.Sprintf("drawing %d", c.ID)
+	pictures[name] = jpg.Bytes()
+	return &sheet.Drawn{Name: name, Pixels: [2]int{img.Rect.Dx(), img.Rect.Dy()}}, nil
+}
+
+func (a area) exhibition(w http.ResponseWriter, r *http.Request) error {
+	h, err := a.hanging(r)
+	if err == nil {
+		err = h.classed()
+	}
+	if err != nil {
+		return err
+	}
+	pictures := render.Pictures{}
+	var all []sheet.Hung
+	var missing []string
+	for _, k := range h.hands {
+		var d *sheet.Drawn
+		if n := len(k.Photos); n > 0 {
+			if d, err = a.drawn(r.Context(), h, k.Photos[n-1], pictures); err != nil {
+				return err
+			}
+		}
+		if d == nil {
+			missing = append(missing, k.Student.Name)
+			continue
+		}
+		all = append(all, sheet.Hung{Name: k.Student.Name, Drawn: *d})
+	}
+	made, err := sheet.Exhibition(h.wish, h.ask.Title+" · "+h.project.Class.Name, all, missing)
+	return a.send(w, r, h.work, "exhibition", made, err, pictures)
+}
+
+// page makes one student's portfolio page.
+func (a area) page(ctx context.Context, h hanging, k hung, reached map[string]bool, pictures render.Pictures) (sheet.Page, error) {
+	p := sheet.Portfolio{Label: h.label(k.Student)}
+	var err error
+	if n := len(k.Photos); n > 0 {
+		if p.Last, err = a.drawn(ctx, h, k.Photos[n-1], pictures); err != nil {
+			return sheet.Page{}, err
+		}
+		if n > 1 {
+			if p.First, err = a.drawn(ctx, h, k.Photos[0], pictures); err != nil {
+				return sheet.Page{}, err
+			}
+		}
+	}
+	if lines := measured(k.Photos); lines != nil {
+		p.Entries = append(p.Entries, sheet.Entry{Head: "Measured", Lines: lines})
+	}
+	var lines []string
+	for _, o := range lesson.Objectives {
+		if reached[o.Code] {
+			lines = append(lines, o.Words)
+		}
+	}
+	if lines != nil {
+		p.Entries = append(p.Entries, sheet.Entry{Head: "Reached", Lines: lines})
+	}
+	wish := h.wish
+	wish.Who.Name = k.Student.Name
+	return sheet.PortfolioPage(wish, p)
+}
+
+// measured says how the first and the last photo were, in boxes.
+func measured(photos []store.CheckIn) (lines []string) {
+	for i, c := range photos {
+		if c.Report == nil || i > 0 && i < len(photos)-1 {
+			continue
+		}
+		if right, of := c.Report.Right(); of > 0 {
+			lines = append(lines, fmt.Sprintf("%s: %d of %d boxes in their places", c.CreatedAt.Format("2 January"), right, of))
+		}
+	}
+	return lines
+}
+
+func (a area) portfolios(w http.ResponseWriter, r *http.Request) error {
+	h, err := a.hanging(r)
+	if err == nil {
+		err = h.classed()
+	}
+	if err != nil {
+		return err
+	}
+	return a.sendPortfolios(w, r, h, "portfolios")
+}
+
+func (a area) sendPortfolios(w http.ResponseWriter, r *http.Request, h hanging, what string) error {
+	reached, err := a.Store.Reached(r.Context(), h.project.ID)
+	if err != nil {
+		return err
+	}
+	pictures := render.Pictures{}
+	var made []sheet.Page
+	for _, k := range h.hands {
+		page, err := a.page(r.Context(), h, k, reached[k.Student.ID], pictures)
+		if err != nil {
+			return kit.Ask("%s", kit.Sentence(err.Error()))
+		}
+		made = append(made, page)
+	}
+	return a.send(w, r, h.work, what, made, nil, pictures)
+}
+
+// alone leaves one student of those that hang.
+func (a area) alone(r *http.Request) (hanging, error) {
+	h, err := a.hanging(r)
+	if err != nil {
+		return h, err
+	}
+	id, err := kit.ID(r, "student")
+	if err != nil {
+		return h, err
+	}
+	for _, k := range h.hands {
+		if k.Student.ID == id {
+			h.hands = []hung{k}
+			return h, nil
+		}
+	}
+	return h, store.ErrNotFound
+}
+
+func (a area) portfolio(w http.ResponseWriter, r *http.Request) error {
+	h, err := a.alone(r)
+	if err != nil {
+		return err
+	}
+	return a.sendPortfolios(w, r, h, "portfolio "+h.hands[0].Student.Name)
+}
+
+func (a area) sideBySide(w http.ResponseWriter, r *http.Request) error {
+	h, err := a.alone(r)
+	if err != nil {
+		return err
+	}
+	k := h.hands[0]
+	if len(k.Photos) == 0 {
+		return kit.Ask("There is no photo of this drawing yet. Take one in on the Check step, then print both side by side.")
+	}
+	pictures := render.Pictures{}
+	d, err := a.drawn(r.Context(), h, k.Photos[len(k.Photos)-1], pictures)
+	if err != nil {
+		return err
+	}
+	if d == nil {
+		return kit.Ask("The photo does not show where the drawing lies. Set its corners on the Check step first.")
+	}
+	img, perMM, err := a.Framed(r.Context(), h.project.TeacherID, h.project.PictureID, h.plan)
+	if err != nil {
+		return err
+	}
+	m, err := values.New(img, values.Wish{Steps: 4, Rule: values.Otsu, PerMM: perMM, LeastArea: toneLeast, Neck: toneNeck})
+	if err != nil {
+		return err
+	}
+	h.wish.Who.Name = k.Student.Name
+	made, err := one(sheet.SideBySide(h.wish, *d, core.NewTone(img, m, core.ToneWish{Plan: h.plan}).Whites))
+	return a.send(w, r, h.work, "side by side "+k.Student.Name, made, err, pictures)
+}

@@ -1,0 +1,274 @@
+package finish
+
+import (
+	"bytes"
+	"encoding/base64"
+	"fmt"
+	"html/template"
+	"image"
+	"image/jpeg"
+	"io"
+	"net/http"
+	"net/url"
+	"strconv"
+
+	"zestysketch/internal/core/lesson"
+	"zestysketch/internal/core/lines"
+	"zestysketch/internal/core/photo"
+	"zestysketch/internal/core/picture"
+	"zestysketch/internal/core/sheet"
+	"zestysketch/internal/core/tiles"
+	"zestysketch/internal/intake"
+	"zestysketch/internal/store"
+	"zestysketch/internal/web/kit"
+)
+
+// tileAsk is what the form says: whose arrangement, or which.
+type tileAsk struct {
+	Student, Seed, Flips string
+}
+
+func readTiles(r *http.Request) tileAsk {
+	a := tileAsk{Student: r.FormValue("student"), Seed: r.FormValue("seed"), Flips: "on"}
+	if a.Seed == "" {
+		a.Seed = "1"
+	}
+	if r.FormValue("sent") != "" {
+		a.Flips = r.FormValue("flips")
+	}
+	return a
+}
+
+func (a tileAsk) query() string {
+	return url.Values{"student": {a.Student}, "seed": {a.Seed}, "flips": {a.Flips}, "sent": {"1"}}.Encode()
+}
+
+// arranged is a project's picture with its tiles in other places.
+type arranged struct {
+	work
+	ask     tileAsk
+	student store.Student // whose it is; the zero one for nobody's
+	tiles   tiles.Map
+}
+
+func (a area) arranged(r *http.Request) (t arranged, err error) {
+	if t.work, err = a.opened(r); err != nil {
+		return t, err
+	}
+	t.ask = readTiles(r)
+	seed, err := strconv.ParseUint(t.ask.Seed, 10, 63)
+	if err != nil {
+		return t, kit.Ask("Give the arrangement's number, such as 1; got “%s”.", t.ask.Seed)
+	}
+	if t.ask.Student != "" {
+		if t.student, err = t.find(t.ask.Student); err != nil {
+			return t, err
+		}
+		seed = tiles.SeedFor(t.project.ID, t.student.ID)
+	}
+	if t.tiles, err = tiles.Shuffle(t.plan, seed, t.ask.Flips != ""); err != nil {
+		return t, kit.Ask("%s", kit.Said(err))
+	}
+	t.wish.Who.Name = t.student.Name
+	return t, nil
+}
+
+// find returns a student of the project's class by number.
+func (w work) find(id string) (store.Student, error) {
+	if w.project.Class != nil {
+		for _, s := range w.project.Class.Students {
+			if strconv.FormatUint(s.ID, 10) == id {
+				return s, nil
+			}
+		}
+	}
+	return store.Student{}, store.ErrNotFound
+}
+
+// rearranged returns the lines of the picture after the rearrangement, and how
+// they meet.
+func (t arranged) rearranged() ([][]sheet.Point, tiles.Borders, error) {
+	sketch, err := lines.Draw(t.image, lines.Wish{Detail: lines.Usual, PerMM: t.perMM, Drawing: t.drawing()})
+	if err != nil {
+		return nil, tiles.Borders{}, err
+	}
+	var runs [][]sheet.Point
+	for _, s := range sketch.Strokes {
+		var run []sheet.Point
+		for _, q := range s.Points {
+			run = append(run, t.plan.ToReference(sheet.Point{X: q.X / t.perMM, Y: q.Y / t.perMM}))
+		}
+		if s.Closed {
+			run = append(run, run[0])
+		}
+		runs = append(runs, run)
+	}
+	laid := t.tiles.Lines(t.plan, runs)
+	return laid, t.tiles.Borders(t.plan, laid), nil
+}
+
+// tileView is what the page shows.
+type tileView struct {
+	head
+	Ask        tileAsk
+	Query      string
+	Map        tiles.Map
+	Drawn      template.HTML // the map
+	Result     template.HTML // the picture rearranged
+	Lines      template.HTML // its lines with their loose ends
+	Borders    tiles.Borders
+	Students   []kit.Option
+	Restored   template.URL // the picture of a photo put back together
+	Cautions   []string
+	HasStudent bool
+}
+
+func (a area) tileView(t arranged) (v tileView, err error) {
+	v = tileView{head: newHead(t.project, "/tiles"), Ask: t.ask, Query: t.ask.query(), Map: t.tiles, Cautions: lesson.Cautions(lesson.Scissors, lesson.Knife)}
+	options := []string{"", "nobody’s: by its number"}
+	if t.project.Class != nil {
+		for _, s := range t.project.Class.Students {
+			options = append(options, strconv.FormatUint(s.ID, 10), s.Name)
+			v.HasStudent = true
+		}
+	}
+	v.Students = kit.Pick(t.ask.Student, options...)
+	if v.Drawn, err = t.inline(sheet.TileMap(t.plan, t.tiles)); err != nil {
+		return v, err
+	}
+	if v.Result, err = t.inline(sheet.TilePreview(t.plan, t.tiles)); err != nil {
+		return v, err
+	}
+	laid, borders, err := t.rearranged()
+	if err != nil {
+		return v, err
+	}
+	v.Borders = borders
+	v.Lines, err = t.inline(sheet.TileLines(t.plan, laid, borders))
+	return v, err
+}
+
+// showTiles shows an arrangement, or with what to mend the form alone.
+func (a area) showTiles(w http.ResponseWriter, r *http.Request) error {
+	t, err := a.arranged(r)
+	if trouble, mendable := err.(kit.Trouble); mendable && t.image != nil {
+		v := tileView{head: newHead(t.project, "/tiles"), Ask: t.ask}
+		v.Trouble = trouble.Message
+		return pages.WholeStatus(w, r, "tiles.html", t.project.Name+" · tiles", v.status(), v)
+	}
+	if err != nil {
+		return err
+	}
+	v, err := a.tileView(t)
+	if err != nil {
+		return err
+	}
+	return pages.Whole(w, r, "tiles.html", t.project.Name+" · tiles", v)
+}
+
+// tileSet answers with all that one student needs: the old grid, the new one,
+// the cards, and the lines with their loose ends.
+func (a area) tileSet(w http.ResponseWriter, r *http.Request) error {
+	t, err := a.arranged(r)
+	if err != nil {
+		return err
+	}
+	laid, borders, err := t.rearranged()
+	if err != nil {
+		return err
+	}
+	cards, err := sheet.TileCards(t.wish, t.tiles)
+	if err != nil {
+		return kit.Ask("%s", kit.Sentence(err.Error()))
+	}
+	made := []sheet.Page{sheet.TileSource(t.plan), sheet.TileMap(t.plan, t.tiles)}
+	made = append(append(made, cards...), sheet.TileLines(t.plan, laid, borders))
+	return a.send(w, r, t.work, "tiles "+t.student.Name, made, nil, nil)
+}
+
+// tileKey answers with every student's map, for the teacher.
+func (a area) tileKey(w http.ResponseWriter, r *http.Request) error {
+	t, err := a.arranged(r)
+	if err != nil {
+		return err
+	}
+	var all []sheet.Arrangement
+	if t.project.Class != nil {
+		for _, s := range t.project.Class.Students {
+			m, err := tiles.Shuffle(t.plan, tiles.SeedFor(t.project.ID, s.ID), t.ask.Flips != "")
+			if err != nil {
+				return kit.Ask("%s", kit.Said(err))
+			}
+			all = append(all, sheet.Arrangement{Who: s.Name, Map: m})
+		}
+	}
+	if all == nil {
+		all = []sheet.Arrangement{{Who: fmt.Sprintf("Arrangement %d", t.tiles.Seed), Map: t.tiles}}
+	}
+	t.wish.Who.Name = ""
+	made, err := sheet.TileKey(t.wish, all)
+	return a.send(w, r, t.work, "tiles key", made, err, nil)
+}
+
+// drawnSide is the longer side, in pixels, of a drawing seen straight on.
+const drawnSide = 1000
+
+// restore puts a photographed rearrangement back together. The photo is looked
+// at and not kept.
+func (a area) restore(w http.ResponseWriter, r *http.Request) error {
+	if _, err := a.Posted(w, r); err != nil {
+		return err
+	}
+	t, err := a.arranged(r)
+	if err != nil {
+		return err
+	}
+	if !kit.HasFile(r, "photo") {
+		return kit.Ask("Choose a photo of the finished rearrangement first: the whole sheet, from straight above.")
+	}
+	file, head, err := r.FormFile("photo")
+	if err != nil {
+		return kit.Ask("The photo did not arrive whole. Send it again.")
+	}
+	defer file.Close()
+	b, err := io.ReadAll(file)
+	if err != nil {
+		return kit.Ask("The photo did not arrive whole. Send it again.")
+	}
+	v, err := a.tileView(t)
+	if err != nil {
+		return err
+	}
+	if err := intake.Use(b, func(img *image.RGBA) error {
+		var jpg bytes.Buffer
+		straight, err := t.straight(img)
+		if err != nil {
+			return err
+		}
+		if err := jpeg.Encode(&jpg, t.tiles.Restore(straight, t.plan), &jpeg.Options{Quality: 85}); err != nil {
+			return err
+		}
+		v.Restored = template.URL("data:image/jpeg;base64," + base64.StdEncoding.EncodeToString(jpg.Bytes()))
+		return nil
+	}); err != nil {
+		return kit.Ask("“%s”: %v.", intake.Name(head.Filename), err)
+	}
+	return pages.Whole(w, r, "tiles.html", t.project.Name+" · tiles", v)
+}
+
+// straight returns the rearranged sheet of a photo seen straight on: between
+// its corner tags, by its ruled grid or its paper, else all of the photo, which
+// may be a scan.
+func (t arranged) straight(img *image.RGBA) (*image.RGBA, error) {
+	shot := photo.NewShot(img)
+	f := photo.SheetFrame(t.plan, drawnSide)
+	found := photo.Locate(shot, t.plan)
+	if len(found) == 0 {
+		found = []photo.Found{{Corners: picture.Box(float64(img.Rect.Dx()), float64(img.Rect.Dy()))}}
+	}
+	view, err := photo.NewView(t.plan, found[0].Corners, photo.NewLens(img.Rect.Dx(), img.Rect.Dy(), 0))
+	if err != nil {
+		return nil, err
+	}
+	return view.Straight(shot, f), nil
+}

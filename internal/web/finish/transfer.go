@@ -1,0 +1,217 @@
+package finish
+
+import (
+	"errors"
+	"html/template"
+	"math"
+	"net/http"
+	"net/url"
+	"slices"
+	"strconv"
+
+	core "zestysketch/internal/core/finish"
+	"zestysketch/internal/core/lines"
+	"zestysketch/internal/core/sheet"
+	"zestysketch/internal/core/transfer"
+	"zestysketch/internal/web/kit"
+)
+
+// transferAsk is what the transfer's form says, in the words it was said.
+type transferAsk struct {
+	Drawing, Final, Tint, Medium, Hour, Hands, Times string
+	Have                                             []string
+	Mirror, Printed                                  string // on, or empty
+}
+
+// usualTransfer is what most rooms have: drawing paper, a window by day, tape.
+var usualTransfer = transferAsk{Drawing: "80", Final: "160", Tint: "white", Medium: string(transfer.Graphite), Hour: "10", Hands: string(transfer.Class), Times: "1",
+	Have: []string{string(transfer.Window), string(transfer.Tracing), string(transfer.Tape), string(transfer.Ruler), string(transfer.Copier)}}
+
+func readTransfer(r *http.Request) transferAsk {
+	a, q := usualTransfer, r.URL.Query()
+	for name, to := range map[string]*string{"drawing": &a.Drawing, "final": &a.Final, "tint": &a.Tint, "medium": &a.Medium, "hour": &a.Hour, "hands": &a.Hands, "times": &a.Times} {
+		if v := q.Get(name); v != "" {
+			*to = v
+		}
+	}
+	if q.Has("final") { // the form was sent: what is not ticked is not there
+		a.Have = q["have"]
+	}
+	a.Mirror, a.Printed = q.Get("mirror"), q.Get("printed")
+	return a
+}
+
+func (a transferAsk) query() url.Values {
+	return url.Values{"drawing": {a.Drawing}, "final": {a.Final}, "tint": {a.Tint}, "medium": {a.Medium}, "hour": {a.Hour}, "hands": {a.Hands}, "times": {a.Times}, "have": a.Have, "mirror": {a.Mirror}, "printed": {a.Printed}}
+}
+
+// wish returns what the core makes of an ask, or what to mend.
+func (a transferAsk) wish() (w transfer.Wish, err error) {
+	number := func(text, what string) float64 {
+		v, parseErr := strconv.ParseFloat(text, 64)
+		if err == nil && (parseErr != nil || math.IsNaN(v) || math.IsInf(v, 0)) {
+			err = kit.Ask("Give %s as a number; got “%s”.", what, text)
+		}
+		return v
+	}
+	w = transfer.Wish{Drawing: transfer.Paper{GSM: number(a.Drawing, "the weight of the drawing's sheet in g/m²"), Light: 95}, Final: transfer.Paper{GSM: number(a.Final, "the weight of the final paper in g/m²")},
+		Medium: transfer.Medium(a.Medium), Hour: number(a.Hour, "the hour of the day"), Hands: transfer.Hands(a.Hands), Times: number(a.Times, "how many times as large"), MirrorFine: a.Mirror != "", Printed: a.Printed != ""}
+	if err != nil {
+		return w, err
+	}
+	i := slices.IndexFunc(transfer.Tints, func(t transfer.Tint) bool { return t.Name == a.Tint })
+	if i < 0 {
+		return w, kit.Ask("Choose the colour of the final paper.")
+	}
+	w.Final.Light = transfer.Tints[i].Light
+	for _, t := range a.Have {
+		w.Have = append(w.Have, transfer.Tool(t))
+	}
+	return w, nil
+}
+
+// wayView is one way, with the papers of its steps drawn.
+type wayView struct {
+	transfer.Way
+	Number   int
+	Turns    string
+	Drawn    []stepView
+	Cautions []string
+	PDF      string
+}
+
+type stepView struct {
+	Do    string
+	Stack template.HTML
+}
+
+// transferView is what the page shows.
+type transferView struct {
+	head
+	Ask   transferAsk
+	Plan  transfer.Plan
+	Tools []tick
+	Tints []kit.Option
+	Media []kit.Option
+	Ways  []wayView
+	Place []string
+	Lines []string
+	Marks bool // landmarks lead the list
+}
+
+// tick is one box of a list to tick.
+type tick struct {
+	Name string
+	On   bool
+}
+
+// transferred is a project's transfer plan.
+type transferred struct {
+	work
+	ask  transferAsk
+	plan transfer.Plan
+}
+
+func (a area) transferred(r *http.Request) (t transferred, err error) {
+	if t.work, err = a.open(r); err != nil {
+		return t, err
+	}
+	t.ask = readTransfer(r)
+	wish, err := t.ask.wish()
+	if err != nil {
+		return t, err
+	}
+	if t.plan, err = transfer.New(wish); err != nil {
+		return t, kit.Ask("%s", kit.Said(err))
+	}
+	return t, nil
+}
+
+// mostLines is how many lines are listed beside the landmarks.
+const mostLines = 8
+
+// list returns what must be there when the tape comes off: the landmarks, the
+// weightiest first, then the picture's main lines.
+func (a area) list(r *http.Request, t transferred) ([]string, error) {
+	list := slices.Clone(t.set.Landmarks)
+	if t.project.PictureID == nil {
+		return list, nil
+	}
+	img, perMM, err := a.Framed(r.Context(), t.project.TeacherID, t.project.PictureID, t.work.plan)
+	if err != nil {
+		return nil, err
+	}
+	sketch, err := lines.Draw(img, lines.Wish{Detail: lines.Bare, PerMM: perMM, Drawing: t.drawing()})
+	return append(list, core.MainLines(sketch, t.work.plan, mostLines)...), err
+}
+
+// drawing reports whether the picture is a line drawing.
+func (w work) drawing() bool {
+	return w.project.Picture != nil && w.project.Picture.Facts != nil && w.project.Picture.Facts.Drawing
+}
+
+func (a area) showTransfer(w http.ResponseWriter, r *http.Request) error {
+	t, err := a.transferred(r)
+	var trouble kit.Trouble
+	if err != nil && (!errors.As(err, &trouble) || t.set.Class.Grid.Columns == 0) {
+		return err
+	}
+	v := transferView{head: newHead(t.project, ""), Ask: t.ask, Plan: t.plan}
+	v.Trouble = trouble.Message
+	for _, tool := range transfer.Tools {
+		v.Tools = append(v.Tools, tick{string(tool), slices.Contains(t.ask.Have, string(tool))})
+	}
+	var tints, media []string
+	for _, tint := range transfer.Tints {
+		tints = append(tints, tint.Name, tint.Name)
+	}
+	for _, m := range transfer.Media {
+		media = append(media, string(m), string(m))
+	}
+	v.Tints, v.Media = kit.Pick(t.ask.Tint, tints...), kit.Pick(t.ask.Medium, media...)
+	if v.Trouble == "" {
+		if err := a.fill(r, &v, t); err != nil {
+			return err
+		}
+	}
+	return pages.WholeStatus(w, r, "transfer.html", t.project.Name+" · transfer", v.status(), v)
+}
+
+func (a area) fill(r *http.Request, v *transferView, t transferred) (err error) {
+	for i, way := range t.plan.Ways {
+		q := t.ask.query()
+		q.Set("way", strconv.Itoa(i+1))
+		k := wayView{Way: way, Number: i + 1, Turns: sheet.Turns(way), Cautions: way.Cautions(t.plan.Backing), PDF: kit.ProjectPath(t.project.ID) + "/finish/transfer.pdf?" + q.Encode()}
+		for _, s := range way.Steps {
+			drawn, err := t.inline(sheet.Stack(s))
+			if err != nil {
+				return err
+			}
+			k.Drawn = append(k.Drawn, stepView{s.Do, drawn})
+		}
+		v.Ways = append(v.Ways, k)
+	}
+	v.Place, v.Marks = transfer.Place(t.work.plan), len(t.set.Landmarks) > 0
+	v.Lines, err = a.list(r, t)
+	return err
+}
+
+// transferCard answers with the card of one way.
+func (a area) transferCard(w http.ResponseWriter, r *http.Request) error {
+	t, err := a.transferred(r)
+	if err != nil {
+		return err
+	}
+	n := 1
+	if text := r.URL.Query().Get("way"); text != "" {
+		if n, err = strconv.Atoi(text); err != nil || n < 1 || n > len(t.plan.Ways) {
+			return kit.Ask("Choose a way from 1 to %d.", len(t.plan.Ways))
+		}
+	}
+	list, err := a.list(r, t)
+	if err != nil {
+		return err
+	}
+	made, err := sheet.TransferCard(t.wish, t.plan, t.plan.Ways[n-1], transfer.Place(t.work.plan), list)
+	return a.send(w, r, t.work, "transfer", made, err, nil)
+}
