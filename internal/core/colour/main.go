@@ -86,7 +86,7 @@ func farApart(all []sample) []Lab {
 		for i, s := range all {
 			far[i] = min(far[i], s.Apart(next))
 		}
-		slices.SortStableFunc(order, func(a, b int) int { return cmp.Compare(far[b], far[a]) })
+		slices.SortFunc(order, func(a, b int) int { return cmp.Or(cmp.Compare(far[b], far[a]), cmp.Compare(a, b)) })
 		i := order[min(len(order)-1, len(order)/200)]
 		if far[i] < alike/2 {
 			break

@@ -7,7 +7,7 @@ import (
 	"html/template"
 	"image"
 	"image/jpeg"
-	"io"
+	"math"
 	"net/http"
 	"net/url"
 	"strconv"
@@ -223,52 +223,70 @@ func (a area) restore(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	if !kit.HasFile(r, "photo") {
-		return kit.Ask("Choose a photo of the finished rearrangement first: the whole sheet, from straight above.")
-	}
-	file, head, err := r.FormFile("photo")
-	if err != nil {
-		return kit.Ask("The photo did not arrive whole. Send it again.")
-	}
-	defer file.Close()
-	b, err := io.ReadAll(file)
-	if err != nil {
-		return kit.Ask("The photo did not arrive whole. Send it again.")
-	}
 	v, err := a.tileView(t)
 	if err != nil {
 		return err
 	}
-	if err := intake.Use(b, func(img *image.RGBA) error {
-		var jpg bytes.Buffer
+	if v.Restored, err = t.restored(r); err != nil {
+		trouble, mendable := err.(kit.Trouble)
+		if !mendable {
+			return err
+		}
+		v.Trouble = trouble.Message
+	}
+	return pages.WholeStatus(w, r, "tiles.html", t.project.Name+" · tiles", v.status(), v)
+}
+
+// restored returns the picture put back together from the form's photo, or what
+// to mend.
+func (t arranged) restored(r *http.Request) (template.URL, error) {
+	if !kit.HasFile(r, "photo") {
+		return "", kit.Ask("Choose a photo of the finished rearrangement first: the whole sheet, from straight above.")
+	}
+	name, b, err := kit.ReadFile(r, "photo")
+	if err != nil {
+		return "", err
+	}
+	var jpg bytes.Buffer
+	err = intake.Use(b, func(img *image.RGBA) error {
 		straight, err := t.straight(img)
 		if err != nil {
 			return err
 		}
-		if err := jpeg.Encode(&jpg, t.tiles.Restore(straight, t.plan), &jpeg.Options{Quality: 85}); err != nil {
-			return err
-		}
-		v.Restored = template.URL("data:image/jpeg;base64," + base64.StdEncoding.EncodeToString(jpg.Bytes()))
-		return nil
-	}); err != nil {
-		return kit.Ask("“%s”: %v.", intake.Name(head.Filename), err)
+		return jpeg.Encode(&jpg, t.tiles.Restore(straight, t.plan), &jpeg.Options{Quality: 85})
+	})
+	if err != nil {
+		return "", kit.Ask("“%s”: %v.", intake.Name(name), err)
 	}
-	return pages.Whole(w, r, "tiles.html", t.project.Name+" · tiles", v)
+	return template.URL("data:image/jpeg;base64," + base64.StdEncoding.EncodeToString(jpg.Bytes())), nil
 }
 
-// straight returns the rearranged sheet of a photo seen straight on: between
-// its corner tags, by its ruled grid or its paper, else all of the photo, which
-// may be a scan.
+// straight returns the rearranged sheet of a photo seen straight on.
 func (t arranged) straight(img *image.RGBA) (*image.RGBA, error) {
 	shot := photo.NewShot(img)
-	f := photo.SheetFrame(t.plan, drawnSide)
-	found := photo.Locate(shot, t.plan)
-	if len(found) == 0 {
-		found = []photo.Found{{Corners: picture.Box(float64(img.Rect.Dx()), float64(img.Rect.Dy()))}}
-	}
-	view, err := photo.NewView(t.plan, found[0].Corners, photo.NewLens(img.Rect.Dx(), img.Rect.Dy(), 0))
+	view, err := photo.NewView(t.plan, t.corners(shot), photo.NewLens(img.Rect.Dx(), img.Rect.Dy(), 0))
 	if err != nil {
 		return nil, err
 	}
-	return view.Straight(shot, f), nil
+	return view.Straight(shot, photo.SheetFrame(t.plan, drawnSide)), nil
+}
+
+// corners finds the sheet in a photo: by its corner tags, else by its ruled
+// grid. A picture of the sheet's own shape is a scan of it; else it lies where
+// its paper seems to be.
+func (t arranged) corners(shot *photo.Shot) picture.Quad {
+	if tagged := photo.FindTags(shot); len(tagged) > 0 {
+		return tagged[0].Corners
+	}
+	w, h := shot.Size()
+	whole := picture.Box(float64(w), float64(h))
+	found := photo.Locate(shot, t.plan)
+	if len(found) == 0 {
+		return whole
+	}
+	scanned := math.Abs(math.Log(whole.Ratio()*t.plan.Sheet.Height/t.plan.Sheet.Width)) < 0.03
+	if best := found[0]; best.By == photo.ByGrid || !scanned {
+		return best.Corners
+	}
+	return whole
 }

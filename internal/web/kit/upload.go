@@ -43,16 +43,24 @@ func (k *Kit) TakePicture(r *http.Request, field string, purpose store.Purpose) 
 	if !HasFile(r, field) {
 		return store.Picture{}, Ask("Choose a picture first: a JPEG, PNG, GIF, WebP, TIFF or HEIC file.")
 	}
+	name, b, err := ReadFile(r, field)
+	if err != nil {
+		return store.Picture{}, err
+	}
+	return k.keepPicture(r, name, b, purpose)
+}
+
+// ReadFile returns the name and the bytes of a file that the form brought.
+func ReadFile(r *http.Request, field string) (name string, b []byte, err error) {
 	file, head, err := r.FormFile(field)
 	if err != nil {
-		return store.Picture{}, Ask("The picture did not arrive whole. Send it again.")
+		return "", nil, Ask("The picture did not arrive whole. Send it again.")
 	}
 	defer file.Close()
-	b, err := io.ReadAll(file)
-	if err != nil {
-		return store.Picture{}, Ask("The picture did not arrive whole. Send it again.")
+	if b, err = io.ReadAll(file); err != nil {
+		return "", nil, Ask("The picture did not arrive whole. Send it again.")
 	}
-	return k.keepPicture(r, head.Filename, b, purpose)
+	return head.Filename, b, nil
 }
 
 func (k *Kit) keepPicture(r *http.Request, filename string, b []byte, purpose store.Purpose) (store.Picture, error) {

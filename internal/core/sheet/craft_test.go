@@ -1,0 +1,201 @@
+package sheet
+
+import (
+	"errors"
+	"fmt"
+	"image"
+	"image/color"
+	"math"
+	"slices"
+	"strings"
+	"testing"
+
+	"zestysketch/internal/core/colour"
+	"zestysketch/internal/core/finish"
+	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/lines"
+	"zestysketch/internal/core/picture"
+	"zestysketch/internal/core/tiles"
+	"zestysketch/internal/core/transfer"
+	"zestysketch/internal/core/values"
+)
+
+// painted is a picture of coloured rings, as the plan's sheet will show it.
+func painted(p grid.Plan) (*image.RGBA, float64) {
+	perMM := 300 / max(p.Sheet.Width, p.Sheet.Height)
+	img := image.NewRGBA(image.Rect(0, 0, int(p.Sheet.Width*perMM), int(p.Sheet.Height*perMM)))
+	for y := range img.Rect.Dy() {
+		for x := range img.Rect.Dx() {
+			v := uint8(128 + 120*math.Sin(math.Hypot(float64(x)-90, float64(y)-70)/11))
+			img.SetRGBA(x, y, color.RGBA{v, v / 2, uint8(255 * x / 301), 255})
+		}
+	}
+	return img, perMM
+}
+
+// craft makes every page of the finish by one wish.
+func craft(t testing.TB, w Wish) map[string][]Page {
+	t.Helper()
+	img, perMM := painted(w.Plan)
+	ink, err1 := finish.NewInk(img, finish.InkWish{Plan: w.Plan, PerMM: perMM, Dark: 40})
+	m, err2 := values.New(img, values.Wish{Steps: 7, Rule: values.EvenLight, PerMM: perMM, LeastArea: 10, Neck: 1})
+	arrangement, err3 := tiles.Shuffle(w.Plan, 3, true)
+	carried, err4 := transfer.New(transfer.Wish{Drawing: transfer.Paper{GSM: 300, Light: 95}, Final: transfer.Paper{GSM: 300, Light: 16}, Medium: transfer.Watercolor, Hands: transfer.Young, Times: 1, MirrorFine: true})
+	if err := errors.Join(err1, err2, err3, err4); err != nil {
+		t.Fatal(err)
+	}
+	var list []string
+	for i := range 40 {
+		list = append(list, fmt.Sprintf("a landmark with a rather long name, number %d, at the far end of the quay", i))
+	}
+	label := Label{"Søren 中", strings.Repeat("A long title of a picture ", 6), "Pencil and ink on paper", "7 Quay", "November 2026"}
+	drawn := Drawn{"drawing", [2]int{700, 900}}
+	pages := map[string][]Page{}
+	add := func(name string, made []Page, err error) {
+		if err != nil {
+			t.Errorf("%s: %v", name, err)
+		}
+		pages[name] = made
+	}
+	single := func(name string, p Page, err error) { add(name, []Page{p}, err) }
+	for i, way := range carried.Ways {
+		made, err := TransferCard(w, carried, way, transfer.Place(w.Plan), list)
+		add(fmt.Sprintf("transfer %d", i), made, err)
+	}
+	p, err := InkSheet(w, ink)
+	single("ink", p, err)
+	p, err = ToneSheet(w, finish.NewTone(img, m, finish.ToneWish{Plan: w.Plan}))
+	single("tone", p, err)
+	p, err = ColourSheet(w, colour.Mains(img))
+	single("colour", p, err)
+	p, err = SideBySide(w, drawn, list)
+	single("side by side", p, err)
+	p, err = PortfolioPage(w, Portfolio{Label: label, First: &drawn, Last: &drawn, Entries: []Entry{{"Measured", list}}})
+	single("portfolio", p, err)
+	made, err := TileCards(w, arrangement)
+	add("tile cards", made, err)
+	made, err = TileKey(w, slices.Repeat([]Arrangement{{"Søren 中", arrangement}}, 9))
+	add("tile key", made, err)
+	made, err = Labels(w, slices.Repeat([]Label{label}, 23))
+	add("labels", made, err)
+	made, err = Exhibition(w, label.Title, slices.Repeat([]Hung{{"Søren 中", drawn}}, 14), list[:9])
+	add("exhibition", made, err)
+	return pages
+}
+
+// Every page of the finish, of every school, each on another paper: what is
+// drawn is on the page, and what is printed stays clear of the edge.
+func TestPagesOfTheFinish(t *testing.T) {
+	for i, ask := range asks {
+		on := []string{"A4", "Letter", "A3", "A5"}[i]
+		w := wish(t, ask, on)
+		w.Printer.Across = 0.97
+		for name, pages := range craft(t, w) {
+			if len(pages) == 0 {
+				t.Errorf("%s of %s on %s: no page", name, ask.Name, on)
+			}
+			for _, p := range w.Printed(pages) {
+				checkPage(t, p, fmt.Sprintf("%s of %s on %s", name, ask.Name, on), w.Printer)
+			}
+		}
+	}
+}
+
+// The pages say what they are for: cautions that defer to the school, the
+// turn-overs, every label and every tile once.
+func TestWhatPagesOfTheFinishSay(t *testing.T) {
+	w := wish(t, asks[0], "A4")
+	pages := craft(t, w)
+	all := map[string]string{}
+	for name, made := range pages {
+		for _, p := range made {
+			all[name] += written(p) + " | "
+		}
+	}
+	for _, name := range []string{"transfer 0", "ink", "colour", "tile cards", "labels", "exhibition"} {
+		if !strings.Contains(all[name], "these notes do not") {
+			t.Errorf("%s does not defer to the school: %.300s", name, all[name])
+		}
+	}
+	if !strings.Contains(all["transfer 0"], "turn-over") || !strings.Contains(all["transfer 0"], "white chalk") && !strings.Contains(all["transfer 0"], "tint") {
+		t.Errorf("transfer: %.400s", all["transfer 0"])
+	}
+	if n := strings.Count(all["labels"], "November 2026"); n != 23 {
+		t.Errorf("%d labels; want 23", n)
+	}
+	for _, c := range w.Plan.Cells() {
+		if n := strings.Count(all["tile cards"], "| "+c.Label+" | goes to"); n != 1 {
+			t.Errorf("tile %s has %d cards", c.Label, n)
+		}
+	}
+	if !strings.Contains(all["exhibition"], "No photo yet") {
+		t.Error("the exhibition does not name who is missing")
+	}
+	if _, err := Exhibition(w, "Show", nil, []string{"Ada"}); !errors.Is(err, ErrEmpty) {
+		t.Errorf("an exhibition of nothing: %v; want ErrEmpty", err)
+	}
+	w.Plan.Frame = nil
+	if _, err := SideBySide(w, Drawn{"drawing", [2]int{7, 9}}, nil); !errors.Is(err, ErrEmpty) {
+		t.Errorf("side by side without a picture: %v; want ErrEmpty", err)
+	}
+}
+
+// The stack of a step says and draws how each paper lies: a mirrored look is
+// the other's mirror image.
+func TestStackDrawings(t *testing.T) {
+	step := transfer.Step{Turned: "tracing paper", Stack: []transfer.Layer{
+		{Name: "tracing paper", Stuff: transfer.Thin, BackUp: true, Below: transfer.Mirrored, Taped: true}, {Name: "the final paper", Above: transfer.Right}}}
+	page := Stack(step)
+	words := written(page)
+	for _, want := range []string{"turned over: its back is up", "lines look mirrored", "the final paper"} {
+		if !strings.Contains(words, want) {
+			t.Errorf("%q; want %q", words, want)
+		}
+	}
+	var right, mirrored []Path
+	for _, item := range page.Items {
+		if p, ok := item.(Path); ok && p.Stroke == carried && p.Width == 0.55 {
+			if p.Dash > 0 {
+				mirrored = append(mirrored, p)
+			} else {
+				right = append(right, p)
+			}
+		}
+	}
+	if len(right) != 3 || len(mirrored) != 3 {
+		t.Fatalf("%d and %d strokes of boats; want 3 and 3, the one underneath dashed", len(right), len(mirrored))
+	}
+	lean := func(p Path) float64 { return p.Points[2].X - p.Points[1].X } // from mast's top to the sail's foot
+	if lean(right[1])*lean(mirrored[1]) >= 0 {
+		t.Errorf("the sails fill to the same side: %v and %v", lean(right[1]), lean(mirrored[1]))
+	}
+}
+
+// A line sheet is as large as its picture, rings what is missing, and draws the
+// weightiest lines broader.
+func TestLineSheetPage(t *testing.T) {
+	s := lines.Sketch{W: 200, H: 100, PerMM: 2}
+	for i := range 6 {
+		y := float64(10 + 10*i)
+		s.Strokes = append(s.Strokes, lines.Stroke{Points: []picture.Point{{X: 10, Y: y}, {X: 190, Y: y}}, Weight: 1})
+	}
+	s.Ends = []lines.End{{Stroke: 2, At: picture.Point{X: 10, Y: 30}}}
+	page := LineSheet(s, LineStyle{Pen: 0.4, Ends: true})
+	broad, thin, rings := 0, 0, 0
+	for _, item := range page.Items {
+		switch p := item.(Path); {
+		case p.Stroke == endInk:
+			rings++
+		case p.Width > 0.5:
+			broad++
+		default:
+			thin++
+		}
+	}
+	if page.Size.W != 100 || page.Size.H != 50 || broad != 2 || thin != 4 || rings != 1 {
+		t.Errorf("%v, %d broad, %d thin, %d rings; want 100 × 50, 2, 4, 1", page.Size, broad, thin, rings)
+	}
+	if bare := LineSheet(s, LineStyle{Pen: 0.4}); len(bare.Items) != 6 {
+		t.Errorf("%d items without rings; want 6", len(bare.Items))
+	}
+}

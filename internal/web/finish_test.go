@@ -1,0 +1,188 @@
+package web
+
+import (
+	"bytes"
+	"encoding/base64"
+	"fmt"
+	"image"
+	"image/jpeg"
+	"image/png"
+	"net/http"
+	"os/exec"
+	"regexp"
+	"strings"
+	"testing"
+
+	"zestysketch/internal/core/photo"
+	"zestysketch/internal/core/picture"
+	"zestysketch/internal/core/sheet"
+	"zestysketch/internal/core/tiles"
+	"zestysketch/internal/render"
+)
+
+// text returns the words of a PDF, by poppler.
+func (a answer) text() string {
+	a.t.Helper()
+	a.want(http.StatusOK, "%PDF-")
+	read := exec.Command("pdftotext", "-layout", "-", "-")
+	read.Stdin = strings.NewReader(a.body)
+	words, err := read.Output()
+	if err != nil {
+		a.t.Fatalf("%s: pdftotext: %v", a.what, err)
+	}
+	return string(words)
+}
+
+// The finish of a project: every page and every file says what it is for.
+func TestFinish(t *testing.T) {
+	h := newHouse(t)
+	c := h.signIn("owner@quay.example")
+	c.post(h.address("/checkins/{checkin}/places"), form{"corners": "181,190 1040,172 1082,1311 128,1290", "version": "0"}).want(http.StatusOK, "")
+	at := h.address("/projects/{project}/finish")
+	for path, say := range map[string]string{
+		"":                 "What will not work here",
+		"/ink":             "Solid dark below",
+		"/ink?hand=left":   "begin top right",
+		"/tone?order=last": "lines on bare paper",
+		"/colour":          "leave the paper white",
+		"/colour?drawing=" + fmt.Sprint(h.checkIn.ID): "Ada’s drawing",
+		"/tiles": "line ends meet",
+		"/tiles?sent=1&student=" + fmt.Sprint(h.class.Students[1].ID): "Bryn",
+		"/show": "1 of 2 drawings have a photo",
+	} {
+		c.get(at+path).want(http.StatusOK, say)
+	}
+	student := h.address("/students/{student}")
+	for path, say := range map[string]string{
+		"/transfer.pdf?final=200&tint=black&medium=pastel+or+chalk&have=tape": "pastel and chalk come off at a touch",
+		"/ink.pdf": "these notes do not replace them", "/tone.pdf": "Marks that fit", "/colour.pdf": "Begin with",
+		"/tiles.pdf": "goes to", "/tiles/key.pdf": "Bryn ·", "/labels.pdf?title=Evening+light": "Evening light", "/exhibition.pdf": "No photo yet: Bryn",
+		"/portfolios.pdf": "In my own words", student + "/portfolio.pdf": "The drawing", student + "/side.pdf": "Both mirrored", "/ink.pdf?paper=A3": "Ink plan",
+	} {
+		if words := c.get(at + path).text(); !strings.Contains(strings.Join(strings.Fields(words), " "), say) {
+			t.Errorf("%s does not say %q: %.600s", path, say, words)
+		}
+	}
+}
+
+// What cannot be met is told with how to mend it, and what was typed beside it stays.
+func TestFinishMendsMistakes(t *testing.T) {
+	h := newHouse(t)
+	c := h.signIn("owner@quay.example")
+	at := h.address("/projects/{project}/finish")
+	for path, say := range map[string]string{
+		"?final=heavy": "weight of the final paper", "?final=0": "10 to 1000 g/m²", "?final=NaN": "weight of the final paper", "?drawing=-3": "10 to 1000 g/m²", "?tint=moon": "colour of the final paper", "?medium=mud": "no medium",
+		"?hour=27": "0 to 24", "?times=0": "times as large", "?hands=robot": "Young, class or adult", "/ink?dark=x": "solid dark begins", "/ink?dark=0": "between 0 and 100", "/ink?hand=third": "right hand or the left",
+		"/tone?steps=9": "Wanted 2 to 7 steps", "/tone?steps=many": "Choose 2 to 7", "/tone?order=sideways": "first or last", "/tiles?seed=one": "number, such as 1", "/transfer.pdf?way=99": "Choose a way", "/ink.pdf?paper=2x2mm": "printer&#39;s paper",
+	} {
+		c.get(at+path).want(http.StatusUnprocessableEntity, say)
+	}
+	c.get(at+"?final=heavy&drawing=123").want(http.StatusUnprocessableEntity, `value="123"`)
+	c.get(at+"/tiles?student=999999").want(http.StatusNotFound, "")
+	c.get(at+"/students/999999/portfolio.pdf").want(http.StatusNotFound, "")
+	c.get(at+h.address("/students/{student}/side.pdf")).want(http.StatusUnprocessableEntity, "no photo of this drawing yet")
+	c.get(at+"/exhibition.pdf").want(http.StatusUnprocessableEntity, "take photos in")
+	// Nothing at hand at all, at night, is still answered.
+	c.get(at+"?final=160&hour=23&hands=young").want(http.StatusOK, "folded in halves")
+
+	// A project without a class, then without a picture, then without a plan.
+	alone := c.post("/projects", form{"name": "Alone"}, file{"picture", "light.png", h.sample.Picture}).location()
+	alone, _, _ = strings.Cut(alone, "?")
+	c.get(alone+"/finish").want(http.StatusUnprocessableEntity, "Keep the plan first")
+	c.post(alone+"/plan", planForm(h.sample.Plan.Typed, 0)).want(http.StatusOK, "")
+	c.get(alone+"/finish/show").want(http.StatusOK, "nobody to show yet")
+	c.get(alone+"/finish/labels.pdf").want(http.StatusUnprocessableEntity, "choose a class")
+	c.get(alone+"/finish/tiles/key.pdf").want(http.StatusOK, "%PDF-")
+	one := planForm(h.sample.Plan.Typed, 1)
+	one["method"], one["parts"] = "parts", "1x1"
+	c.post(alone+"/plan", one).want(http.StatusOK, "")
+	c.get(alone+"/finish/tiles").want(http.StatusUnprocessableEntity, "one box")
+}
+
+// Ink stays closed until the outline is approved, and the page says who waits.
+func TestInkIsClosedUntilApproved(t *testing.T) {
+	h := newHouse(t)
+	c := h.signIn("owner@quay.example")
+	road := form{"outline": "first", "darks": "first", "on_draw": "1", "minutes_draw": "60", "on_check": "1", "minutes_check": "10", "check_check": "The outline is approved.", "on_ink": "1", "minutes_ink": "30"}
+	c.post(h.address("/projects/{project}/road"), road).location()
+	at := h.address("/projects/{project}/finish/ink")
+	c.get(at).want(http.StatusOK, "0 of 2 drawings may be inked")
+	for _, stage := range []string{"draw", "check"} {
+		c.post(h.address("/projects/{project}/students/{student}/stage"), form{"stage": stage, "on": "1"}).location()
+	}
+	c.post(h.address("/projects/{project}/students/{student}/verdict"), form{"stage": "check", "verdict": "passed", "seen": "0"}).location()
+	if a := c.get(at).want(http.StatusOK, "1 of 2 drawings may be inked"); !strings.Contains(a.body, "Not yet: Bryn") {
+		t.Error("who waits is not named")
+	}
+}
+
+// A scan of the finished rearrangement is put back together: it is the picture
+// again. A file that is no picture is told by name.
+func TestTilesPutBackTogether(t *testing.T) {
+	h := newHouse(t)
+	c := h.signIn("owner@quay.example")
+	at := h.address("/projects/{project}/finish/tiles")
+	student := h.class.Students[0]
+	m, err := tiles.Shuffle(h.sample.Plan, tiles.SeedFor(h.project.ID, student.ID), true)
+	if err != nil {
+		t.Fatal(err)
+	}
+	img, err := picture.Decode(h.sample.Picture)
+	if err != nil {
+		t.Fatal(err)
+	}
+	var scan bytes.Buffer
+	if err := png.Encode(&scan, render.Pixels(sheet.TilePreview(h.sample.Plan, m), 6, map[string]image.Image{sheet.FramePicture: img})); err != nil {
+		t.Fatal(err)
+	}
+	values := form{"student": fmt.Sprint(student.ID), "seed": "1", "flips": "on", "sent": "1"}
+	a := c.post(at, values, file{"photo", "scan.png", scan.Bytes()}).want(http.StatusOK, "Put back together from the photo")
+	found := regexp.MustCompile(`src="data:image/jpeg;base64,([^"]+)"`).FindStringSubmatch(a.body)
+	if found == nil {
+		t.Fatal("there is no picture")
+	}
+	raw, err := base64.StdEncoding.DecodeString(strings.ReplaceAll(found[1], "&#43;", "+"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	back, err := jpeg.Decode(bytes.NewReader(raw))
+	if err != nil {
+		t.Fatal(err)
+	}
+	want := photo.Wanted(h.sample.Plan, photo.NewShot(img), photo.SheetFrame(h.sample.Plan, 1000))
+	if back.Bounds() != want.Rect {
+		t.Fatalf("%v; want %v", back.Bounds(), want.Rect)
+	}
+	sum, n := 0.0, 0.0
+	for y := 0; y < want.Rect.Dy(); y += 3 {
+		for x := 0; x < want.Rect.Dx(); x += 3 {
+			r, _, _, _ := back.At(x, y).RGBA()
+			d := float64(r>>8) - float64(want.RGBAAt(x, y).R)
+			sum, n = sum+max(d, -d), n+1
+		}
+	}
+	if sum/n > 6 { // of 255; the shuffled picture is about 30 away
+		t.Errorf("put back together it is %.1f of 255 away from the picture", sum/n)
+	}
+	c.post(at, values, file{"photo", "notes.txt", []byte("no picture")}).want(http.StatusUnprocessableEntity, "“notes”: this is not a picture")
+	c.post(at, values).want(http.StatusUnprocessableEntity, "Choose a photo")
+}
+
+// In the browser: another paper asks for another way, and the page follows
+// without being sent.
+func TestTransferFollowsThePaper(t *testing.T) {
+	h := newHouse(t)
+	s := h.open(1280, 800)
+	s.signIn()
+	s.page.MustNavigate(s.url + h.address("/projects/{project}/finish")).MustWaitLoad()
+	s.see("h2", "soft pencil")
+	s.page.MustElement("#tint").MustSelect("black")
+	s.see("h2", "Shade with white chalk")
+	s.see("dd", "light does not come through dark paper")
+	s.page.MustElement("#times").MustSelectAllText().MustInput("1.5")
+	s.page.MustElement("#hour").MustFocus()
+	s.see("summary", "1 Measured again with a grid")
+	if open := s.page.MustElements("details.way[open] .stack-steps svg"); len(open) < 3 {
+		t.Errorf("%d drawings of papers; want one a step", len(open))
+	}
+}
