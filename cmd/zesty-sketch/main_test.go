@@ -445,14 +445,24 @@ func TestValuesCommand(t *testing.T) {
 			t.Errorf("%s: %v, %v", name, info, err)
 		}
 	}
-	flat := write(t, "flat.png", plainPNG(t))
+	flat := write(t, "flat.png", greyPNG(t, 120, 90))
 	if code, printed, stderr := call("values", "--picture", flat, "--width", "10cm", "--steps", "7", "--out", filepath.Join(dir, "flat.svg")); code != 0 || !strings.Contains(printed, "Ask for fewer steps") {
 		t.Errorf("one tone in 7 steps: exit %d, %s %s; want a map and advice", code, printed, stderr)
+	}
+	// The main outlines alone; a picture 20,000 wide has its map, one of a single pixel a word.
+	if code, printed, stderr := call("values", "--picture", pic, "--width", "175mm", "--style", "figure", "--out", filepath.Join(dir, "s.svg")); code != 0 || !strings.Contains(printed, `"step":3`) || strings.Contains(printed, `"step":4`) {
+		t.Errorf("simplified: exit %d, %s %s; want three steps", code, printed, stderr)
+	}
+	for size, want := range map[[2]int]string{{20000, 40}: `"areas":1`, {1, 1}: "at least 16 pixels"} {
+		odd := write(t, "odd.png", greyPNG(t, size[0], size[1]))
+		if code, printed, stderr := call("values", "--picture", odd, "--width", "20cm", "--out", filepath.Join(dir, "odd.pdf")); !strings.Contains(printed+stderr, want) {
+			t.Errorf("%v: exit %d, %s %s; want %s", size, code, printed, stderr, want)
+		}
 	}
 	good := []string{"values", "--picture", pic, "--width", "175mm", "--out", filepath.Join(dir, "x.svg")}
 	for _, bad := range [][3]string{
 		{"--steps", "9", "2 to 7 steps"}, {"--width", "wide", "--width"}, {"--width", "0mm", "more than 0"}, {"--least-area", "big", "square millimetres"},
-		{"--rule", "moon", "no rule"}, {"--rule", "hand", "cuts between them"}, {"--style", "spotted", "outlines, filled or inverted"},
+		{"--rule", "moon", "no rule"}, {"--rule", "hand", "cuts between them"}, {"--style", "spotted", "outlines, filled, inverted or figure"},
 		{"--cuts", "a,b", "numbers with commas"}, {"--neck", "thin", "--neck"}, {"--picture", "", "values needs"}, {"--out", "x.gif", "ends in"},
 	} {
 		code, printed, stderr := call(append(slices.Clone(good), bad[0], bad[1])...)
@@ -462,10 +472,10 @@ func TestValuesCommand(t *testing.T) {
 	}
 }
 
-// plainPNG is a picture of one grey.
-func plainPNG(t *testing.T) []byte {
+// greyPNG is a picture of one grey.
+func greyPNG(t *testing.T, w, h int) []byte {
 	t.Helper()
-	img := image.NewGray(image.Rect(0, 0, 120, 90))
+	img := image.NewGray(image.Rect(0, 0, w, h))
 	for i := range img.Pix {
 		img.Pix[i] = 140
 	}

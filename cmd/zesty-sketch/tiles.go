@@ -17,7 +17,7 @@ func tilesCommand(_ context.Context, args []string, std streams) error {
 	seed := f.Uint64("seed", 1, "every seed has its own rearrangement, the same every time")
 	flips := f.Bool("flips", true, "some tiles are laid face down")
 	file := f.String("picture", "", "with --out: the picture, to show the result")
-	out := f.String("out", "", "write the map, and with --picture the result: .pdf, or .svg and .png with a file for each page")
+	out := f.String("out", "", "write the maps of the new places and the old, and with --picture the result: .pdf, or .svg and .png with a file for each page")
 	if err := parse(f, args, std); err != nil {
 		return err
 	}
@@ -33,8 +33,11 @@ func tilesCommand(_ context.Context, args []string, std streams) error {
 		return err
 	}
 	if *out != "" {
-		pages := []sheet.Page{sheet.TileMap(plan, m)}
-		if *file != "" && plan.Frame != nil {
+		if *file == "" {
+			plan.Frame = nil // the maps alone
+		}
+		pages := []sheet.Page{sheet.TileMap(plan, m), sheet.TileSource(plan)}
+		if plan.Frame != nil {
 			pages = append(pages, sheet.TilePreview(plan, m))
 		}
 		pictures, decoded, err := printed(*file, pages, false)

@@ -7,6 +7,7 @@ import (
 	"flag"
 	"fmt"
 	"path/filepath"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -30,7 +31,7 @@ func valuesCommand(_ context.Context, args []string, std streams) error {
 	least := f.String("least-area", "20mm2", "the smallest area that is kept, in mm²")
 	neck := f.String("neck", "1mm", "what is thinner than this is closed or cut through")
 	cuts := f.String("cuts", "", "with --rule hand: where the steps part, L* from 0 to 100 with commas")
-	style := f.String("style", string(sheet.ValueOutlines), "outlines (numbered), filled, or inverted for black paper")
+	style := f.String("style", string(sheet.ValueOutlines), "outlines (numbered), filled, inverted for black paper, or figure: the main outlines alone")
 	w := values.Wish{}
 	f.IntVar(&w.Steps, "steps", 4, "steps of tone, 2 to 7")
 	rule := f.String("rule", string(values.Otsu), "how tones are parted: light, area, otsu or hand")
@@ -46,8 +47,8 @@ func valuesCommand(_ context.Context, args []string, std streams) error {
 		return fmt.Errorf("%w: %w", errUsage, err)
 	}
 	looks := sheet.ValueStyle(*style)
-	if looks != sheet.ValueOutlines && looks != sheet.ValueFilled && looks != sheet.ValueInverted {
-		return fmt.Errorf("%w: --style is outlines, filled or inverted, got %q", errUsage, *style)
+	if !slices.Contains([]sheet.ValueStyle{sheet.ValueOutlines, sheet.ValueFilled, sheet.ValueInverted, sheet.ValueFigure}, looks) {
+		return fmt.Errorf("%w: --style is outlines, filled, inverted or figure, got %q", errUsage, *style)
 	}
 	img, err := readPicture(*file)
 	if err != nil {
@@ -55,6 +56,9 @@ func valuesCommand(_ context.Context, args []string, std streams) error {
 	}
 	img = picture.Shrink(img, mapSide)
 	w.PerMM = float64(img.Rect.Dx()) / float64(wide)
+	if looks == sheet.ValueFigure {
+		w = w.Figure(float64(wide) * float64(img.Rect.Dy()) / w.PerMM)
+	}
 	m, err := values.New(img, w)
 	if err != nil {
 		return fmt.Errorf("%w: %w", errUsage, err)
@@ -98,7 +102,7 @@ func readSizes(w *values.Wish, width, neck, least, cuts string) (measure.Length,
 func writeValues(out string, m values.Map, style sheet.ValueStyle) error {
 	if strings.EqualFold(filepath.Ext(out), ".svg") {
 		var b bytes.Buffer
-		if err := render.ValueSVG(&b, m, style == sheet.ValueOutlines, style == sheet.ValueInverted); err != nil {
+		if err := render.ValueSVG(&b, m, style == sheet.ValueOutlines || style == sheet.ValueFigure, style == sheet.ValueInverted); err != nil {
 			return err
 		}
 		return whole(out, b.Bytes())

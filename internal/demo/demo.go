@@ -47,6 +47,7 @@ func Load(ctx context.Context, s *store.Store) error {
 		{bicycle(), grid.Request{Reference: "9 in", Paper: "18 x 24 in", Fit: "inside", ReferenceSquare: "1 in", Scale: "2"}},
 		{jugAndLemons(), grid.Request{Units: "cm", Reference: "24 cm", Paper: "A3", Method: "parts", Parts: "4 x 4"}},
 		{harbourLight(), grid.Request{Reference: "7 in", Paper: "12 x 18 in", ReferenceSquare: "1 in", SheetSquare: "1 1/2 in"}},
+		{quaySheds(), grid.Request{Units: "cm", Reference: "20 cm", Paper: "A3", Method: "parts", Parts: "8 x 6"}},
 	} {
 		if err := l.project(one.Scene, one.ask); err != nil {
 			return fmt.Errorf("loading the demo project %q: %w", one.Scene.Page.Title, err)

@@ -33,8 +33,8 @@ func TestLoadOnce(t *testing.T) {
 		t.Fatal(err)
 	}
 	projects, err := s.Projects(ctx, teacher.ID)
-	if err != nil || len(projects) != 3 {
-		t.Fatalf("%d projects, %v; want 3", len(projects), err)
+	if err != nil || len(projects) != 4 {
+		t.Fatalf("%d projects, %v; want 4", len(projects), err)
 	}
 	class, err := s.Class(ctx, teacher.ID, *projects[0].ClassID)
 	if err != nil || len(class.Students) != 24 {

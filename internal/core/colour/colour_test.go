@@ -28,7 +28,7 @@ func TestNames(t *testing.T) {
 		{255, 255, 255}: "white", {0, 0, 0}: "black", {128, 128, 128}: "grey", {70, 70, 72}: "dark grey", {205, 205, 205}: "light grey",
 		{220, 30, 30}: "red", {240, 220, 40}: "yellow", {30, 140, 60}: "green", {30, 70, 190}: "blue", {240, 140, 30}: "orange",
 		{120, 75, 45}: "brown", {15, 30, 90}: "dark blue", {170, 210, 245}: "pale blue", {110, 50, 150}: "violet", {245, 170, 180}: "pink", {250, 240, 215}: "cream",
-		{20, 120, 130}: "blue-green", {60, 35, 20}: "dark brown",
+		{148, 193, 221}: "pale blue", {147, 139, 125}: "warm grey", {20, 120, 130}: "blue-green", {60, 35, 20}: "dark brown",
 	} {
 		if got := Of(rgb[0], rgb[1], rgb[2]).Name(); got != want {
 			c := Of(rgb[0], rgb[1], rgb[2])

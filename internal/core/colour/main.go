@@ -5,6 +5,7 @@ import (
 	"image"
 	"math"
 	"slices"
+	"strings"
 )
 
 // Main is one of a picture's main colours.
@@ -225,11 +226,13 @@ func (m Main) Spread() string {
 	if len(top) > 3 || len(rest) > 4 {
 		return "uneven"
 	}
-	words := "mostly " + top[0]
-	for _, t := range top[1:] {
-		words += " and " + t
+	words := strings.Join(top, " and ")
+	for row, name := range []string{"along the top", "across the middle", "along the bottom"} {
+		if words == strings.Join(fieldNames[3*row:3*row+3], " and ") {
+			words = name
+		}
 	}
-	return words
+	return "mostly " + words
 }
 
 // Found is how much of a picture is nearest to one of given colours, and how

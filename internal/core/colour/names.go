@@ -34,8 +34,9 @@ func toneOf(c Lab) tone {
 	return tones[len(tones)-1]
 }
 
-// Below greyChroma a colour is a grey; below dullChroma it is dull (ours).
-const greyChroma, dullChroma = 7.0, 22.0
+// Below greyChroma a colour is a grey, below warmGrey a warm hue is a grey with a
+// leaning, below dullChroma it is dull (ours).
+const greyChroma, warmGrey, dullChroma = 7.0, 12.0, 22.0
 
 // Name returns a colour in plain words, such as "dark blue-green".
 func (c Lab) Name() string {
@@ -45,6 +46,8 @@ func (c Lab) Name() string {
 	t := toneOf(c)
 	warm := t.name == "orange" || t.name == "red" || t.name == "orange-yellow"
 	switch {
+	case c.Chroma() < warmGrey && c.L < 80 && (warm || t.name == "yellow"):
+		return "warm grey"
 	case c.L > 82 && c.Chroma() < dullChroma && (warm || t.name == "yellow"):
 		return "cream"
 	case warm && c.L < 30:
@@ -63,7 +66,7 @@ func shadeName(c Lab) string {
 	switch {
 	case c.L < 32:
 		return "dark "
-	case c.L > 78 && c.Chroma() < 50:
+	case c.L > 70 && c.Chroma() < 45:
 		return "pale "
 	case c.Chroma() < dullChroma:
 		return "dull "

@@ -155,5 +155,12 @@ func cautionsFor(p grid.Plan) []string {
 	if p.Ruler.Way == grid.ByStrip {
 		tools = append(tools, lesson.Scissors)
 	}
+	if max(p.Sheet.Stock[0]*float64(max(1, p.Sheet.Panels[0])), p.Sheet.Stock[1]*float64(max(1, p.Sheet.Panels[1]))) > atHeight {
+		tools = append(tools, lesson.Wall)
+	}
 	return lesson.Cautions(tools...)
 }
+
+// atHeight is how large a sheet is, in millimetres, that hangs on a wall and is
+// not reached from the floor (ours).
+const atHeight = 1800

@@ -116,7 +116,7 @@ func ToneLists(t finish.Tone) []Entry {
 
 // ToneSheet returns the tone plan with its values strip. The error wraps ErrPaper.
 func ToneSheet(w Wish, t finish.Tone) (Page, error) {
-	lists := append(ToneLists(t), Entry{"Care", lesson.Cautions(lesson.Dust)})
+	lists := append(ToneLists(t), Entry{"Care", lesson.Cautions(lesson.Dust, lesson.Fixative)})
 	drawn := ToneMap(t, w.Plan)
 	return w.planned("Tone plan", drawn, lists, func(page *Page, at Point, width float64) float64 {
 		each := min(16, width/float64(max(1, len(t.Steps))))

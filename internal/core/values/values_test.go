@@ -226,6 +226,46 @@ func TestAreasAgainstFlooding(t *testing.T) {
 	}
 }
 
+// Simplified, a picture has few areas, each a fiftieth of it or more.
+func TestFigure(t *testing.T) {
+	img, wish := blobby(240, 180, 5), Wish{Steps: 6, Rule: EvenLight, PerMM: 2, LeastArea: 5, Neck: 1}
+	const mm2 = 240 * 180 / 4.0
+	all, err1 := New(img, wish)
+	bare, err2 := New(img, wish.Figure(mm2))
+	if err := errors.Join(err1, err2); err != nil {
+		t.Fatal(err)
+	}
+	if len(bare.Levels) != 3 || len(bare.Areas) >= len(all.Areas) || len(bare.Areas) < 2 {
+		t.Errorf("%d areas in %d steps; all of it has %d", len(bare.Areas), len(bare.Levels), len(all.Areas))
+	}
+	for _, a := range bare.Areas {
+		if bare.MM2(a) < mm2/50 {
+			t.Errorf("an area of %.0f mm²; want %.0f at least", bare.MM2(a), mm2/50)
+		}
+	}
+	if hand := (Wish{Steps: 5, Rule: ByHand, Cuts: []float64{20, 40, 60, 80}}).Figure(mm2); hand.Steps != 5 {
+		t.Error("cuts made by hand are not kept")
+	}
+}
+
+// A histogram's fullest bar is 1, and each tone falls into its own.
+func TestHistogram(t *testing.T) {
+	img := image.NewRGBA(image.Rect(0, 0, 40, 10))
+	for i := range 400 {
+		l := 30.5 // L*, in bar 15
+		if i%4 == 0 {
+			l = 81 // in bar 40
+		}
+		g := picture.GreyOf(l)
+		img.SetRGBA(i%40, i/40, color.RGBA{g, g, g, 255})
+	}
+	for b, share := range Histogram(img) {
+		if want := map[int]float64{15: 1, 40: 1.0 / 3}[b]; math.Abs(share-want) > 1e-9 {
+			t.Errorf("bar %d: %v; want %v", b, share, want)
+		}
+	}
+}
+
 // waves is a picture by formula, to be made alike elsewhere: 160 × 120, greys 0 to 255.
 func waves() (grey []uint8, w, h int) {
 	w, h = 160, 120
