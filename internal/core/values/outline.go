@@ -54,14 +54,23 @@ func (a Area) Size() (sum float64) {
 // that they share one border.
 func (m *Map) outline() {
 	seen := make([]bool, len(m.At)) // the upper sides that a ring has passed
+	var found []walked
 	for y := range m.H {
 		for x := range m.W {
 			i := y*m.W + x
 			if a := m.At[i]; !seen[i] && m.area(x, y-1) != a {
-				ring := m.ring(x, y, seen)
-				m.Areas[a].Rings = append(m.Areas[a].Rings, ring)
+				found = append(found, m.ring(x, y, seen))
 			}
 		}
+	}
+	picture.Bands(len(found), func(from, to int) {
+		for i := range found[from:to] {
+			k := &found[from+i]
+			k.ring = plain(rounded(k.ring, k.fixed, m.reach))
+		}
+	})
+	for _, k := range found {
+		m.Areas[k.area].Rings = append(m.Areas[k.area].Rings, k.ring)
 	}
 	for i := range m.Areas {
 		slices.SortStableFunc(m.Areas[i].Rings, func(a, b Ring) int {
@@ -86,9 +95,16 @@ func (m *Map) area(x, y int) int32 {
 // east, south, west, north: headings, each a right turn from the one before.
 var headings = [4][2]int{{1, 0}, {0, 1}, {-1, 0}, {0, -1}}
 
+// walked is a ring as it was walked, along pixels' sides.
+type walked struct {
+	area  int32
+	ring  Ring
+	fixed []bool
+}
+
 // ring walks round an area, which lies to the right, from the upper side of a
 // pixel. Where areas touch at a corner only, it keeps to its own.
-func (m *Map) ring(px, py int, seen []bool) Ring {
+func (m *Map) ring(px, py int, seen []bool) walked {
 	a := m.At[py*m.W+px]
 	x, y, d := px, py, 0
 	var out Ring
@@ -114,7 +130,7 @@ func (m *Map) ring(px, py int, seen []bool) Ring {
 			d = (d + 3) % 4
 		}
 		if x == px && y == py && d == 0 {
-			return plain(rounded(out, fixed))
+			return walked{a, out, fixed}
 		}
 	}
 }
@@ -146,26 +162,72 @@ func (m *Map) node(x, y int) bool {
 	return sides > 2 || (x == 0 || x == m.W) && (y == 0 || y == m.H)
 }
 
-// rounds is how often a border's points move towards their neighbours: steps of
-// a pixel go, and corners of a few pixels are rounded.
-const rounds = 8
+// near and broad are how often a border's points move towards their neighbours:
+// the next ones, so that steps of a pixel go, and before that ones further off,
+// so that the corners go which the filter of squares leaves.
+const near, broad = 8, 5
 
-// rounded moves every point that is not fixed towards its two neighbours. A
-// point's two areas reckon it from the same three, in either order.
-func rounded(r Ring, fixed []bool) Ring {
+// rounded moves every point that is not fixed towards two neighbours, up to
+// reach points away but never past a fixed one. A point's two areas reckon it
+// from the same three, in either order.
+func rounded(r Ring, fixed []bool, reach int) Ring {
 	next := make(Ring, len(r))
-	for range rounds {
+	var away []int
+	if reach > 1 {
+		away = fixedWithin(fixed, reach)
+	}
+	for round := range broad + near {
+		if reach < 2 && round < broad {
+			continue
+		}
 		for i, p := range r {
-			a, b := r[(i+len(r)-1)%len(r)], r[(i+1)%len(r)]
 			if fixed[i] {
 				next[i] = p
-			} else {
-				next[i] = picture.Point{X: ((a.X + b.X) + 2*p.X) / 4, Y: ((a.Y + b.Y) + 2*p.Y) / 4}
+				continue
 			}
+			k := 1
+			if round < broad {
+				k = away[i]
+			}
+			before, after := i-k, i+k
+			if before < 0 {
+				before += len(r)
+			}
+			if after >= len(r) {
+				after -= len(r)
+			}
+			a, b := r[before], r[after]
+			next[i] = picture.Point{X: ((a.X + b.X) + 2*p.X) / 4, Y: ((a.Y + b.Y) + 2*p.Y) / 4}
 		}
 		r, next = next, r
 	}
 	return r
+}
+
+// fixedWithin returns for every point how far it is along the ring to the
+// nearest fixed one, reach at most; on a ring without any, reach or a sixth of it.
+func fixedWithin(fixed []bool, reach int) []int {
+	n := len(fixed)
+	away := make([]int, n)
+	for i := range away {
+		away[i] = max(1, min(reach, n/6))
+	}
+	pass := func(i, before int) {
+		if fixed[before] {
+			away[i] = 1
+		} else {
+			away[i] = min(away[i], away[before]+1)
+		}
+	}
+	for range 2 { // the second time over the seam
+		for i := range n {
+			pass(i, (i+n-1)%n)
+		}
+		for i := n - 1; i >= 0; i-- {
+			pass(i, (i+1)%n)
+		}
+	}
+	return away
 }
 
 // straight reports whether b lies on the way from a to c, exactly.

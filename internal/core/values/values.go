@@ -68,6 +68,8 @@ type Map struct {
 	Levels []Level
 	Areas  []Area
 	At     []int32 // the area of every pixel, row by row
+
+	reach int // points over which borders are rounded
 }
 
 // Level is one step.
@@ -100,7 +102,9 @@ func New(img *image.RGBA, w Wish) (Map, error) {
 	m := Map{W: light.W, H: light.H, PerMM: w.PerMM, Cuts: w.cuts(smooth)}
 	steps := quantized(smooth, m.Cuts)
 	// A square of three pixels at least: the picture's own grain has no areas.
-	steps = openClose(steps, m.W, m.H, max(1, int(w.Neck*w.PerMM/2+0.5)))
+	r := max(1, int(w.Neck*w.PerMM/2+0.5))
+	m.reach = r / 2
+	steps = openClose(steps, m.W, m.H, r)
 	m.At, m.Areas = settle(steps, m.W, m.H, int(math.Ceil(w.LeastArea*w.PerMM*w.PerMM)))
 	m.levels(light, w.Steps)
 	m.outline()
