@@ -26,22 +26,23 @@ type view struct{ name, path, click string }
 var views = []view{
 	{"today", "/", ""},
 	{"classes", "/classes", "details summary"},
-	{"new-project", "/projects/new", ""},
-	{"library", "/library", ""},
 	{"picture", "/projects/2?step=picture", ""},
 	{"values", "/projects/2/values?steps=4&rule=otsu&least=80&neck=3&style=outlines&grid=on", ""},
+	{"lines", "/projects/3/lines", ""},
 	{"compose", "/projects/1?step=compose", ""},
 	{"size", "/projects/3?step=size", ""},
 	{"grid", "/projects/1?step=grid", ""},
-	{"marks", "/projects/3?step=marks", ""},
 	{"print", "/projects/3/print", ""},
-	{"printers", "/printers", ""},
 	{"reckoner", "/reckoner/proportion", ""},
 	{"wall", "/projects/3/wall?student=9", ""},
 	{"road", "/projects/3/road", ""},
 	{"report", "/projects/3/report", ""},
 	{"check-stack", "/projects/3/check", ""},
 	{"check-table", "/checkins/2", ""},
+	{"transfer", "/projects/3/finish", ""},
+	{"ink", "/projects/4/finish/ink?dark=45", ""},
+	{"colour", "/projects/4/finish/colour", ""},
+	{"tiles", "/projects/3/finish/tiles", ""},
 }
 
 func main() {
