@@ -9,6 +9,7 @@ import (
 // axe-core 4.14.1 from the npm registry finds nothing on any page, at the
 // width of a laptop and of a phone.
 func TestAccessibility(t *testing.T) {
+	t.Parallel()
 	axe, err := os.ReadFile("testdata/axe.min.js")
 	if err != nil {
 		t.Fatal(err)

@@ -35,6 +35,7 @@ func (a answer) text() string {
 
 // The finish of a project: every page and every file says what it is for.
 func TestFinish(t *testing.T) {
+	t.Parallel()
 	h := newHouse(t)
 	c := h.signIn("owner@quay.example")
 	c.post(h.address("/checkins/{checkin}/places"), form{"corners": "181,190 1040,172 1082,1311 128,1290", "version": "0"}).want(http.StatusOK, "")
@@ -67,6 +68,7 @@ func TestFinish(t *testing.T) {
 
 // What cannot be met is told with how to mend it, and what was typed beside it stays.
 func TestFinishMendsMistakes(t *testing.T) {
+	t.Parallel()
 	h := newHouse(t)
 	c := h.signIn("owner@quay.example")
 	at := h.address("/projects/{project}/finish")
@@ -101,6 +103,7 @@ func TestFinishMendsMistakes(t *testing.T) {
 
 // Ink stays closed until the outline is approved, and the page says who waits.
 func TestInkIsClosedUntilApproved(t *testing.T) {
+	t.Parallel()
 	h := newHouse(t)
 	c := h.signIn("owner@quay.example")
 	road := form{"outline": "first", "darks": "first", "on_draw": "1", "minutes_draw": "60", "on_check": "1", "minutes_check": "10", "check_check": "The outline is approved.", "on_ink": "1", "minutes_ink": "30"}
@@ -119,6 +122,7 @@ func TestInkIsClosedUntilApproved(t *testing.T) {
 // A scan of the finished rearrangement is put back together: it is the picture
 // again. A file that is no picture is told by name.
 func TestTilesPutBackTogether(t *testing.T) {
+	t.Parallel()
 	h := newHouse(t)
 	c := h.signIn("owner@quay.example")
 	at := h.address("/projects/{project}/finish/tiles")
@@ -171,6 +175,7 @@ func TestTilesPutBackTogether(t *testing.T) {
 // In the browser: another paper asks for another way, and the page follows
 // without being sent.
 func TestTransferFollowsThePaper(t *testing.T) {
+	t.Parallel()
 	h := newHouse(t)
 	s := h.open(1280, 800)
 	s.signIn()

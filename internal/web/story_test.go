@@ -303,6 +303,7 @@ func TestLostConnectionAndSession(t *testing.T) {
 	s.down.Store(true)
 	s.page.MustElementR("button", "Keep this plan").MustClick()
 	s.see("#banner", "nothing was saved just now")
+	s.page.MustWaitRequestIdle()() // a press while another answer is under way would be for nothing
 	s.down.Store(false)
 	s.page.MustElementR("button", "Keep this plan").MustClick()
 	s.see(".railname", "Typed by hand")

@@ -15,6 +15,7 @@ import (
 // A value map as the teacher asks for it, its files, and wishes that cannot be
 // met: each is told on the page, with the form as it was filled in.
 func TestValueMaps(t *testing.T) {
+	t.Parallel()
 	h := newHouse(t)
 	c := h.signIn("owner@quay.example")
 	at := h.address("/projects/{project}/values")
@@ -61,6 +62,7 @@ func TestValueMaps(t *testing.T) {
 
 // A line sheet, its files, and wishes that cannot be met.
 func TestLineSheets(t *testing.T) {
+	t.Parallel()
 	h := newHouse(t)
 	c := h.signIn("owner@quay.example")
 	at := h.address("/projects/{project}/lines")
@@ -81,6 +83,7 @@ func TestLineSheets(t *testing.T) {
 // In the browser: the tones are parted by hand, and a slider moved by the
 // keyboard moves its cut on the histogram and in the map.
 func TestCutsByHand(t *testing.T) {
+	t.Parallel()
 	h := newHouse(t)
 	s := h.open(1280, 800)
 	s.signIn()

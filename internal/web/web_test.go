@@ -306,6 +306,7 @@ var (
 // Every route is tried as nobody, who is sent to sign in, and as another
 // teacher, who is told that there is no such thing.
 func TestEveryRouteIsGuarded(t *testing.T) {
+	t.Parallel()
 	h := newHouse(t)
 	nobody, fragment, other := h.nobody(), h.nobody(), h.signIn("other@quay.example")
 	fragment.fragment = true

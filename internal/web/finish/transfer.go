@@ -13,6 +13,7 @@ import (
 	"zestysketch/internal/core/lines"
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/core/transfer"
+	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
 )
 
@@ -132,8 +133,15 @@ const mostLines = 8
 
 // list returns what must be there when the tape comes off: the landmarks, the
 // weightiest first, then the picture's main lines.
-func (a area) list(r *http.Request, t transferred) ([]string, error) {
-	list := slices.Clone(t.set.Landmarks)
+func (a area) list(r *http.Request, t transferred) (list []string, err error) {
+	marks, err := a.Store.Landmarks(r.Context(), t.project.ID, t.project.PictureID)
+	if err != nil {
+		return nil, err
+	}
+	slices.SortStableFunc(marks, func(a, b store.Landmark) int { return b.Weight - a.Weight })
+	for _, m := range marks {
+		list = append(list, m.Name+map[int]string{3: " (must be right)", 2: " (matters much)"}[m.Weight])
+	}
 	if t.project.PictureID == nil {
 		return list, nil
 	}
