@@ -5,6 +5,7 @@ import (
 	"image"
 
 	"zestysketch/internal/core/accuracy"
+	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/photo"
 	"zestysketch/internal/core/picture"
 	"zestysketch/internal/store"
@@ -19,14 +20,14 @@ func (j Job) View(c store.CheckIn, corners [4][2]float64) (photo.View, error) {
 	return photo.NewView(j.Plan, accuracy.Corners(corners), photo.NewLens(c.Picture.Width, c.Picture.Height, 0))
 }
 
-// Straight returns a check-in's drawing seen straight on, its longer side so
+// Straight returns the drawing of one of a teacher's check-ins, made by a plan, seen straight on, its longer side so
 // many pixels, from the photo as large as the screen shows it; nil where nobody
 // knows yet where the drawing lies.
-func Straight(ctx context.Context, s *store.Store, j Job, c store.CheckIn, side float64) (*image.RGBA, error) {
+func Straight(ctx context.Context, s *store.Store, teacher uint64, p grid.Plan, c store.CheckIn, side float64) (*image.RGBA, error) {
 	if c.Corners == nil {
 		return nil, nil
 	}
-	file, err := s.PictureFile(ctx, j.Project.TeacherID, c.PictureID, store.View)
+	file, err := s.PictureFile(ctx, teacher, c.PictureID, store.View)
 	if err != nil {
 		return nil, err
 	}
@@ -42,9 +43,9 @@ func Straight(ctx context.Context, s *store.Store, j Job, c store.CheckIn, side 
 	if c.Report != nil && c.Report.Corners == *c.Corners {
 		bend = c.Report.Grid.Bend
 	}
-	view, err := photo.NewView(j.Plan, accuracy.Corners(corners), photo.NewLens(img.Rect.Dx(), img.Rect.Dy(), bend))
+	view, err := photo.NewView(p, accuracy.Corners(corners), photo.NewLens(img.Rect.Dx(), img.Rect.Dy(), bend))
 	if err != nil {
 		return nil, nil // corners that were placed in a heap: there is no drawing to show
 	}
-	return view.Straight(photo.NewShot(img), photo.SheetFrame(j.Plan, side)), nil
+	return view.Straight(photo.NewShot(img), photo.SheetFrame(p, side)), nil
 }

@@ -168,3 +168,35 @@ func BenchmarkMains(b *testing.B) {
 		Mains(img)
 	}
 }
+
+// Mirrored, a picture has the same colours with their fields mirrored; in words
+// three fields of a row are that row.
+func TestMirroredColours(t *testing.T) {
+	at := func(c, r int) color.RGBA {
+		switch {
+		case r == 2:
+			return sea
+		case c == 0:
+			return buoy
+		}
+		return sand
+	}
+	a := Mains(patches(150, 150, 3, 3, at))
+	b := Mains(patches(150, 150, 3, 3, func(c, r int) color.RGBA { return at(2-c, r) }))
+	if len(a) != 3 || len(b) != 3 {
+		t.Fatalf("%d and %d colours", len(a), len(b))
+	}
+	for i := range a {
+		if a[i].Colour.Apart(b[i].Colour) > 1 || math.Abs(a[i].Share-b[i].Share) > 0.01 {
+			t.Errorf("%+v; mirrored %+v", a[i], b[i])
+		}
+		for f, v := range a[i].Fields {
+			if m := b[i].Fields[f/3*3+2-f%3]; math.Abs(v-m) > 0.05 {
+				t.Errorf("field %d has %.2f, mirrored %.2f", f, v, m)
+			}
+		}
+		if a[i].Colour.Apart(Of(sea.R, sea.G, sea.B)) < 3 && a[i].Spread() != "mostly along the bottom" {
+			t.Errorf("the sea is %s", a[i].Spread())
+		}
+	}
+}

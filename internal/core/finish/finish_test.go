@@ -260,3 +260,40 @@ func BenchmarkInk(b *testing.B) {
 		}
 	}
 }
+
+// A picture mirrored and inked by the other hand is inked in the mirrored order;
+// its sizes and minutes are the same.
+func TestInkMirrored(t *testing.T) {
+	tone := dots([3]float64{30, 25, 7}, [3]float64{95, 30, 9}, [3]float64{60, 70, 12}, [3]float64{130, 110, 6}, [3]float64{20, 130, 10})
+	right := inked(t, tone, false)
+	left := inked(t, func(x, y float64) float64 { return tone(160-x, y) }, true)
+	if len(right.Areas) != len(left.Areas) {
+		t.Fatalf("%d and %d areas", len(right.Areas), len(left.Areas))
+	}
+	for i, a := range right.Areas {
+		b := left.Areas[i]
+		if math.Abs(a.At.X-(160-b.At.X)) > 1.5 || math.Abs(a.At.Y-b.At.Y) > 1.5 || math.Abs(a.MM2-b.MM2) > 2 || math.Abs(a.Minutes-b.Minutes) > 0.02 || a.Number != i+1 {
+			t.Errorf("area %d: %+v; mirrored %+v", i+1, a, b)
+		}
+	}
+}
+
+// A fine tip takes longer over an area than a marker would, and a larger area
+// of one tool longer than a smaller one.
+func TestMinutesGrow(t *testing.T) {
+	last := Area{}
+	for r := 0.5; r < 40; r += 0.5 {
+		a := Area{MM2: math.Pi * r * r, Breadth: 2 * r, Round: 2 * math.Pi * r}
+		a.choose()
+		if a.Tool == last.Tool && a.Minutes <= last.Minutes {
+			t.Errorf("a disc of %.1f mm takes %.2f minutes, a smaller one %.2f", r, a.Minutes, last.Minutes)
+		}
+		if fine := (a.Round/outlinePace + a.MM2/fineFill) / 60; a.Tool != FineTip && fine <= a.Minutes {
+			t.Errorf("a disc of %.1f mm by %s takes %.2f minutes, by the fine tip %.2f", r, a.Tool, a.Minutes, fine)
+		}
+		last = a
+	}
+	if last.Tool != Pencil {
+		t.Errorf("the largest disc is for %s", last.Tool)
+	}
+}

@@ -6,6 +6,8 @@ import (
 	"image/color"
 	"math"
 	"testing"
+
+	"zestysketch/internal/core/picture"
 )
 
 // inked is white paper with a pen on it: inked wherever pen is within half its
@@ -159,5 +161,65 @@ func BenchmarkDraw1600(b *testing.B) {
 		if _, err := Draw(img, Wish{Detail: Usual, PerMM: 6}); err != nil {
 			b.Fatal(err)
 		}
+	}
+}
+
+// A wavy line across the picture comes back as one stroke along itself, as long
+// as it is, wherever it lies and however it is turned.
+func TestWavesComeBack(t *testing.T) {
+	for turn := range 6 {
+		sin, cos := math.Sincos(float64(turn) * math.Pi / 7)
+		wave := func(x, y float64) float64 { // distance, near enough for a gentle wave
+			u, v := (x-160)*cos+(y-160)*sin, -(x-160)*sin+(y-160)*cos
+			if u < -110 || u > 110 {
+				return 99
+			}
+			return math.Abs(v-14*math.Sin(u/22)) / math.Hypot(1, 14.0/22*math.Cos(u/22))
+		}
+		s := drawn(t, inked(320, 320, 3, wave), Wish{Detail: Usual, PerMM: 4, Drawing: true})
+		if len(s.Strokes) != 1 {
+			t.Errorf("turn %d: %d strokes", turn, len(s.Strokes))
+			continue
+		}
+		long := 0.0
+		for u := -110.0; u < 110; u++ {
+			long += math.Hypot(1, 14.0/22*math.Cos((u+0.5)/22))
+		}
+		if got := s.Strokes[0].Length(); math.Abs(got/long-1) > 0.03 {
+			t.Errorf("turn %d: %.1f pixels long; want %.1f", turn, got, long)
+		}
+		for _, p := range s.Strokes[0].Points[1 : len(s.Strokes[0].Points)-1] {
+			if d := wave(p.X, p.Y); d > 1.2 {
+				t.Errorf("turn %d: a point %.2f pixels off the wave", turn, d)
+			}
+		}
+		if len(s.Ends) != 2 {
+			t.Errorf("turn %d: %d ends; want both", turn, len(s.Ends))
+		}
+	}
+}
+
+// Thinning keeps every point within its tolerance, and ends where they are.
+func TestSimplerStaysNear(t *testing.T) {
+	var points []picture.Point
+	for i := range 200 {
+		points = append(points, picture.Point{X: float64(i), Y: 20 * math.Sin(float64(i)/15)})
+	}
+	few := simpler(points, 0.5, false)
+	if len(few) > 40 || few[0] != points[0] || few[len(few)-1] != points[199] {
+		t.Fatalf("%d points from %v to %v", len(few), few[0], few[len(few)-1])
+	}
+	for _, p := range points {
+		best := math.Inf(1)
+		for i := 1; i < len(few); i++ {
+			best = min(best, fromLine(p, few[i-1], few[i]))
+		}
+		if best > 0.5 {
+			t.Errorf("%v lies %.2f from what is left", p, best)
+		}
+	}
+	ring := simpler([]picture.Point{{X: 0, Y: 0}, {X: 5, Y: 0.1}, {X: 10, Y: 0}, {X: 10, Y: 10}, {X: 0, Y: 10}, {X: 0, Y: 5}}, 0.5, true)
+	if len(ring) != 4 {
+		t.Errorf("a square's ring keeps %v", ring)
 	}
 }

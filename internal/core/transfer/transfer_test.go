@@ -292,3 +292,69 @@ func TestPlaceOnALargerSheet(t *testing.T) {
 		t.Errorf("a grid that fills its sheet: %v", got)
 	}
 }
+
+// Rules of the trade that hold in every step of every way (common practice):
+// the new sheet is never shaded; what is traced or pressed is taped first; the
+// soft base lies at the bottom; and the last step but for measuring looks for
+// missing lines before the tape comes off.
+func TestRulesOfEveryStep(t *testing.T) {
+	w := usual()
+	w.Printed, w.MirrorFine = true, true
+	for _, way := range planned(t, w).Ways {
+		carried := false
+		for i, s := range way.Steps {
+			if len(s.Stack) == 0 || s.Do == "" {
+				t.Fatalf("%s: step %d has no papers or no words", way.Name, i+1)
+			}
+			for k, l := range s.Stack {
+				if l.Name == final && (l.Shaded || l.ShadedUp) {
+					t.Errorf("%s: step %d shades the new sheet", way.Name, i+1)
+				}
+				if l.Stuff == Soft && k != len(s.Stack)-1 {
+					t.Errorf("%s: step %d has the soft base above something", way.Name, i+1)
+				}
+				if l.Name == final && l.Above != Nothing && !carried {
+					carried = true
+					if !l.Taped && !strings.Contains(way.Name, "Measured") {
+						t.Errorf("%s: lines come to the new sheet before it is taped", way.Name)
+					}
+				}
+			}
+		}
+		last := way.Steps[len(way.Steps)-1]
+		if !carried || !strings.Contains(way.Name, "Measured") && !strings.Contains(last.Do, "take the tape off") {
+			t.Errorf("%s: carried %v, ends with %q", way.Name, carried, last.Do)
+		}
+	}
+}
+
+// The hour matters to the window alone, and a heavier paper never makes light
+// tracing better.
+func TestHourAndWeight(t *testing.T) {
+	worth := map[float64]float64{}
+	for _, gsm := range []float64{60, 120, 180, 240, 300, 360, 420} {
+		w := usual()
+		w.Final.GSM = gsm
+		way, _ := named(planned(t, w), "light table")
+		if way.Works {
+			worth[gsm] = way.worth
+		}
+		for lighter, v := range worth {
+			if lighter < gsm && way.Works && way.worth > v {
+				t.Errorf("%g g/m² is worth %v, %g only %v", gsm, way.worth, lighter, v)
+			}
+		}
+	}
+	if len(worth) < 4 || len(worth) == 7 {
+		t.Errorf("light comes through %d of 7 weights", len(worth))
+	}
+	for hour := 0.0; hour <= 24; hour += 0.5 {
+		w := usual()
+		w.Hour = hour
+		for _, way := range planned(t, w).Not {
+			if strings.Contains(way.Name, "window") == (hour >= dayBegins && hour <= dayEnds) && !strings.Contains(way.Name, "rubbed") {
+				t.Errorf("at %g: %s does not work: %s", hour, way.Name, way.Not)
+			}
+		}
+	}
+}

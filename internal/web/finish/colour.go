@@ -110,11 +110,8 @@ func (a area) inDrawing(r *http.Request, k work, v *colourView, mains []colour.M
 		return nil, nil
 	}
 	v.Whose = shown.Student.Name
-	j, err := checkin.Load(r.Context(), a.Store, k.project, shown.StudentID)
-	if err != nil {
-		return nil, err
-	}
-	img, err := checkin.Straight(r.Context(), a.Store, j, *shown, drawnSide)
+	plan, _ := k.set.Own(shown.StudentID)
+	img, err := checkin.Straight(r.Context(), a.Store, k.project.TeacherID, plan, *shown, drawnSide)
 	if err != nil || img == nil {
 		return nil, err
 	}
@@ -126,6 +123,9 @@ func (a area) colourSheet(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	made, err := one(sheet.ColourSheet(k.wish, colour.Mains(k.image)))
-	return a.send(w, r, k, "colour", made, err, nil)
+	made, err := sheet.ColourSheet(k.wish, colour.Mains(k.image))
+	if err != nil {
+		return asked(err)
+	}
+	return a.send(w, r, k, "colour", nil, made)
 }

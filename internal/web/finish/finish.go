@@ -5,8 +5,10 @@ package finish
 import (
 	"bytes"
 	"embed"
+	"errors"
 	"html/template"
 	"image"
+	"maps"
 	"net/http"
 
 	"github.com/go-chi/chi/v5"
@@ -118,16 +120,19 @@ func (w work) inline(p sheet.Page) (template.HTML, error) {
 	return template.HTML(out.String()), err // made of escaped parts by package render
 }
 
+// asked turns what keeps pages from being made into what to mend.
+func asked(err error) error {
+	if errors.Is(err, sheet.ErrPaper) || errors.Is(err, sheet.ErrEmpty) {
+		return kit.Ask("%s", kit.Sentence(err.Error()))
+	}
+	return err
+}
+
 // send answers with pages as a PDF for the project's printer. Pictures beside
 // the project's own are given by name.
-func (a area) send(w http.ResponseWriter, r *http.Request, k work, what string, made []sheet.Page, err error, more render.Pictures) error {
-	if err != nil {
-		return kit.Ask("%s", kit.Sentence(err.Error())) // pages fail where they do not fit the paper
-	}
+func (a area) send(w http.ResponseWriter, r *http.Request, k work, what string, more render.Pictures, made ...sheet.Page) error {
 	pictures := render.Pictures{}
-	for name, b := range more {
-		pictures[name] = b
-	}
+	maps.Copy(pictures, more)
 	if k.project.PictureID != nil {
 		f, err := a.Store.PictureFile(r.Context(), k.project.TeacherID, *k.project.PictureID, store.Full)
 		if err != nil {
@@ -137,5 +142,3 @@ func (a area) send(w http.ResponseWriter, r *http.Request, k work, what string, 
 	}
 	return kit.SendPDF(w, k.project.Name+" "+what, k.wish.Printed(made), pictures)
 }
-
-func one(p sheet.Page, err error) ([]sheet.Page, error) { return []sheet.Page{p}, err }

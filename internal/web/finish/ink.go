@@ -137,8 +137,11 @@ func (a area) inkSheet(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	made, err := one(sheet.InkSheet(p.wish, p.ink))
-	return a.send(w, r, p.work, "ink", made, err, nil)
+	made, err := sheet.InkSheet(p.wish, p.ink)
+	if err != nil {
+		return asked(err)
+	}
+	return a.send(w, r, p.work, "ink", nil, made)
 }
 
 // tonePlan is a project's tone plan.
@@ -197,6 +200,9 @@ func (a area) toneSheet(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	made, err := one(sheet.ToneSheet(p.wish, p.tone))
-	return a.send(w, r, p.work, "tone", made, err, nil)
+	made, err := sheet.ToneSheet(p.wish, p.tone)
+	if err != nil {
+		return asked(err)
+	}
+	return a.send(w, r, p.work, "tone", nil, made)
 }

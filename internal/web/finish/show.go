@@ -130,16 +130,16 @@ func (a area) labels(w http.ResponseWriter, r *http.Request) error {
 		all = append(all, h.label(k.Student))
 	}
 	made, err := sheet.Labels(h.wish, all)
-	return a.send(w, r, h.work, "labels", made, err, nil)
+	if err != nil {
+		return asked(err)
+	}
+	return a.send(w, r, h.work, "labels", nil, made...)
 }
 
 // drawn returns a photo's drawing seen straight on, and keeps its bytes by name.
 func (a area) drawn(ctx context.Context, h hanging, c store.CheckIn, pictures render.Pictures) (*sheet.Drawn, error) {
-	j, err := checkin.Load(ctx, a.Store, h.project, c.StudentID)
-	if err != nil {
-		return nil, err
-	}
-	img, err := checkin.Straight(ctx, a.Store, j, c, drawnSide)
+	plan, _ := h.set.Own(c.StudentID)
+	img, err := checkin.Straight(ctx, a.Store, h.project.TeacherID, plan, c, drawnSide)
 	if err != nil || img == nil {
 		return nil, err
 	}
@@ -177,7 +177,10 @@ func (a area) exhibition(w http.ResponseWriter, r *http.Request) error {
 		all = append(all, sheet.Hung{Name: k.Student.Name, Drawn: *d})
 	}
 	made, err := sheet.Exhibition(h.wish, h.ask.Title+" · "+h.project.Class.Name, all, missing)
-	return a.send(w, r, h.work, "exhibition", made, err, pictures)
+	if err != nil {
+		return asked(err)
+	}
+	return a.send(w, r, h.work, "exhibition", pictures, made...)
 }
 
 // page makes one student's portfolio page.
@@ -206,9 +209,27 @@ func (a area) page(ctx context.Context, h hanging, k hung, reached map[string]bo
 	if lines != nil {
 		p.Entries = append(p.Entries, sheet.Entry{Head: "Reached", Lines: lines})
 	}
-	wish := h.wish
-	wish.Who.Name = k.Student.Name
+	wish, err := a.own(ctx, h, k.Student, pictures)
+	if err != nil {
+		return sheet.Page{}, err
+	}
 	return sheet.PortfolioPage(wish, p)
+}
+
+// own returns the wish for one student's pages, by the plan and the picture
+// that they draw from.
+func (a area) own(ctx context.Context, h hanging, s store.Student, pictures render.Pictures) (sheet.Wish, error) {
+	wish := h.wish
+	wish.Who.Name = s.Name
+	plan, pic := h.set.Own(s.ID)
+	wish.Plan = plan
+	if pic == nil || h.project.PictureID != nil && *h.project.PictureID == pic.ID {
+		return wish, nil
+	}
+	file, err := a.Store.PictureFile(ctx, h.project.TeacherID, pic.ID, store.View)
+	wish.Picture = fmt.Sprintf("picture %d", pic.ID)
+	pictures[wish.Picture] = file.Bytes
+	return wish, err
 }
 
 // measured says how the first and the last photo were, in boxes.
@@ -245,11 +266,11 @@ func (a area) sendPortfolios(w http.ResponseWriter, r *http.Request, h hanging, 
 	for _, k := range h.hands {
 		page, err := a.page(r.Context(), h, k, reached[k.Student.ID], pictures)
 		if err != nil {
-			return kit.Ask("%s", kit.Sentence(err.Error()))
+			return asked(err)
 		}
 		made = append(made, page)
 	}
-	return a.send(w, r, h.work, what, made, nil, pictures)
+	return a.send(w, r, h.work, what, pictures, made...)
 }
 
 // alone leaves one student of those that hang.
@@ -296,7 +317,15 @@ func (a area) sideBySide(w http.ResponseWriter, r *http.Request) error {
 	if d == nil {
 		return kit.Ask("The photo does not show where the drawing lies. Set its corners on the Check step first.")
 	}
-	img, perMM, err := a.Framed(r.Context(), h.project.TeacherID, h.project.PictureID, h.plan)
+	wish, err := a.own(r.Context(), h, k.Student, pictures)
+	if err != nil {
+		return err
+	}
+	_, pic := h.set.Own(k.Student.ID)
+	if pic == nil {
+		return kit.Ask("Choose a picture for this project first: the drawing is laid beside it.")
+	}
+	img, perMM, err := a.Framed(r.Context(), h.project.TeacherID, &pic.ID, wish.Plan)
 	if err != nil {
 		return err
 	}
@@ -304,7 +333,9 @@ func (a area) sideBySide(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	h.wish.Who.Name = k.Student.Name
-	made, err := one(sheet.SideBySide(h.wish, *d, core.NewTone(img, m, core.ToneWish{Plan: h.plan}).Whites))
-	return a.send(w, r, h.work, "side by side "+k.Student.Name, made, err, pictures)
+	made, err := sheet.SideBySide(wish, *d, core.NewTone(img, m, core.ToneWish{Plan: wish.Plan}).Whites)
+	if err != nil {
+		return asked(err)
+	}
+	return a.send(w, r, h.work, "side by side "+k.Student.Name, pictures, made)
 }

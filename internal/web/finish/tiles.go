@@ -179,11 +179,11 @@ func (a area) tileSet(w http.ResponseWriter, r *http.Request) error {
 	}
 	cards, err := sheet.TileCards(t.wish, t.tiles)
 	if err != nil {
-		return kit.Ask("%s", kit.Sentence(err.Error()))
+		return asked(err)
 	}
 	made := []sheet.Page{sheet.TileSource(t.plan), sheet.TileMap(t.plan, t.tiles)}
 	made = append(append(made, cards...), sheet.TileLines(t.plan, laid, borders))
-	return a.send(w, r, t.work, "tiles "+t.student.Name, made, nil, nil)
+	return a.send(w, r, t.work, "tiles "+t.student.Name, nil, made...)
 }
 
 // tileKey answers with every student's map, for the teacher.
@@ -207,7 +207,10 @@ func (a area) tileKey(w http.ResponseWriter, r *http.Request) error {
 	}
 	t.wish.Who.Name = ""
 	made, err := sheet.TileKey(t.wish, all)
-	return a.send(w, r, t.work, "tiles key", made, err, nil)
+	if err != nil {
+		return asked(err)
+	}
+	return a.send(w, r, t.work, "tiles key", nil, made...)
 }
 
 // drawnSide is the longer side, in pixels, of a drawing seen straight on.

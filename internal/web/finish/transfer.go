@@ -221,5 +221,8 @@ func (a area) transferCard(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	made, err := sheet.TransferCard(t.wish, t.plan, t.plan.Ways[n-1], transfer.Place(t.work.plan), list)
-	return a.send(w, r, t.work, "transfer", made, err, nil)
+	if err != nil {
+		return asked(err)
+	}
+	return a.send(w, r, t.work, "transfer", nil, made...)
 }

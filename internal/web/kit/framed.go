@@ -26,7 +26,7 @@ func (k *Kit) Framed(ctx context.Context, teacher uint64, id *uint64, plan grid.
 	if img, ok := k.framed.Get(key); ok {
 		return img, f.PerMM, nil
 	}
-	shot, err := k.View(ctx, teacher, *id)
+	shot, err := k.view(ctx, teacher, *id)
 	if err != nil {
 		return nil, 0, err
 	}
@@ -41,7 +41,7 @@ func (k *Kit) Whole(ctx context.Context, teacher uint64, id *uint64, plan grid.P
 	if id == nil || plan.Frame == nil {
 		return nil, 0, Ask("Choose a picture for this project first: this is made of it.")
 	}
-	img, err := k.View(ctx, teacher, *id)
+	img, err := k.view(ctx, teacher, *id)
 	if err != nil {
 		return nil, 0, err
 	}
@@ -49,8 +49,8 @@ func (k *Kit) Whole(ctx context.Context, teacher uint64, id *uint64, plan grid.P
 	return img, float64(img.Rect.Dx()) / float64(plan.Frame.Picture[0]) * plan.Frame.Size[0] / plan.Sheet.Width, nil
 }
 
-// View returns a picture as large as the screen shows it.
-func (k *Kit) View(ctx context.Context, teacher, id uint64) (*image.RGBA, error) {
+// view returns a picture as large as the screen shows it.
+func (k *Kit) view(ctx context.Context, teacher, id uint64) (*image.RGBA, error) {
 	file, err := k.Store.PictureFile(ctx, teacher, id, store.View)
 	if err != nil {
 		return nil, err

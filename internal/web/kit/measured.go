@@ -18,7 +18,7 @@ func (k *Kit) Pixels(ctx context.Context, teacher, id uint64) (*image.RGBA, erro
 	if img, ok := k.measured.Get(id); ok {
 		return img, nil
 	}
-	img, err := k.View(ctx, teacher, id)
+	img, err := k.view(ctx, teacher, id)
 	if err != nil {
 		return nil, fmt.Errorf("picture %d, which was taken in: %w", id, err)
 	}

@@ -14,6 +14,7 @@ import (
 	"github.com/go-chi/chi/v5"
 
 	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/picture"
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/render"
 	"zestysketch/internal/store"
@@ -103,21 +104,25 @@ type maker func(a area, r *http.Request) (work, sheet.Page, error)
 // writer writes a page in one form, with the picture that may be on it.
 type writer struct {
 	kind, ending string
-	write        func(out *bytes.Buffer, p sheet.Page, pictures render.Pictures, decoded map[string]image.Image) error
+	write        func(out *bytes.Buffer, p sheet.Page, pictures render.Pictures) error
 }
 
 // pngPerMM is how fine a map is handed out as PNG: 150 pixels an inch.
 const pngPerMM = 150 / 25.4
 
 var (
-	svg = writer{"image/svg+xml", "svg", func(out *bytes.Buffer, p sheet.Page, pictures render.Pictures, _ map[string]image.Image) error {
+	svg = writer{"image/svg+xml", "svg", func(out *bytes.Buffer, p sheet.Page, pictures render.Pictures) error {
 		return render.SVG(out, p, pictures.Inline)
 	}}
-	pdf = writer{"application/pdf", "pdf", func(out *bytes.Buffer, p sheet.Page, pictures render.Pictures, _ map[string]image.Image) error {
+	pdf = writer{"application/pdf", "pdf", func(out *bytes.Buffer, p sheet.Page, pictures render.Pictures) error {
 		return render.PDF(out, []sheet.Page{p}, pictures)
 	}}
-	pixels = writer{"image/png", "png", func(out *bytes.Buffer, p sheet.Page, _ render.Pictures, decoded map[string]image.Image) error {
-		return png.Encode(out, render.Pixels(p, pngPerMM, decoded))
+	pixels = writer{"image/png", "png", func(out *bytes.Buffer, p sheet.Page, pictures render.Pictures) error {
+		img, err := picture.Decode(pictures[sheet.FramePicture])
+		if err != nil {
+			return err
+		}
+		return png.Encode(out, render.Pixels(p, pngPerMM, map[string]image.Image{sheet.FramePicture: img}))
 	}}
 )
 
@@ -132,13 +137,8 @@ func (a area) file(make maker, what string, as writer) kit.Handler {
 		if err != nil {
 			return err
 		}
-		decoded, err := a.View(r.Context(), m.project.TeacherID, *m.project.PictureID)
-		if err != nil {
-			return err
-		}
 		var out bytes.Buffer
-		err = as.write(&out, page, render.Pictures{sheet.FramePicture: file.Bytes}, map[string]image.Image{sheet.FramePicture: decoded})
-		if err != nil {
+		if err := as.write(&out, page, render.Pictures{sheet.FramePicture: file.Bytes}); err != nil {
 			return err
 		}
 		return kit.SendFile(w, m.project.Name+" "+what, as.kind, as.ending, out.Bytes())
