@@ -63,7 +63,6 @@ func main() {
 	}
 	defer b.MustClose()
 	page := b.MustPage(*at+"/signin").MustSetViewport(w, h, 1, false)
-	shoot(page, filepath.Join(*out, "sign-in.png"), *only == "" || *only == "sign-in")
 	page.MustElement("#email").MustInput(demo.Email)
 	page.MustElement("#password").MustInput(demo.Password)
 	page.MustElement("form.card-drawn button").MustClick()
@@ -79,14 +78,11 @@ func main() {
 		if v.click != "" {
 			page.MustElement(v.click).MustClick()
 		}
-		shoot(page, filepath.Join(*out, v.name+".png"), true)
+		shoot(page, filepath.Join(*out, v.name+".png"))
 	}
 }
 
-func shoot(page *rod.Page, file string, wanted bool) {
-	if !wanted {
-		return
-	}
+func shoot(page *rod.Page, file string) {
 	page.MustWaitLoad().MustWaitStable()
 	time.Sleep(150 * time.Millisecond) // pictures decode after load
 	png, err := page.Screenshot(false, &proto.PageCaptureScreenshot{Format: proto.PageCaptureScreenshotFormatPng})

@@ -1,26 +1,131 @@
 package values
 
 import (
+	"bytes"
 	"encoding/binary"
 	"slices"
 
 	"zestysketch/internal/core/picture"
 )
 
-// openClose takes away what is thinner than a square of 2r + 1 pixels: first
-// light bridges and specks, then dark ones. Flat filters of steps act on every
-// step at once (Serra 1982, Image Analysis and Mathematical Morphology).
-func openClose(steps []uint8, w, h, r int) []uint8 {
-	steps = darkest(steps, w, h, r)
-	invert(steps) // the lightest of a square is the darkest of its opposite
-	steps = darkest(darkest(steps, w, h, r), w, h, r)
-	invert(steps)
-	return darkest(steps, w, h, r)
+// unset is no step.
+const unset = 127
+
+// broadened leaves of every step what a square of 2r + 1 pixels fits into (the
+// opening of Serra 1982, Image Analysis and Mathematical Morphology, of all
+// steps at once), and gives the rest, specks, necks and bands between two other
+// steps, to the nearest of what is left. Where no square fits anywhere, all
+// becomes the commonest step.
+func broadened(steps []uint8, w, h, r int) []uint8 {
+	low, high := darkest(steps, w, h, r), lightest(steps, w, h, r)
+	picture.Bands(h, func(from, to int) { // the middles of squares of one step, by both ends
+		for i := from * w; i < to*w; i++ {
+			if low[i] != high[i] {
+				low[i], high[i] = unset, 0
+			} else {
+				high[i] = low[i] + 1
+			}
+		}
+	})
+	low, high = darkest(low, w, h, r), lightest(high, w, h, r)
+	picture.Bands(h, func(from, to int) {
+		for i := from * w; i < to*w; i++ {
+			if s := steps[i]; low[i] == s || high[i] == s+1 {
+				low[i] = s
+			} else {
+				low[i] = unset
+			}
+		}
+	})
+	if !spread(low, w, h) {
+		common := commonest(steps)
+		for i := range low {
+			low[i] = common
+		}
+	}
+	return low
 }
 
+func commonest(steps []uint8) (best uint8) {
+	var n [unset + 1]int
+	for _, s := range steps {
+		n[s]++
+	}
+	for s := range n {
+		if n[s] > n[best] {
+			best = uint8(s)
+		}
+	}
+	return best
+}
+
+// spread gives every unset pixel the step of the nearest that is set, by sides:
+// a flood from all of them at once. It reports whether any was set.
+func spread(steps []uint8, w, h int) bool {
+	sides := func(i int) (at [4]int, n int) {
+		x := i % w
+		for _, k := range [4]struct {
+			ok bool
+			j  int
+		}{{i >= w, i - w}, {i < w*(h-1), i + w}, {x > 0, i - 1}, {x+1 < w, i + 1}} {
+			if k.ok {
+				at[n] = k.j
+				n++
+			}
+		}
+		return at, n
+	}
+	var front, next []int32
+	all := true
+	for i := 0; i < len(steps); i++ {
+		ahead := bytes.IndexByte(steps[i:], unset)
+		if ahead < 0 {
+			break
+		}
+		i += ahead
+		all = false
+		at, n := sides(i)
+		for _, j := range at[:n] {
+			if steps[j] != unset {
+				front = append(front, int32(j)) // perhaps more than once: it spreads once
+			}
+		}
+	}
+	for reached := front; len(reached) > 0; {
+		next = next[:0]
+		for _, i := range reached {
+			at, n := sides(int(i))
+			for _, j := range at[:n] {
+				if steps[j] == unset {
+					steps[j] = steps[i]
+					next = append(next, int32(j))
+				}
+			}
+		}
+		reached, next = next, reached
+	}
+	return all || len(front) > 0
+}
+
+// lightest takes the lightest step of each square: the darkest of its opposite.
+func lightest(in []uint8, w, h, r int) []uint8 {
+	opposite := slices.Clone(in)
+	invert(opposite)
+	out := darkest(opposite, w, h, r)
+	invert(out)
+	return out
+}
+
+// invert turns steps, 0 to 127, into their opposites, eight at once.
 func invert(steps []uint8) {
-	for i, s := range steps {
-		steps[i] = 127 - s
+	const all = 0x7f7f7f7f7f7f7f7f
+	i := 0
+	for ; i+8 <= len(steps); i += 8 {
+		eight := steps[i : i+8]
+		binary.LittleEndian.PutUint64(eight, binary.LittleEndian.Uint64(eight)^all)
+	}
+	for ; i < len(steps); i++ {
+		steps[i] ^= 0x7f
 	}
 }
 

@@ -58,7 +58,7 @@ func (m *Map) outline() {
 	for y := range m.H {
 		for x := range m.W {
 			i := y*m.W + x
-			if a := m.At[i]; !seen[i] && m.area(x, y-1) != a {
+			if (y == 0 || m.At[i-m.W] != m.At[i]) && !seen[i] {
 				found = append(found, m.ring(x, y, seen))
 			}
 		}

@@ -9,6 +9,7 @@ import (
 	"image"
 	"math"
 	"slices"
+	"sync"
 
 	"zestysketch/internal/core/lines"
 	"zestysketch/internal/core/picture"
@@ -104,7 +105,7 @@ func New(img *image.RGBA, w Wish) (Map, error) {
 	// A square of three pixels at least: the picture's own grain has no areas.
 	r := max(1, int(w.Neck*w.PerMM/2+0.5))
 	m.reach = r / 2
-	steps = openClose(steps, m.W, m.H, r)
+	steps = broadened(steps, m.W, m.H, r)
 	m.At, m.Areas = settle(steps, m.W, m.H, int(math.Ceil(w.LeastArea*w.PerMM*w.PerMM)))
 	m.levels(light, w.Steps)
 	m.outline()
@@ -147,10 +148,7 @@ func (w Wish) cuts(p lines.Plane) []float64 {
 	if w.Rule == ByHand {
 		return w.Cuts
 	}
-	var histogram [bins]float64
-	for _, v := range p.Pix {
-		histogram[int(max(0, min(1, v))*(bins-1)+0.5)]++
-	}
+	histogram := counted(p)
 	var at []int
 	switch w.Rule {
 	case EvenArea:
@@ -165,6 +163,23 @@ func (w Wish) cuts(p lines.Plane) []float64 {
 		cuts[i] = (float64(b) + 0.5) * 100 / (bins - 1)
 	}
 	return cuts
+}
+
+// counted returns how many pixels have each tone.
+func counted(p lines.Plane) (all [bins]float64) {
+	var adding sync.Mutex
+	picture.Bands(p.H, func(from, to int) {
+		var some [bins]int
+		for _, v := range p.Pix[from*p.W : to*p.W] {
+			some[int(v*(bins-1)+0.5)]++
+		}
+		adding.Lock()
+		defer adding.Unlock()
+		for b, n := range some {
+			all[b] += float64(n)
+		}
+	})
+	return all
 }
 
 // evenLight parts the span between the darkest and lightest hundredth.
@@ -263,7 +278,7 @@ func quantized(p lines.Plane, cuts []float64) []uint8 {
 	out := make([]uint8, len(p.Pix))
 	picture.Bands(p.H, func(from, to int) {
 		for i := from * p.W; i < to*p.W; i++ {
-			out[i] = step[int(max(0, min(1, p.Pix[i]))*1024+0.5)]
+			out[i] = step[int(p.Pix[i]*1024+0.5)]
 		}
 	})
 	return out
@@ -283,11 +298,20 @@ func (m Map) Unused() (n int) {
 func (m *Map) levels(light lines.Plane, steps int) {
 	m.Levels = make([]Level, steps)
 	count := make([]float64, steps)
-	for i, a := range m.At {
-		s := m.Areas[a].Step
-		count[s]++
-		m.Levels[s].Light += float64(light.Pix[i]) * 100
-	}
+	var adding sync.Mutex
+	picture.Bands(m.H, func(from, to int) {
+		n, sum := make([]int, len(m.Areas)), make([]float64, len(m.Areas))
+		for i := from * m.W; i < to*m.W; i++ {
+			n[m.At[i]]++
+			sum[m.At[i]] += float64(light.Pix[i])
+		}
+		adding.Lock()
+		defer adding.Unlock()
+		for i, a := range m.Areas {
+			count[a.Step] += float64(n[i])
+			m.Levels[a.Step].Light += sum[i] * 100
+		}
+	})
 	for _, a := range m.Areas {
 		m.Levels[a.Step].Areas++
 	}

@@ -67,6 +67,9 @@ func TestLawsOfAreas(t *testing.T) {
 				}
 			}
 		}
+		if r := max(1, int(wish.Neck*wish.PerMM/2+0.5)); !holdSquares(m, r) {
+			t.Errorf("seed %d: an area holds no square of %d pixels", seed, 2*r+1)
+		}
 		if pixels != m.W*m.H || math.Abs(inside-float64(m.W*m.H)) > 1e-6 {
 			t.Errorf("seed %d: areas of %d pixels and %.3f inside rings; the picture has %d", seed, pixels, inside, m.W*m.H)
 		}
@@ -86,6 +89,24 @@ func TestLawsOfAreas(t *testing.T) {
 			}
 		}
 	}
+}
+
+// holdSquares reports whether a square of 2r + 1 pixels fits into every area,
+// cut off where the picture ends.
+func holdSquares(m Map, r int) bool {
+	holds := make([]bool, len(m.Areas))
+	for y := range m.H {
+		for x := range m.W {
+			a, all := m.area(x, y), true
+			for j := max(0, y-r); j <= min(m.H-1, y+r) && all; j++ {
+				for i := max(0, x-r); i <= min(m.W-1, x+r) && all; i++ {
+					all = m.area(i, j) == a
+				}
+			}
+			holds[a] = holds[a] || all
+		}
+	}
+	return !slices.Contains(holds, false)
 }
 
 // crosses reports whether two pieces of a ring that are not neighbours cross.
@@ -178,6 +199,54 @@ func TestDarkestOfSquares(t *testing.T) {
 				}
 			}
 		}
+	}
+}
+
+// Nothing is thinner than the square: bands between two other steps, bridges
+// and specks go to what is beside them, and what is broad enough stays.
+func TestBroadened(t *testing.T) {
+	const w, h, r = 60, 40, 3
+	steps := make([]uint8, w*h)
+	for y := range h {
+		for x := range w {
+			s := uint8(0)
+			switch {
+			case x >= 25 && x < 29: // a band of 4 between 0 and 2
+				s = 1
+			case x >= 29:
+				s = 2
+			}
+			if y >= 30 && x >= 40 { // a block of its own
+				s = 1
+			}
+			if y == 34 && x > 10 && x < 40 || x == 8 && y == 8 { // a bridge to it, and a speck
+				s = 1
+			}
+			steps[y*w+x] = s
+		}
+	}
+	got := broadened(steps, w, h, r)
+	for y := range h {
+		for x := range w {
+			want := uint8(0)
+			switch {
+			case y >= 30 && x >= 40:
+				want = 1
+			case x >= 27:
+				want = 2
+			}
+			if got[y*w+x] != want {
+				t.Fatalf("at %d, %d: step %d; want %d", x, y, got[y*w+x], want)
+			}
+		}
+	}
+	// Noise that no square fits into becomes one step.
+	noise := make([]uint8, w*h)
+	for i := range noise {
+		noise[i] = uint8(i % 3 * 2 % 5)
+	}
+	if got := broadened(noise, w, h, r); slices.ContainsFunc(got, func(s uint8) bool { return s != got[0] }) {
+		t.Error("noise without a square is not one step")
 	}
 }
 
