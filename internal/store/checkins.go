@@ -5,6 +5,7 @@ import (
 	"fmt"
 
 	"gorm.io/gorm"
+	"gorm.io/gorm/clause"
 )
 
 // CheckIns returns the check-ins of a project that the caller has fetched, the newest first.
@@ -18,6 +19,18 @@ func (s *Store) CheckIns(ctx context.Context, project uint64) (list []CheckIn, e
 func (s *Store) CheckInsOf(ctx context.Context, project, student uint64) (list []CheckIn, err error) {
 	err = s.with(ctx).Preload("Picture").Where("project_id = ? AND student_id = ?", project, student).Order("id DESC").Find(&list).Error
 	return list, err
+}
+
+// CheckInBefore returns the number of the check-in of the same project that was
+// taken in before this one, of the newest where it is the oldest: its own where
+// there is no other.
+func (s *Store) CheckInBefore(ctx context.Context, c CheckIn) (uint64, error) {
+	var ids []uint64
+	err := s.with(ctx).Model(&CheckIn{}).Where("project_id = ?", c.ProjectID).Clauses(clause.OrderBy{Expression: clause.Expr{SQL: "id >= ?, id DESC", Vars: []any{c.ID}}}).Limit(1).Pluck("id", &ids).Error
+	if err != nil || len(ids) == 0 {
+		return c.ID, err
+	}
+	return ids[0], nil
 }
 
 // CheckInsEverywhere returns a student's check-ins of all of a teacher's

@@ -444,3 +444,31 @@ func TestTickBoxes(t *testing.T) {
 		t.Errorf("%v, %v; want the three", ticks, err)
 	}
 }
+
+// The check-in before one, round the project: from the oldest on to the newest,
+// never one of another project; alone it is its own.
+func TestCheckInBefore(t *testing.T) {
+	s, ctx := open(t), context.Background()
+	teacher, class, p := room(t, s, "a@quay.example")
+	other := Project{TeacherID: teacher.ID, ClassID: &class.ID, Name: "Jug", Looseness: Normal}
+	if err := s.AddProject(ctx, &other); err != nil {
+		t.Fatal(err)
+	}
+	pic := Picture{TeacherID: teacher.ID, Name: "photo", Width: 4, Height: 3, Hash: make([]byte, 32), Purpose: ForCheckIn}
+	if err := s.AddPicture(ctx, &pic, nil); err != nil {
+		t.Fatal(err)
+	}
+	var all []CheckIn
+	for _, project := range []uint64{p.ID, other.ID, p.ID, p.ID} {
+		c := CheckIn{ProjectID: project, StudentID: class.Students[0].ID, PictureID: pic.ID}
+		if err := s.AddCheckIn(ctx, teacher.ID, &c); err != nil {
+			t.Fatal(err)
+		}
+		all = append(all, c)
+	}
+	for i, want := range []int{3, 1, 0, 2} {
+		if got, err := s.CheckInBefore(ctx, all[i]); err != nil || got != all[want].ID {
+			t.Errorf("before %d comes %d, %v; want %d", all[i].ID, got, err, all[want].ID)
+		}
+	}
+}

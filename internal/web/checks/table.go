@@ -161,18 +161,14 @@ func stale(j checkin.Job, c store.CheckIn) bool {
 	return false
 }
 
-// next returns the address of the project's next photo that waits for a look:
-// older than this one, and not measured without doubt.
+// next returns the address of the project's next photo to look at: the one
+// before this, from the oldest on to the newest; empty where there is no other.
 func (a area) next(r *http.Request, c store.CheckIn) (string, error) {
-	all, err := a.Store.CheckIns(r.Context(), c.ProjectID)
-	if err != nil {
+	id, err := a.Store.CheckInBefore(r.Context(), c)
+	if err != nil || id == c.ID {
 		return "", err
 	}
-	i := slices.IndexFunc(all, func(o store.CheckIn) bool { return o.ID == c.ID })
-	if len(all) < 2 || i < 0 {
-		return "", nil
-	}
-	return checkInPath(all[(i+1)%len(all)].ID), nil
+	return checkInPath(id), nil
 }
 
 // frameOf returns the frame, or the whole picture where the plan has none.

@@ -113,7 +113,8 @@ type tileView struct {
 	Ask        tileAsk
 	Query      string
 	Map        tiles.Map
-	Drawn      template.HTML // the map
+	Source     template.HTML // where the tiles come from
+	Drawn      template.HTML // and where they go
 	Result     template.HTML // the picture rearranged
 	Lines      template.HTML // its lines with their loose ends
 	Borders    tiles.Borders
@@ -133,6 +134,9 @@ func (a area) tileView(t arranged) (v tileView, err error) {
 		}
 	}
 	v.Students = kit.Pick(t.ask.Student, options...)
+	if v.Source, err = t.inline(sheet.TileSource(t.plan)); err != nil {
+		return v, err
+	}
 	if v.Drawn, err = t.inline(sheet.TileMap(t.plan, t.tiles)); err != nil {
 		return v, err
 	}
