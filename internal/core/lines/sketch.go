@@ -54,8 +54,8 @@ var details = map[Detail]struct{ sigma, gap, shortest, least float64 }{
 	Rich:  {0.35, 2, 6, 0.05},
 }
 
-// fewestPixels and mostSigma bound the blur: a line is followed to a part of a
-// pixel from a sigma of one.
+// leastSigma and mostSigma bound the blur, in pixels: a line is followed to a
+// part of a pixel from a sigma of one.
 const leastSigma, mostSigma = 1.0, 6.0
 
 // Draw returns the lines of a picture: its edges and dark lines, or for a

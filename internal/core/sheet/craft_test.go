@@ -128,6 +128,9 @@ func TestWhatPagesOfTheFinishSay(t *testing.T) {
 			t.Errorf("tile %s has %d cards", c.Label, n)
 		}
 	}
+	if !strings.Contains(all["ink"], "Dark by dark") || !strings.Contains(all["ink"], "mm broad") {
+		t.Errorf("ink: %.600s", all["ink"])
+	}
 	if !strings.Contains(all["exhibition"], "No photo yet") {
 		t.Error("the exhibition does not name who is missing")
 	}

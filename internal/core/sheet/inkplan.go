@@ -63,6 +63,11 @@ func InkMap(ink finish.Ink, p grid.Plan) Page {
 	return page
 }
 
+// mostListed bounds a list that is read while working.
+const mostListed = 24
+
+var shortTool = map[finish.Tool]string{finish.FineTip: "fine tip", finish.Marker: "marker", finish.Pencil: "soft pencil"}
+
 // InkLists returns the ink plan in words: what with which tool, boxes with
 // risk, and what to erase first.
 func InkLists(ink finish.Ink) []Entry {
@@ -90,6 +95,16 @@ func InkLists(ink finish.Ink) []Entry {
 	if len(ink.Erase) > 0 {
 		lists = append(lists, Entry{"Erase first", []string{"Grid lines run inside the dark in " + strings.Join(ink.Erase, ", ") + ": what is under ink cannot be erased. Hold the paper flat; a corner cut from an eraser reaches small places."}})
 	}
+	if len(ink.Areas) > 0 {
+		var areas []string
+		for _, a := range ink.Areas {
+			areas = append(areas, fmt.Sprintf("%d · %s: %s, %.1f mm broad, %s, %s", a.Number, strings.Join(a.Boxes[:min(3, len(a.Boxes))], " "), square(a.MM2), a.Breadth, shortTool[a.Tool], minutesWords(a.Minutes)))
+		}
+		if more := len(areas) - mostListed; more > 0 {
+			areas = append(areas[:mostListed], fmt.Sprintf("and %d more, small ones among them", more))
+		}
+		lists = append(lists, Entry{"Dark by dark", areas})
+	}
 	return lists
 }
 
@@ -116,7 +131,10 @@ func square(mm2 float64) string {
 }
 
 func minutesWords(m float64) string {
-	if m < 1 {
+	switch {
+	case m < 0.75:
+		return fmt.Sprintf("%.0f seconds", 5*math.Ceil(m*12))
+	case m <= 1:
 		return "1 minute"
 	}
 	return fmt.Sprintf("%.0f minutes", math.Ceil(m))
