@@ -29,7 +29,7 @@ func valuesCommand(_ context.Context, args []string, std streams) error {
 	width := f.String("width", "", "how wide it is printed, such as 200mm")
 	out := f.String("out", "", "file to write: .svg, .pdf at true size, or .png")
 	least := f.String("least-area", "20mm2", "the smallest area that is kept, in mm²")
-	neck := f.String("neck", "1mm", "what is thinner than this is closed or cut through")
+	neck := f.String("neck", "0.5mm", "what is thinner than this, a pencil's line, is closed or cut through")
 	cuts := f.String("cuts", "", "with --rule hand: where the steps part, L* from 0 to 100 with commas")
 	style := f.String("style", string(sheet.ValueOutlines), "outlines (numbered), filled, inverted for black paper, or figure: the main outlines alone")
 	w := values.Wish{}

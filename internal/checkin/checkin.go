@@ -101,7 +101,7 @@ func Measure(ctx context.Context, s *store.Store, j Job, c *store.CheckIn, by st
 		return err
 	}
 	work := accuracy.Job{
-		Plan: j.Plan, Reference: ref, Tonal: ref != nil && (j.Picture.Facts == nil || !j.Picture.Facts.Drawing), Photo: shot,
+		Plan: j.Plan, Reference: ref, Tonal: ref != nil && !j.Picture.LineDrawing(), Photo: shot,
 		Corners: c.Corners, FoundBy: by, Marks: j.Marks(*c), Tolerance: j.Tolerance(), Compare: j.Project.Compare,
 	}
 	report, err := accuracy.Measure(work)

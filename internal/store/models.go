@@ -76,6 +76,9 @@ type Picture struct {
 	CreatedAt     time.Time
 }
 
+// LineDrawing reports whether a picture is known to be lines on paper; no picture is not.
+func (p *Picture) LineDrawing() bool { return p != nil && p.Facts != nil && p.Facts.Drawing }
+
 // Purpose is what a picture was taken in for.
 type Purpose string
 

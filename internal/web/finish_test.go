@@ -4,9 +4,12 @@ import (
 	"bytes"
 	"encoding/base64"
 	"fmt"
+	"html"
 	"image"
+	"image/draw"
 	"image/jpeg"
 	"image/png"
+	"math/rand/v2"
 	"net/http"
 	"os/exec"
 	"regexp"
@@ -17,6 +20,7 @@ import (
 	"zestysketch/internal/core/picture"
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/core/tiles"
+	"zestysketch/internal/demo"
 	"zestysketch/internal/render"
 )
 
@@ -140,19 +144,7 @@ func TestTilesPutBackTogether(t *testing.T) {
 		t.Fatal(err)
 	}
 	values := form{"student": fmt.Sprint(student.ID), "seed": "1", "flips": "on", "sent": "1"}
-	a := c.post(at, values, file{"photo", "scan.png", scan.Bytes()}).want(http.StatusOK, "Put back together from the photo")
-	found := regexp.MustCompile(`src="data:image/jpeg;base64,([^"]+)"`).FindStringSubmatch(a.body)
-	if found == nil {
-		t.Fatal("there is no picture")
-	}
-	raw, err := base64.StdEncoding.DecodeString(strings.ReplaceAll(found[1], "&#43;", "+"))
-	if err != nil {
-		t.Fatal(err)
-	}
-	back, err := jpeg.Decode(bytes.NewReader(raw))
-	if err != nil {
-		t.Fatal(err)
-	}
+	back := h.restored(c.post(at, values, file{"photo", "scan.png", scan.Bytes()}))
 	want := photo.Wanted(h.sample.Plan, photo.NewShot(img), photo.SheetFrame(h.sample.Plan, 1000))
 	if back.Bounds() != want.Rect {
 		t.Fatalf("%v; want %v", back.Bounds(), want.Rect)
@@ -170,6 +162,97 @@ func TestTilesPutBackTogether(t *testing.T) {
 	}
 	c.post(at, values, file{"photo", "notes.txt", []byte("no picture")}).want(http.StatusUnprocessableEntity, "“notes”: this is not a picture")
 	c.post(at, values).want(http.StatusUnprocessableEntity, "Choose a photo")
+}
+
+// A photo from an angle, with corner tags, of lines that a hand has drawn in
+// their new places, is put back together too: where the picture has a line,
+// there is one.
+func TestPhotographedTilesPutBackTogether(t *testing.T) {
+	t.Parallel()
+	h := newHouse(t)
+	c := h.signIn("owner@quay.example")
+	student := h.class.Students[1]
+	scene, plan, err := demo.HarbourLight()
+	if err != nil {
+		t.Fatal(err)
+	}
+	m, err := tiles.Shuffle(plan, tiles.SeedFor(h.project.ID, student.ID), true)
+	if err != nil {
+		t.Fatal(err)
+	}
+	rearranged := demo.Scene{Page: sheet.Page{Title: "Rearranged", Size: scene.Page.Size}}
+	for _, item := range scene.Page.Items {
+		path, ok := item.(sheet.Path)
+		if !ok {
+			continue
+		}
+		if path.Closed {
+			path.Points = append(path.Points[:len(path.Points):len(path.Points)], path.Points[0])
+		}
+		var run []sheet.Point
+		for _, q := range path.Points { // the scene's own millimetres to those of the print
+			run = append(run, sheet.Point{X: q.X * plan.Reference.Width / float64(scene.Page.Size.W), Y: q.Y * plan.Reference.Height / float64(scene.Page.Size.H)})
+		}
+		for _, piece := range m.Lines(plan, [][]sheet.Point{run}) {
+			for i := range piece {
+				piece[i].X, piece[i].Y = piece[i].X*float64(scene.Page.Size.W)/plan.Reference.Width, piece[i].Y*float64(scene.Page.Size.H)/plan.Reference.Height
+			}
+			rearranged.Page.Items = append(rearranged.Page.Items, sheet.Path{Points: piece, Width: 0.9, Stroke: sheet.Ink})
+		}
+	}
+	shot, err := demo.Photograph(plan, rearranged, demo.Hand{Size: 1, PencilWeight: 1.2, Unsteady: 0.2}, demo.Camera{Width: 1500, Height: 2000, Dim: 0.2, Noise: 2}, h.project.ID, student.ID, 0.03, rand.New(rand.NewPCG(9, 9)))
+	if err != nil {
+		t.Fatal(err)
+	}
+	back := h.restored(c.post(h.address("/projects/{project}/finish/tiles"), form{"student": fmt.Sprint(student.ID), "seed": "1", "flips": "on", "sent": "1"}, file{"photo", "p.jpg", shot.Photo}))
+	drawn := image.NewRGBA(back.Bounds())
+	draw.Draw(drawn, drawn.Rect, back, image.Point{}, draw.Src)
+	img, err := picture.Decode(h.sample.Picture)
+	if err != nil {
+		t.Fatal(err)
+	}
+	want := photo.Wanted(plan, photo.NewShot(img), photo.SheetFrame(plan, 1000))
+	met, all := 0, 0
+	for y := 10; y < want.Rect.Dy()-10; y += 3 {
+		for x := 10; x < want.Rect.Dx()-10; x += 3 {
+			if want.RGBAAt(x, y).R > 90 {
+				continue
+			}
+			all++
+			dark, light := 255, 0
+			for j := y - 5; j <= y+5; j++ {
+				for i := x - 5; i <= x+5; i++ {
+					v := int(drawn.RGBAAt(i, j).R)
+					dark, light = min(dark, v), max(light, v)
+				}
+			}
+			if light-dark > 60 {
+				met++
+			}
+		}
+	}
+	if float64(met) < 0.85*float64(all) {
+		t.Errorf("%d of %d places on the picture's lines have one", met, all)
+	}
+}
+
+// restored returns the picture that a page shows as put back together.
+func (h *house) restored(a answer) image.Image {
+	h.t.Helper()
+	a.want(http.StatusOK, "Put back together from the photo")
+	found := regexp.MustCompile(`src="data:image/jpeg;base64,([^"]+)"`).FindStringSubmatch(a.body)
+	if found == nil {
+		h.t.Fatal("there is no picture")
+	}
+	raw, err := base64.StdEncoding.DecodeString(html.UnescapeString(found[1]))
+	if err != nil {
+		h.t.Fatal(err)
+	}
+	img, err := jpeg.Decode(bytes.NewReader(raw))
+	if err != nil {
+		h.t.Fatal(err)
+	}
+	return img
 }
 
 // In the browser: another paper asks for another way, and the page follows

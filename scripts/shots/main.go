@@ -27,7 +27,7 @@ var views = []view{
 	{"today", "/", ""},
 	{"classes", "/classes", "details summary"},
 	{"picture", "/projects/2?step=picture", ""},
-	{"values", "/projects/2/values?steps=4&rule=otsu&least=80&neck=3&style=outlines&grid=on", ""},
+	{"values", "/projects/2/values?steps=4&rule=otsu&least=80&neck=1.5&style=outlines&grid=on", ""},
 	{"lines", "/projects/3/lines", ""},
 	{"compose", "/projects/1?step=compose", ""},
 	{"size", "/projects/3?step=size", ""},

@@ -102,10 +102,8 @@ func New(img *image.RGBA, w Wish) (Map, error) {
 	smooth := light.Blur(min(8, w.Neck*w.PerMM/6))
 	m := Map{W: light.W, H: light.H, PerMM: w.PerMM, Cuts: w.cuts(smooth)}
 	steps := quantized(smooth, m.Cuts)
-	// A square of three pixels at least: the picture's own grain has no areas.
-	r := max(1, int(w.Neck*w.PerMM/2+0.5))
-	m.reach = r / 2
-	steps = broadened(steps, m.W, m.H, r)
+	m.reach = w.half() / 2
+	steps = broadened(steps, m.W, m.H, w.half())
 	m.At, m.Areas = settle(steps, m.W, m.H, int(math.Ceil(w.LeastArea*w.PerMM*w.PerMM)))
 	m.levels(light, w.Steps)
 	m.outline()
@@ -140,6 +138,10 @@ func Histogram(img *image.RGBA) (bars [Bars]float64) {
 	}
 	return bars
 }
+
+// half returns r of the square of 2r + 1 pixels that is as broad as the neck; of
+// three pixels at least: the picture's own grain has no areas.
+func (w Wish) half() int { return max(1, int((w.Neck*w.PerMM-1)/2+0.5)) }
 
 const bins = 256
 

@@ -41,7 +41,7 @@ func blobby(w, h int, seed uint64) *image.RGBA {
 // neighbours are of different steps.
 func TestLawsOfAreas(t *testing.T) {
 	for seed := range uint64(12) {
-		wish := Wish{Steps: 2 + int(seed)%6, Rule: []Rule{EvenLight, EvenArea, Otsu}[seed%3], PerMM: 2, LeastArea: 10, Neck: []float64{0, 2, 6}[seed%3]}
+		wish := Wish{Steps: 2 + int(seed)%6, Rule: []Rule{EvenLight, EvenArea, Otsu}[seed%3], PerMM: 2, LeastArea: 10, Neck: []float64{0, 2.5, 6.5}[seed%3]}
 		m, err := New(blobby(150, 110, seed), wish)
 		if err != nil {
 			t.Fatal(err)
@@ -67,8 +67,8 @@ func TestLawsOfAreas(t *testing.T) {
 				}
 			}
 		}
-		if r := max(1, int(wish.Neck*wish.PerMM/2+0.5)); !holdSquares(m, r) {
-			t.Errorf("seed %d: an area holds no square of %d pixels", seed, 2*r+1)
+		if !holdSquares(m, wish.half()) {
+			t.Errorf("seed %d: an area holds no square of %d pixels", seed, 2*wish.half()+1)
 		}
 		if pixels != m.W*m.H || math.Abs(inside-float64(m.W*m.H)) > 1e-6 {
 			t.Errorf("seed %d: areas of %d pixels and %.3f inside rings; the picture has %d", seed, pixels, inside, m.W*m.H)

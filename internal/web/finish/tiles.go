@@ -88,7 +88,7 @@ func (w work) find(id string) (store.Student, error) {
 // rearranged returns the lines of the picture after the rearrangement, and how
 // they meet.
 func (t arranged) rearranged() ([][]sheet.Point, tiles.Borders, error) {
-	sketch, err := lines.Draw(t.image, lines.Wish{Detail: lines.Usual, PerMM: t.perMM, Drawing: t.drawing()})
+	sketch, err := lines.Draw(t.image, lines.Wish{Detail: lines.Usual, PerMM: t.perMM, Drawing: t.project.Picture.LineDrawing()})
 	if err != nil {
 		return nil, tiles.Borders{}, err
 	}

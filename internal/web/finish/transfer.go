@@ -149,13 +149,8 @@ func (a area) list(r *http.Request, t transferred) (list []string, err error) {
 	if err != nil {
 		return nil, err
 	}
-	sketch, err := lines.Draw(img, lines.Wish{Detail: lines.Bare, PerMM: perMM, Drawing: t.drawing()})
+	sketch, err := lines.Draw(img, lines.Wish{Detail: lines.Bare, PerMM: perMM, Drawing: t.project.Picture.LineDrawing()})
 	return append(list, core.MainLines(sketch, t.work.plan, mostLines)...), err
-}
-
-// drawing reports whether the picture is a line drawing.
-func (w work) drawing() bool {
-	return w.project.Picture != nil && w.project.Picture.Facts != nil && w.project.Picture.Facts.Drawing
 }
 
 func (a area) showTransfer(w http.ResponseWriter, r *http.Request) error {

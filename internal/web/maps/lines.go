@@ -70,7 +70,7 @@ func (a area) lineSheet(r *http.Request) (m lineSheet, err error) {
 	drawing := m.ask.Kind == kindDrawing
 	switch {
 	case m.ask.Kind == kindAuto:
-		drawing = m.project.Picture != nil && m.project.Picture.Facts != nil && m.project.Picture.Facts.Drawing
+		drawing = m.project.Picture.LineDrawing()
 	case m.ask.Kind != kindDrawing && m.ask.Kind != kindPhoto:
 		return m, kit.Ask("Choose what the picture is: a line drawing, or a photograph or painting.")
 	}

@@ -24,7 +24,7 @@ type valueAsk struct {
 }
 
 // usualValues is what a class starts with: four steps that a child can fill.
-var usualValues = valueAsk{Steps: "4", Rule: string(values.Otsu), Least: "80", Neck: "3", Style: string(sheet.ValueOutlines), Part: "frame", Grid: "on"}
+var usualValues = valueAsk{Steps: "4", Rule: string(values.Otsu), Least: "80", Neck: "1.5", Style: string(sheet.ValueOutlines), Part: "frame", Grid: "on"}
 
 func readValues(r *http.Request) valueAsk {
 	a := usualValues
@@ -140,6 +140,7 @@ type valueView struct {
 	Histogram template.HTML
 	Cuts      []float64 // where the hand's sliders stand
 	Size      string    // of the drawing
+	Drawing   bool      // the picture is lines on paper
 }
 
 func (a area) showValues(w http.ResponseWriter, r *http.Request) error {
@@ -150,6 +151,7 @@ func (a area) showValues(w http.ResponseWriter, r *http.Request) error {
 	}
 	v := valueView{Project: m.project, Rail: kit.Rail{Project: m.project, Here: kit.StepPicture, Planned: true}, Tabs: tabs(m.project, "values"), Ask: m.ask, Query: m.ask.query(), Trouble: t.Message}
 	if v.Trouble == "" {
+		v.Drawing = m.project.Picture.LineDrawing()
 		v.Map, v.Size = m.values, m.plan.Text(m.plan.Sheet.Width)+" × "+m.plan.Text(m.plan.Sheet.Height)
 		if v.Drawn, err = m.inline(m.page); err != nil {
 			return err
