@@ -142,17 +142,19 @@ func minutesWords(m float64) string {
 
 // InkSheet returns the ink plan on one page. The error wraps ErrPaper.
 func InkSheet(w Wish, ink finish.Ink) (Page, error) {
-	return w.planned("Ink plan", InkMap(ink, w.Plan), append(InkLists(ink), Entry{"Care", lesson.Cautions(lesson.Markers)}), nil)
+	return w.planned("Ink plan", InkMap(ink, w.Plan), InkLists(ink), lesson.Cautions(lesson.Markers), nil)
 }
 
-// planned returns a page with a drawing above and lists below; between them is
-// what extra draws, whose height it returns. The error wraps ErrPaper.
-func (w Wish) planned(head string, drawn Page, lists []Entry, extra func(page *Page, at Point, width float64) float64) (Page, error) {
+// planned returns a page with a drawing above, lists below, as far as they have
+// room, and cautions at its foot; between them is what extra draws, whose height
+// it returns. The error wraps ErrPaper.
+func (w Wish) planned(head string, drawn Page, lists []Entry, cautions []string, extra func(page *Page, at Point, width float64) float64) (Page, error) {
 	l, err := free(w.Printer, "the "+head)
 	if err != nil {
 		return Page{}, err
 	}
 	page, in := l.page(w.titled(), head), l.inner()
+	in.Max.Y = page.care(in, cautions)
 	k := min(in.Width()/float64(drawn.Size.W), in.Height()*0.5/float64(drawn.Size.H))
 	page.scaled(drawn, Point{X: in.Min.X, Y: in.Min.Y + 4}, k)
 	at, width := Point{X: in.Min.X, Y: in.Min.Y + 12 + float64(drawn.Size.H)*k}, in.Width()

@@ -90,7 +90,7 @@ func Labels(w Wish, all []Label) ([]Page, error) {
 		slot := i % (columns * rows)
 		if slot == 0 {
 			page := l.page(w.titled(), "Labels · cut out")
-			page.small(Point{X: in.Min.X, Y: in.Max.Y - 1}, in.Width(), lesson.Cautions(lesson.Scissors, lesson.Trimmer))
+			page.care(in, lesson.Cautions(lesson.Scissors, lesson.Trimmer))
 			pages = append(pages, page)
 		}
 		b := box(in.Min.X+float64(slot%columns)*(wide+gap), in.Min.Y+3+float64(slot/columns)*(high+gap), wide, high)
@@ -196,7 +196,7 @@ func Exhibition(w Wish, title string, all []Hung, missing []string) ([]Page, err
 		if slot == 0 {
 			page := l.page(w.titled(), "Exhibition")
 			page.add(Text{At: Point{X: in.Min.X, Y: in.Min.Y + 10}, Size: 7, Words: cut(title, 7, in.Width(), true), Bold: true, Color: Ink})
-			page.small(Point{X: in.Min.X, Y: in.Max.Y - 1}, in.Width(), notes)
+			page.care(in, notes)
 			pages = append(pages, page)
 		}
 		room := box(in.Min.X+float64(slot%columns)*(wide+gap), in.Min.Y+15+float64(slot/columns)*(high+10), wide, high)

@@ -46,7 +46,7 @@ func TileCards(w Wish, m tiles.Map) ([]Page, error) {
 		slot := i % (columns * rows)
 		if slot == 0 {
 			page := l.page(w.titled(), fmt.Sprintf("Tile cards · arrangement %d · the arrow is the tile's own top", m.Seed))
-			page.small(Point{X: in.Min.X, Y: in.Max.Y - 2}, in.Width(), lesson.Cautions(lesson.Scissors, lesson.Knife))
+			page.care(in, lesson.Cautions(lesson.Scissors, lesson.Knife))
 			pages = append(pages, page)
 		}
 		at := box(in.Min.X+float64(slot%columns)*(wide+gap), in.Min.Y+3+float64(slot/columns)*high, wide, high-gap)
@@ -97,16 +97,22 @@ func tilePart(p grid.Plan, c grid.Cell) grid.Frame {
 		Size: [2]float64{c.Reference.Width() * p.Frame.Size[0] / p.Reference.Width, c.Reference.Height() * p.Frame.Size[1] / p.Reference.Height}}
 }
 
-// small writes notes in small letters, the last line of them at a baseline.
-func (page *Page) small(at Point, width float64, notes []string) {
+// care writes cautions at the foot of a page, whatever else is on it, and
+// returns how far down the rest may go.
+func (page *Page) care(in Rect, notes []string) (bottom float64) {
 	var lines []string
 	for _, note := range notes {
-		lines = append(lines, wrap(note, 2.6, width, false)...)
+		lines = append(lines, wrap(note, careSize, in.Width(), false)...)
 	}
+	top := in.Max.Y - 1 - 1.25*careSize*float64(len(lines)-1)
 	for i, line := range lines {
-		page.add(Text{At: Point{X: at.X, Y: at.Y - 3.2*float64(len(lines)-1-i)}, Size: 2.6, Words: line, Color: Ink})
+		page.add(Text{At: Point{X: in.Min.X, Y: top + 1.25*careSize*float64(i)}, Size: careSize, Words: line, Color: Ink})
 	}
+	return top - careSize - 1
 }
+
+// careSize is the size of cautions at the foot of a page, mm.
+const careSize = 2.8
 
 // TileLines returns the rearranged lines at the size of the reference, a ring
 // at each loose end, and dashed how it may be closed.

@@ -116,9 +116,7 @@ func ToneLists(t finish.Tone) []Entry {
 
 // ToneSheet returns the tone plan with its values strip. The error wraps ErrPaper.
 func ToneSheet(w Wish, t finish.Tone) (Page, error) {
-	lists := append(ToneLists(t), Entry{"Care", lesson.Cautions(lesson.Dust, lesson.Fixative)})
-	drawn := ToneMap(t, w.Plan)
-	return w.planned("Tone plan", drawn, lists, func(page *Page, at Point, width float64) float64 {
+	return w.planned("Tone plan", ToneMap(t, w.Plan), ToneLists(t), lesson.Cautions(lesson.Dust, lesson.Fixative), func(page *Page, at Point, width float64) float64 {
 		each := min(16, width/float64(max(1, len(t.Steps))))
 		for i, s := range t.Steps { // to be cut off and held against the drawing
 			g := picture.GreyOf(s.Light)
@@ -159,6 +157,7 @@ func ColourSheet(w Wish, mains []colour.Main) (Page, error) {
 		return Page{}, err
 	}
 	page, in := l.page(w.titled(), "Colour notes"), l.inner()
+	in.Max.Y = page.care(in, lesson.Cautions(lesson.Paint))
 	high := min(30, (in.Height()-40)/float64(max(1, len(mains))))
 	y := in.Min.Y + 6
 	for _, m := range mains {
@@ -175,8 +174,8 @@ func ColourSheet(w Wish, mains []colour.Main) (Page, error) {
 		page.scaled(ColourFields(m), Point{X: in.Max.X - 24*k, Y: y}, k)
 		y += high
 	}
-	notes := append([]string{"Try each mixture in the empty box, beside the print. Keep the picture to the very end: colour is studied from it too.",
-		"Repeat each colour in several places, for balance; leave some areas; dark beside light gives contrast."}, lesson.Cautions(lesson.Paint)...)
-	page.section(Point{X: in.Min.X, Y: y + 6}, in.Width(), "When you paint", notes)
+	notes := []string{"Try each mixture in the empty box, beside the print. Keep the picture to the very end: colour is studied from it too.",
+		"Repeat each colour in several places, for balance; leave some areas; dark beside light gives contrast."}
+	page.section(Point{X: in.Min.X, Y: y + 6}, in.Width(), "When you paint", fitting(notes, in.Width()-4, in.Max.Y-y-12))
 	return page, nil
 }

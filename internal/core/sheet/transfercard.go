@@ -31,6 +31,7 @@ func TransferCard(w Wish, p transfer.Plan, way transfer.Way, place, list []strin
 		return nil, err
 	}
 	in := l.inner()
+	foot := in
 	const columns, gap = 2, 6.0
 	wide := (in.Width() - gap) / columns
 	k := wide / stackWide
@@ -38,6 +39,7 @@ func TransferCard(w Wish, p transfer.Plan, way transfer.Way, place, list []strin
 		page := l.page(w.titled(), "Transfer card")
 		page.add(Text{At: Point{X: in.Min.X, Y: in.Min.Y + 9}, Size: 6, Words: cut(way.Name, 6, in.Width(), true), Bold: true, Color: Ink},
 			Text{At: Point{X: in.Min.X, Y: in.Min.Y + 15}, Size: 3.8, Words: Turns(way), Color: Ink})
+		in.Max.Y = page.care(foot, way.Cautions(p.Backing))
 		return page
 	}
 	pages := []Page{start()}
@@ -69,7 +71,7 @@ func TransferCard(w Wish, p transfer.Plan, way transfer.Way, place, list []strin
 	if place != nil {
 		lists = append(lists, Entry{"Where it goes", place})
 	}
-	lists = append(lists, Entry{"Good to know", append(append([]string{}, way.But...), p.Notes...)}, Entry{"Care", way.Cautions(p.Backing)}, Entry{"Before the tape comes off", lesson.BeforeTapeOff(list)})
+	lists = append(lists, Entry{"Good to know", append(append([]string{}, way.But...), p.Notes...)}, Entry{"Before the tape comes off", lesson.BeforeTapeOff(list)})
 	for _, e := range lists {
 		if len(e.Lines) > 0 {
 			y = last.section(Point{X: in.Min.X, Y: y}, in.Width(), e.Head, fitting(e.Lines, in.Width()-4, in.Max.Y-y-10))
