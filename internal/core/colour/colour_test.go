@@ -40,12 +40,15 @@ func TestNames(t *testing.T) {
 // Mixing begins from the paints of a school's box alone.
 func TestMixingStarts(t *testing.T) {
 	for rgb, want := range map[[3]uint8]string{
-		{255, 255, 255}: "leave the paper white", {240, 140, 30}: "yellow with some red", {30, 140, 60}: "yellow and blue",
+		{255, 255, 255}: "the paper is white", {240, 140, 30}: "yellow with some red", {30, 140, 60}: "yellow and blue",
 		{170, 210, 245}: "much white", {15, 30, 90}: "touch of black", {120, 75, 45}: "touch of blue",
 	} {
 		if got := Of(rgb[0], rgb[1], rgb[2]).Mix(); !strings.Contains(got, want) {
 			t.Errorf("%v: %q; want %q", rgb, got, want)
 		}
+	}
+	if white, blue := Of(250, 250, 250).Begin(), Of(30, 70, 190).Begin(); white != "Leave the paper white." || blue != "Begin with blue." {
+		t.Errorf("%q, %q", white, blue)
 	}
 	for h := range 360 {
 		for _, chroma := range []float64{3, 15, 30, 60} {

@@ -88,13 +88,24 @@ func greyName(l float64) string {
 	return "white"
 }
 
+// Begin returns the start of mixing a colour as a sentence.
+func (c Lab) Begin() string {
+	if c.bare() {
+		return "Leave the paper white."
+	}
+	return "Begin with " + c.Mix() + "."
+}
+
+// bare reports whether a colour is the paper's own.
+func (c Lab) bare() bool { return c.Chroma() < greyChroma && c.L > 92 }
+
 // Mix returns what to begin a colour from, with the paints of a school's box:
 // red, yellow, blue, white and black. It is a start: try it on a scrap.
 func (c Lab) Mix() string {
 	if c.Chroma() < greyChroma {
 		switch {
-		case c.L > 92:
-			return "leave the paper white"
+		case c.bare():
+			return "nothing: the paper is white"
 		case c.L < 18:
 			return "black, or blue with brown"
 		case c.L < 55:

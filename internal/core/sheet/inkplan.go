@@ -155,7 +155,7 @@ func (w Wish) planned(head string, drawn Page, lists []Entry, cautions []string,
 	}
 	page, in := l.page(w.titled(), head), l.inner()
 	in.Max.Y = page.care(in, cautions)
-	k := min(in.Width()/float64(drawn.Size.W), in.Height()*0.5/float64(drawn.Size.H))
+	k := min(in.Width()/float64(drawn.Size.W), in.Height()*0.42/float64(drawn.Size.H))
 	page.scaled(drawn, Point{X: in.Min.X, Y: in.Min.Y + 4}, k)
 	at, width := Point{X: in.Min.X, Y: in.Min.Y + 12 + float64(drawn.Size.H)*k}, in.Width()
 	if beside := in.Width() - float64(drawn.Size.W)*k - 6; beside > 70 { // an upright drawing leaves room beside it

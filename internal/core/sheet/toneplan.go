@@ -167,7 +167,7 @@ func ColourSheet(w Wish, mains []colour.Main) (Page, error) {
 		x := in.Min.X + 59
 		page.add(Text{At: Point{X: x, Y: y + 4.5}, Size: 4.6, Words: capital(m.Colour.Name()), Bold: true, Color: Ink},
 			Text{At: Point{X: x, Y: y + 10}, Size: 3.4, Words: fmt.Sprintf("%.0f %% of the picture, %s", 100*m.Share, m.Spread()), Color: Ink})
-		for i, line := range wrap("Begin with "+m.Colour.Mix()+".", 3.4, in.Max.X-x-22, false) {
+		for i, line := range wrap(m.Colour.Begin(), 3.4, in.Max.X-x-22, false) {
 			page.add(Text{At: Point{X: x, Y: y + 14.5 + float64(i)*4.2}, Size: 3.4, Words: line, Color: Ink})
 		}
 		k := min(18, high-6) / 24
