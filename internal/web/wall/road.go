@@ -26,7 +26,6 @@ type laidView struct {
 	Date time.Time
 }
 
-// dateOf returns a calendar's day as a date.
 // newRoadView lays the road over the class's lessons to come.
 func (a area) newRoadView(r *http.Request, p store.Project, road lesson.Road) (v roadView, err error) {
 	v = roadView{Project: p, Rail: kit.Rail{Project: p, Here: kit.StepDraw, Planned: true}, Road: road}
