@@ -35,7 +35,7 @@ func (h *house) open(width, height int) *screen {
 		h.t.Fatal(err)
 	}
 	h.t.Cleanup(func() { b.Close() })
-	page := b.MustPage().Timeout(60 * time.Second)
+	page := b.MustPage().Timeout(4 * time.Minute) // a story on a starved machine; what hangs is still ended
 	page.MustSetViewport(width, height, 1, false)
 	return &screen{h, page}
 }
@@ -96,6 +96,7 @@ func (s *screen) drag(selector string, x, y float64) {
 
 // The whole job once, as a teacher does it: picture, plan, print, tick, check.
 func TestTheWholeJob(t *testing.T) {
+	t.Parallel()
 	for _, size := range [][2]int{{1280, 800}, {390, 844}} {
 		t.Run(fmt.Sprintf("%d×%d", size[0], size[1]), func(t *testing.T) {
 			s := newHouse(t).open(size[0], size[1])
