@@ -1,7 +1,6 @@
 package bench
 
 import (
-	"bytes"
 	"encoding/json"
 	"fmt"
 	"html/template"
@@ -101,9 +100,7 @@ func framed(f grid.Frame, picture uint64, role store.Role) (template.HTML, error
 	k := 100 / max(f.Size[0], f.Size[1])
 	page := sheet.Page{Title: "What the frame shows", Size: measure.Size{W: measure.Length(f.Size[0] * k), H: measure.Length(f.Size[1] * k)}}
 	page.Items = []sheet.Item{sheet.Picture{Box: sheet.Rect{Max: sheet.Point{X: f.Size[0] * k, Y: f.Size[1] * k}}, Name: sheet.FramePicture, Part: &f}}
-	var out bytes.Buffer
-	err := render.SVG(&out, page, func(string) string { return kit.PicturePath(picture, role) })
-	return template.HTML(out.String()), err // made of escaped parts by render.SVG
+	return kit.InlineSVG(page, kit.LinkTo(picture, role))
 }
 
 // mostFrames bounds how many are kept aside, and longestFrameName their names.

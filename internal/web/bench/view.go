@@ -1,7 +1,6 @@
 package bench
 
 import (
-	"bytes"
 	"html/template"
 	"net/http"
 	"slices"
@@ -10,7 +9,6 @@ import (
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/core/survey"
 	"zestysketch/internal/press"
-	"zestysketch/internal/render"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
 )
@@ -145,9 +143,7 @@ func (a area) beside(r *http.Request, b *bench) (err error) {
 
 // drawn returns a page as SVG with the picture of the given number.
 func drawn(page sheet.Page, picture uint64) (template.HTML, error) {
-	var out bytes.Buffer
-	err := render.SVG(&out, page, func(string) string { return kit.PicturePath(picture, store.View) })
-	return template.HTML(out.String()), err // made of escaped parts by render.SVG
+	return kit.InlineSVG(page, kit.LinkTo(picture, store.View))
 }
 
 // Shown returns the findings worth a place on the step, the gravest first.

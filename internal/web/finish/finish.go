@@ -3,7 +3,6 @@
 package finish
 
 import (
-	"bytes"
 	"embed"
 	"errors"
 	"html/template"
@@ -105,19 +104,12 @@ func newHead(p store.Project, here string) head {
 		Tabs: kit.NewTabs("Finish", base+here, "Transfer", base, "Ink", base+"/ink", "Tone", base+"/tone", "Colour", base+"/colour", "Tiles", base+"/tiles", "Show", base+"/show")}
 }
 
-// status is a page's own: with something to mend it says so.
-func (h head) status() int {
-	if h.Trouble != "" {
-		return http.StatusUnprocessableEntity
-	}
-	return http.StatusOK
-}
-
-// inline writes a page as SVG to stand in an HTML page.
+// inline writes a page to stand in an HTML page.
 func (w work) inline(p sheet.Page) (template.HTML, error) {
-	var out bytes.Buffer
-	err := render.SVG(&out, p, func(string) string { return kit.PicturePath(*w.project.PictureID, store.View) })
-	return template.HTML(out.String()), err // made of escaped parts by package render
+	if w.project.PictureID == nil {
+		return kit.InlineSVG(p, nil)
+	}
+	return kit.InlineSVG(p, kit.LinkTo(*w.project.PictureID, store.View))
 }
 
 // asked turns what keeps pages from being made into what to mend.

@@ -129,7 +129,7 @@ func (a area) showInk(w http.ResponseWriter, r *http.Request) error {
 	if v.Ready, err = a.readiness(r, p.work); err != nil {
 		return err
 	}
-	return pages.WholeStatus(w, r, "ink.html", p.project.Name+" · ink", v.status(), v)
+	return pages.WholeStatus(w, r, "ink.html", p.project.Name+" · ink", kit.StatusOf(v.Trouble), v)
 }
 
 func (a area) inkSheet(w http.ResponseWriter, r *http.Request) error {
@@ -192,7 +192,7 @@ func (a area) showTone(w http.ResponseWriter, r *http.Request) error {
 		}
 		v.Lists, v.Nearly = sheet.ToneLists(p.tone), p.tone.NearlyPaper()
 	}
-	return pages.WholeStatus(w, r, "tone.html", p.project.Name+" · tone", v.status(), v)
+	return pages.WholeStatus(w, r, "tone.html", p.project.Name+" · tone", kit.StatusOf(v.Trouble), v)
 }
 
 func (a area) toneSheet(w http.ResponseWriter, r *http.Request) error {

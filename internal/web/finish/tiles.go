@@ -158,7 +158,7 @@ func (a area) showTiles(w http.ResponseWriter, r *http.Request) error {
 	if trouble, mendable := err.(kit.Trouble); mendable && t.image != nil {
 		v := tileView{head: newHead(t.project, "/tiles"), Ask: t.ask}
 		v.Trouble = trouble.Message
-		return pages.WholeStatus(w, r, "tiles.html", t.project.Name+" · tiles", v.status(), v)
+		return pages.WholeStatus(w, r, "tiles.html", t.project.Name+" · tiles", kit.StatusOf(v.Trouble), v)
 	}
 	if err != nil {
 		return err
@@ -241,7 +241,7 @@ func (a area) restore(w http.ResponseWriter, r *http.Request) error {
 		}
 		v.Trouble = trouble.Message
 	}
-	return pages.WholeStatus(w, r, "tiles.html", t.project.Name+" · tiles", v.status(), v)
+	return pages.WholeStatus(w, r, "tiles.html", t.project.Name+" · tiles", kit.StatusOf(v.Trouble), v)
 }
 
 // restored returns the picture put back together from the form's photo, or what

@@ -177,7 +177,7 @@ func (a area) showTransfer(w http.ResponseWriter, r *http.Request) error {
 			return err
 		}
 	}
-	return pages.WholeStatus(w, r, "transfer.html", t.project.Name+" · transfer", v.status(), v)
+	return pages.WholeStatus(w, r, "transfer.html", t.project.Name+" · transfer", kit.StatusOf(v.Trouble), v)
 }
 
 func (a area) fill(r *http.Request, v *transferView, t transferred) (err error) {

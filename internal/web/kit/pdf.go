@@ -2,11 +2,34 @@ package kit
 
 import (
 	"bytes"
+	"html/template"
 	"net/http"
 
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/render"
+	"zestysketch/internal/store"
 )
+
+// InlineSVG writes a page as SVG to stand in an HTML page. link returns the
+// address of a picture by its name; nil for a page without pictures.
+func InlineSVG(p sheet.Page, link func(name string) string) (template.HTML, error) {
+	var out bytes.Buffer
+	err := render.SVG(&out, p, link)
+	return template.HTML(out.String()), err // made of escaped parts by package render
+}
+
+// LinkTo returns the link of pages that show one picture, whatever its name.
+func LinkTo(picture uint64, role store.Role) func(name string) string {
+	return func(string) string { return PicturePath(picture, role) }
+}
+
+// StatusOf is the status of a page that says what to mend, if there is anything.
+func StatusOf(trouble string) int {
+	if trouble != "" {
+		return http.StatusUnprocessableEntity
+	}
+	return http.StatusOK
+}
 
 // SendPDF answers with pages as a PDF of the given name; a half file is never sent.
 func SendPDF(w http.ResponseWriter, name string, pages []sheet.Page, pictures render.Pictures) error {

@@ -116,9 +116,9 @@ func (a area) showLines(w http.ResponseWriter, r *http.Request) error {
 		for _, s := range m.sketch.Strokes {
 			v.Metres += s.Length() / m.perMM / 1000
 		}
-		if v.Drawn, err = m.inline(m.page); err != nil {
+		if v.Drawn, err = kit.InlineSVG(m.page, kit.LinkTo(*m.project.PictureID, store.View)); err != nil {
 			return err
 		}
 	}
-	return pages.WholeStatus(w, r, "lines.html", m.project.Name+" · lines", status(v.Trouble), v)
+	return pages.WholeStatus(w, r, "lines.html", m.project.Name+" · lines", kit.StatusOf(v.Trouble), v)
 }

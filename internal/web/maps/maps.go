@@ -6,7 +6,6 @@ package maps
 import (
 	"bytes"
 	"embed"
-	"html/template"
 	"image"
 	"image/png"
 	"net/http"
@@ -91,13 +90,6 @@ func (w work) beneath(fade float64) *sheet.Picture {
 	return &pic
 }
 
-// inline writes a page as SVG to stand in an HTML page.
-func (w work) inline(p sheet.Page) (template.HTML, error) {
-	var out bytes.Buffer
-	err := render.SVG(&out, p, func(string) string { return kit.PicturePath(*w.project.PictureID, store.View) })
-	return template.HTML(out.String()), err // made of escaped parts by package render
-}
-
 // maker makes a map's page as a request asks for it.
 type maker func(a area, r *http.Request) (work, sheet.Page, error)
 
@@ -143,12 +135,4 @@ func (a area) file(make maker, what string, as writer) kit.Handler {
 		}
 		return kit.SendFile(w, m.project.Name+" "+what, as.kind, as.ending, out.Bytes())
 	}
-}
-
-// status is a page's own: with something to mend it says so.
-func status(trouble string) int {
-	if trouble != "" {
-		return http.StatusUnprocessableEntity
-	}
-	return http.StatusOK
 }

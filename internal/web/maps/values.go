@@ -153,11 +153,11 @@ func (a area) showValues(w http.ResponseWriter, r *http.Request) error {
 	if v.Trouble == "" {
 		v.Drawing = m.project.Picture.LineDrawing()
 		v.Map, v.Size = m.values, m.plan.Text(m.plan.Sheet.Width)+" × "+m.plan.Text(m.plan.Sheet.Height)
-		if v.Drawn, err = m.inline(m.page); err != nil {
+		if v.Drawn, err = kit.InlineSVG(m.page, kit.LinkTo(*m.project.PictureID, store.View)); err != nil {
 			return err
 		}
 		bars := values.Histogram(m.image)
-		if v.Histogram, err = m.inline(sheet.Histogram(bars[:], m.values.Cuts)); err != nil {
+		if v.Histogram, err = kit.InlineSVG(sheet.Histogram(bars[:], m.values.Cuts), kit.LinkTo(*m.project.PictureID, store.View)); err != nil {
 			return err
 		}
 		if m.ask.Rule == string(values.ByHand) {
@@ -166,7 +166,7 @@ func (a area) showValues(w http.ResponseWriter, r *http.Request) error {
 			}
 		}
 	}
-	return pages.WholeStatus(w, r, "values.html", m.project.Name+" · values", status(v.Trouble), v)
+	return pages.WholeStatus(w, r, "values.html", m.project.Name+" · values", kit.StatusOf(v.Trouble), v)
 }
 
 // valuesSVG hands the map out for cutting and colouring: an area a path, in

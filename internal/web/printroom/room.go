@@ -3,7 +3,6 @@
 package printroom
 
 import (
-	"bytes"
 	"embed"
 	"errors"
 	"html/template"
@@ -18,7 +17,6 @@ import (
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/core/sighting"
 	"zestysketch/internal/press"
-	"zestysketch/internal/render"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
 )
@@ -295,8 +293,7 @@ func asked(err error) error {
 
 // drawn draws a page for the screen.
 func (a area) drawn(p sheet.Page, made press.Made, project store.Project) (template.HTML, error) {
-	var out bytes.Buffer
-	err := render.SVG(&out, p, func(name string) string {
+	return kit.InlineSVG(p, func(name string) string {
 		for id, known := range made.Pictures {
 			if known == name || sheet.GreyOf(known) == name {
 				return kit.PicturePath(id, store.View)
@@ -304,7 +301,6 @@ func (a area) drawn(p sheet.Page, made press.Made, project store.Project) (templ
 		}
 		return ""
 	})
-	return template.HTML(out.String()), err // made of escaped parts by render.SVG
 }
 
 // pdf answers with one set: a sample, to look at and to try.

@@ -3,7 +3,6 @@
 package reckoner
 
 import (
-	"bytes"
 	"embed"
 	"fmt"
 	"html/template"
@@ -15,8 +14,6 @@ import (
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/measure"
-	"zestysketch/internal/core/sheet"
-	"zestysketch/internal/render"
 	"zestysketch/internal/web/kit"
 )
 
@@ -157,13 +154,6 @@ func (v *view) fill(query url.Values) {
 	if v.Problems == nil {
 		v.Answer = &out
 	}
-}
-
-// drawn returns a page without pictures as SVG.
-func drawn(page sheet.Page) (template.HTML, error) {
-	var out bytes.Buffer
-	err := render.SVG(&out, page, func(string) string { return "" })
-	return template.HTML(out.String()), err // made of escaped parts by render.SVG
 }
 
 func times(k float64) string { return grid.Times(k) }

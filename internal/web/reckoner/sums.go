@@ -11,6 +11,7 @@ import (
 	"zestysketch/internal/core/measure"
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/core/sighting"
+	"zestysketch/internal/web/kit"
 )
 
 // sums are the reckoner's own, in the order in which people need them.
@@ -135,7 +136,7 @@ func marks(q asked) (a answer, err error) {
 		{"Picture", sheet.List(p.Marks.ReferenceX, q.unit), sheet.List(p.Marks.ReferenceY, q.unit)},
 		{"Sheet", card.Edges[0].List(), card.Edges[1].List()},
 	}
-	a.Drawing, err = drawn(sheet.MarkUpDrawing(p, card))
+	a.Drawing, err = kit.InlineSVG(sheet.MarkUpDrawing(p, card), nil)
 	return a, err
 }
 
@@ -160,7 +161,7 @@ func cutting(q asked) (a answer, err error) {
 		}
 	}
 	a.Head = []string{"Least waste", "Size", "A sheet gives", "Sheets", "Waste"}
-	a.Drawing, err = drawn(sheet.CutDiagram(c, q.unit))
+	a.Drawing, err = kit.InlineSVG(sheet.CutDiagram(c, q.unit), nil)
 	return a, err
 }
 
@@ -270,7 +271,7 @@ func guidelines(q asked) (a answer, err error) {
 	for _, l := range g.Levels {
 		a.Steps = append(a.Steps, fmt.Sprintf("%s: a line %s from the top, right across.", l.Name, l.At.Text(q.unit)))
 	}
-	a.Drawing, err = drawn(sheet.ViewBoxes(g, page))
+	a.Drawing, err = kit.InlineSVG(sheet.ViewBoxes(g, page), nil)
 	return a, err
 }
 

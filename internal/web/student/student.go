@@ -3,7 +3,6 @@
 package student
 
 import (
-	"bytes"
 	"embed"
 	"html/template"
 	"net/http"
@@ -16,7 +15,6 @@ import (
 	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/press"
-	"zestysketch/internal/render"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
 	"zestysketch/internal/web/static"
@@ -176,11 +174,9 @@ func (a area) show(w http.ResponseWriter, r *http.Request) error {
 	}
 	d.Desk = newDrawn(o, order, ticks)
 	if o.picture != nil {
-		var out bytes.Buffer
-		if err := render.SVG(&out, sheet.BoxInHand(o.plan, order[at]), func(string) string { return "/s/" + d.Link + "/picture" }); err != nil {
+		if d.Drawing, err = kit.InlineSVG(sheet.BoxInHand(o.plan, order[at]), func(string) string { return "/s/" + d.Link + "/picture" }); err != nil {
 			return err
 		}
-		d.Drawing = template.HTML(out.String()) // made of escaped parts by render.SVG
 	}
 	return pages.Whole(w, r, "student.html", d.Name, d)
 }

@@ -180,9 +180,7 @@ func (a area) progress(r *http.Request, teacher, student uint64) (template.HTML,
 	if len(scores) < 2 {
 		return "", nil
 	}
-	var svg bytes.Buffer
-	err = render.SVG(&svg, sheet.Progress(scores), nil)
-	return template.HTML(svg.String()), err // made of escaped parts by package render
+	return kit.InlineSVG(sheet.Progress(scores), nil)
 }
 
 func (a area) report(w http.ResponseWriter, r *http.Request) error {
@@ -345,11 +343,9 @@ func (a area) classReport(w http.ResponseWriter, r *http.Request) error {
 			v.give(s, h.Ideas[0])
 		}
 	}
-	var out bytes.Buffer
-	if err := render.SVG(&out, work.burnDown(), func(string) string { return "" }); err != nil {
+	if v.Plot, err = kit.InlineSVG(work.burnDown(), nil); err != nil {
 		return err
 	}
-	v.Plot = template.HTML(out.String()) // made of escaped parts by render.SVG
 	return pages.Whole(w, r, "classreport.html", work.project.Name+" · report", v)
 }
 
