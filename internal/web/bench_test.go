@@ -156,7 +156,6 @@ func TestThumbnailsPage(t *testing.T) {
 }
 
 func TestLibrary(t *testing.T) {
-	t.Parallel()
 	h := newHouse(t)
 	c := h.signIn("owner@quay.example")
 	one := h.address("/library/{picture}")

@@ -40,7 +40,6 @@ func (s *screen) frame() grid.Frame {
 // A frame is made smaller, moved and turned by hand and by keys; it stays on
 // the picture, can be taken back, kept aside, and becomes the plan.
 func TestComposingAtAnAngle(t *testing.T) {
-	t.Parallel()
 	h := newHouse(t)
 	s := h.open(1280, 800)
 	s.signIn()
@@ -105,7 +104,6 @@ func (s *screen) kept() grid.Plan {
 // One class from picture to card: rounding by a press, a grid from the
 // ranking, a crowded box divided on the picture, marks by strip, and back.
 func TestPlanningOneClass(t *testing.T) {
-	t.Parallel()
 	h := newHouse(t)
 	s := h.open(1280, 800)
 	s.signIn()
@@ -161,7 +159,6 @@ func TestPlanningOneClass(t *testing.T) {
 
 // Bare numbers keep their meaning when another unit is looked at.
 func TestUnitsDoNotDrift(t *testing.T) {
-	t.Parallel()
 	h := newHouse(t)
 	s := h.open(1280, 800)
 	s.signIn()
@@ -177,7 +174,6 @@ func TestUnitsDoNotDrift(t *testing.T) {
 
 // A picture dropped on the page, or pasted, lands in the form.
 func TestDropAndPaste(t *testing.T) {
-	t.Parallel()
 	h := newHouse(t)
 	s := h.open(1280, 800)
 	s.signIn()

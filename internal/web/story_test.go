@@ -96,7 +96,6 @@ func (s *screen) drag(selector string, x, y float64) {
 
 // The whole job once, as a teacher does it: picture, plan, print, tick, check.
 func TestTheWholeJob(t *testing.T) {
-	t.Parallel()
 	for _, size := range [][2]int{{1280, 800}, {390, 844}} {
 		t.Run(fmt.Sprintf("%d×%d", size[0], size[1]), func(t *testing.T) {
 			s := newHouse(t).open(size[0], size[1])
