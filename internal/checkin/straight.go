@@ -20,9 +20,9 @@ func (j Job) View(c store.CheckIn, corners [4][2]float64) (photo.View, error) {
 	return photo.NewView(j.Plan, accuracy.Corners(corners), photo.NewLens(c.Picture.Width, c.Picture.Height, 0))
 }
 
-// Straight returns the drawing of one of a teacher's check-ins, made by a plan, seen straight on, its longer side so
-// many pixels, from the photo as large as the screen shows it; nil where nobody
-// knows yet where the drawing lies.
+// Straight returns the drawing of one of a teacher's check-ins, made by a plan,
+// seen straight on, its longer side so many pixels, from the photo as large as
+// the screen shows it; nil where nobody knows yet where the drawing lies.
 func Straight(ctx context.Context, s *store.Store, teacher uint64, p grid.Plan, c store.CheckIn, side float64) (*image.RGBA, error) {
 	if c.Corners == nil {
 		return nil, nil

@@ -241,6 +241,22 @@ type Found struct {
 	Share, Even float64
 }
 
+// Against says in words how a colour in a drawing differs from the picture's. A
+// quarter more or less is hardly seen (ours).
+func (m Main) Against(f Found) string {
+	switch {
+	case f.Share < 0.1*m.Share:
+		return "hardly there yet"
+	case f.Share < 0.6*m.Share:
+		return "less than in the picture"
+	case f.Share > 1.7*m.Share:
+		return "more than in the picture"
+	case f.Even < m.Even-0.25:
+		return "as much, and less spread: repeat it elsewhere"
+	}
+	return "much as in the picture"
+}
+
 // far is how different a colour may be from every given one and still count as
 // one of them.
 const far = 32.0

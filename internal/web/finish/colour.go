@@ -52,7 +52,7 @@ func (a area) showColour(w http.ResponseWriter, r *http.Request) error {
 			return err
 		}
 		if found != nil {
-			row.Found, row.Words = &found[i], balance(m, found[i])
+			row.Found, row.Words = &found[i], m.Against(found[i])
 		}
 		v.Rows = append(v.Rows, row)
 	}
@@ -67,22 +67,6 @@ func swatch(m colour.Main) sheet.Page {
 	box.Fill = &sheet.Color{R: m.R, G: m.G, B: m.B}
 	page.Items = append(page.Items, box)
 	return page
-}
-
-// balance compares a colour in a drawing with the picture. A quarter more or
-// less is hardly seen (ours).
-func balance(m colour.Main, f colour.Found) string {
-	switch {
-	case f.Share < 0.1*m.Share:
-		return "hardly there yet"
-	case f.Share < 0.6*m.Share:
-		return "less than in the picture"
-	case f.Share > 1.7*m.Share:
-		return "more than in the picture"
-	case f.Even < m.Even-0.25:
-		return "as much, and less spread: repeat it elsewhere"
-	}
-	return "much as in the picture"
 }
 
 // inDrawing looks for the colours in the photo of the check-in that the address

@@ -74,8 +74,12 @@ func (a area) open(r *http.Request) (w work, err error) {
 			paper = "Letter"
 		}
 	}
-	if w.set, err = press.Load(r.Context(), a.Store, w.project, press.Spec{Paper: paper}); err != nil {
-		return w, kit.Ask("%s", kit.Said(err))
+	w.set, err = press.Load(r.Context(), a.Store, w.project, press.Spec{Paper: paper})
+	if errors.Is(err, press.ErrSpec) || errors.Is(err, press.ErrPlan) {
+		err = kit.Ask("%s", kit.Said(err))
+	}
+	if err != nil {
+		return w, err
 	}
 	w.wish = sheet.Wish{Plan: w.plan, Printer: w.set.Printer, Landmarks: w.set.Landmarks}
 	return w, nil

@@ -55,7 +55,7 @@ func (a transferAsk) wish() (w transfer.Wish, err error) {
 		}
 		return v
 	}
-	w = transfer.Wish{Drawing: transfer.Paper{GSM: number(a.Drawing, "the weight of the drawing's sheet in g/m²"), Light: 95}, Final: transfer.Paper{GSM: number(a.Final, "the weight of the final paper in g/m²")},
+	w = transfer.Wish{Drawing: transfer.Paper{GSM: number(a.Drawing, "the weight of the drawing's sheet in g/m²"), Light: transfer.Tints[0].Light}, Final: transfer.Paper{GSM: number(a.Final, "the weight of the final paper in g/m²")},
 		Medium: transfer.Medium(a.Medium), Hour: number(a.Hour, "the hour of the day"), Hands: transfer.Hands(a.Hands), Times: number(a.Times, "how many times as large"), MirrorFine: a.Mirror != "", Printed: a.Printed != ""}
 	if err != nil {
 		return w, err
