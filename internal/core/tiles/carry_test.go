@@ -129,7 +129,7 @@ func TestLooseEndsAreClosed(t *testing.T) {
 		if got, want := length(lines), length(runs); math.Abs(got-want) > 1e-6 {
 			t.Fatalf("seed %d: %.4f mm of lines; want %.4f", seed, got, want)
 		}
-		b := m.Borders(p, lines)
+		b := BordersOf(p, lines)
 		hanging := map[grid.Point]int{}
 		for _, l := range b.Loose {
 			if !l.Closes || len(l.Along) < 2 || l.Along[0] != l.At || l.Place == "" {
@@ -187,11 +187,7 @@ func company(lines [][]grid.Point, mine []grid.Point, k int, at grid.Point) bool
 // and the nearest way along the edges is proposed.
 func TestTheNearestEndIsProposed(t *testing.T) {
 	p := parts(t, "4 x 4") // boxes of 50 mm on the reference
-	m := Map{}
-	for _, c := range p.Cells() {
-		m.Places = append(m.Places, Place{Label: c.Label, Tile: c.Label})
-	}
-	b := m.Borders(p, [][]grid.Point{{{X: 10, Y: 20}, {X: 50, Y: 20}}, {{X: 50, Y: 30}, {X: 90, Y: 30}}, {{X: 120, Y: 70}, {X: 150, Y: 70}}, {{X: 150, Y: 70.4}, {X: 180, Y: 70}}})
+	b := BordersOf(p, [][]grid.Point{{{X: 10, Y: 20}, {X: 50, Y: 20}}, {{X: 50, Y: 30}, {X: 90, Y: 30}}, {{X: 120, Y: 70}, {X: 150, Y: 70}}, {{X: 150, Y: 70.4}, {X: 180, Y: 70}}})
 	if b.Meet != 2 || len(b.Loose) != 1 {
 		t.Fatalf("%d meet, loose %+v; want 2 and one for both ends", b.Meet, b.Loose)
 	}

@@ -44,10 +44,10 @@ type road struct {
 	length float64
 }
 
-// Borders finds the ends of rearranged lines at the tiles' edges and proposes
+// BordersOf finds the ends of rearranged lines at the tiles' edges and proposes
 // how the loose ones are carried along the edges, the shortest way to another
 // end or to the outer frame, so that every area closes.
-func (m Map) Borders(p grid.Plan, rearranged [][]grid.Point) Borders {
+func BordersOf(p grid.Plan, rearranged [][]grid.Point) Borders {
 	net := newNet(p)
 	for _, run := range rearranged {
 		for k, at := range [2]grid.Point{run[0], run[len(run)-1]} {

@@ -104,7 +104,7 @@ func (t arranged) rearranged() ([][]sheet.Point, tiles.Borders, error) {
 		runs = append(runs, run)
 	}
 	laid := t.tiles.Lines(t.plan, runs)
-	return laid, t.tiles.Borders(t.plan, laid), nil
+	return laid, tiles.BordersOf(t.plan, laid), nil
 }
 
 // tileView is what the page shows.
