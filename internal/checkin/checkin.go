@@ -16,6 +16,7 @@ import (
 	"zestysketch/internal/core/photo"
 	"zestysketch/internal/core/picture"
 	"zestysketch/internal/intake"
+	"zestysketch/internal/plans"
 	"zestysketch/internal/press"
 	"zestysketch/internal/store"
 )
@@ -31,18 +32,18 @@ type Job struct {
 // Load returns what a student's drawing is checked against; student 0 is the
 // class. ErrPlan of package press where the project has no plan.
 func Load(ctx context.Context, s *store.Store, p store.Project, student uint64) (Job, error) {
-	plan, err := press.PlanOf(ctx, s, p)
+	plan, err := plans.Kept(ctx, s, p)
 	if err != nil {
 		return Job{}, err
 	}
 	if plan == nil {
 		return Job{}, fmt.Errorf("%w: keep the plan first; a drawing is measured against it", press.ErrPlan)
 	}
-	plans, err := press.LoadPlans(ctx, s, p, *plan)
+	planned, err := plans.Load(ctx, s, p, *plan)
 	if err != nil {
 		return Job{}, err
 	}
-	j := Job{Project: p, Plan: plans.Of(student), Picture: plans.PictureOf(student)}
+	j := Job{Project: p, Plan: planned.Of(student), Picture: planned.PictureOf(student)}
 	j.Landmarks, err = s.Landmarks(ctx, p.ID, j.PictureID())
 	return j, err
 }

@@ -8,13 +8,13 @@ import (
 	"testing"
 
 	"zestysketch/internal/checkin"
-	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/picture"
 	"zestysketch/internal/demo"
 	"zestysketch/internal/intake"
 	"zestysketch/internal/mariadb/mariadbtest"
 	"zestysketch/internal/press"
 	"zestysketch/internal/store"
+	"zestysketch/internal/store/storetest"
 )
 
 func TestMain(m *testing.M) { os.Exit(mariadbtest.Run(m)) }
@@ -29,39 +29,14 @@ type room struct {
 
 func newRoom(t testing.TB) room {
 	t.Helper()
-	ctx := context.Background()
-	s, err := store.Open(ctx, mariadbtest.DSN(t))
-	must := func(err error) {
-		t.Helper()
-		if err != nil {
-			t.Fatal(err)
-		}
-	}
-	must(err)
-	t.Cleanup(func() { s.Close() })
-	teacher, err := s.AddTeacher(ctx, "Quay", "a@quay.example", "A", "a long password")
-	must(err)
-	class, err := s.AddClass(ctx, teacher.ID, "7")
-	must(err)
-	_, err = s.AddStudents(ctx, teacher.ID, class.ID, []string{"Ada", "Bryn"})
-	must(err)
-	class, err = s.Class(ctx, teacher.ID, class.ID)
-	must(err)
+	school := storetest.New(t, "Ada", "Bryn")
 	sample, err := demo.NewSample()
-	must(err)
+	storetest.Must(t, err)
 	pic, files, err := intake.Take("light.png", sample.Picture, store.ForReference)
-	must(err)
-	pic.TeacherID = teacher.ID
-	must(s.AddPicture(ctx, &pic, files))
-	p := store.Project{TeacherID: teacher.ID, ClassID: &class.ID, PictureID: &pic.ID, Name: "Light", Looseness: store.Normal}
-	must(s.AddProject(ctx, &p))
-	text, err := grid.Encode(sample.Plan)
-	must(err)
-	_, err = s.SavePlan(ctx, teacher.ID, p.ID, 0, p.Name, string(text), nil)
-	must(err)
-	p, err = s.Project(ctx, teacher.ID, p.ID)
-	must(err)
-	return room{t, s, p, class}
+	storetest.Must(t, err)
+	pic.TeacherID = school.Teacher.ID
+	storetest.Must(t, school.DB.AddPicture(context.Background(), &pic, files))
+	return room{t, school.DB, school.Project(t, "Light", pic, sample.Plan), school.Class}
 }
 
 // photo returns a drawing by a student, with tags where a project is given.

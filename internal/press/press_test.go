@@ -20,6 +20,7 @@ import (
 	"zestysketch/internal/mariadb/mariadbtest"
 	"zestysketch/internal/render"
 	"zestysketch/internal/store"
+	"zestysketch/internal/store/storetest"
 )
 
 func TestMain(m *testing.M) { os.Exit(mariadbtest.Run(m)) }
@@ -50,40 +51,14 @@ func photo(t testing.TB, w, h int) []byte {
 
 func newSchool(t testing.TB, students, w, h int) school {
 	t.Helper()
-	ctx := context.Background()
-	must := func(err error) {
-		t.Helper()
-		if err != nil {
-			t.Fatal(err)
-		}
-	}
-	db, err := store.Open(ctx, mariadbtest.DSN(t))
-	must(err)
-	t.Cleanup(func() { db.Close() })
-	teacher, err := db.AddTeacher(ctx, "Quay", "a@quay.example", "A", "a long password")
-	must(err)
-	class, err := db.AddClass(ctx, teacher.ID, "7 Quay")
-	must(err)
 	var names []string
 	for i := range students {
 		names = append(names, fmt.Sprintf("Student %02d", i+1))
 	}
-	_, err = db.AddStudents(ctx, teacher.ID, class.ID, names)
-	must(err)
-	b := photo(t, w, h)
-	pic := store.Picture{TeacherID: teacher.ID, Name: "Pier", Width: w, Height: h, Hash: make([]byte, 32), Purpose: store.ForReference}
-	must(db.AddPicture(ctx, &pic, []store.PictureFile{{Role: store.Full, Kind: "image/jpeg", Bytes: b}, {Role: store.View, Kind: "image/jpeg", Bytes: b}}))
-	p := store.Project{TeacherID: teacher.ID, ClassID: &class.ID, PictureID: &pic.ID, Name: "Pier", Looseness: store.Normal}
-	must(db.AddProject(ctx, &p))
+	one, b := storetest.New(t, names...), photo(t, w, h)
 	plan, err := grid.Make(grid.Request{Name: "Pier", Picture: [2]int{w, h}, Reference: "6in", Paper: "12x18in", ReferenceSquare: "1in"})
-	must(err)
-	text, err := grid.Encode(plan)
-	must(err)
-	_, err = db.SavePlan(ctx, teacher.ID, p.ID, 0, "Pier", string(text), nil)
-	must(err)
-	p, err = db.Project(ctx, teacher.ID, p.ID)
-	must(err)
-	return school{db, p, b}
+	storetest.Must(t, err)
+	return school{one.DB, one.Project(t, "Pier", one.Picture(t, "Pier", w, h, b), plan), b}
 }
 
 var four = Spec{Kinds: []sheet.Kind{sheet.KindCover, sheet.KindReference, sheet.KindClean, sheet.KindMarks}, Paper: "A4", Everyone: true, Base: "http://quay.example"}
@@ -319,36 +294,5 @@ func BenchmarkClassSet30(b *testing.B) {
 	for b.Loop() {
 		_, file := s.make(b, four)
 		b.ReportMetric(float64(len(file)-len(s.picture)), "bytes-over-picture")
-	}
-}
-
-// Students with needs get larger boxes and a grid that is seen easily; the
-// others keep the class's plan.
-func TestNeeds(t *testing.T) {
-	s := newSchool(t, 3, 900, 1100)
-	ctx, teacher, students := context.Background(), s.project.TeacherID, s.project.Class.Students
-	for i, needs := range []string{store.NeedFewer, store.NeedContrast} {
-		if err := s.db.DescribeStudent(ctx, teacher, students[i].ID, store.Traits{Hand: "right", Needs: needs}); err != nil {
-			t.Fatal(err)
-		}
-	}
-	project, err := s.db.Project(ctx, teacher, s.project.ID)
-	if err != nil {
-		t.Fatal(err)
-	}
-	set, err := Load(ctx, s.db, project, four)
-	if err != nil {
-		t.Fatal(err)
-	}
-	plan := func(i int) grid.Plan { p, _ := set.Own(students[i].ID); return p }
-	class := set.Class
-	if fewer := plan(0); fewer.Grid.Columns != (class.Grid.Columns+1)/2 || fewer.Grid.SheetCell[0] != 2*class.Grid.SheetCell[0] {
-		t.Errorf("fewer boxes: %d columns of %g mm; the class has %d of %g", fewer.Grid.Columns, fewer.Grid.SheetCell[0], class.Grid.Columns, class.Grid.SheetCell[0])
-	}
-	if bold := plan(1); !bold.Line.Cased || bold.Line.Width != boldLine || bold.Grid.Columns != class.Grid.Columns {
-		t.Errorf("high contrast: a line of %+v in %d columns", bold.Line, bold.Grid.Columns)
-	}
-	if same := plan(2); same.Line != class.Line || same.Count() != class.Count() {
-		t.Errorf("the third student's plan is not the class's: %+v", same.Line)
 	}
 }

@@ -16,6 +16,7 @@ import (
 	"zestysketch/internal/core/picture"
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/core/sighting"
+	"zestysketch/internal/plans"
 	"zestysketch/internal/render"
 	"zestysketch/internal/store"
 )
@@ -61,7 +62,7 @@ func (s Set) Make(ctx context.Context, spec Spec, progress func(done, total int)
 	for i, student := range students {
 		pages, err := s.student(ctx, spec, student, made.Pictures)
 		switch {
-		case errors.Is(err, sheet.ErrPaper) || errors.Is(err, ErrNoPicture):
+		case errors.Is(err, sheet.ErrPaper) || errors.Is(err, ErrNoPicture) || errors.Is(err, plans.ErrPicture):
 			made.Left = append(made.Left, student.Name+": "+err.Error())
 		case err != nil:
 			return made, err
@@ -155,6 +156,9 @@ func (s Set) student(ctx context.Context, spec Spec, student store.Student, pict
 		return nil, err
 	}
 	plan, pic := s.Own(student.ID)
+	if err := plans.Fits(plan, pic); err != nil {
+		return nil, err
+	}
 	w.Plan, w.Who = plan, s.who(student)
 	if student.Hand == "left" {
 		w.Plan.Hand = "left"

@@ -76,6 +76,14 @@ type Picture struct {
 	CreatedAt     time.Time
 }
 
+// Pixels returns the picture's width and height, none without a picture.
+func (p *Picture) Pixels() [2]int {
+	if p == nil {
+		return [2]int{}
+	}
+	return [2]int{p.Width, p.Height}
+}
+
 // LineDrawing reports whether a picture is known to be lines on paper; no picture is not.
 func (p *Picture) LineDrawing() bool { return p != nil && p.Facts != nil && p.Facts.Drawing }
 

@@ -9,7 +9,7 @@ import (
 
 	"github.com/go-rod/rod/lib/input"
 
-	"zestysketch/internal/press"
+	"zestysketch/internal/plans"
 )
 
 // A value map as the teacher asks for it, its files, and wishes that cannot be
@@ -54,7 +54,7 @@ func TestValueMaps(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if p, err := press.PlanOf(context.Background(), h.db, project); err != nil || p == nil || p.Frame == nil || !p.Frame.Mirror || p.Frame.Angle != 12 {
+	if p, err := plans.Kept(context.Background(), h.db, project); err != nil || p == nil || p.Frame == nil || !p.Frame.Mirror || p.Frame.Angle != 12 {
 		t.Fatalf("the frame was not kept: %v %+v", err, p)
 	}
 	c.get(at).want(http.StatusOK, "areas at")

@@ -2,7 +2,6 @@ package grid
 
 import (
 	"slices"
-	"strconv"
 	"strings"
 
 	"zestysketch/internal/core/measure"
@@ -94,31 +93,6 @@ func (r Request) Set(values map[string]string) Request {
 	for _, f := range r.Fields() {
 		if v, ok := values[f.Name]; ok {
 			*f.Value = v
-		}
-	}
-	return r
-}
-
-// Coarser returns the wishes of a plan with half as many boxes each way, of the
-// same drawing on the same paper.
-func (p Plan) Coarser() Request {
-	r := p.Typed
-	r.Split, r.Method = "", string(p.Method)
-	if p.Method != Squares {
-		r.Parts = strconv.Itoa((p.Grid.Columns+1)/2) + "x" + strconv.Itoa((p.Grid.Rows+1)/2)
-		return r
-	}
-	mm := func(v float64) string { return strconv.FormatFloat(v, 'f', -1, 64) + "mm" }
-	if r.ReferenceSquare != "" && r.SheetSquare != "" {
-		r.SheetSquare = mm(2 * p.Grid.SheetCell[0])
-	} else {
-		r.SheetSquare = "" // the paper settles the size
-	}
-	r.ReferenceSquare = mm(2 * p.Grid.ReferenceCell[0])
-	if r.Remainder == Trimmed { // is trimmed already, and need not be a whole number of these
-		r.Remainder, r.Reference = AtEnd, mm(p.Reference.Width)+" x "+mm(p.Reference.Height)
-		if p.Frame != nil {
-			r.Frame = p.Frame.String()
 		}
 	}
 	return r

@@ -17,7 +17,7 @@ import (
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/measure"
-	"zestysketch/internal/press"
+	"zestysketch/internal/plans"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
 )
@@ -69,21 +69,8 @@ func text(r *http.Request, field string) string {
 }
 
 func withPicture(ask grid.Request, p store.Project) grid.Request {
-	ask.Picture = [2]int{}
-	if p.Picture != nil {
-		ask.Picture = [2]int{p.Picture.Width, p.Picture.Height}
-	}
+	ask.Picture = p.Picture.Pixels()
 	return ask
-}
-
-// firstAsk is a sensible start for a picture that nobody has planned yet: a
-// print that fits office paper, on common drawing paper.
-func firstAsk(p store.Project) grid.Request {
-	ask := grid.Request{Name: p.Name, Units: "in", Reference: "7 in", Paper: "12 x 18 in", Fit: "inside", Method: "squares", Letters: "across"}
-	if p.Picture != nil && p.Picture.Width > p.Picture.Height {
-		ask.Reference = "9 in"
-	}
-	return withPicture(ask, p)
 }
 
 func (a area) show(w http.ResponseWriter, r *http.Request) error {
@@ -177,7 +164,7 @@ func (a area) keep(w http.ResponseWriter, r *http.Request) error {
 	if b.Plan == nil {
 		return b.answer(w, r, http.StatusUnprocessableEntity)
 	}
-	version, err := a.save(r, p, p, b.Seen, *b.Plan)
+	version, err := plans.Keep(r.Context(), a.Store, p, b.Seen, *b.Plan)
 	if errors.Is(err, store.ErrConflict) {
 		b.Conflict = true
 		b.Seen = p.PlanVersion // keeping again then is a choice, not an accident
@@ -189,35 +176,4 @@ func (a area) keep(w http.ResponseWriter, r *http.Request) error {
 	b.Kept, b.Seen = b.Plan, version
 	b.Rail.Planned, b.Rail.Project.Name = true, cmp.Or(b.Plan.Name, p.Name)
 	return b.answer(w, r, http.StatusOK)
-}
-
-// save keeps a plan. Where its grid is another than before, what students have
-// ticked is carried over as far as it lies in the same places of the same picture.
-func (a area) save(r *http.Request, before, p store.Project, seen int, plan grid.Plan) (int, error) {
-	file, err := grid.Encode(plan)
-	if err != nil {
-		return 0, err
-	}
-	carry, err := a.carry(r, before, p, plan)
-	if err != nil {
-		return 0, err
-	}
-	return a.Store.SavePlan(r.Context(), p.TeacherID, p.ID, seen, cmp.Or(plan.Name, p.Name), string(file), carry)
-}
-
-// carry returns how ticks come over to a new plan, nil where they stay.
-func (a area) carry(r *http.Request, before, p store.Project, plan grid.Plan) (store.Carry, error) {
-	old, err := press.PlanOf(r.Context(), a.Store, before)
-	if err != nil || old == nil || before.Picture == p.Picture && old.Alike(plan) {
-		return nil, err
-	}
-	from, err := press.LoadPlans(r.Context(), a.Store, before, *old)
-	if err != nil {
-		return nil, err
-	}
-	to, err := press.LoadPlans(r.Context(), a.Store, p, plan)
-	if err != nil {
-		return nil, err
-	}
-	return press.Carry(from, to), nil
 }

@@ -10,7 +10,7 @@ import (
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/measure"
 	"zestysketch/internal/core/sheet"
-	"zestysketch/internal/press"
+	"zestysketch/internal/plans"
 	"zestysketch/internal/render"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
@@ -148,7 +148,7 @@ func (a area) removeFrame(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	err = press.Refit(r.Context(), a.Store, []store.Project{p}, func(s *store.Store) error { return s.RemoveFrame(r.Context(), p.TeacherID, p.ID, id) })
+	err = plans.Refit(r.Context(), a.Store, []store.Project{p}, func(s *store.Store) error { return s.RemoveFrame(r.Context(), p.TeacherID, p.ID, id) })
 	if err != nil {
 		return err
 	}

@@ -5,6 +5,7 @@ import (
 	"net/http"
 
 	"zestysketch/internal/core/grid"
+	"zestysketch/internal/plans"
 	"zestysketch/internal/web/kit"
 )
 
@@ -45,15 +46,12 @@ func (a area) take(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return kit.Ask("%v.", err)
 	}
-	if f := plan.Frame; f != nil && p.Picture != nil && f.Picture != [2]int{p.Picture.Width, p.Picture.Height} {
-		// Made for another picture: its wishes are kept, its frame is not.
-		ask := withPicture(plan.Typed, p)
-		ask.Frame = ""
-		if plan, err = grid.Make(ask); err != nil {
+	if plans.Fits(plan, p.Picture) != nil {
+		if plan, err = plan.For(p.Picture.Pixels()); err != nil {
 			return kit.Ask("The plan was made for another picture, and does not fit this one: %v.", err)
 		}
 	}
-	if _, err := a.save(r, p, p, p.PlanVersion, plan); err != nil {
+	if _, err := plans.Keep(r.Context(), a.Store, p, p.PlanVersion, plan); err != nil {
 		return err
 	}
 	return kit.Go(w, r, kit.ProjectPath(p.ID)+"?step=size")

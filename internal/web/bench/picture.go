@@ -11,7 +11,7 @@ import (
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/picture"
-	"zestysketch/internal/press"
+	"zestysketch/internal/plans"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
 )
@@ -181,23 +181,12 @@ func (a area) offered(w http.ResponseWriter, r *http.Request) (store.Project, st
 
 // drawFrom gives a project another picture. A kept plan is made again for it.
 func (a area) drawFrom(w http.ResponseWriter, r *http.Request, p store.Project, picture store.Picture) error {
-	if err := a.Store.SetPicture(r.Context(), p.TeacherID, p.ID, picture.ID); err != nil {
-		return err
+	err := plans.ChangePicture(r.Context(), a.Store, p, picture)
+	if problems := grid.ProblemsOf(err); problems != nil {
+		return kit.Ask("“%s” cannot take this picture's place as the plan stands: %v. Make the plan's sizes fit first, or start a new project from it.", picture.Name, problems)
 	}
-	kept, err := press.PlanOf(r.Context(), a.Store, p)
 	if err != nil {
 		return err
-	}
-	if kept != nil {
-		before := p
-		p.Picture = &picture
-		ask := withPicture(kept.Typed, p)
-		ask.Frame, ask.Split = "", ""
-		if plan, err := grid.Make(ask); err == nil {
-			if _, err := a.save(r, before, p, p.PlanVersion, plan); err != nil {
-				return err
-			}
-		}
 	}
 	return kit.Go(w, r, kit.ProjectPath(p.ID)+"?step=picture")
 }
@@ -207,7 +196,7 @@ func (a area) withdraw(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	err = press.Refit(r.Context(), a.Store, []store.Project{p}, func(s *store.Store) error {
+	err = plans.Refit(r.Context(), a.Store, []store.Project{p}, func(s *store.Store) error {
 		return s.WithdrawPicture(r.Context(), p.TeacherID, p.ID, picture.ID)
 	})
 	if errors.Is(err, store.ErrTaken) {
@@ -241,7 +230,7 @@ func (a area) assign(w http.ResponseWriter, r *http.Request) error {
 			own.FrameID = &id
 		}
 	}
-	err = press.Refit(r.Context(), a.Store, []store.Project{p}, func(s *store.Store) error { return s.Assign(r.Context(), p.TeacherID, own) })
+	err = plans.Refit(r.Context(), a.Store, []store.Project{p}, func(s *store.Store) error { return s.Assign(r.Context(), p.TeacherID, own) })
 	if err != nil {
 		return err
 	}

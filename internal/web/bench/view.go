@@ -8,7 +8,7 @@ import (
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/core/survey"
-	"zestysketch/internal/press"
+	"zestysketch/internal/plans"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
 )
@@ -74,12 +74,12 @@ func (b bench) Choice(name, label string, pairs ...string) input {
 
 // lay makes the page's content for a request, or for what is kept where ask is nil.
 func (a area) lay(r *http.Request, p store.Project, ask *grid.Request) (bench, error) {
-	kept, err := press.PlanOf(r.Context(), a.Store, p)
+	kept, err := plans.Kept(r.Context(), a.Store, p)
 	if err != nil {
 		return bench{}, err
 	}
 	if ask == nil {
-		first := firstAsk(p)
+		first := grid.First(p.Name, p.Picture.Pixels())
 		if ask = &first; kept != nil {
 			ask = &kept.Typed
 		}

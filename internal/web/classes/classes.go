@@ -9,7 +9,7 @@ import (
 
 	"github.com/go-chi/chi/v5"
 
-	"zestysketch/internal/press"
+	"zestysketch/internal/plans"
 	"zestysketch/internal/roster"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
@@ -128,7 +128,7 @@ func (a area) describe(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	err = press.Refit(r.Context(), a.Store, projects, func(s *store.Store) error { return s.DescribeStudent(r.Context(), teacher, id, t) })
+	err = plans.Refit(r.Context(), a.Store, projects, func(s *store.Store) error { return s.DescribeStudent(r.Context(), teacher, id, t) })
 	if err != nil {
 		return err
 	}

@@ -7,7 +7,7 @@ import (
 	"time"
 
 	"zestysketch/internal/core/grid"
-	"zestysketch/internal/press"
+	"zestysketch/internal/plans"
 	"zestysketch/internal/store"
 )
 
@@ -37,7 +37,7 @@ func (k *Kit) Planned(r *http.Request) (store.Project, grid.Plan, error) {
 	if err != nil {
 		return p, grid.Plan{}, err
 	}
-	plan, err := press.PlanOf(r.Context(), k.Store, p)
+	plan, err := plans.Kept(r.Context(), k.Store, p)
 	if err == nil && plan == nil {
 		err = Ask("Keep the plan first: this project has no plan yet. Open it, choose the sizes and keep the plan.")
 	}

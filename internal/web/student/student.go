@@ -14,7 +14,7 @@ import (
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/core/sheet"
-	"zestysketch/internal/press"
+	"zestysketch/internal/plans"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
 	"zestysketch/internal/web/static"
@@ -70,15 +70,15 @@ func (a area) open(r *http.Request) (own, error) {
 	if err != nil {
 		return own{}, err
 	}
-	plan, err := press.PlanOf(r.Context(), a.Store, p)
+	plan, err := plans.Kept(r.Context(), a.Store, p)
 	if err != nil {
 		return own{}, err
 	}
 	if plan == nil {
 		return own{}, kit.Ask("This project has no plan yet. Come back when your teacher has made it.")
 	}
-	plans, err := press.LoadPlans(r.Context(), a.Store, p, *plan)
-	o := own{p, s, plans.Of(s.ID), plans.PictureOf(s.ID)}
+	planned, err := plans.Load(r.Context(), a.Store, p, *plan)
+	o := own{p, s, planned.Of(s.ID), planned.PictureOf(s.ID)}
 	if s.Hand == "left" {
 		o.plan.Hand = "left"
 	}

@@ -12,7 +12,7 @@ import (
 	"github.com/go-chi/chi/v5"
 
 	"zestysketch/internal/core/lesson"
-	"zestysketch/internal/press"
+	"zestysketch/internal/plans"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
 )
@@ -128,7 +128,7 @@ func (a area) lessons(ctx context.Context, projects []store.Project, now time.Ti
 
 func (a area) row(r *http.Request, p store.Project) (row, error) {
 	ctx, out := r.Context(), row{Project: p}
-	plan, err := press.PlanOf(ctx, a.Store, p)
+	plan, err := plans.Kept(ctx, a.Store, p)
 	if err != nil {
 		return row{}, err
 	}
@@ -147,11 +147,11 @@ func (a area) row(r *http.Request, p store.Project) (row, error) {
 			return row{}, err
 		}
 		out.Students = len(class.Students)
-		plans, err := press.LoadPlans(ctx, a.Store, p, *plan)
+		planned, err := plans.Load(ctx, a.Store, p, *plan)
 		if err != nil {
 			return row{}, err
 		}
-		out.count(plans, class.Students, ticks)
+		out.count(planned, class.Students, ticks)
 	}
 	if out.Waiting, err = a.Store.CountWaiting(ctx, p.ID); err != nil {
 		return row{}, err
@@ -178,10 +178,10 @@ func (r *row) next() {
 }
 
 // count adds up the boxes done and finds who is furthest behind.
-func (r *row) count(plans press.Plans, students []store.Student, ticks map[uint64]map[string]bool) {
+func (r *row) count(planned plans.Set, students []store.Student, ticks map[uint64]map[string]bool) {
 	all := make([]progress, len(students))
 	for i, s := range students {
-		p := plans.Of(s.ID)
+		p := planned.Of(s.ID)
 		all[i] = progress{s, kit.CountDone(p, ticks[s.ID]), p.Count()}
 		r.All += all[i].Boxes
 		r.Done += all[i].Done

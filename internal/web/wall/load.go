@@ -10,7 +10,7 @@ import (
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/core/survey"
-	"zestysketch/internal/press"
+	"zestysketch/internal/plans"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
 )
@@ -19,7 +19,7 @@ import (
 type atWork struct {
 	project  store.Project
 	students []store.Student
-	plans    press.Plans
+	plans    plans.Set
 	road     lesson.Road
 	ticks    map[uint64][]store.Tick
 	state    store.RoadState
@@ -54,7 +54,7 @@ func (a area) load(r *http.Request) (w atWork, err error) {
 	if p.Class != nil {
 		w.students = p.Class.Students
 	}
-	if w.plans, err = press.LoadPlans(ctx, a.Store, p, plan); err != nil {
+	if w.plans, err = plans.Load(ctx, a.Store, p, plan); err != nil {
 		return w, err
 	}
 	if w.ticks, err = a.Store.TickTimes(ctx, p.ID); err != nil {

@@ -1,40 +1,22 @@
-package press
+package plans
 
 import (
 	"context"
-	"errors"
-	"fmt"
 	"time"
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/store"
 )
 
-// PlanOf returns the plan of a project, nil where it has none yet.
-func PlanOf(ctx context.Context, s *store.Store, p store.Project) (*grid.Plan, error) {
-	saved, err := s.Plan(ctx, p)
-	if errors.Is(err, store.ErrNotFound) {
-		return nil, nil
-	}
-	if err != nil {
-		return nil, err
-	}
-	plan, err := grid.Decode([]byte(saved.JSON))
-	if err != nil {
-		return nil, fmt.Errorf("plan %d of project %d: %w", saved.Version, p.ID, err)
-	}
-	return &plan, nil
-}
-
 // Carry returns how ticks come over from the plans by which a class drew to
 // those by which it will: by their places, and not at all to another picture.
-func Carry(before, after Plans) store.Carry {
+func Carry(before, after Set) store.Carry {
 	return func(student uint64, done map[string]time.Time) map[string]time.Time {
 		switch {
+		case before.alike(after, student):
+			return done
 		case before.picture(student) != after.picture(student):
 			return nil
-		case before.Of(student).Alike(after.Of(student)):
-			return done
 		}
 		return grid.Carry(before.Of(student), after.Of(student), done, func(a, b time.Time) time.Time {
 			if a.After(b) {
@@ -69,13 +51,13 @@ func Refit(ctx context.Context, s *store.Store, projects []store.Project, change
 	})
 }
 
-func refit(ctx context.Context, s *store.Store, p store.Project, before, after Plans) error {
+func refit(ctx context.Context, s *store.Store, p store.Project, before, after Set) error {
 	ticks, err := s.Ticks(ctx, p.ID)
 	if err != nil {
 		return err
 	}
 	for student := range ticks {
-		if before.picture(student) == after.picture(student) && before.Of(student).Alike(after.Of(student)) {
+		if before.alike(after, student) {
 			continue
 		}
 		if err := s.CarryTicks(ctx, p, student, Carry(before, after)); err != nil {
@@ -85,17 +67,17 @@ func refit(ctx context.Context, s *store.Store, p store.Project, before, after P
 	return nil
 }
 
-func plansOf(ctx context.Context, s *store.Store, projects []store.Project) (map[uint64]Plans, error) {
-	all := map[uint64]Plans{}
+func plansOf(ctx context.Context, s *store.Store, projects []store.Project) (map[uint64]Set, error) {
+	all := map[uint64]Set{}
 	for _, p := range projects {
-		class, err := PlanOf(ctx, s, p)
+		class, err := Kept(ctx, s, p)
 		if err != nil {
 			return nil, err
 		}
 		if class == nil {
 			continue
 		}
-		if all[p.ID], err = LoadPlans(ctx, s, p, *class); err != nil {
+		if all[p.ID], err = Load(ctx, s, p, *class); err != nil {
 			return nil, err
 		}
 	}

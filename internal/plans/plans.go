@@ -1,0 +1,152 @@
+// Package plans knows who draws by which plan: the project's, or a student's
+// own where they have another picture, frame or need. It keeps plans, carries
+// ticks over from one to the next, and changes pictures, each as one change of
+// the store. The plans themselves are made by core/grid.
+package plans
+
+import (
+	"context"
+	"errors"
+	"fmt"
+
+	"zestysketch/internal/core/grid"
+	"zestysketch/internal/store"
+)
+
+// ErrPicture is wrapped by the error of a plan that was made for a picture of
+// another shape than its project has: it would show the picture stretched.
+var ErrPicture = errors.New("the plan is for another picture")
+
+// Set is the plans by which a class draws.
+type Set struct {
+	Class grid.Plan // the project's
+	main  *store.Picture
+	own   map[uint64]grid.Plan // of students with a picture, frame or need of their own
+	given map[uint64]store.Assignment
+}
+
+// Kept returns the plan of a project, nil where it has none yet.
+func Kept(ctx context.Context, s *store.Store, p store.Project) (*grid.Plan, error) {
+	saved, err := s.Plan(ctx, p)
+	if errors.Is(err, store.ErrNotFound) {
+		return nil, nil
+	}
+	if err != nil {
+		return nil, err
+	}
+	plan, err := grid.Decode([]byte(saved.JSON))
+	if err != nil {
+		return nil, fmt.Errorf("plan %d of project %d: %w", saved.Version, p.ID, err)
+	}
+	return &plan, nil
+}
+
+// Load returns the plans of a project whose own plan is class. A student's own
+// is made from the same wishes; where they cannot be met with that picture, the
+// class's plan stands in.
+func Load(ctx context.Context, s *store.Store, p store.Project, class grid.Plan) (Set, error) {
+	given, err := s.Assignments(ctx, p.ID)
+	if err != nil {
+		return Set{}, err
+	}
+	inNeed, err := s.InNeed(ctx, p.ID)
+	if err != nil {
+		return Set{}, err
+	}
+	return New(p, class, given, inNeed), nil
+}
+
+// New is Load for callers that have fetched what students were given and the
+// students in need.
+func New(p store.Project, class grid.Plan, given map[uint64]store.Assignment, inNeed []store.Student) Set {
+	set := Set{class, p.Picture, map[uint64]grid.Plan{}, given}
+	for student, a := range given {
+		if a.Picture == nil {
+			continue
+		}
+		if own, err := grid.Make(ownAsk(class.Typed, a)); err == nil {
+			own.Line = class.Line // measured under the class's picture
+			set.own[student] = own
+		}
+	}
+	set.needs(inNeed)
+	return set
+}
+
+// Of returns the plan by which a student draws.
+func (set Set) Of(student uint64) grid.Plan {
+	if own, ok := set.own[student]; ok {
+		return own
+	}
+	return set.Class
+}
+
+// IsClass reports whether a student draws by the class's own plan.
+func (set Set) IsClass(student uint64) bool {
+	_, own := set.own[student]
+	return !own
+}
+
+// PictureOf returns the picture that a student draws from; nil for none.
+func (set Set) PictureOf(student uint64) *store.Picture {
+	if a := set.given[student]; a.Picture != nil {
+		return a.Picture
+	}
+	return set.main
+}
+
+// picture returns the number of the picture that a student draws from, 0 for none.
+func (set Set) picture(student uint64) uint64 {
+	if pic := set.PictureOf(student); pic != nil {
+		return pic.ID
+	}
+	return 0
+}
+
+// alike reports whether a student's boxes are the same in both: of one picture,
+// in the same places.
+func (set Set) alike(other Set, student uint64) bool {
+	return set.picture(student) == other.picture(student) && set.Of(student).Alike(other.Of(student))
+}
+
+// boldLine is the grid's width for students who need more contrast, in millimetres (ours).
+const boldLine = 0.6
+
+// needs fits plans to what students need: half as many boxes each way, and a
+// grid that is seen easily.
+func (set *Set) needs(students []store.Student) {
+	for _, s := range students {
+		plan, changed := set.Of(s.ID), false
+		if s.Has(store.NeedFewer) {
+			if fewer, err := grid.Make(plan.Coarser()); err == nil {
+				fewer.Line, plan, changed = plan.Line, fewer, true
+			}
+		}
+		if s.Has(store.NeedContrast) {
+			plan.Line.Width, plan.Line.Cased, changed = max(plan.Line.Width, boldLine), true, true
+		}
+		if changed {
+			set.own[s.ID] = plan
+		}
+	}
+}
+
+func ownAsk(ask grid.Request, a store.Assignment) grid.Request {
+	ask.Picture, ask.Frame = [2]int{a.Picture.Width, a.Picture.Height}, ""
+	if a.Frame != nil {
+		ask.Frame = a.Frame.Frame
+	}
+	ask.Split = "" // those boxes were crowded in another picture
+	return ask
+}
+
+// Fits says, in an error that wraps ErrPicture, that a plan was made for a
+// picture of another size than the one given; nil where it was not.
+func Fits(plan grid.Plan, pic *store.Picture) error {
+	f := plan.Frame
+	if f == nil || pic == nil || f.Picture == [2]int{pic.Width, pic.Height} {
+		return nil
+	}
+	return fmt.Errorf("%w: it was made for %d × %d pixels, and “%s” has %d × %d; open the project, look at its sizes and keep the plan again",
+		ErrPicture, f.Picture[0], f.Picture[1], pic.Name, pic.Width, pic.Height)
+}

@@ -1,0 +1,157 @@
+package plans
+
+import (
+	"context"
+	"errors"
+	"maps"
+	"math"
+	"os"
+	"slices"
+	"strings"
+	"testing"
+	"time"
+
+	"zestysketch/internal/core/grid"
+	"zestysketch/internal/mariadb/mariadbtest"
+	"zestysketch/internal/store"
+	"zestysketch/internal/store/storetest"
+)
+
+func TestMain(m *testing.M) { os.Exit(mariadbtest.Run(m)) }
+
+// newSchool returns a school with three students and a project of a picture of
+// w × h pixels, printed at the given size in squares of 1 in.
+func newSchool(t testing.TB, w, h int, printed string) (storetest.School, store.Project) {
+	t.Helper()
+	s := storetest.New(t, "Ada", "Bryn", "Cem")
+	plan, err := grid.Make(grid.Request{Name: "Pier", Picture: [2]int{w, h}, Reference: printed, Paper: "12x18in", ReferenceSquare: "1in"})
+	storetest.Must(t, err)
+	return s, s.Project(t, "Pier", s.Picture(t, "Pier", w, h, []byte("bytes")), plan)
+}
+
+// A change of what somebody draws by carries their ticks, theirs alone, and
+// all of it or nothing.
+func TestRefit(t *testing.T) {
+	s, p := newSchool(t, 900, 1100, "6in")
+	ctx, teacher, students := context.Background(), p.TeacherID, p.Class.Students
+	done := func(i int) string {
+		t.Helper()
+		ticks, err := s.DB.StudentTicks(ctx, p.ID, students[i].ID)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return strings.Join(slices.Sorted(maps.Keys(ticks)), " ")
+	}
+	for _, one := range students {
+		for _, label := range []string{"A1", "B1", "A2", "B2", "F1"} {
+			if err := s.DB.Tick(ctx, teacher, p.ID, one.ID, label, true, time.Now()); err != nil {
+				t.Fatal(err)
+			}
+		}
+	}
+	projects, err := s.DB.ProjectsOf(ctx, teacher, students[0].ID)
+	if err != nil || len(projects) != 1 || projects[0].ID != p.ID {
+		t.Fatalf("the student draws %v, %v", projects, err)
+	}
+	if others, err := s.DB.ProjectsOf(ctx, teacher+1, students[0].ID); err != nil || len(others) != 0 {
+		t.Errorf("for another teacher the student draws %v, %v", others, err)
+	}
+	needs := func(words string, after error) error {
+		return Refit(ctx, s.DB, projects, func(db *store.Store) error {
+			if err := db.DescribeStudent(ctx, teacher, students[0].ID, store.Traits{Hand: "right", Needs: words}); err != nil {
+				return err
+			}
+			return after
+		})
+	}
+	if err := needs(store.NeedFewer, context.Canceled); !errors.Is(err, context.Canceled) || done(0) != "A1 A2 B1 B2 F1" {
+		t.Errorf("a change that failed: %v, done are %s", err, done(0))
+	}
+	if in, err := s.DB.InNeed(ctx, p.ID); err != nil || len(in) != 0 {
+		t.Errorf("after it failed, %d are in need, %v", len(in), err)
+	}
+	if err := needs(store.NeedFewer, nil); err != nil || done(0) != "A1" || done(1) != "A1 A2 B1 B2 F1" {
+		t.Errorf("%v, done are %s and %s; want A1 and the second's as they were", err, done(0), done(1))
+	}
+	if old, err := s.DB.History(ctx, p.ID, students[0].ID); err != nil || old[1] != 5 {
+		t.Errorf("history %v, %v; want five of the first plan", old, err)
+	}
+	if err := needs("", nil); err != nil || done(0) != "A1 A2 B1 B2" {
+		t.Errorf("back to the class's boxes, %v, done are %s", err, done(0))
+	}
+}
+
+// Students with needs get larger boxes and a grid that is seen easily; the
+// others keep the class's plan.
+func TestNeeds(t *testing.T) {
+	s, p := newSchool(t, 900, 1100, "6in")
+	ctx, teacher, students := context.Background(), p.TeacherID, p.Class.Students
+	for i, needs := range []string{store.NeedFewer, store.NeedContrast} {
+		if err := s.DB.DescribeStudent(ctx, teacher, students[i].ID, store.Traits{Hand: "right", Needs: needs}); err != nil {
+			t.Fatal(err)
+		}
+	}
+	class, err := Kept(ctx, s.DB, p)
+	storetest.Must(t, err)
+	set, err := Load(ctx, s.DB, p, *class)
+	storetest.Must(t, err)
+	plan := func(i int) grid.Plan { return set.Of(students[i].ID) }
+	if fewer := plan(0); fewer.Grid.Columns != (class.Grid.Columns+1)/2 || fewer.Grid.SheetCell[0] != 2*class.Grid.SheetCell[0] {
+		t.Errorf("fewer boxes: %d columns of %g mm; the class has %d of %g", fewer.Grid.Columns, fewer.Grid.SheetCell[0], class.Grid.Columns, class.Grid.SheetCell[0])
+	}
+	if bold := plan(1); !bold.Line.Cased || bold.Line.Width != boldLine || bold.Grid.Columns != class.Grid.Columns {
+		t.Errorf("high contrast: a line of %+v in %d columns", bold.Line, bold.Grid.Columns)
+	}
+	if same := plan(2); same.Line != class.Line || same.Count() != class.Count() {
+		t.Errorf("the third student's plan is not the class's: %+v", same.Line)
+	}
+}
+
+// A project never shows a picture by a plan of another shape: the plan is made
+// again with the picture, all in one change, whatever the shapes; where it
+// cannot be, both stay as they were.
+func TestChangePicture(t *testing.T) {
+	ctx := context.Background()
+	for _, c := range []struct {
+		name, printed string
+		w, h          int
+	}{
+		{"the same shape", "7 x 9in", 1400, 1800},
+		{"wider, by its width", "7in", 1200, 900},
+		{"very wide, under both sides", "7 x 9in", 3600, 300},
+		{"very wide, by its width", "7in", 3600, 300},
+		{"very tall", "7 x 9in", 300, 3600},
+	} {
+		t.Run(c.name, func(t *testing.T) {
+			s, p := newSchool(t, 700, 900, c.printed)
+			storetest.Must(t, s.DB.Tick(ctx, p.TeacherID, p.ID, p.Class.Students[0].ID, "A1", true, time.Now()))
+			pic := s.Picture(t, "Other", c.w, c.h, []byte("other"))
+			storetest.Must(t, ChangePicture(ctx, s.DB, p, pic))
+			p = s.Reload(t, p)
+			plan, err := Kept(ctx, s.DB, p)
+			storetest.Must(t, err)
+			if p.PlanVersion != 2 || *p.PictureID != pic.ID || Fits(*plan, p.Picture) != nil {
+				t.Errorf("plan %d of picture %d: %v; want a second plan, made for the new picture", p.PlanVersion, *p.PictureID, Fits(*plan, p.Picture))
+			}
+			frame := plan.Frame.Size[0] / plan.Frame.Size[1]
+			if shape := plan.Reference.Width / plan.Reference.Height; math.Abs(shape/frame-1) > 0.005 || math.Abs(plan.SquashPercent) > 0.5 {
+				t.Errorf("a frame of ratio %.3f printed at %.3f, squash %.2f %%: stretched", frame, shape, plan.SquashPercent)
+			}
+			shown := plan.Frame.Size[0] * plan.Frame.Size[1] / float64(c.w*c.h)
+			if shown < 0.6 {
+				t.Errorf("only %.0f %% of the picture is left in the frame", 100*shown)
+			}
+			if ticks, err := s.DB.Ticks(ctx, p.ID); err != nil || len(ticks) != 0 {
+				t.Errorf("ticks of the other picture stand: %v, %v", ticks, err)
+			}
+		})
+	}
+	s, p := newSchool(t, 700, 900, "7 x 9in")
+	hair := s.Picture(t, "Hair", 16000, 17, []byte("hair"))
+	if err := ChangePicture(ctx, s.DB, p, hair); grid.ProblemsOf(err) == nil {
+		t.Errorf("a picture too thin for any plan: %v; want the reason", err)
+	}
+	if after := s.Reload(t, p); after.PlanVersion != 1 || *after.PictureID != *p.PictureID {
+		t.Errorf("after a refusal the project has plan %d of picture %d; want both as they were", after.PlanVersion, *after.PictureID)
+	}
+}
