@@ -18,6 +18,7 @@ import (
 	"zestysketch/internal/demo"
 	"zestysketch/internal/mariadb"
 	"zestysketch/internal/press"
+	"zestysketch/internal/room"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web"
 )
@@ -172,11 +173,15 @@ func teacherCommand(ctx context.Context, args []string, std streams) (err error)
 	school := f.String("school", "", "the school's name")
 	email := f.String("email", "", "the address to sign in with")
 	name := f.String("name", "", "the name to show")
+	zone := f.String("zone", "", "the place whose time the school keeps, such as Europe/Lisbon; as it is if empty")
 	if err := parse(f, args, std); err != nil {
 		return err
 	}
 	if *school == "" || !strings.Contains(*email, "@") || *name == "" {
 		return fmt.Errorf("%w: teacher needs --school, --email and --name", errUsage)
+	}
+	if !room.KnownZone(*zone) {
+		return fmt.Errorf("%w: --zone: wanted a place such as Europe/Lisbon, got %q", errUsage, *zone)
 	}
 	password, _ := bufio.NewReader(std.in).ReadString('\n')
 	password = strings.TrimRight(password, "\r\n")
@@ -188,8 +193,14 @@ func teacherCommand(ctx context.Context, args []string, std streams) (err error)
 		return err
 	}
 	defer func() { err = errors.Join(err, stop()) }()
-	if _, err := db.AddTeacher(ctx, *school, *email, *name, password); err != nil {
+	t, err := db.AddTeacher(ctx, *school, *email, *name, password)
+	if err != nil {
 		return fmt.Errorf("%s: %w", *email, err)
+	}
+	if *zone != "" {
+		if err := db.SetZone(ctx, t.SchoolID, *zone); err != nil {
+			return err
+		}
 	}
 	fmt.Fprintf(std.out, "%s can sign in as %s\n", *name, *email)
 	return nil

@@ -17,7 +17,6 @@ import (
 	"zestysketch/internal/core/picture"
 	"zestysketch/internal/intake"
 	"zestysketch/internal/plans"
-	"zestysketch/internal/press"
 	"zestysketch/internal/store"
 )
 
@@ -30,16 +29,13 @@ type Job struct {
 }
 
 // Load returns what a student's drawing is checked against; student 0 is the
-// class. ErrPlan of package press where the project has no plan.
+// class. plans.ErrNone where the project has no plan.
 func Load(ctx context.Context, s *store.Store, p store.Project, student uint64) (Job, error) {
-	plan, err := plans.Kept(ctx, s, p)
+	plan, err := plans.Needed(ctx, s, p)
 	if err != nil {
 		return Job{}, err
 	}
-	if plan == nil {
-		return Job{}, fmt.Errorf("%w: keep the plan first; a drawing is measured against it", press.ErrPlan)
-	}
-	planned, err := plans.Load(ctx, s, p, *plan)
+	planned, err := plans.Load(ctx, s, p, plan)
 	if err != nil {
 		return Job{}, err
 	}
@@ -92,7 +88,7 @@ func (j Job) sum() uint32 {
 }
 
 // Fresh reports whether a check-in's measures are of the job as it now is.
-func (j Job) Fresh(c store.CheckIn) bool { return c.Report != nil && c.PlanSum == j.sum() }
+func (j Job) Fresh(c store.CheckIn) bool { return c.Gist != nil && c.PlanSum == j.sum() }
 
 // Measure measures a check-in's photo and puts the report into it, with the
 // corners where they were looked for. Without any it stays without a report.
@@ -112,7 +108,8 @@ func Measure(ctx context.Context, s *store.Store, j Job, c *store.CheckIn, by st
 	if err != nil {
 		return err
 	}
-	c.Corners, c.Report, c.PlanSum = &report.Corners, &report, j.sum()
+	c.Settle(report)
+	c.PlanSum = j.sum()
 	return nil
 }
 

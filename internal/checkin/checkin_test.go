@@ -12,7 +12,7 @@ import (
 	"zestysketch/internal/demo"
 	"zestysketch/internal/intake"
 	"zestysketch/internal/mariadb/mariadbtest"
-	"zestysketch/internal/press"
+	"zestysketch/internal/plans"
 	"zestysketch/internal/store"
 	"zestysketch/internal/store/storetest"
 )
@@ -157,7 +157,7 @@ func TestNoPlan(t *testing.T) {
 	if err := r.s.AddProject(ctx, &bare); err != nil {
 		t.Fatal(err)
 	}
-	if _, err := checkin.Load(ctx, r.s, bare, 0); !errors.Is(err, press.ErrPlan) {
-		t.Errorf("%v; want ErrPlan", err)
+	if _, err := checkin.Load(ctx, r.s, bare, 0); !errors.Is(err, plans.ErrNone) {
+		t.Errorf("%v; want ErrNone", err)
 	}
 }

@@ -40,8 +40,8 @@ func Straight(ctx context.Context, s *store.Store, teacher uint64, p grid.Plan, 
 	for i := range corners {
 		corners[i][0], corners[i][1] = corners[i][0]*k, corners[i][1]*k
 	}
-	if c.Report != nil && c.Report.Corners == *c.Corners {
-		bend = c.Report.Grid.Bend
+	if c.Gist != nil {
+		bend = c.Gist.Bend
 	}
 	view, err := photo.NewView(p, accuracy.Corners(corners), photo.NewLens(img.Rect.Dx(), img.Rect.Dy(), bend))
 	if err != nil {

@@ -17,6 +17,9 @@ import (
 // another shape than its project has: it would show the picture stretched.
 var ErrPicture = errors.New("the plan is for another picture")
 
+// ErrNone is the error of a project that has no plan yet.
+var ErrNone = errors.New("no plan yet: open the project, choose the sizes and keep the plan")
+
 // Set is the plans by which a class draws.
 type Set struct {
 	Class grid.Plan // the project's
@@ -27,7 +30,7 @@ type Set struct {
 
 // Kept returns the plan of a project, nil where it has none yet.
 func Kept(ctx context.Context, s *store.Store, p store.Project) (*grid.Plan, error) {
-	saved, err := s.Plan(ctx, p)
+	saved, err := s.CurrentPlan(ctx, p)
 	if errors.Is(err, store.ErrNotFound) {
 		return nil, nil
 	}
@@ -39,6 +42,18 @@ func Kept(ctx context.Context, s *store.Store, p store.Project) (*grid.Plan, err
 		return nil, fmt.Errorf("plan %d of project %d: %w", saved.Version, p.ID, err)
 	}
 	return &plan, nil
+}
+
+// Needed is Kept for work that cannot be done without a plan: then the error is ErrNone.
+func Needed(ctx context.Context, s *store.Store, p store.Project) (grid.Plan, error) {
+	plan, err := Kept(ctx, s, p)
+	if err == nil && plan == nil {
+		err = ErrNone
+	}
+	if err != nil {
+		return grid.Plan{}, err
+	}
+	return *plan, nil
 }
 
 // Load returns the plans of a project whose own plan is class. A student's own
@@ -56,9 +71,23 @@ func Load(ctx context.Context, s *store.Store, p store.Project, class grid.Plan)
 	return New(p, class, given, inNeed), nil
 }
 
-// New is Load for callers that have fetched what students were given and the
-// students in need.
-func New(p store.Project, class grid.Plan, given map[uint64]store.Assignment, inNeed []store.Student) Set {
+// Shown is Load for the class that a project shows, fetched with its students:
+// those of other classes that draw it are taken to need nothing of their own.
+func Shown(ctx context.Context, s *store.Store, p store.Project, class grid.Plan) (Set, error) {
+	given, err := s.Assignments(ctx, p.ID)
+	if err != nil {
+		return Set{}, err
+	}
+	var students []store.Student
+	if p.Class != nil {
+		students = p.Class.Students
+	}
+	return New(p, class, given, students), nil
+}
+
+// New is Load for callers that have fetched what students were given, and the
+// students, of whom those in need get what they need.
+func New(p store.Project, class grid.Plan, given map[uint64]store.Assignment, students []store.Student) Set {
 	set := Set{class, p.Picture, map[uint64]grid.Plan{}, given}
 	for student, a := range given {
 		if a.Picture == nil {
@@ -69,7 +98,7 @@ func New(p store.Project, class grid.Plan, given map[uint64]store.Assignment, in
 			set.own[student] = own
 		}
 	}
-	set.needs(inNeed)
+	set.needs(students)
 	return set
 }
 

@@ -12,21 +12,18 @@ import (
 	"zestysketch/internal/store"
 )
 
-// ErrPlan is the error of a project that has no plan yet, or one that must not be drawn.
-var ErrPlan = errors.New("no plan to print")
+// ErrPlan is wrapped by the error of a plan that must not be drawn.
+var ErrPlan = errors.New("nothing to print by")
 
-// Load fetches what the sets of a teacher's project need.
+// Load fetches what the sets of a teacher's project need; plans.ErrNone where it has no plan yet.
 func Load(ctx context.Context, s *store.Store, p store.Project, spec Spec) (Set, error) {
 	set := Set{Project: p}
-	plan, err := plans.Kept(ctx, s, p)
+	plan, err := plans.Needed(ctx, s, p)
 	if err != nil {
 		return set, err
 	}
-	if plan == nil {
-		return set, fmt.Errorf("%w: open the project, choose the sizes and keep the plan", ErrPlan)
-	}
-	set.Class = *plan
-	if err := plans.Fits(*plan, p.Picture); err != nil {
+	set.Class = plan
+	if err := plans.Fits(plan, p.Picture); err != nil {
 		return set, fmt.Errorf("%w: %w", ErrPlan, err)
 	}
 	if f, stopped := set.Class.Stopped(); stopped {
@@ -35,7 +32,7 @@ func Load(ctx context.Context, s *store.Store, p store.Project, spec Spec) (Set,
 	if set.Printer, err = printer(ctx, s, p.TeacherID, spec); err != nil {
 		return set, err
 	}
-	planned, err := plans.Load(ctx, s, p, set.Class)
+	planned, err := plans.Shown(ctx, s, p, set.Class)
 	if err != nil {
 		return set, err
 	}

@@ -32,7 +32,7 @@ func (w Worker) Run(ctx context.Context) {
 	for {
 		if time.Since(swept) > time.Hour {
 			swept = time.Now()
-			err := errors.Join(w.Store.SweepJobs(ctx, swept.UTC().Add(-keep)), w.Store.SweepChanges(ctx, swept.UTC().Add(-keep)))
+			err := errors.Join(w.Store.SweepJobs(ctx, swept.UTC().Add(-keep)), w.Store.SweepChanges(ctx, swept.UTC().Add(-keep)), w.Store.SweepSessions(ctx, swept.UTC()))
 			if err != nil && ctx.Err() == nil {
 				w.Log.Error("forgetting what is old", "error", err)
 			}

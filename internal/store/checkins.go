@@ -8,17 +8,56 @@ import (
 	"gorm.io/gorm/clause"
 )
 
-// CheckIns returns the check-ins of a project that the caller has fetched, the newest first.
-func (s *Store) CheckIns(ctx context.Context, project uint64) (list []CheckIn, err error) {
-	err = s.with(ctx).Preload("Student").Preload("Picture").Where("project_id = ?", project).Order("id DESC").Find(&list).Error
-	return list, err
+// listed asks for check-ins as lists show them: with student and photo, and of
+// what was measured the gist alone.
+func (s *Store) listed(ctx context.Context) *gorm.DB {
+	return s.with(ctx).Omit("report").Joins("Student").Joins("Picture")
 }
 
-// CheckInsOf returns one student's check-ins of a project that the caller has
-// fetched, the newest first.
-func (s *Store) CheckInsOf(ctx context.Context, project, student uint64) (list []CheckIn, err error) {
-	err = s.with(ctx).Preload("Picture").Where("project_id = ? AND student_id = ?", project, student).Order("id DESC").Find(&list).Error
-	return list, err
+// CheckIns returns the check-ins of a project that the caller has fetched, the newest first.
+func (s *Store) CheckIns(ctx context.Context, project uint64) (list []CheckIn, err error) {
+	if err = s.listed(ctx).Where("check_ins.project_id = ?", project).Order("check_ins.id DESC").Find(&list).Error; err != nil {
+		return nil, err
+	}
+	return list, s.oldGists(ctx, list)
+}
+
+// oldGists fills in the gists of check-ins that were measured before gists were kept.
+func (s *Store) oldGists(ctx context.Context, list []CheckIn) error {
+	at := map[uint64]*CheckIn{}
+	var ids []uint64
+	for i := range list {
+		if c := &list[i]; c.Gist == nil && c.PlanSum != 0 {
+			at[c.ID], ids = c, append(ids, c.ID)
+		}
+	}
+	if len(ids) == 0 {
+		return nil
+	}
+	var whole []CheckIn
+	err := s.with(ctx).Select("id", "report").Find(&whole, ids).Error
+	for _, c := range whole {
+		if c.Report != nil {
+			gist := c.Report.Gist()
+			at[c.ID].Gist = &gist
+		}
+	}
+	return err
+}
+
+// LastMeasured returns a student's check-in with a report that came last before
+// another, or last of all where before is 0, in a project that the caller has
+// fetched; sum is the plan it was measured against, 0 for any. ErrNotFound where
+// there is none.
+func (s *Store) LastMeasured(ctx context.Context, project, student, before uint64, sum uint32) (c CheckIn, err error) {
+	q := s.with(ctx).Where("project_id = ? AND student_id = ? AND report IS NOT NULL", project, student)
+	if before != 0 {
+		q = q.Where("id < ?", before)
+	}
+	if sum != 0 {
+		q = q.Where("plan_sum = ?", sum)
+	}
+	return c, known(q.Order("id DESC").First(&c).Error)
 }
 
 // CheckInBefore returns the number of the check-in of the same project that was
@@ -33,18 +72,36 @@ func (s *Store) CheckInBefore(ctx context.Context, c CheckIn) (uint64, error) {
 	return ids[0], nil
 }
 
-// CheckInsEverywhere returns a student's check-ins of all of a teacher's
-// projects, the oldest first.
-func (s *Store) CheckInsEverywhere(ctx context.Context, teacher, student uint64) (list []CheckIn, err error) {
-	err = s.with(ctx).Joins("JOIN projects ON projects.id = check_ins.project_id").
-		Where("projects.teacher_id = ? AND student_id = ?", teacher, student).Order("check_ins.id").Find(&list).Error
-	return list, err
+// CheckInsEverywhere returns the check-ins of students in all of a teacher's
+// projects, the oldest first, with their projects and photos.
+func (s *Store) CheckInsEverywhere(ctx context.Context, teacher uint64, students []uint64) (list []CheckIn, err error) {
+	err = s.with(ctx).Omit("report").Joins("Project").Joins("Picture").
+		Where("Project.teacher_id = ? AND check_ins.student_id IN ?", teacher, students).Order("check_ins.id").Find(&list).Error
+	if err != nil {
+		return nil, err
+	}
+	return list, s.oldGists(ctx, list)
+}
+
+// CountCheckIns returns how many check-ins each student has in a project that
+// the caller has fetched.
+func (s *Store) CountCheckIns(ctx context.Context, project uint64) (map[uint64]int, error) {
+	var rows []struct {
+		StudentID uint64
+		N         int
+	}
+	err := s.with(ctx).Model(&CheckIn{}).Select("student_id, COUNT(*) AS n").Where("project_id = ?", project).Group("student_id").Find(&rows).Error
+	by := map[uint64]int{}
+	for _, r := range rows {
+		by[r.StudentID] = r.N
+	}
+	return by, err
 }
 
 // CheckIn returns one check-in of one of the teacher's projects.
 func (s *Store) CheckIn(ctx context.Context, teacher, id uint64) (CheckIn, error) {
 	var c CheckIn
-	err := s.with(ctx).Preload("Student").Preload("Picture").
+	err := s.with(ctx).Joins("Student").Joins("Picture").
 		Joins("JOIN projects ON projects.id = check_ins.project_id").
 		Where("projects.teacher_id = ?", teacher).First(&c, "check_ins.id = ?", id).Error
 	return c, known(err)
@@ -57,7 +114,7 @@ func (s *Store) AddCheckIn(ctx context.Context, teacher uint64, c *CheckIn) erro
 			return err
 		}
 		c.ID = 0
-		return tx.Omit("Student", "Picture").Create(c).Error
+		return tx.Omit("Project", "Student", "Picture").Create(c).Error
 	})
 }
 
@@ -124,7 +181,7 @@ func (s *Store) Place(ctx context.Context, c *CheckIn) error {
 	seen := c.Version
 	c.Version++
 	res := s.with(ctx).Model(&CheckIn{}).Where("id = ? AND version = ?", c.ID, seen).
-		Select("Corners", "Marks", "Report", "PlanSum", "Version").Updates(c)
+		Select("Corners", "Marks", "Report", "Gist", "PlanSum", "Version").Updates(c)
 	if res.Error == nil && res.RowsAffected == 0 {
 		c.Version = seen
 		return fmt.Errorf("check-in %d: %w", c.ID, ErrConflict)
@@ -156,15 +213,4 @@ func (s *Store) ChangeLandmark(ctx context.Context, l Landmark) error {
 // RemoveLandmark forgets a landmark; one that is gone already is no error.
 func (s *Store) RemoveLandmark(ctx context.Context, project, id uint64) error {
 	return s.with(ctx).Where("project_id = ?", project).Delete(&Landmark{}, id).Error
-}
-
-// CountWaiting returns how many photos of a project wait for somebody: for
-// their corners, or for a name.
-func (s *Store) CountWaiting(ctx context.Context, project uint64) (int, error) {
-	var unplaced, strays int64
-	if err := s.with(ctx).Model(&CheckIn{}).Where("project_id = ? AND corners IS NULL", project).Count(&unplaced).Error; err != nil {
-		return 0, err
-	}
-	err := s.with(ctx).Model(&Stray{}).Where("project_id = ?", project).Count(&strays).Error
-	return int(unplaced + strays), err
 }

@@ -24,6 +24,23 @@ func (s *Store) Class(ctx context.Context, teacher, id uint64) (Class, error) {
 	return c, known(err)
 }
 
+// ClassChoice is a class that may be shown in a project.
+type ClassChoice struct {
+	ID       uint64
+	Name     string
+	Students int
+	Drawing  bool // it draws the project already
+}
+
+// ClassChoices returns the teacher's classes for one of their projects.
+func (s *Store) ClassChoices(ctx context.Context, teacher, project uint64) (list []ClassChoice, err error) {
+	err = s.with(ctx).Model(&Class{}).
+		Select(`classes.id, classes.name, (SELECT COUNT(*) FROM students WHERE students.class_id = classes.id) AS students,
+			EXISTS (SELECT 1 FROM project_classes WHERE project_classes.class_id = classes.id AND project_classes.project_id = ?) AS drawing`, project).
+		Where("classes.teacher_id = ?", teacher).Order("classes.id").Find(&list).Error
+	return list, err
+}
+
 // AddClass makes a class.
 func (s *Store) AddClass(ctx context.Context, teacher uint64, name string) (Class, error) {
 	c := Class{TeacherID: teacher, Name: name}

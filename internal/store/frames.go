@@ -41,7 +41,7 @@ func (s *Store) RemoveFrame(ctx context.Context, teacher, project, id uint64) er
 // a project that the caller has fetched.
 func (s *Store) Assignments(ctx context.Context, project uint64) (map[uint64]Assignment, error) {
 	var all []Assignment
-	err := s.with(ctx).Preload("Picture").Preload("Frame").Where("project_id = ?", project).Find(&all).Error
+	err := s.with(ctx).Joins("Picture").Joins("Frame").Where("assignments.project_id = ?", project).Find(&all).Error
 	by := map[uint64]Assignment{}
 	for _, a := range all {
 		by[a.StudentID] = a

@@ -35,14 +35,12 @@ func linkHash(secret string) []byte {
 // Linked returns the project and student that a link's secret opens;
 // ErrNotFound for one that was never made or was revoked.
 func (s *Store) Linked(ctx context.Context, secret string) (p Project, student Student, err error) {
-	var l StudentLink
-	if err = s.with(ctx).First(&l, "hash = ?", linkHash(secret)).Error; err != nil {
+	err = s.with(ctx).Joins("JOIN student_links ON student_links.student_id = students.id").First(&student, "student_links.hash = ?", linkHash(secret)).Error
+	if err != nil {
 		return p, student, known(err)
 	}
-	if err = s.with(ctx).Preload("Picture").Preload("Class.Students").First(&p, l.ProjectID).Error; err != nil {
-		return p, student, known(err)
-	}
-	return p, student, known(s.with(ctx).First(&student, l.StudentID).Error)
+	err = s.projects(ctx).Joins("JOIN student_links ON student_links.project_id = projects.id").First(&p, "student_links.hash = ?", linkHash(secret)).Error
+	return p, student, known(err)
 }
 
 // RevokeLinks ends every link of a student in one of the teacher's classes.

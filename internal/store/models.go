@@ -14,6 +14,7 @@ import (
 type School struct {
 	ID        uint64
 	Name      string
+	Zone      string // of its clocks, as the IANA names it; empty for the server's own
 	CreatedAt time.Time
 }
 
@@ -33,6 +34,7 @@ type Class struct {
 	TeacherID uint64
 	Name      string
 	Students  []Student
+	Calendar  *Calendar // nil without lessons, or where it was not fetched
 	CreatedAt time.Time
 }
 
@@ -136,7 +138,8 @@ type Project struct {
 	Looseness   Looseness
 	Compare     accuracy.Compare `gorm:"column:compare_with"` // what else its drawings are compared with
 	PlanVersion int              // 0 where there is no plan yet
-	Road        *lesson.Road     `gorm:"serializer:json"` // nil for the usual one
+	Plan        *Plan            `gorm:"foreignKey:ID,PlanVersion;references:ProjectID,Version"` // of that version
+	Road        *lesson.Road     `gorm:"serializer:json"`                                        // nil for the usual one
 	CreatedAt   time.Time
 	UpdatedAt   time.Time
 }
@@ -207,16 +210,24 @@ type Landmark struct {
 type CheckIn struct {
 	ID        uint64
 	ProjectID uint64
+	Project   *Project // where it was fetched
 	StudentID uint64
 	Student   Student
 	PictureID uint64
 	Picture   Picture
 	Corners   *[4][2]float64        `gorm:"serializer:json"` // photo pixels; nil until placed
 	Marks     map[uint64][2]float64 `gorm:"serializer:json"` // photo pixels by landmark
-	Report    *accuracy.Report      `gorm:"serializer:json"` // what was measured; nil until the corners are known
+	Report    *accuracy.Report      `gorm:"serializer:json"` // what was measured; nil until the corners are known, and in lists
+	Gist      *accuracy.Gist        `gorm:"serializer:json"` // the report in short
 	PlanSum   uint32                // of the plan that it was measured against
 	Version   int
 	CreatedAt time.Time
+}
+
+// Settle puts what was measured of a check-in into it.
+func (c *CheckIn) Settle(r accuracy.Report) {
+	gist := r.Gist()
+	c.Corners, c.Report, c.Gist = &r.Corners, &r, &gist
 }
 
 // Stray is a photograph that waits for somebody to say whose drawing it shows.

@@ -33,6 +33,18 @@ func (s *Store) PictureFile(ctx context.Context, teacher, id uint64, role Role) 
 	return f, known(err)
 }
 
+// PictureFiles returns one rendering of several of the teacher's pictures, by number.
+func (s *Store) PictureFiles(ctx context.Context, teacher uint64, ids []uint64, role Role) (map[uint64]PictureFile, error) {
+	var files []PictureFile
+	err := s.with(ctx).Joins("JOIN pictures ON pictures.id = picture_files.picture_id").
+		Where("pictures.teacher_id = ? AND picture_id IN ? AND role = ?", teacher, ids, role).Find(&files).Error
+	by := map[uint64]PictureFile{}
+	for _, f := range files {
+		by[f.PictureID] = f
+	}
+	return by, err
+}
+
 // Picture returns one of the teacher's pictures.
 func (s *Store) Picture(ctx context.Context, teacher, id uint64) (Picture, error) {
 	var p Picture

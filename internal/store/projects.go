@@ -12,24 +12,30 @@ import (
 	"zestysketch/internal/core/lesson"
 )
 
-// Projects returns the teacher's projects with picture and class, the newest first.
+// projects asks for projects with picture, class, lessons and plan, in one statement.
+func (s *Store) projects(ctx context.Context) *gorm.DB {
+	return s.with(ctx).Joins("Picture").Joins("Class").Joins("Class.Calendar").Joins("Plan")
+}
+
+// Projects returns the teacher's projects with picture, class and plan, the newest first.
 func (s *Store) Projects(ctx context.Context, teacher uint64) (projects []Project, err error) {
-	err = s.with(ctx).Preload("Picture").Preload("Class").Where("teacher_id = ?", teacher).
-		Order("updated_at DESC, id DESC").Find(&projects).Error
+	err = s.projects(ctx).Where("projects.teacher_id = ?", teacher).
+		Order("projects.updated_at DESC, projects.id DESC").Find(&projects).Error
 	return projects, err
 }
 
-// Project returns one of the teacher's projects with its picture, class and students.
+// Project returns one of the teacher's projects with its picture, plan, class
+// and students.
 func (s *Store) Project(ctx context.Context, teacher, id uint64) (Project, error) {
 	var p Project
-	err := s.with(ctx).Preload("Picture").Preload("Class.Students", inOrder).Where("teacher_id = ?", teacher).First(&p, id).Error
+	err := s.projects(ctx).Preload("Class.Students", inOrder).Where("projects.teacher_id = ?", teacher).First(&p, id).Error
 	return p, known(err)
 }
 
 // AnyProject is Project for work that a teacher has queued.
 func (s *Store) AnyProject(ctx context.Context, id uint64) (Project, error) {
 	var p Project
-	err := s.with(ctx).Preload("Picture").Preload("Class.Students", inOrder).First(&p, id).Error
+	err := s.projects(ctx).Preload("Class.Students", inOrder).First(&p, id).Error
 	return p, known(err)
 }
 
@@ -42,7 +48,7 @@ func (s *Store) AddProject(ctx context.Context, p *Project) error {
 	}
 	return s.change(ctx, func(tx *gorm.DB) error {
 		p.ID = 0
-		if err := tx.Omit("Class", "Picture").Create(p).Error; err != nil {
+		if err := tx.Omit("Class", "Picture", "Plan").Create(p).Error; err != nil {
 			return err
 		}
 		if p.ClassID != nil {
@@ -101,9 +107,15 @@ func (s *Store) update(ctx context.Context, teacher, project uint64, values map[
 	return known(res.Error)
 }
 
-// Plan returns the present plan of a project that the caller has fetched;
+// CurrentPlan returns the present plan of a project that the caller has fetched;
 // ErrNotFound where it has none.
-func (s *Store) Plan(ctx context.Context, p Project) (Plan, error) {
+func (s *Store) CurrentPlan(ctx context.Context, p Project) (Plan, error) {
+	if p.Plan != nil && p.Plan.Version == p.PlanVersion {
+		return *p.Plan, nil
+	}
+	if p.PlanVersion == 0 {
+		return Plan{}, ErrNotFound
+	}
 	var plan Plan
 	err := s.with(ctx).Where("project_id = ? AND version = ?", p.ID, p.PlanVersion).First(&plan).Error
 	return plan, known(err)
@@ -133,13 +145,6 @@ func (s *Store) SavePlan(ctx context.Context, teacher, project uint64, seen int,
 		return carryTicks(tx, project, seen, carry, tx.Where("project_id = ?", project))
 	})
 	return seen + 1, err
-}
-
-// ProjectClasses returns the classes that draw a project that the caller has fetched.
-func (s *Store) ProjectClasses(ctx context.Context, project uint64) (classes []Class, err error) {
-	err = s.with(ctx).Joins("JOIN project_classes ON project_classes.class_id = classes.id").
-		Where("project_classes.project_id = ?", project).Order("classes.id").Find(&classes).Error
-	return classes, err
 }
 
 // SetRoad gives one of the teacher's projects its stages.

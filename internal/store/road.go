@@ -14,42 +14,52 @@ import (
 // RoadState is how far every student is on a project's road.
 type RoadState struct {
 	Done     map[uint64]map[lesson.StageKind]bool
-	Verdicts map[uint64]map[lesson.StageKind]Verdict // the last of each
+	Verdicts map[uint64][]Verdict // everything said at checkpoints, oldest first
 }
 
 // VerdictsOf returns a student's last verdicts by stage, as the road reads them.
 func (r RoadState) VerdictsOf(student uint64) map[lesson.StageKind]lesson.Verdict {
 	out := map[lesson.StageKind]lesson.Verdict{}
-	for stage, v := range r.Verdicts[student] {
-		out[stage] = v.Verdict
+	for _, v := range r.Verdicts[student] {
+		out[v.Stage] = v.Verdict
 	}
 	return out
 }
 
-// RoadState returns how far students are in a project that the caller has fetched.
-func (s *Store) RoadState(ctx context.Context, project uint64) (RoadState, error) {
-	state := RoadState{map[uint64]map[lesson.StageKind]bool{}, map[uint64]map[lesson.StageKind]Verdict{}}
-	var records []StageRecord
-	if err := s.with(ctx).Where("project_id = ?", project).Find(&records).Error; err != nil {
-		return state, err
+// Last returns what was said last to a student at a stage's checkpoint.
+func (r RoadState) Last(student uint64, stage lesson.StageKind) (last Verdict) {
+	for _, v := range r.Verdicts[student] {
+		if v.Stage == stage {
+			last = v
+		}
 	}
-	for _, r := range records {
+	return last
+}
+
+// RoadState returns how far students are in a project that the caller has
+// fetched; student 0 is everybody.
+func (s *Store) RoadState(ctx context.Context, project, student uint64) (RoadState, error) {
+	state := RoadState{map[uint64]map[lesson.StageKind]bool{}, map[uint64][]Verdict{}}
+	of, args := "project_id = ?", []any{project}
+	if student != 0 {
+		of, args = of+" AND student_id = ?", append(args, student)
+	}
+	// In one statement: stages that are done come as verdicts without a number.
+	var rows []Verdict
+	err := s.with(ctx).Raw(`SELECT id, student_id, stage, verdict, by_whom, note, seen, created_at FROM verdicts WHERE `+of+`
+		UNION ALL SELECT 0, student_id, stage, '', '', '', 0, done_at FROM stage_records WHERE `+of+` ORDER BY id`, append(args, args...)...).Scan(&rows).Error
+	for _, r := range rows {
+		if r.ID != 0 {
+			r.ProjectID = project
+			state.Verdicts[r.StudentID] = append(state.Verdicts[r.StudentID], r)
+			continue
+		}
 		if state.Done[r.StudentID] == nil {
 			state.Done[r.StudentID] = map[lesson.StageKind]bool{}
 		}
 		state.Done[r.StudentID][r.Stage] = true
 	}
-	var verdicts []Verdict
-	if err := s.with(ctx).Where("project_id = ?", project).Order("id").Find(&verdicts).Error; err != nil {
-		return state, err
-	}
-	for _, v := range verdicts {
-		if state.Verdicts[v.StudentID] == nil {
-			state.Verdicts[v.StudentID] = map[lesson.StageKind]Verdict{}
-		}
-		state.Verdicts[v.StudentID][v.Stage] = v
-	}
-	return state, nil
+	return state, err
 }
 
 // DoStage records that a student has, or has not, done a stage.
@@ -104,22 +114,37 @@ func (s *Store) AddVerdict(ctx context.Context, teacher uint64, v *Verdict) erro
 	return err
 }
 
-// Verdicts returns everything said at a student's checkpoints, oldest first, in
-// a project that the caller has fetched.
-func (s *Store) Verdicts(ctx context.Context, project, student uint64) (list []Verdict, err error) {
-	err = s.with(ctx).Where("project_id = ? AND student_id = ?", project, student).Order("id").Find(&list).Error
-	return list, err
+// Seated is where a student is just now: their raised hand, the teacher's flag,
+// and whether they are missing today.
+type Seated struct {
+	StudentID uint64
+	HandAt    *time.Time
+	Flag      string
+	Absent    bool
 }
 
-// Seats returns hands and flags in a project that the caller has fetched.
-func (s *Store) Seats(ctx context.Context, project uint64) (map[uint64]Seat, error) {
-	var list []Seat
-	err := s.with(ctx).Where("project_id = ?", project).Find(&list).Error
-	by := map[uint64]Seat{}
+// Seats returns where the students of a class are on a day, in a project that
+// the caller has fetched, by student; those of whom nothing is known are left out.
+func (s *Store) Seats(ctx context.Context, project, class uint64, day string) (map[uint64]Seated, error) {
+	var list []Seated
+	err := s.with(ctx).Model(&Student{}).
+		Select("students.id AS student_id, seats.hand_at, COALESCE(seats.flag, '') AS flag, absences.day IS NOT NULL AS absent").
+		Joins("LEFT JOIN seats ON seats.student_id = students.id AND seats.project_id = ?", project).
+		Joins("LEFT JOIN absences ON absences.student_id = students.id AND absences.day = ?", day).
+		Where("students.class_id = ? AND (seats.student_id IS NOT NULL OR absences.day IS NOT NULL)", class).Find(&list).Error
+	by := map[uint64]Seated{}
 	for _, seat := range list {
 		by[seat.StudentID] = seat
 	}
 	return by, err
+}
+
+// Hand returns when a student raised their hand in a project that the caller
+// has fetched, nil where it is down.
+func (s *Store) Hand(ctx context.Context, project, student uint64) (*time.Time, error) {
+	var seat Seat
+	err := s.with(ctx).Where("project_id = ? AND student_id = ?", project, student).Limit(1).Find(&seat).Error
+	return seat.HandAt, err
 }
 
 // RaiseHand puts a student's hand up or down; a hand that is up keeps its time.
@@ -174,17 +199,6 @@ func (s *Store) MarkAbsent(ctx context.Context, teacher, project, student uint64
 		}
 		return changed(tx, project, student)
 	})
-}
-
-// Absent returns who of the students is missing on a day.
-func (s *Store) Absent(ctx context.Context, students []uint64, day string) (map[uint64]bool, error) {
-	var list []Absence
-	err := s.with(ctx).Where("student_id IN ? AND day = ?", students, day).Find(&list).Error
-	by := map[uint64]bool{}
-	for _, a := range list {
-		by[a.StudentID] = true
-	}
-	return by, err
 }
 
 // AddNote keeps a note of one of the teacher's projects.

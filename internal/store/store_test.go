@@ -6,6 +6,7 @@ import (
 	"database/sql"
 	"errors"
 	"os"
+	"slices"
 	"strings"
 	"sync"
 	"testing"
@@ -211,7 +212,7 @@ func TestOwnersOnly(t *testing.T) {
 func TestPlansConflict(t *testing.T) {
 	s, ctx := open(t), context.Background()
 	teacher, _, project := room(t, s, "a@quay.example")
-	if _, err := s.Plan(ctx, project); !errors.Is(err, ErrNotFound) {
+	if _, err := s.CurrentPlan(ctx, project); !errors.Is(err, ErrNotFound) {
 		t.Errorf("a plan before any: %v; want ErrNotFound", err)
 	}
 	v, err := s.SavePlan(ctx, teacher.ID, project.ID, 0, "Lamp", `{"a":1}`, nil)
@@ -222,7 +223,7 @@ func TestPlansConflict(t *testing.T) {
 		t.Errorf("saving over a newer plan: %v; want ErrConflict", err)
 	}
 	project, _ = s.Project(ctx, teacher.ID, project.ID)
-	if plan, err := s.Plan(ctx, project); err != nil || plan.JSON != `{"a":1}` {
+	if plan, err := s.CurrentPlan(ctx, project); err != nil || plan.JSON != `{"a":1}` {
 		t.Errorf("plan %+v, %v; want the first", plan, err)
 	}
 }
@@ -371,11 +372,19 @@ func TestTrayAndPhotos(t *testing.T) {
 	if err := s.AddCheckIn(ctx, other.ID, &CheckIn{ProjectID: p.ID, StudentID: class.Students[0].ID, PictureID: pic.ID}); !errors.Is(err, ErrNotFound) {
 		t.Errorf("a check-in in another teacher's project: %v", err)
 	}
-	if n, err := s.CountWaiting(ctx, p.ID); err != nil || n != 2 {
-		t.Errorf("%d wait, %v; want the stray and the check-in without corners", n, err)
+	waiting := func() int {
+		o, err := s.Overview(ctx, mine.ID)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return o.Waiting[p.ID]
+	}
+	if n := waiting(); n != 2 {
+		t.Errorf("%d wait; want the stray and the check-in without corners", n)
 	}
 	corners := [4][2]float64{{1, 1}, {9, 1}, {9, 9}, {1, 9}}
-	c.Corners, c.Report, c.PlanSum = &corners, &accuracy.Report{Format: accuracy.Format, Say: []string{"Well."}, Cells: []accuracy.Cell{{Label: "A1", State: accuracy.Drawn}}}, 77
+	c.Settle(accuracy.Report{Format: accuracy.Format, Corners: corners, Say: []string{"Well."}, Cells: []accuracy.Cell{{Label: "A1", State: accuracy.Drawn}}})
+	c.PlanSum = 77
 	if err := s.Place(ctx, &c); err != nil {
 		t.Fatal(err)
 	}
@@ -383,14 +392,38 @@ func TestTrayAndPhotos(t *testing.T) {
 	if err != nil || kept.Report == nil || kept.Report.Say[0] != "Well." || kept.Report.Cells[0].State != accuracy.Drawn || kept.PlanSum != 77 {
 		t.Errorf("kept %+v, %v", kept.Report, err)
 	}
-	if n, err := s.CountWaiting(ctx, p.ID); err != nil || n != 1 {
-		t.Errorf("%d wait, %v; want the stray alone", n, err)
+	if n := waiting(); n != 1 {
+		t.Errorf("%d wait; want the stray alone", n)
 	}
-	of, err := s.CheckInsOf(ctx, p.ID, class.Students[0].ID)
-	if err != nil || len(of) != 1 {
-		t.Errorf("%d check-ins of the student, %v", len(of), err)
+	who := class.Students[0].ID
+	if of, err := s.LastMeasured(ctx, p.ID, who, 0, 77); err != nil || of.ID != c.ID || of.Report == nil {
+		t.Errorf("last measured is %d, %v; want %d with its report", of.ID, err, c.ID)
 	}
-	if all, err := s.CheckInsEverywhere(ctx, other.ID, class.Students[0].ID); err != nil || len(all) != 0 {
+	for _, none := range []struct {
+		before uint64
+		sum    uint32
+	}{{c.ID, 0}, {0, 78}} {
+		if of, err := s.LastMeasured(ctx, p.ID, who, none.before, none.sum); !errors.Is(err, ErrNotFound) {
+			t.Errorf("before %d of plan %d: %d, %v; want none", none.before, none.sum, of.ID, err)
+		}
+	}
+	// Lists have the gist without the report, also of rows from before gists were kept.
+	for _, sql := range []string{"", "UPDATE check_ins SET gist = NULL"} {
+		if sql != "" {
+			if err := s.db.Exec(sql).Error; err != nil {
+				t.Fatal(err)
+			}
+		}
+		list, err := s.CheckIns(ctx, p.ID)
+		if err != nil || len(list) != 1 || list[0].Report != nil || list[0].Gist == nil || !slices.Equal(list[0].Gist.Drawn, []string{"A1"}) || list[0].Student.ID != who || list[0].Picture.ID != pic.ID {
+			t.Errorf("listed %+v, %v; want the gist, the student and the photo", list, err)
+		}
+		all, err := s.CheckInsEverywhere(ctx, mine.ID, []uint64{who})
+		if err != nil || len(all) != 1 || all[0].Gist == nil || all[0].Project.Name != p.Name {
+			t.Errorf("everywhere %+v, %v; want it with its project's name", all, err)
+		}
+	}
+	if all, err := s.CheckInsEverywhere(ctx, other.ID, []uint64{who}); err != nil || len(all) != 0 {
 		t.Errorf("another teacher sees %d of the student's photos, %v", len(all), err)
 	}
 
@@ -430,18 +463,24 @@ func TestTickBoxes(t *testing.T) {
 	other, _, _ := room(t, s, "other@quay.example")
 	who, now := class.Students[0].ID, time.Now()
 	for range 2 {
-		if err := s.TickBoxes(ctx, mine.ID, p.ID, who, []string{"A1", "B2", "C3"}, now); err != nil {
+		if err := s.TickBoxes(ctx, mine.ID, p.ID, who, []string{"A1", "B2", "C3"}, true, now); err != nil {
 			t.Fatal(err)
 		}
 	}
-	if err := s.TickBoxes(ctx, mine.ID, p.ID, who, nil, now); err != nil {
+	if err := s.TickBoxes(ctx, mine.ID, p.ID, who, nil, true, now); err != nil {
 		t.Errorf("no boxes: %v", err)
 	}
-	if err := s.TickBoxes(ctx, other.ID, p.ID, who, []string{"D4"}, now); !errors.Is(err, ErrNotFound) {
+	if err := s.TickBoxes(ctx, other.ID, p.ID, who, []string{"D4"}, true, now); !errors.Is(err, ErrNotFound) {
 		t.Errorf("another teacher: %v", err)
 	}
 	if ticks, err := s.StudentTicks(ctx, p.ID, who); err != nil || len(ticks) != 3 || !ticks["B2"] {
 		t.Errorf("%v, %v; want the three", ticks, err)
+	}
+	if err := s.TickBoxes(ctx, mine.ID, p.ID, who, []string{"A1", "B2", "F9"}, false, now); err != nil {
+		t.Fatal(err)
+	}
+	if ticks, err := s.StudentTicks(ctx, p.ID, who); err != nil || len(ticks) != 1 || !ticks["C3"] {
+		t.Errorf("%v, %v; want C3 alone", ticks, err)
 	}
 }
 

@@ -45,7 +45,7 @@ func (s *Store) SignIn(ctx context.Context, email, password string) (Teacher, er
 // Teacher returns a teacher with their school.
 func (s *Store) Teacher(ctx context.Context, id uint64) (Teacher, error) {
 	var t Teacher
-	err := s.with(ctx).Preload("School").First(&t, id).Error
+	err := s.with(ctx).Joins("School").First(&t, id).Error
 	return t, known(err)
 }
 
@@ -53,4 +53,16 @@ func (s *Store) Teacher(ctx context.Context, id uint64) (Teacher, error) {
 func (s *Store) CountTeachers(ctx context.Context) (n int64, err error) {
 	err = s.with(ctx).Model(&Teacher{}).Count(&n).Error
 	return n, err
+}
+
+// SchoolOf returns the school of a teacher.
+func (s *Store) SchoolOf(ctx context.Context, teacher uint64) (School, error) {
+	var place School
+	err := s.with(ctx).Joins("JOIN teachers ON teachers.school_id = schools.id").Where("teachers.id = ?", teacher).First(&place).Error
+	return place, known(err)
+}
+
+// SetZone gives a school the zone of its clocks, as the IANA names it.
+func (s *Store) SetZone(ctx context.Context, school uint64, zone string) error {
+	return s.with(ctx).Model(&School{ID: school}).Update("zone", zone).Error
 }

@@ -8,27 +8,6 @@ import (
 	"gorm.io/gorm/clause"
 )
 
-// Tick records that a student has, or has not, done a box of one of the
-// teacher's projects, and when. Saying it twice changes nothing.
-func (s *Store) Tick(ctx context.Context, teacher, project, student uint64, label string, done bool, at time.Time) error {
-	return s.change(ctx, func(tx *gorm.DB) error {
-		if err := belongs(tx, teacher, project, student); err != nil {
-			return err
-		}
-		t := Tick{ProjectID: project, StudentID: student, Label: label, TickedAt: at.UTC()}
-		var res *gorm.DB
-		if done {
-			res = tx.Clauses(clause.OnConflict{DoNothing: true}).Create(&t)
-		} else {
-			res = tx.Delete(&t)
-		}
-		if res.Error != nil || res.RowsAffected == 0 {
-			return res.Error
-		}
-		return changed(tx, project, student)
-	})
-}
-
 // changed tells walls that look.
 func changed(tx *gorm.DB, project, student uint64) error {
 	return tx.Create(&Change{ProjectID: project, StudentID: student}).Error
@@ -52,8 +31,14 @@ func (s *Store) Belongs(ctx context.Context, teacher, project, student uint64) e
 	return belongs(s.with(ctx), teacher, project, student)
 }
 
-// TickBoxes ticks several boxes of a student at once; those ticked already stay.
-func (s *Store) TickBoxes(ctx context.Context, teacher, project, student uint64, labels []string, at time.Time) error {
+// Tick records that a student has, or has not, done a box of one of the
+// teacher's projects, and when. Saying it twice changes nothing.
+func (s *Store) Tick(ctx context.Context, teacher, project, student uint64, label string, done bool, at time.Time) error {
+	return s.TickBoxes(ctx, teacher, project, student, []string{label}, done, at)
+}
+
+// TickBoxes is Tick for several boxes of a student, all or none.
+func (s *Store) TickBoxes(ctx context.Context, teacher, project, student uint64, labels []string, done bool, at time.Time) error {
 	if len(labels) == 0 {
 		return nil
 	}
@@ -65,8 +50,14 @@ func (s *Store) TickBoxes(ctx context.Context, teacher, project, student uint64,
 		for i, l := range labels {
 			ticks[i] = Tick{project, student, l, at.UTC()}
 		}
-		if err := tx.Clauses(clause.OnConflict{DoNothing: true}).CreateInBatches(ticks, 500).Error; err != nil {
-			return err
+		var res *gorm.DB
+		if done {
+			res = tx.Clauses(clause.OnConflict{DoNothing: true}).CreateInBatches(ticks, 500)
+		} else {
+			res = tx.Where("project_id = ? AND student_id = ? AND label IN ?", project, student, labels).Delete(&Tick{})
+		}
+		if res.Error != nil || res.RowsAffected == 0 {
+			return res.Error
 		}
 		return changed(tx, project, student)
 	})

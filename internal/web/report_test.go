@@ -202,3 +202,38 @@ func TestTicksOverAChangeOfNeeds(t *testing.T) {
 		t.Errorf("of another picture, done are %s", got)
 	}
 }
+
+// Every day and hour on every page is the school's, wherever the server stands.
+func TestSchoolClock(t *testing.T) {
+	h := newHouse(t)
+	c, ctx := h.signIn("owner@quay.example"), context.Background()
+	lessons := form{"from": "2026-11-02", "until": "2026-11-30", "day0": "0", "start0": "9:00", "minutes0": "50", "setup": "5", "clear": "5"}
+	lessons["zone"] = "Harbour/Quay"
+	c.post(h.address("/classes/{class}/calendar"), lessons).want(http.StatusUnprocessableEntity, "such as Europe/Lisbon")
+	lessons["zone"] = "Pacific/Kiritimati" // 14 hours ahead: another day than a server in most places
+	c.post(h.address("/classes/{class}/calendar"), lessons).location()
+	c.get(h.address("/classes/{class}/calendar")).want(http.StatusOK, "Pacific/Kiritimati")
+	if err := h.db.AddNote(ctx, h.project.TeacherID, &store.Note{ProjectID: h.project.ID, StudentID: &h.class.Students[0].ID, Words: "A bold line."}); err != nil {
+		t.Fatal(err)
+	}
+	zone, err := time.LoadLocation("Pacific/Kiritimati")
+	if err != nil {
+		t.Fatal(err)
+	}
+	far, err := time.LoadLocation("Pacific/Pago_Pago") // 25 hours behind it
+	if err != nil {
+		t.Fatal(err)
+	}
+	local := time.Local
+	time.Local = far
+	t.Cleanup(func() { time.Local = local })
+	now := time.Now().In(zone)
+	c.post(h.address("/projects/{project}/students/{student}/ticks"), form{"label": "A1", "on": "1"}).location()
+	c.get(h.address("/projects/{project}/wall")).want(http.StatusOK, "<time>"+now.Format("2 Jan")+"</time> A bold line.")
+	c.get(h.address("/projects/{project}/students/{student}/report")).want(http.StatusOK, now.Format("2 Jan")+": A bold line.")
+	c.get(h.address("/projects/{project}/log")).want(http.StatusOK, now.Format(time.DateOnly))
+	c.get(h.address("/projects/{project}/check")).want(http.StatusOK, now.Format("2 January"))
+	c.get(h.address("/checkins/{checkin}")).want(http.StatusOK, now.Format("2 January"))
+	c.get(h.address("/projects/{project}/print")).want(http.StatusOK, now.Format("2 Jan"))
+	c.get(h.address("/projects/{project}/finish/show")).want(http.StatusOK, now.Format("January 2006"))
+}

@@ -16,6 +16,7 @@ import (
 	"github.com/go-rod/rod/lib/input"
 
 	"zestysketch/internal/core/lesson"
+	"zestysketch/internal/store"
 )
 
 // ticked waits until the database has a number of a student's boxes.
@@ -156,28 +157,35 @@ func TestRoadAndCheckpoints(t *testing.T) {
 	h.nobody().get("/s/"+h.link).want(http.StatusOK, "Wait for your teacher")
 	c.post(base+"/verdict", form{"stage": "markup", "verdict": "again", "seen": "0", "note": "two boxes are oblong"}).location()
 	c.post(base+"/verdict", form{"stage": "markup", "verdict": "passed", "seen": "0"}).want(http.StatusUnprocessableEntity, "Somebody else decided")
-	list, err := h.db.Verdicts(context.Background(), h.project.ID, h.class.Students[0].ID)
-	if err != nil || len(list) != 1 {
-		t.Fatalf("verdicts %+v, %v", list, err)
+	said := func() []store.Verdict {
+		state, err := h.db.RoadState(context.Background(), h.project.ID, h.class.Students[0].ID)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return state.Verdicts[h.class.Students[0].ID]
+	}
+	list := said()
+	if len(list) != 1 {
+		t.Fatalf("verdicts %+v; want one", list)
 	}
 	seen := fmt.Sprint(list[0].ID)
 	c.post(base+"/verdict", form{"stage": "markup", "verdict": "passed", "seen": seen, "by": "Ada's aunt"}).want(http.StatusUnprocessableEntity, "only the teacher approves")
 	c.post(base+"/verdict", form{"stage": "markup", "verdict": "passed", "seen": seen}).location()
 	c.post(base+"/verdict", form{"stage": "markup", "verdict": "passed", "seen": seen}).location() // sent twice, kept once
 	c.post(base+"/stage", form{"stage": "draw"}).location()
-	list, _ = h.db.Verdicts(context.Background(), h.project.ID, h.class.Students[0].ID)
+	list = said()
 	last := fmt.Sprint(list[len(list)-1].ID)
 	c.post(base+"/verdict", form{"stage": "markup", "verdict": "taken back", "seen": last}).want(http.StatusUnprocessableEntity, "Write why")
 	c.post(base+"/verdict", form{"stage": "markup", "verdict": "taken back", "seen": last, "note": "measured again"}).location()
 	c.get(h.address("/projects/{project}/wall?student=")+fmt.Sprint(h.class.Students[0].ID)).want(http.StatusOK, "measured again")
-	if list, _ = h.db.Verdicts(context.Background(), h.project.ID, h.class.Students[0].ID); len(list) != 3 {
+	if list = said(); len(list) != 3 {
 		t.Errorf("%d verdicts are kept; want all three", len(list))
 	}
 	c.post(h.address("/projects/{project}/road"), roadForm()).location() // which lets others approve
 	c.get(h.address("/projects/{project}/wall?student=")+fmt.Sprint(h.class.Students[0].ID)).want(http.StatusOK, "Looked at by")
-	list, _ = h.db.Verdicts(context.Background(), h.project.ID, h.class.Students[0].ID)
+	list = said()
 	c.post(base+"/verdict", form{"stage": "markup", "verdict": "passed", "seen": fmt.Sprint(list[len(list)-1].ID), "by": "Ada's aunt"}).location()
-	if list, _ = h.db.Verdicts(context.Background(), h.project.ID, h.class.Students[0].ID); list[len(list)-1].ByWhom != "Ada's aunt" {
+	if list = said(); list[len(list)-1].ByWhom != "Ada's aunt" {
 		t.Errorf("the last look was by %q", list[len(list)-1].ByWhom)
 	}
 	for _, bad := range []form{{"stage": "markup", "verdict": "perhaps", "seen": last}, {"stage": "erase", "verdict": "passed", "seen": "0"}, {"stage": "markup", "verdict": "passed", "seen": "x"}} {

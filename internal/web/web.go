@@ -7,7 +7,6 @@ import (
 	"net/http"
 	"time"
 
-	"github.com/alexedwards/scs/mysqlstore"
 	"github.com/alexedwards/scs/v2"
 	"github.com/go-chi/chi/v5"
 	"github.com/go-chi/chi/v5/middleware"
@@ -44,12 +43,12 @@ type Options struct {
 
 // New returns the site's routes on a store.
 func New(s *store.Store, log *slog.Logger, o Options) (chi.Router, error) {
-	pool, err := s.Pool()
+	kept, err := store.NewSessions(s)
 	if err != nil {
 		return nil, err
 	}
 	sessions := scs.New()
-	sessions.Store = mysqlstore.New(pool)
+	sessions.Store = kept
 	sessions.Lifetime, sessions.IdleTimeout = sessionLife, sessionIdle
 	sessions.Cookie.Name = "zesty"
 	sessions.Cookie.HttpOnly, sessions.Cookie.Secure = true, o.HTTPS

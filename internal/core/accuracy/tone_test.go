@@ -61,7 +61,7 @@ func TestClassPicture(t *testing.T) {
 	}
 	blind := report()
 	blind.Cells[0].Sure = None
-	boxes := ClassPicture([]Report{report("A2", "B1"), report("A2"), report("A2", "B1"), blind})
+	boxes := ClassPicture([]Gist{report("A2", "B1").Gist(), report("A2").Gist(), report("A2", "B1").Gist(), blind.Gist()})
 	if got := boxes[0]; got != (Shared{"A1", 0, 3}) {
 		t.Errorf("A1: %+v; want 0 wrong of the 3 that tell", got)
 	}

@@ -35,9 +35,22 @@ var ErrCalendar = errors.New("no lessons")
 type Lesson struct {
 	Day     Day
 	Start   int // minutes after midnight
-	Minutes int
-	Drawing float64 // minutes, setting up and clearing away taken off
+	Minutes int // from bell to bell
+	Setup   int // minutes at its beginning that are not drawn
+	Clear   int // and at its end
 }
+
+// Drawing returns the minutes of the lesson in which it is drawn.
+func (l Lesson) Drawing() float64 { return float64(l.Minutes - l.Setup - l.Clear) }
+
+// Span returns the lesson's time of drawing in minutes since 1 January 1970, by
+// the clock on the wall.
+func (l Lesson) Span() Span {
+	bell := float64(int(l.Day)*minutesADay + l.Start)
+	return Span{bell + float64(l.Setup), bell + float64(l.Minutes-l.Clear)}
+}
+
+const minutesADay = 24 * 60
 
 // longest calendar, in days: two school years.
 const longestCalendar = 750
@@ -60,14 +73,14 @@ func (c Calendar) Lessons() ([]Lesson, error) {
 			if w.Weekday != day.Weekday() {
 				continue
 			}
-			drawing := float64(w.Minutes - c.Setup - c.Clear)
+			l := Lesson{day, w.Start, w.Minutes, c.Setup, c.Clear}
 			switch {
-			case w.Minutes <= 0 || w.Minutes > 600 || w.Start < 0 || w.Start+w.Minutes > 24*60:
+			case w.Minutes <= 0 || w.Minutes > 600 || w.Start < 0 || w.Start+w.Minutes > minutesADay:
 				return nil, fmt.Errorf("%w: a lesson is 1 to 600 minutes within one day, got %d", ErrCalendar, w.Minutes)
-			case drawing <= 0:
+			case l.Drawing() <= 0:
 				return nil, fmt.Errorf("%w: setting up and clearing away take %d of %d minutes; nothing is left to draw", ErrCalendar, c.Setup+c.Clear, w.Minutes)
 			}
-			lessons = append(lessons, Lesson{day, w.Start, w.Minutes, drawing})
+			lessons = append(lessons, l)
 		}
 	}
 	slices.SortStableFunc(lessons, func(a, b Lesson) int {
@@ -100,7 +113,7 @@ func Lay(stages []Stage, lessons []Lesson) (laid []Laid, over float64) {
 		rest = stages[0].Minutes
 	}
 	for _, l := range lessons {
-		one, room := Laid{Lesson: l}, l.Drawing
+		one, room := Laid{Lesson: l}, l.Drawing()
 		for i < len(stages) && room > 0 {
 			part := min(rest, room)
 			room, rest = room-part, rest-part
@@ -134,16 +147,13 @@ func Next(lessons []Lesson, day Day, minute int) (l Lesson, on, found bool) {
 	return Lesson{}, false, false
 }
 
-// MinutesLeft returns the drawing minutes of lessons from a moment on: a
-// lesson that has begun counts for what is left of it.
-func MinutesLeft(lessons []Lesson, day Day, minute int) (left float64) {
+// MinutesLeft returns the drawing minutes of lessons from a moment on, given in
+// minutes since 1970 as Span has them: a lesson that has begun counts for what
+// is left of its drawing time.
+func MinutesLeft(lessons []Lesson, now float64) (left float64) {
 	for _, l := range lessons {
-		switch {
-		case l.Day > day || l.Day == day && l.Start >= minute:
-			left += l.Drawing
-		case l.Day == day:
-			left += min(l.Drawing, max(0, float64(l.Start+l.Minutes-minute)))
-		}
+		s := l.Span()
+		left += max(0, s.To-max(s.From, now))
 	}
 	return left
 }

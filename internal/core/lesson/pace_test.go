@@ -248,7 +248,7 @@ func TestWeekdays(t *testing.T) {
 func TestCalendar(t *testing.T) {
 	c := Calendar{From: 20781, Until: 20781 + 13, Weekly: []Weekly{{1, 540, 50}, {3, 600, 50}}, Setup: 5, Clear: 5}
 	lessons, err := c.Lessons()
-	if err != nil || len(lessons) != 4 || lessons[0].Drawing != 40 {
+	if err != nil || len(lessons) != 4 || lessons[0].Drawing() != 40 {
 		t.Fatalf("%+v, %v; want four of 40 minutes", lessons, err)
 	}
 	stages := []Stage{{Kind: Compose, On: true, Minutes: 30}, {Kind: Draw, On: true, Minutes: 60}, {Kind: Check, On: true, Minutes: 20}}
@@ -273,8 +273,11 @@ func TestCalendar(t *testing.T) {
 	if laid, over := Lay(stages, fewer); show(laid) != "compose 30 draw 10 | draw 40 | " || over != 30 {
 		t.Errorf("with lessons out: %s over %v; want 30 left", show(laid), over)
 	}
-	if got := MinutesLeft(lessons, lessons[0].Day, 540+30); got != 20+3*40 {
-		t.Errorf("half way through the first, %v minutes are left; want 140", got)
+	// Lessons of 50 minutes draw for 40, from five past to five before the bell.
+	for at, want := range map[float64]float64{0: 160, 5: 160, 25: 140, 45: 120, 50: 120} {
+		if got := MinutesLeft(lessons, float64(int(lessons[0].Day)*24*60+540)+at); got != want {
+			t.Errorf("%g minutes into the first lesson %g are left to draw; want %g", at, got, want)
+		}
 	}
 	for name, bad := range map[string]Calendar{
 		"no weekly lesson": {From: 1, Until: 9},
@@ -303,7 +306,7 @@ func TestLayKeepsMinutes(t *testing.T) {
 		}
 		for i := range rng.IntN(8) {
 			d := float64(1 + rng.IntN(60))
-			lessons, have = append(lessons, Lesson{Day: Day(i), Minutes: int(d), Drawing: d}), have+d
+			lessons, have = append(lessons, Lesson{Day: Day(i), Minutes: int(d)}), have+d
 		}
 		laid, over := Lay(stages, lessons)
 		for _, l := range laid {
@@ -311,8 +314,8 @@ func TestLayKeepsMinutes(t *testing.T) {
 			for _, p := range l.Parts {
 				in += p.Minutes
 			}
-			if in > l.Drawing+1e-9 {
-				t.Fatalf("%v minutes in a lesson of %v", in, l.Drawing)
+			if in > l.Drawing()+1e-9 {
+				t.Fatalf("%v minutes in a lesson of %v", in, l.Drawing())
 			}
 			want -= in
 		}

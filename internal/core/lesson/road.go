@@ -204,6 +204,11 @@ func (r Road) Open(k StageKind, done map[StageKind]bool, verdicts map[StageKind]
 	return false
 }
 
+// HasCheckpoint reports whether a stage is on and ends with a look.
+func (r Road) HasCheckpoint(k StageKind) bool {
+	return slices.ContainsFunc(r.On(), func(s Stage) bool { return s.Kind == k && s.Checkpoint != "" })
+}
+
 // Minutes returns how long all stages that are on take together.
 func (r Road) Minutes() (m float64) {
 	for _, s := range r.On() {

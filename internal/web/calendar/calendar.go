@@ -14,6 +14,7 @@ import (
 	"github.com/go-chi/chi/v5"
 
 	"zestysketch/internal/core/lesson"
+	"zestysketch/internal/room"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
 )
@@ -44,6 +45,7 @@ type view struct {
 	Holidays string
 	Setup    string
 	Clear    string
+	Zone     string // of the school's clock
 	Lessons  []shown
 	Feed     string
 	Problem  string
@@ -73,38 +75,38 @@ func (a area) show(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	v := view{Class: class, Setup: "5", Clear: "5", From: time.Now().Format(time.DateOnly), Until: time.Now().AddDate(0, 3, 0).Format(time.DateOnly)}
+	now := kit.Clock(r).At(time.Now())
+	v := view{Class: class, Zone: kit.Teacher(r).School.Zone, Setup: "5", Clear: "5", From: now.Format(time.DateOnly), Until: now.AddDate(0, 3, 0).Format(time.DateOnly)}
 	c, err := a.Store.Calendar(r.Context(), kit.Teacher(r).ID, class.ID)
 	if err != nil && !errors.Is(err, store.ErrNotFound) {
 		return err
 	}
 	if err == nil {
-		v.fill(c)
+		v.fill(c, room.DayOf(now))
 	}
 	return pages.Whole(w, r, "calendar.html", class.Name+" · lessons", v)
 }
 
-func (v *view) fill(c store.Calendar) {
+func (v *view) fill(c store.Calendar, today lesson.Day) {
 	cal := c.Calendar
-	v.From, v.Until = kit.DateOf(cal.From).Format(time.DateOnly), kit.DateOf(cal.Until).Format(time.DateOnly)
+	v.From, v.Until = room.DateOf(cal.From).Format(time.DateOnly), room.DateOf(cal.Until).Format(time.DateOnly)
 	v.Setup, v.Clear = strconv.Itoa(cal.Setup), strconv.Itoa(cal.Clear)
 	for i, w := range cal.Weekly {
 		if i < len(v.Weekly) {
-			v.Weekly[i] = weekly{strconv.Itoa(w.Weekday), kit.Clock(w.Start), strconv.Itoa(w.Minutes)}
+			v.Weekly[i] = weekly{strconv.Itoa(w.Weekday), room.TimeOfDay(w.Start), strconv.Itoa(w.Minutes)}
 		}
 	}
 	var off []string
 	for _, h := range cal.Holidays {
-		off = append(off, kit.DateOf(h).Format(time.DateOnly))
+		off = append(off, room.DateOf(h).Format(time.DateOnly))
 	}
 	v.Holidays, v.Feed = strings.Join(off, "\n"), "/feed/"+c.Feed+".ics"
 	lessons, err := cal.Lessons()
 	if err != nil {
 		return // it was checked when it was kept
 	}
-	today := kit.DayOf(time.Now().Local())
 	for _, l := range lessons {
-		v.Lessons = append(v.Lessons, shown{kit.DateOf(l.Day), kit.Clock(l.Start), l.Drawing, l.Day < today})
+		v.Lessons = append(v.Lessons, shown{room.DateOf(l.Day), room.TimeOfDay(l.Start), l.Drawing(), l.Day < today})
 	}
 }
 
@@ -117,7 +119,7 @@ func (a area) keep(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	v := view{Class: class, From: r.FormValue("from"), Until: r.FormValue("until"), Holidays: r.FormValue("holidays"), Setup: r.FormValue("setup"), Clear: r.FormValue("clear")}
+	v := view{Class: class, From: r.FormValue("from"), Until: r.FormValue("until"), Holidays: r.FormValue("holidays"), Setup: r.FormValue("setup"), Clear: r.FormValue("clear"), Zone: strings.TrimSpace(r.FormValue("zone"))}
 	for i := range v.Weekly {
 		n := strconv.Itoa(i)
 		v.Weekly[i] = weekly{r.FormValue("day" + n), r.FormValue("start" + n), r.FormValue("minutes" + n)}
@@ -125,6 +127,9 @@ func (a area) keep(w http.ResponseWriter, r *http.Request) error {
 	c, err := v.read()
 	if err == nil {
 		_, err = c.Lessons()
+	}
+	if err == nil && !room.KnownZone(v.Zone) {
+		err = fmt.Errorf("%w: wanted the clock of a place such as Europe/Lisbon, got “%s”", lesson.ErrCalendar, v.Zone)
 	}
 	if errors.Is(err, lesson.ErrCalendar) {
 		v.Problem = kit.Said(err)
@@ -135,6 +140,11 @@ func (a area) keep(w http.ResponseWriter, r *http.Request) error {
 	}
 	if err := a.Store.SetCalendar(r.Context(), kit.Teacher(r).ID, class.ID, c); err != nil {
 		return err
+	}
+	if school := kit.Teacher(r).School; school.Zone != v.Zone && r.Form.Has("zone") {
+		if err := a.Store.SetZone(r.Context(), school.ID, v.Zone); err != nil {
+			return err
+		}
 	}
 	return kit.Go(w, r, fmt.Sprintf("/classes/%d/calendar", class.ID))
 }
@@ -148,7 +158,7 @@ func (v view) read() (c lesson.Calendar, err error) {
 		if err != nil || t.Year() < 2000 || t.Year() > 2200 {
 			return 0, ask("wanted a date such as 2026-11-24, got “%s”", text)
 		}
-		return kit.DayOf(t), nil
+		return room.DayOf(t), nil
 	}
 	if c.From, err = date(v.From); err != nil {
 		return c, err
@@ -205,13 +215,13 @@ func (a area) feed(w http.ResponseWriter, r *http.Request) error {
 	cal.SetName(class.Name)
 	for i, l := range lessons {
 		e := cal.AddEvent(fmt.Sprintf("%s-%d@zesty-sketch", c.Feed[:8], int(l.Day)*1440+l.Start))
-		e.SetDtStampTime(kit.DateOf(c.Calendar.From))
-		start := kit.DateOf(l.Day).Add(time.Duration(l.Start) * time.Minute)
+		e.SetDtStampTime(room.DateOf(c.Calendar.From))
+		start := room.DateOf(l.Day).Add(time.Duration(l.Start) * time.Minute)
 		// A time without a zone is the same on every clock in the room.
 		e.SetProperty(ics.ComponentPropertyDtStart, start.Format("20060102T150405"))
 		e.SetProperty(ics.ComponentPropertyDtEnd, start.Add(time.Duration(l.Minutes)*time.Minute).Format("20060102T150405"))
 		e.SetSummary(fmt.Sprintf("%s: drawing, lesson %d of %d", class.Name, i+1, len(lessons)))
-		e.SetDescription(fmt.Sprintf("%.0f minutes to draw.", l.Drawing))
+		e.SetDescription(fmt.Sprintf("%.0f minutes to draw.", l.Drawing()))
 	}
 	w.Header().Set("Content-Type", "text/calendar; charset=utf-8")
 	w.Header().Set("Cache-Control", "no-store")

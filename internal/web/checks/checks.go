@@ -5,7 +5,6 @@ package checks
 import (
 	"cmp"
 	"embed"
-	"errors"
 	"fmt"
 	"net/http"
 	"slices"
@@ -15,7 +14,6 @@ import (
 
 	"zestysketch/internal/checkin"
 	"zestysketch/internal/core/accuracy"
-	"zestysketch/internal/press"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
 )
@@ -72,11 +70,7 @@ func (a area) job(r *http.Request, project, student uint64) (checkin.Job, error)
 	if err != nil {
 		return checkin.Job{}, err
 	}
-	j, err := checkin.Load(r.Context(), a.Store, p, student)
-	if errors.Is(err, press.ErrPlan) {
-		err = kit.Ask("Keep the plan first: a drawing is measured against it.")
-	}
-	return j, err
+	return checkin.Load(r.Context(), a.Store, p, student)
 }
 
 func (a area) list(w http.ResponseWriter, r *http.Request) error {
@@ -109,6 +103,7 @@ func (a area) stack(r *http.Request) (stack, error) {
 		return stack{}, err
 	}
 	for _, c := range checkIns {
+		c.CreatedAt = kit.Clock(r).At(c.CreatedAt)
 		view.Photos = append(view.Photos, summary(c, ticks[c.StudentID]))
 	}
 	view.Class = pictureOfClass(j, checkIns)
@@ -118,20 +113,20 @@ func (a area) stack(r *http.Request) (stack, error) {
 func summary(c store.CheckIn, ticked map[string]bool) photo {
 	p := photo{CheckIn: c}
 	switch {
-	case c.Report == nil:
+	case c.Gist == nil:
 		p.Status = "Set the four corners"
-	case !c.Report.Measured && c.Report.Why != "":
+	case !c.Gist.Measured && c.Gist.Why != "":
 		p.Status = "Look at this one"
 	default:
-		p.Status = right(*c.Report)
-		p.Offer = len(unticked(*c.Report, ticked))
+		p.Status = right(*c.Gist)
+		p.Offer = len(unticked(*c.Gist, ticked))
 	}
 	return p
 }
 
 // right says in a few words how much of a drawing is in its place.
-func right(r accuracy.Report) string {
-	n, of := r.Right()
+func right(g accuracy.Gist) string {
+	n, of := g.Right()
 	if of == 0 {
 		return "Measured"
 	}
@@ -139,8 +134,8 @@ func right(r accuracy.Report) string {
 }
 
 // unticked returns the boxes that look drawn and are not ticked.
-func unticked(r accuracy.Report, ticked map[string]bool) (labels []string) {
-	for _, l := range r.DrawnBoxes() {
+func unticked(g accuracy.Gist, ticked map[string]bool) (labels []string) {
+	for _, l := range g.Drawn {
 		if !ticked[l] {
 			labels = append(labels, l)
 		}
@@ -165,14 +160,14 @@ type shared struct {
 // pictureOfClass joins every student's latest measured drawing by the class's plan.
 func pictureOfClass(j checkin.Job, checkIns []store.CheckIn) classPicture {
 	view := classPicture{Columns: j.Plan.Grid.Columns, Rows: j.Plan.Grid.Rows}
-	var latest []accuracy.Report
+	var latest []accuracy.Gist
 	seen := map[uint64]bool{}
 	for _, c := range checkIns {
-		if c.Report == nil || !c.Report.Measured || seen[c.StudentID] || !j.Fresh(c) {
+		if c.Gist == nil || !c.Gist.Measured || seen[c.StudentID] || !j.Fresh(c) {
 			continue
 		}
 		seen[c.StudentID] = true
-		latest = append(latest, *c.Report)
+		latest = append(latest, *c.Gist)
 	}
 	view.Drawings = len(latest)
 	all := accuracy.ClassPicture(latest)
@@ -224,10 +219,10 @@ func (a area) tick(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	if c.Report == nil || !j.Fresh(c) {
+	if !j.Fresh(c) {
 		return kit.Ask("This photo is not measured by the present plan. Open it again first.")
 	}
-	if err := a.Store.TickBoxes(r.Context(), j.Project.TeacherID, c.ProjectID, c.StudentID, c.Report.DrawnBoxes(), c.CreatedAt); err != nil {
+	if err := a.Store.TickBoxes(r.Context(), j.Project.TeacherID, c.ProjectID, c.StudentID, c.Gist.Drawn, true, c.CreatedAt); err != nil {
 		return err
 	}
 	if r.FormValue("back") == "list" {

@@ -114,6 +114,7 @@ func (a area) show(w http.ResponseWriter, r *http.Request) error {
 	if view.Result, err = a.result(r, j, c); err != nil {
 		return err
 	}
+	view.CheckIn.CreatedAt = kit.Clock(r).At(c.CreatedAt)
 	if view.Next, err = a.next(r, c); err != nil {
 		return err
 	}
@@ -232,18 +233,16 @@ func (a area) result(r *http.Request, j checkin.Job, c store.CheckIn) (result, e
 	if err != nil {
 		return out, err
 	}
-	out.Offer = unticked(*c.Report, ticked)
-	earlier, err := a.Store.CheckInsOf(r.Context(), c.ProjectID, c.StudentID)
+	out.Offer = unticked(*c.Gist, ticked)
+	earlier, err := a.Store.LastMeasured(r.Context(), c.ProjectID, c.StudentID, c.ID, c.PlanSum)
+	if errors.Is(err, store.ErrNotFound) || err == nil && !earlier.Report.Measured {
+		return out, nil
+	}
 	if err != nil {
 		return out, err
 	}
-	for _, e := range earlier { // the newest first
-		if e.ID < c.ID && e.Report != nil && e.Report.Measured && e.PlanSum == c.PlanSum {
-			since := c.Report.Since(*e.Report)
-			out.Since, out.Before = &since, e.CreatedAt
-			break
-		}
-	}
+	since := c.Report.Since(*earlier.Report)
+	out.Since, out.Before = &since, kit.Clock(r).At(earlier.CreatedAt)
 	return out, nil
 }
 
@@ -320,7 +319,7 @@ func (a area) replace(r *http.Request, j checkin.Job, c *store.CheckIn) error {
 	if err != nil {
 		return kit.Ask("%s", kit.Said(err))
 	}
-	c.Report = &report
+	c.Settle(report)
 	return nil
 }
 

@@ -84,7 +84,7 @@ func (a area) inDrawing(r *http.Request, k work, v *colourView, mains []colour.M
 			continue
 		}
 		id := strconv.FormatUint(c.ID, 10)
-		options = append(options, id, fmt.Sprintf("%s, %s", c.Student.Name, c.CreatedAt.Format("2 Jan")))
+		options = append(options, id, fmt.Sprintf("%s, %s", c.Student.Name, kit.Clock(r).Short(c.CreatedAt)))
 		if id == chosen {
 			shown = &all[i]
 		}

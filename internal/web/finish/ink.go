@@ -98,7 +98,7 @@ func (a area) readiness(r *http.Request, w work) (v readiness, err error) {
 	if !v.On || w.project.Class == nil {
 		return v, nil
 	}
-	state, err := a.Store.RoadState(r.Context(), w.project.ID)
+	state, err := a.Store.RoadState(r.Context(), w.project.ID, 0)
 	if err != nil {
 		return v, err
 	}

@@ -15,6 +15,7 @@ import (
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/core/values"
 	"zestysketch/internal/render"
+	"zestysketch/internal/room"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
 )
@@ -34,7 +35,7 @@ func readShow(r *http.Request, p store.Project) showAsk {
 		a.Medium = "Pencil on paper"
 	}
 	if a.When == "" {
-		a.When = time.Now().Format("January 2006")
+		a.When = kit.Clock(r).At(time.Now()).Format("January 2006")
 	}
 	return a
 }
@@ -51,6 +52,7 @@ type hung struct {
 
 // hanging is a project's class with its photos.
 type hanging struct {
+	clock room.Clock
 	work
 	ask   showAsk
 	hands []hung
@@ -60,7 +62,7 @@ func (a area) hanging(r *http.Request) (h hanging, err error) {
 	if h.work, err = a.open(r); err != nil {
 		return h, err
 	}
-	h.ask = readShow(r, h.project)
+	h.ask, h.clock = readShow(r, h.project), kit.Clock(r)
 	if h.project.Class == nil {
 		return h, nil
 	}
@@ -197,7 +199,7 @@ func (a area) page(ctx context.Context, h hanging, k hung, reached map[string]bo
 			}
 		}
 	}
-	if lines := measured(k.Photos); lines != nil {
+	if lines := measured(h.clock, k.Photos); lines != nil {
 		p.Entries = append(p.Entries, sheet.Entry{Head: "Measured", Lines: lines})
 	}
 	var lines []string
@@ -233,13 +235,13 @@ func (a area) own(ctx context.Context, h hanging, s store.Student, pictures rend
 }
 
 // measured says how the first and the last photo were, in boxes.
-func measured(photos []store.CheckIn) (lines []string) {
+func measured(clock room.Clock, photos []store.CheckIn) (lines []string) {
 	for i, c := range photos {
-		if c.Report == nil || i > 0 && i < len(photos)-1 {
+		if c.Gist == nil || i > 0 && i < len(photos)-1 {
 			continue
 		}
-		if right, of := c.Report.Right(); of > 0 {
-			lines = append(lines, fmt.Sprintf("%s: %d of %d boxes in their places", c.CreatedAt.Format("2 January"), right, of))
+		if right, of := c.Gist.Right(); of > 0 {
+			lines = append(lines, fmt.Sprintf("%s: %d of %d boxes in their places", clock.At(c.CreatedAt).Format("2 January"), right, of))
 		}
 	}
 	return lines

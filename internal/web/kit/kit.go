@@ -17,6 +17,8 @@ import (
 	lru "github.com/hashicorp/golang-lru/v2"
 
 	"zestysketch/internal/core/picture"
+	"zestysketch/internal/plans"
+	"zestysketch/internal/room"
 	"zestysketch/internal/store"
 )
 
@@ -25,6 +27,7 @@ type Kit struct {
 	Store    *store.Store
 	Sessions *scs.SessionManager
 	Log      *slog.Logger
+	Rooms    *room.Reader
 	Done     <-chan struct{} // closed when the server is stopping: long answers end
 
 	measured *lru.Cache[uint64, *image.RGBA] // by picture
@@ -42,7 +45,9 @@ func New(s *store.Store, sessions *scs.SessionManager, log *slog.Logger) (*Kit, 
 		return nil, err
 	}
 	framed, err := lru.New[string, *image.RGBA](mostFramed)
-	return &Kit{Store: s, Sessions: sessions, Log: log, measured: measured, framed: framed}, err
+	k := &Kit{Store: s, Sessions: sessions, Log: log, measured: measured, framed: framed}
+	k.Rooms = room.NewReader(s, k.Pixels)
+	return k, err
 }
 
 // Handler answers a request or says why not.
@@ -93,6 +98,8 @@ func (k *Kit) trouble(r *http.Request, err error) Trouble {
 	switch {
 	case errors.As(err, &t):
 		return t
+	case errors.Is(err, plans.ErrNone):
+		return Trouble{http.StatusUnprocessableEntity, "Keep the plan first: this project has no plan yet. Open it, choose the sizes and keep the plan."}
 	case errors.Is(err, store.ErrNotFound):
 		return Trouble{http.StatusNotFound, "This page is not there, or it belongs to another teacher. Go back to Today and open it from there."}
 	case errors.Is(err, store.ErrConflict):

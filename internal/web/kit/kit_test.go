@@ -6,30 +6,7 @@ import (
 	"slices"
 	"strings"
 	"testing"
-	"time"
 )
-
-// Days and minutes are those on the clock of the room, wherever it hangs; at
-// the turn of summer time too.
-func TestClocks(t *testing.T) {
-	for _, zone := range []*time.Location{time.UTC, time.FixedZone("east", 13*3600), time.FixedZone("west", -11*3600)} {
-		for _, c := range []struct{ hour, minute int }{{0, 0}, {9, 5}, {23, 59}} {
-			at := time.Date(2027, 3, 28, c.hour, c.minute, 30, 0, zone)
-			day := DayOf(at)
-			if got := DateOf(day).Format(time.DateOnly); got != "2027-03-28" || day.Weekday() != 6 {
-				t.Errorf("%v is on %s, weekday %d; want the Sunday of 2027-03-28", at, got, day.Weekday())
-			}
-			if got := MinuteOf(at); got != c.hour*60+c.minute {
-				t.Errorf("%v is %d minutes after midnight", at, got)
-			}
-		}
-	}
-	for minute, want := range map[int]string{0: "0:00", 545: "9:05", 1439: "23:59"} {
-		if got := Clock(minute); got != want {
-			t.Errorf("%d minutes are %q; want %q", minute, got, want)
-		}
-	}
-}
 
 // Any CSV reader gets the cells back, none of them a formula (the cells that
 // begin one are common practice in spreadsheets, no source).

@@ -31,20 +31,14 @@ func (k *Kit) Posted(w http.ResponseWriter, r *http.Request) (store.Project, err
 	return k.Project(r)
 }
 
-// Planned returns the project in the address with its plan, or asks for one.
+// Planned returns the project in the address with its plan; plans.ErrNone where it has none.
 func (k *Kit) Planned(r *http.Request) (store.Project, grid.Plan, error) {
 	p, err := k.Project(r)
 	if err != nil {
 		return p, grid.Plan{}, err
 	}
-	plan, err := plans.Kept(r.Context(), k.Store, p)
-	if err == nil && plan == nil {
-		err = Ask("Keep the plan first: this project has no plan yet. Open it, choose the sizes and keep the plan.")
-	}
-	if err != nil {
-		return p, grid.Plan{}, err
-	}
-	return p, *plan, nil
+	plan, err := plans.Needed(r.Context(), k.Store, p)
+	return p, plan, err
 }
 
 // oldestTick is how long a tick may have waited for a connection.
@@ -59,17 +53,6 @@ func TickedAt(r *http.Request) time.Time {
 		return at
 	}
 	return now
-}
-
-// CountDone returns how many boxes of the plan are ticked. Ticks of boxes that
-// an earlier plan had are not counted.
-func CountDone(p grid.Plan, ticks map[string]bool) (n int) {
-	for label := range ticks {
-		if _, ok := p.Find(label); ok {
-			n++
-		}
-	}
-	return n
 }
 
 // Steps of the bench's rail, in the order people work.

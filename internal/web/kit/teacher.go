@@ -6,6 +6,7 @@ import (
 	"net/http"
 	"net/url"
 
+	"zestysketch/internal/room"
 	"zestysketch/internal/store"
 )
 
@@ -19,6 +20,9 @@ func Teacher(r *http.Request) store.Teacher {
 	t, _ := r.Context().Value(teacherKey{}).(store.Teacher)
 	return t
 }
+
+// Clock returns the clock of the signed-in teacher's school.
+func Clock(r *http.Request) room.Clock { return room.ClockOf(Teacher(r).School) }
 
 // SignedIn lets only teachers through. Others are sent to sign in and come
 // back; a fragment answers 401, and the page says so without losing what was typed.

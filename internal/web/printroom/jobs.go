@@ -65,7 +65,7 @@ func (a area) answerJobs(w http.ResponseWriter, r *http.Request, p store.Project
 	if !kit.IsFragment(r) {
 		return kit.Go(w, r, kit.ProjectPath(p.ID)+"/print")
 	}
-	jobs, err := a.Store.Jobs(r.Context(), p.ID)
+	jobs, err := a.jobsOf(r, p)
 	if err != nil {
 		return err
 	}
@@ -182,4 +182,13 @@ func (a area) removeSet(w http.ResponseWriter, r *http.Request) error {
 		return nil
 	}
 	return kit.Go(w, r, "/")
+}
+
+// jobsOf returns a project's jobs, begun by the school's clock.
+func (a area) jobsOf(r *http.Request, p store.Project) ([]store.PrintJob, error) {
+	jobs, err := a.Store.Jobs(r.Context(), p.ID)
+	for i := range jobs {
+		jobs[i].CreatedAt = kit.Clock(r).At(jobs[i].CreatedAt)
+	}
+	return jobs, err
 }

@@ -186,7 +186,7 @@ func (a area) show(w http.ResponseWriter, r *http.Request) error {
 	if v.Printers, err = a.Store.Printers(r.Context(), p.TeacherID); err != nil {
 		return err
 	}
-	if v.Jobs, err = a.Store.Jobs(r.Context(), p.ID); err != nil {
+	if v.Jobs, err = a.jobsOf(r, p); err != nil {
 		return err
 	}
 	if v.Sets, err = a.sets(r, v.Spec); err != nil {

@@ -30,5 +30,8 @@ document.addEventListener("htmx:responseError", (event) => {
 });
 
 document.addEventListener("htmx:afterRequest", (event) => { if (event.detail.successful) banner.hidden = true; });
+for (const field of document.querySelectorAll("[data-zones]")) {
+  field.list.append(...Intl.supportedValuesOf("timeZone").map((zone) => new Option(zone, zone)));
+}
 addEventListener("online", () => { banner.hidden = true; });
 addEventListener("offline", () => say("No connection. You can go on looking; saving waits until it is back."));

@@ -4,6 +4,7 @@ package student
 
 import (
 	"embed"
+	"errors"
 	"html/template"
 	"net/http"
 	"time"
@@ -15,6 +16,7 @@ import (
 	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/plans"
+	"zestysketch/internal/room"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
 	"zestysketch/internal/web/static"
@@ -70,14 +72,15 @@ func (a area) open(r *http.Request) (own, error) {
 	if err != nil {
 		return own{}, err
 	}
-	plan, err := plans.Kept(r.Context(), a.Store, p)
+	plan, err := plans.Needed(r.Context(), a.Store, p)
+	if errors.Is(err, plans.ErrNone) {
+		return own{}, kit.Ask("This project has no plan yet. Come back when your teacher has made it.")
+	}
 	if err != nil {
 		return own{}, err
 	}
-	if plan == nil {
-		return own{}, kit.Ask("This project has no plan yet. Come back when your teacher has made it.")
-	}
-	planned, err := plans.Load(r.Context(), a.Store, p, *plan)
+	given, err := a.Store.Assignments(r.Context(), p.ID)
+	planned := plans.New(p, plan, given, []store.Student{s})
 	o := own{p, s, planned.Of(s.ID), planned.PictureOf(s.ID)}
 	if s.Hand == "left" {
 		o.plan.Hand = "left"
@@ -151,7 +154,7 @@ func (a area) show(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	d := desk{Link: chi.URLParam(r, "link"), Name: o.student.Name, Project: o.project.Name, Count: kit.CountDone(o.plan, ticks), All: o.plan.Count()}
+	d := desk{Link: chi.URLParam(r, "link"), Name: o.student.Name, Project: o.project.Name, Count: len(room.Done(o.plan, ticks)), All: o.plan.Count()}
 	order := o.plan.Order(o.plan.Hand == "left")
 	at := place(order, ticks, r.FormValue("box"))
 	d.Box, d.Done = order[at].Label, ticks[order[at].Label]
@@ -184,31 +187,26 @@ func (a area) show(w http.ResponseWriter, r *http.Request) error {
 // atWork fills in where the student is on the road, their hand, and what the
 // last measured photo said.
 func (a area) atWork(r *http.Request, o own, d *desk) error {
-	state, err := a.Store.RoadState(r.Context(), o.project.ID)
+	state, err := a.Store.RoadState(r.Context(), o.project.ID, o.student.ID)
 	if err != nil {
 		return err
 	}
-	road := lesson.NewRoad()
-	if o.project.Road != nil {
-		road = *o.project.Road
-	}
-	d.Place = road.Where(state.Done[o.student.ID], state.VerdictsOf(o.student.ID))
-	seats, err := a.Store.Seats(r.Context(), o.project.ID)
+	d.Place = o.project.EffectiveRoad().Where(state.Done[o.student.ID], state.VerdictsOf(o.student.ID))
+	up, err := a.Store.Hand(r.Context(), o.project.ID, o.student.ID)
 	if err != nil {
 		return err
 	}
-	d.Hand = seats[o.student.ID].HandAt != nil
-	checkIns, err := a.Store.CheckInsOf(r.Context(), o.project.ID, o.student.ID)
+	d.Hand = up != nil
+	c, err := a.Store.LastMeasured(r.Context(), o.project.ID, o.student.ID, 0, 0)
+	if errors.Is(err, store.ErrNotFound) {
+		return nil
+	}
 	if err != nil {
 		return err
 	}
-	for _, c := range checkIns {
-		if c.Report != nil {
-			d.Say, d.Seen = c.Report.Say, c.CreatedAt
-			break
-		}
-	}
-	return nil
+	school, err := a.Store.SchoolOf(r.Context(), o.project.TeacherID)
+	d.Say, d.Seen = c.Report.Say, room.ClockOf(school).At(c.CreatedAt)
+	return err
 }
 
 // hand puts the student's hand up or down.

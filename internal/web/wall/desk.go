@@ -4,9 +4,9 @@ import (
 	"errors"
 	"net/http"
 	"strconv"
-	"time"
 
 	"zestysketch/internal/core/lesson"
+	"zestysketch/internal/room"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
 )
@@ -14,6 +14,7 @@ import (
 // desk is one student's tile large, with all that a teacher does there.
 type desk struct {
 	tile
+	Clock    room.Clock
 	Pace     string
 	Help     *lesson.Help
 	Flag     string
@@ -26,29 +27,28 @@ type desk struct {
 	Next     uint64
 }
 
-func (a area) deskOf(r *http.Request, work atWork, t tile) (d desk, err error) {
-	d = desk{tile: t, Help: work.help(t.Student.ID), Flag: work.seats[t.Student.ID].Flag, Helpers: work.road.Helpers, Last: work.state.Verdicts[t.Student.ID][t.Place.Stage.Kind]}
-	if p := work.pace.Students[t.Student.ID]; p.Boxes > 0 {
+func (a area) deskOf(r *http.Request, work *room.Room, t tile) (d desk, err error) {
+	id := t.Student.ID
+	d = desk{tile: t, Clock: work.Clock, Help: work.Help(id), Flag: work.Seats[id].Flag, Helpers: work.Road.Helpers,
+		Last: work.State.Last(id, t.Place.Stage.Kind), History: work.State.Verdicts[id]}
+	if p := work.Pace(id); p.Boxes > 0 {
 		d.Pace = strconv.FormatFloat(p.PerBox(), 'f', 1, 64) + " minutes a box"
 	}
-	for i, s := range work.students {
-		if s.ID != t.Student.ID {
+	for i, s := range work.Students {
+		if s.ID != id {
 			continue
 		}
 		if i > 0 {
-			d.Previous = work.students[i-1].ID
+			d.Previous = work.Students[i-1].ID
 		}
-		if i+1 < len(work.students) {
-			d.Next = work.students[i+1].ID
+		if i+1 < len(work.Students) {
+			d.Next = work.Students[i+1].ID
 		}
 	}
-	if d.History, err = a.Store.Verdicts(r.Context(), work.project.ID, t.Student.ID); err != nil {
+	if d.Earlier, err = a.Store.History(r.Context(), work.Project.ID, id); err != nil {
 		return d, err
 	}
-	if d.Earlier, err = a.Store.History(r.Context(), work.project.ID, t.Student.ID); err != nil {
-		return d, err
-	}
-	d.Notes, err = a.Store.Notes(r.Context(), work.project.ID, t.Student.ID, "")
+	d.Notes, err = a.Store.Notes(r.Context(), work.Project.ID, id, "")
 	d.Notes = d.Notes[:min(len(d.Notes), 3)]
 	return d, err
 }
@@ -70,18 +70,18 @@ func (a area) desk(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	s, err := work.student(r)
+	s, err := student(r, work)
 	if err != nil {
 		return err
 	}
 	if !kit.IsFragment(r) {
-		return kit.Go(w, r, path(work.project.ID, s.ID))
+		return kit.Go(w, r, path(work.Project.ID, s.ID))
 	}
 	return a.answerDesk(w, r, work, s)
 }
 
-func (a area) answerDesk(w http.ResponseWriter, r *http.Request, work atWork, s store.Student) error {
-	t := work.tile(s, work.reasons()[s.ID])
+func (a area) answerDesk(w http.ResponseWriter, r *http.Request, work *room.Room, s store.Student) error {
+	t := newTile(work, s, reasons(work)[s.ID])
 	t.Shown = true
 	d, err := a.deskOf(r, work, t)
 	if err != nil {
@@ -91,7 +91,7 @@ func (a area) answerDesk(w http.ResponseWriter, r *http.Request, work atWork, s 
 }
 
 // changed does something to a student in the address and answers with their desk.
-func (a area) changed(w http.ResponseWriter, r *http.Request, change func(work atWork, s store.Student) error) error {
+func (a area) changed(w http.ResponseWriter, r *http.Request, change func(work *room.Room, s store.Student) error) error {
 	work, s, err := a.posted(w, r)
 	if err != nil {
 		return err
@@ -100,7 +100,7 @@ func (a area) changed(w http.ResponseWriter, r *http.Request, change func(work a
 		return err
 	}
 	if !kit.IsFragment(r) {
-		return kit.Go(w, r, path(work.project.ID, s.ID))
+		return kit.Go(w, r, path(work.Project.ID, s.ID))
 	}
 	if work, err = a.load(r); err != nil {
 		return err
@@ -111,12 +111,12 @@ func (a area) changed(w http.ResponseWriter, r *http.Request, change func(work a
 // stage records that a student has done a stage of the road, or has not. A
 // stage that is closed stays closed.
 func (a area) stage(w http.ResponseWriter, r *http.Request) error {
-	return a.changed(w, r, func(work atWork, s store.Student) error {
+	return a.changed(w, r, func(work *room.Room, s store.Student) error {
 		kind, done := lesson.StageKind(r.FormValue("stage")), r.FormValue("on") != "0"
-		if !work.road.Open(kind, work.state.Done[s.ID], work.state.VerdictsOf(s.ID)) {
+		if !work.Road.Open(kind, work.State.Done[s.ID], work.State.VerdictsOf(s.ID)) {
 			return kit.Ask("This stage is still closed. Finish the one before it, and have it looked at.")
 		}
-		return a.Store.DoStage(r.Context(), work.project.TeacherID, work.project.ID, s.ID, kind, done)
+		return a.Store.DoStage(r.Context(), work.Project.TeacherID, work.Project.ID, s.ID, kind, done)
 	})
 }
 
@@ -124,15 +124,15 @@ const longestNote = 300
 
 // verdict keeps what the teacher says at the present checkpoint.
 func (a area) verdict(w http.ResponseWriter, r *http.Request) error {
-	return a.changed(w, r, func(work atWork, s store.Student) error {
-		v := store.Verdict{ProjectID: work.project.ID, StudentID: s.ID, Stage: lesson.StageKind(r.FormValue("stage")), Verdict: lesson.Verdict(r.FormValue("verdict")),
+	return a.changed(w, r, func(work *room.Room, s store.Student) error {
+		v := store.Verdict{ProjectID: work.Project.ID, StudentID: s.ID, Stage: lesson.StageKind(r.FormValue("stage")), Verdict: lesson.Verdict(r.FormValue("verdict")),
 			ByWhom: kit.Teacher(r).Name, Note: kit.Tidy(r.FormValue("note"))}
 		var err error
 		if v.Seen, err = strconv.ParseUint(r.FormValue("seen"), 10, 63); err != nil {
 			return kit.Ask("The verdict did not arrive whole. Give it again.")
 		}
 		if by := kit.Tidy(r.FormValue("by")); by != "" {
-			if !work.road.Helpers {
+			if !work.Road.Helpers {
 				return kit.Ask("In this project only the teacher approves. Allow helpers on the road first.")
 			}
 			v.ByWhom = by
@@ -144,10 +144,10 @@ func (a area) verdict(w http.ResponseWriter, r *http.Request) error {
 			return kit.Ask("Write why it is taken back: the reason is kept.")
 		case len([]rune(v.Note)) > longestNote || len([]rune(v.ByWhom)) > 60:
 			return kit.Ask("Write a shorter note, of at most %d letters.", longestNote)
-		case !work.hasCheckpoint(v.Stage):
+		case !work.Road.HasCheckpoint(v.Stage):
 			return kit.Ask("This stage has no checkpoint.")
 		}
-		err = a.Store.AddVerdict(r.Context(), work.project.TeacherID, &v)
+		err = a.Store.AddVerdict(r.Context(), work.Project.TeacherID, &v)
 		if errors.Is(err, store.ErrConflict) {
 			return kit.Ask("Somebody else decided meanwhile. Look at their verdict, then decide again.")
 		}
@@ -155,24 +155,15 @@ func (a area) verdict(w http.ResponseWriter, r *http.Request) error {
 	})
 }
 
-func (w *atWork) hasCheckpoint(k lesson.StageKind) bool {
-	for _, s := range w.road.On() {
-		if s.Kind == k {
-			return s.Checkpoint != ""
-		}
-	}
-	return false
-}
-
 // seat puts a hand down, writes a flag, or marks somebody absent today.
 func (a area) seat(w http.ResponseWriter, r *http.Request) error {
-	return a.changed(w, r, func(work atWork, s store.Student) error {
-		p := work.project
+	return a.changed(w, r, func(work *room.Room, s store.Student) error {
+		p := work.Project
 		switch r.FormValue("what") {
 		case "hand":
 			return a.Store.RaiseHand(r.Context(), p.TeacherID, p.ID, s.ID, r.FormValue("on") == "1")
 		case "absent":
-			return a.Store.MarkAbsent(r.Context(), p.TeacherID, p.ID, s.ID, time.Now().Format(time.DateOnly), r.FormValue("on") == "1")
+			return a.Store.MarkAbsent(r.Context(), p.TeacherID, p.ID, s.ID, work.Clock.Date(work.Now), r.FormValue("on") == "1")
 		case "flag":
 			words := kit.Tidy(r.FormValue("flag"))
 			if len([]rune(words)) > 120 {
@@ -186,11 +177,11 @@ func (a area) seat(w http.ResponseWriter, r *http.Request) error {
 
 // note writes something down about a student.
 func (a area) note(w http.ResponseWriter, r *http.Request) error {
-	return a.changed(w, r, func(work atWork, s store.Student) error {
+	return a.changed(w, r, func(work *room.Room, s store.Student) error {
 		words := kit.Tidy(r.FormValue("words"))
 		if words == "" || len([]rune(words)) > 1000 {
 			return kit.Ask("Write a note of at most 1000 letters.")
 		}
-		return a.Store.AddNote(r.Context(), work.project.TeacherID, &store.Note{ProjectID: work.project.ID, StudentID: &s.ID, Words: words})
+		return a.Store.AddNote(r.Context(), work.Project.TeacherID, &store.Note{ProjectID: work.Project.ID, StudentID: &s.ID, Words: words})
 	})
 }

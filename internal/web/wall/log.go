@@ -6,10 +6,10 @@ import (
 	"slices"
 	"strconv"
 	"strings"
-	"time"
 
 	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/core/measure"
+	"zestysketch/internal/room"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
 )
@@ -45,11 +45,11 @@ func (a area) showLog(w http.ResponseWriter, r *http.Request) error {
 	}
 	words := r.URL.Query().Get("words")
 	words = kit.Tidy(words[:min(len(words), longestSearch)])
-	notes, err := a.Store.Notes(r.Context(), work.project.ID, 0, words)
+	notes, err := a.Store.Notes(r.Context(), work.Project.ID, 0, words)
 	if err != nil {
 		return err
 	}
-	v := logView{Project: work.project, Rail: kit.Rail{Project: work.project, Here: kit.StepDraw, Planned: true}, Words: words}
+	v := logView{Project: work.Project, Rail: kit.Rail{Project: work.Project, Here: kit.StepDraw, Planned: true}, Words: words}
 	days := map[string]*logDay{}
 	day := func(date string) *logDay {
 		if days[date] == nil {
@@ -58,7 +58,7 @@ func (a area) showLog(w http.ResponseWriter, r *http.Request) error {
 		return days[date]
 	}
 	names := map[uint64]string{}
-	for _, s := range work.students {
+	for _, s := range work.Students {
 		names[s.ID] = s.Name
 	}
 	for _, n := range notes {
@@ -66,7 +66,7 @@ func (a area) showLog(w http.ResponseWriter, r *http.Request) error {
 		if n.StudentID != nil {
 			one.Who = names[*n.StudentID]
 		}
-		d := day(n.CreatedAt.Local().Format(time.DateOnly))
+		d := day(work.Clock.Date(n.CreatedAt))
 		d.Notes = append(d.Notes, one)
 	}
 	if words == "" {
@@ -77,20 +77,20 @@ func (a area) showLog(w http.ResponseWriter, r *http.Request) error {
 	for _, date := range slices.Backward(slices.Sorted(maps.Keys(days))) { // dates of this form sort as words
 		v.Days = append(v.Days, *days[date])
 	}
-	return pages.Whole(w, r, "log.html", work.project.Name+" · log", v)
+	return pages.Whole(w, r, "log.html", work.Project.Name+" · log", v)
 }
 
 // dayFacts adds what was drawn on each day, and who was away.
-func (a area) dayFacts(r *http.Request, work atWork, day func(string) *logDay) error {
+func (a area) dayFacts(r *http.Request, work *room.Room, day func(string) *logDay) error {
 	var ids []uint64
-	for _, s := range work.students {
+	for _, s := range work.Students {
 		ids = append(ids, s.ID)
-		for _, t := range work.ticks[s.ID] {
-			day(t.TickedAt.Local().Format(time.DateOnly)).Boxes++
+		for _, t := range work.Ticks(s.ID) {
+			day(work.Clock.Date(t.TickedAt)).Boxes++
 		}
 	}
 	absences, err := a.Store.Absences(r.Context(), ids)
-	for _, s := range work.students {
+	for _, s := range work.Students {
 		for _, date := range absences[s.ID] {
 			d := day(date)
 			d.Away = append(d.Away, s.Name)

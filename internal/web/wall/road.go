@@ -6,6 +6,7 @@ import (
 	"time"
 
 	"zestysketch/internal/core/lesson"
+	"zestysketch/internal/room"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
 )
@@ -27,20 +28,16 @@ type laidView struct {
 }
 
 // newRoadView lays the road over the class's lessons to come.
-func (a area) newRoadView(r *http.Request, p store.Project, road lesson.Road) (v roadView, err error) {
-	v = roadView{Project: p, Rail: kit.Rail{Project: p, Here: kit.StepDraw, Planned: true}, Road: road}
-	lessons, err := a.Lessons(r.Context(), p)
-	if err != nil {
-		return v, err
-	}
-	laid, over := lesson.Lay(road.On(), lessons)
+func newRoadView(p store.Project, road lesson.Road) roadView {
+	v := roadView{Project: p, Rail: kit.Rail{Project: p, Here: kit.StepDraw, Planned: true}, Road: road}
+	laid, over := lesson.Lay(road.On(), room.LessonsOf(p.Class))
 	v.Over = over
 	for _, l := range laid {
 		if len(l.Parts) > 0 {
-			v.Laid = append(v.Laid, laidView{l, kit.DateOf(l.Day)})
+			v.Laid = append(v.Laid, laidView{l, room.DateOf(l.Day)})
 		}
 	}
-	return v, nil
+	return v
 }
 
 func (a area) showRoad(w http.ResponseWriter, r *http.Request) error {
@@ -48,11 +45,7 @@ func (a area) showRoad(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	v, err := a.newRoadView(r, p, p.EffectiveRoad())
-	if err != nil {
-		return err
-	}
-	return pages.Whole(w, r, "road.html", p.Name+" · road", v)
+	return pages.Whole(w, r, "road.html", p.Name+" · road", newRoadView(p, p.EffectiveRoad()))
 }
 
 func (a area) setRoad(w http.ResponseWriter, r *http.Request) error {
@@ -73,10 +66,7 @@ func (a area) setRoad(w http.ResponseWriter, r *http.Request) error {
 	}
 	checked, err := road.Check()
 	if err != nil {
-		v, loadErr := a.newRoadView(r, p, road)
-		if loadErr != nil {
-			return loadErr
-		}
+		v := newRoadView(p, road)
 		v.Problem = kit.Said(err)
 		return pages.WholeStatus(w, r, "road.html", p.Name+" · road", http.StatusUnprocessableEntity, v)
 	}
@@ -93,25 +83,25 @@ func (a area) projector(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	v := projection{Project: work.project}
+	v := projection{Project: work.Project}
 	kinds := map[lesson.StageKind]int{}
-	for i, s := range work.students {
-		t := work.tile(s, "")
+	for i, s := range work.Students {
+		t := newTile(work, s, "")
 		t.Student.Name = strconv.Itoa(i + 1)
 		v.Tiles = append(v.Tiles, t)
 		v.Done, v.All = v.Done+t.Done, v.All+t.All
 		kinds[t.Place.Stage.Kind]++
 	}
 	most := 0
-	for _, s := range work.road.On() {
+	for _, s := range work.Road.On() {
 		if kinds[s.Kind] > most {
 			most, v.Stage = kinds[s.Kind], s
 		}
 	}
-	if cell, ok := work.plans.Class.Find(r.URL.Query().Get("box")); ok {
+	if cell, ok := work.Plans.Class.Find(r.URL.Query().Get("box")); ok {
 		v.Box = cell.Label
 	}
-	return pages.Whole(w, r, "projector.html", work.project.Name, v)
+	return pages.Whole(w, r, "projector.html", work.Project.Name, v)
 }
 
 // projection is what the projector shows.

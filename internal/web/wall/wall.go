@@ -13,10 +13,10 @@ import (
 	"strings"
 
 	"github.com/go-chi/chi/v5"
-	lru "github.com/hashicorp/golang-lru/v2"
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/lesson"
+	"zestysketch/internal/room"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
 )
@@ -28,27 +28,12 @@ var pages = kit.NewPages(files)
 
 type area struct {
 	*kit.Kit
-	hub     *hub
-	weighed *lru.Cache[weighing, []float64]
+	hub *hub
 }
-
-// weighing is a plan over a picture: its boxes weigh the same as long as it stands.
-type weighing struct {
-	project uint64
-	version int
-	picture uint64
-}
-
-// mostWeighed plans keep their weights in memory, a few kilobytes each.
-const mostWeighed = 256
 
 // Routes adds the area's addresses.
 func Routes(r chi.Router, k *kit.Kit) {
-	weighed, err := lru.New[weighing, []float64](mostWeighed)
-	if err != nil {
-		panic(err) // only for a size of 0
-	}
-	a := area{k, newHub(k), weighed}
+	a := area{k, newHub(k)}
 	r.Get("/projects/{project}/wall", k.Handle(a.show))
 	r.Get("/projects/{project}/wall/live", k.Handle(a.live))
 	r.Get("/projects/{project}/projector", k.Handle(a.projector))
@@ -75,18 +60,30 @@ func Routes(r chi.Router, k *kit.Kit) {
 	r.Post("/projects/{project}/materials", k.Handle(a.setStock))
 }
 
-// room is what the wall shows.
-type room struct {
+// view is what the wall shows.
+type view struct {
 	Project  store.Project
 	Rail     kit.Rail
 	Tiles    []tile
 	Desk     *desk
-	Classes  []store.Class // the teacher's
-	Drawing  []store.Class // those that draw this
+	Classes  []store.ClassChoice
 	Calendar bool
 	Groups   bool   // some have one
 	Made     int64  // when, in milliseconds since 1970
 	First    []need // who needs the teacher, the first few
+}
+
+// Drawing returns the classes that draw this, where there are several.
+func (v view) Drawing() (names []string) {
+	for _, c := range v.Classes {
+		if c.Drawing {
+			names = append(names, c.Name)
+		}
+	}
+	if len(names) < 2 {
+		return nil
+	}
+	return names
 }
 
 // need is a student to go to, and why.
@@ -138,10 +135,10 @@ func (t tile) Map() template.HTML {
 	return template.HTML(b.String())
 }
 
-func (w *atWork) tile(s store.Student, reason string) tile {
-	plan, done := w.plans.Of(s.ID), w.done(s.ID)
-	t := tile{Project: w.project.ID, Student: s, All: plan.Count(), Done: len(done), Width: 10 * plan.Grid.Columns, Height: 10 * plan.Grid.Rows,
-		Reason: reason, Hand: w.seats[s.ID].HandAt != nil, Absent: w.absent[s.ID], Place: w.place(s.ID)}
+func newTile(w *room.Room, s store.Student, reason string) tile {
+	plan, done, seat := w.Plans.Of(s.ID), w.Done(s.ID), w.Seats[s.ID]
+	t := tile{Project: w.Project.ID, Student: s, All: plan.Count(), Done: len(done), Width: 10 * plan.Grid.Columns, Height: 10 * plan.Grid.Rows,
+		Reason: reason, Hand: seat.HandAt != nil, Absent: seat.Absent, Place: w.Place(s.ID)}
 	for c := range plan.Grid.Columns {
 		t.Columns = append(t.Columns, plan.Grid.Labels.Column(c))
 	}
@@ -156,12 +153,13 @@ func (w *atWork) tile(s store.Student, reason string) tile {
 	return t
 }
 
-func (w *atWork) reasons() map[uint64]string {
-	reasons := map[uint64]string{}
-	for _, n := range w.needs() {
-		reasons[n.ID] = n.Reason
+// reasons returns why students need the teacher.
+func reasons(w *room.Room) map[uint64]string {
+	by := map[uint64]string{}
+	for _, n := range w.Needs() {
+		by[n.ID] = n.Reason
 	}
-	return reasons
+	return by
 }
 
 // shownFirst is how many names the line above the wall has.
@@ -172,45 +170,42 @@ func (a area) show(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	p := work.project
-	view := room{Project: p, Rail: kit.Rail{Project: p, Here: kit.StepDraw, Planned: true}, Calendar: len(work.lessons) > 0, Made: work.now.UnixMilli()}
-	if view.Classes, err = a.Store.Classes(r.Context(), p.TeacherID); err != nil {
-		return err
-	}
-	if view.Drawing, err = a.Store.ProjectClasses(r.Context(), p.ID); err != nil {
+	p := work.Project
+	v := view{Project: p, Rail: kit.Rail{Project: p, Here: kit.StepDraw, Planned: true}, Calendar: len(work.Lessons) > 0, Made: work.Now.UnixMilli()}
+	if v.Classes, err = a.Store.ClassChoices(r.Context(), p.TeacherID, p.ID); err != nil {
 		return err
 	}
 	wanted, _ := strconv.ParseUint(r.URL.Query().Get("student"), 10, 63)
-	if err := a.fill(r, &view, work, wanted, r.URL.Query().Get("order")); err != nil {
+	if err := a.fill(r, &v, work, wanted, r.URL.Query().Get("order")); err != nil {
 		return err
 	}
-	return pages.Whole(w, r, "wall.html", p.Name+" · wall", view)
+	return pages.Whole(w, r, "wall.html", p.Name+" · wall", v)
 }
 
 // fill lays out the tiles, who needs the teacher first before the others where
 // no other order is wanted, and the desk of one student.
-func (a area) fill(r *http.Request, v *room, work atWork, wanted uint64, order string) error {
-	needs, place := work.needs(), map[uint64]int{}
-	for i, s := range work.students { // by name
+func (a area) fill(r *http.Request, v *view, work *room.Room, wanted uint64, order string) error {
+	needs, place := work.Needs(), map[uint64]int{}
+	for i, s := range work.Students { // by name
 		place[s.ID], v.Groups = i, v.Groups || s.Team != ""
 	}
 	for _, n := range needs {
 		if n.Score > 0 && len(v.First) < shownFirst {
-			v.First = append(v.First, need{work.students[place[n.ID]], n.Reason})
+			v.First = append(v.First, need{work.Students[place[n.ID]], n.Reason})
 		}
 	}
 	switch order {
 	case "names":
 		slices.SortStableFunc(needs, func(a, b lesson.Need) int { return place[a.ID] - place[b.ID] })
 	case "groups":
-		team := func(n lesson.Need) string { return work.students[place[n.ID]].Team }
+		team := func(n lesson.Need) string { return work.Students[place[n.ID]].Team }
 		slices.SortStableFunc(needs, func(a, b lesson.Need) int {
 			return cmp.Or(strings.Compare(team(a), team(b)), place[a.ID]-place[b.ID])
 		})
 	}
 	for _, n := range needs {
-		s := work.students[place[n.ID]]
-		v.Tiles = append(v.Tiles, work.tile(s, n.Reason))
+		s := work.Students[place[n.ID]]
+		v.Tiles = append(v.Tiles, newTile(work, s, n.Reason))
 		if order == "groups" && s.Team != "" && (len(v.Tiles) == 1 || v.Tiles[len(v.Tiles)-2].Student.Team != s.Team) {
 			v.Tiles[len(v.Tiles)-1].Head = s.Team
 		}
@@ -250,10 +245,10 @@ func (a area) tiles(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	reasons, list := work.reasons(), []tile{}
-	for _, s := range work.students {
+	why, list := reasons(work), []tile{}
+	for _, s := range work.Students {
 		if slices.Contains(r.URL.Query()["student"], strconv.FormatUint(s.ID, 10)) {
-			list = append(list, work.tile(s, reasons[s.ID]))
+			list = append(list, newTile(work, s, why[s.ID]))
 		}
 	}
 	return pages.Part(w, r, "wall.html", "tiles", http.StatusOK, list)
@@ -267,28 +262,25 @@ func (a area) tick(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	done, known := map[string]bool{"1": true, "0": false}[r.FormValue("on")]
-	labels, ok := work.labels(s.ID, r)
+	labels, ok := labelsOf(work.Plans.Of(s.ID), r)
 	if !ok || !known {
 		return kit.Ask("That box is not in the present plan. Open the wall again to see the new grid.")
 	}
-	for _, label := range labels {
-		if err := a.Store.Tick(r.Context(), work.project.TeacherID, work.project.ID, s.ID, label, done, kit.TickedAt(r)); err != nil {
-			return err
-		}
-	}
-	if !kit.IsFragment(r) {
-		return kit.Go(w, r, path(work.project.ID, s.ID))
-	}
-	if work.ticks, err = a.Store.TickTimes(r.Context(), work.project.ID); err != nil {
+	p := work.Project
+	if err := a.Store.TickBoxes(r.Context(), p.TeacherID, p.ID, s.ID, labels, done, kit.TickedAt(r)); err != nil {
 		return err
 	}
-	work.learn()
-	return pages.Part(w, r, "wall.html", "tile", http.StatusOK, work.tile(s, work.reasons()[s.ID]))
+	if !kit.IsFragment(r) {
+		return kit.Go(w, r, path(p.ID, s.ID))
+	}
+	if work, err = a.Rooms.Load(r.Context(), p, work.Clock, work.Now); err != nil {
+		return err
+	}
+	return pages.Part(w, r, "wall.html", "tile", http.StatusOK, newTile(work, s, reasons(work)[s.ID]))
 }
 
-// labels returns the box that a form names, or those of the row it names.
-func (w *atWork) labels(student uint64, r *http.Request) (labels []string, ok bool) {
-	plan := w.plans.Of(student)
+// labelsOf returns the box that a form names, or those of the row it names.
+func labelsOf(plan grid.Plan, r *http.Request) (labels []string, ok bool) {
 	cell, ok := plan.Find(r.FormValue("label"))
 	if !ok {
 		return nil, false

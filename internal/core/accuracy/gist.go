@@ -1,0 +1,45 @@
+package accuracy
+
+// Gist is what lists of many reports say of one: kept beside it, so that a page
+// about a class need not read them whole.
+type Gist struct {
+	Measured bool     `json:"measured"`
+	Why      string   `json:"why,omitempty"` // why it could not be measured
+	Told     []string `json:"told"`          // boxes with lines to measure
+	Wrong    []string `json:"wrong"`         // those of them that are not in their places
+	Drawn    []string `json:"drawn"`         // boxes that are done
+	Within   int      `json:"within"`        // landmarks well placed
+	Placed   int      `json:"placed"`        // landmarks that were found or placed
+	Say      []string `json:"say"`
+	Bend     float64  `json:"bend"` // of the photo's lens, as the grid's lines told it
+}
+
+// Gist returns the report in short.
+func (r Report) Gist() Gist {
+	g := Gist{Measured: r.Measured, Why: r.Why, Say: r.Say, Bend: r.Grid.Bend}
+	for _, c := range r.Cells {
+		if c.State == Drawn {
+			g.Drawn = append(g.Drawn, c.Label)
+		}
+		if c.Sure == None {
+			continue
+		}
+		g.Told = append(g.Told, c.Label)
+		if c.Wrong {
+			g.Wrong = append(g.Wrong, c.Label)
+		}
+	}
+	for _, l := range r.Landmarks {
+		if l.Sure {
+			g.Placed++
+			if l.Within {
+				g.Within++
+			}
+		}
+	}
+	return g
+}
+
+// Right returns how many boxes with lines to measure are in their places, and
+// how many there are.
+func (g Gist) Right() (right, of int) { return len(g.Told) - len(g.Wrong), len(g.Told) }

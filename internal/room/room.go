@@ -1,0 +1,170 @@
+// Package room is the class at work: who has done which boxes, how fast they
+// draw, who will be done in time, who needs the teacher first, and the school's
+// own clock. It reads the store and asks core/lesson; it shows nothing.
+package room
+
+import (
+	"context"
+	"fmt"
+	"image"
+	"time"
+
+	lru "github.com/hashicorp/golang-lru/v2"
+
+	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/lesson"
+	"zestysketch/internal/core/survey"
+	"zestysketch/internal/plans"
+	"zestysketch/internal/store"
+)
+
+// Reader reads rooms from a store.
+type Reader struct {
+	store   *store.Store
+	pixels  Pixels
+	weighed *lru.Cache[weighing, []float64]
+}
+
+// Pixels returns one of a teacher's pictures, small, for its detail.
+type Pixels func(ctx context.Context, teacher, picture uint64) (*image.RGBA, error)
+
+// weighing is a plan over a picture: its boxes weigh the same as long as it stands.
+type weighing struct {
+	project uint64
+	version int
+	picture uint64
+}
+
+// mostWeighed plans keep their weights in memory, a few kilobytes each.
+const mostWeighed = 256
+
+// NewReader returns a reader of rooms. Without pixels every box weighs the same.
+func NewReader(s *store.Store, pixels Pixels) *Reader {
+	weighed, err := lru.New[weighing, []float64](mostWeighed)
+	if err != nil {
+		panic(err) // only for a size of 0
+	}
+	return &Reader{s, pixels, weighed}
+}
+
+// Room is a class at work on a project: everything that is known of it at a moment.
+type Room struct {
+	Project  store.Project
+	Students []store.Student // by name
+	Plans    plans.Set
+	Road     lesson.Road
+	State    store.RoadState
+	Seats    map[uint64]store.Seated
+	Lessons  []lesson.Lesson
+	Clock    Clock
+	Now      time.Time
+
+	ticks   map[uint64][]store.Tick
+	pace    lesson.Class
+	weights []float64 // of the class plan's boxes
+}
+
+// Load returns the class at work on a project that the caller has fetched with
+// its class and plan. The error wraps plans.ErrNone where there is no plan yet.
+func (rd *Reader) Load(ctx context.Context, p store.Project, clock Clock, now time.Time) (*Room, error) {
+	plan, err := plans.Needed(ctx, rd.store, p)
+	if err != nil {
+		return nil, err
+	}
+	r := &Room{Project: p, Road: p.EffectiveRoad(), Lessons: LessonsOf(p.Class), Clock: clock, Now: now}
+	if r.Plans, err = plans.Shown(ctx, rd.store, p, plan); err != nil {
+		return nil, err
+	}
+	if r.ticks, err = rd.store.TickTimes(ctx, p.ID); err != nil {
+		return nil, err
+	}
+	if r.State, err = rd.store.RoadState(ctx, p.ID, 0); err != nil {
+		return nil, err
+	}
+	if p.Class != nil {
+		r.Students = p.Class.Students
+		if r.Seats, err = rd.store.Seats(ctx, p.ID, p.Class.ID, clock.Date(now)); err != nil {
+			return nil, err
+		}
+	}
+	if r.weights, err = rd.weigh(ctx, p, plan); err != nil {
+		return nil, err
+	}
+	r.learn()
+	return r, nil
+}
+
+// weigh returns how heavy the boxes of the class's plan are, by the detail of
+// its picture.
+func (rd *Reader) weigh(ctx context.Context, p store.Project, plan grid.Plan) ([]float64, error) {
+	if p.PictureID == nil || plan.Frame == nil || rd.pixels == nil {
+		return lesson.Weights(nil, plan.Count()), nil
+	}
+	key := weighing{p.ID, p.PlanVersion, *p.PictureID}
+	if w, ok := rd.weighed.Get(key); ok {
+		return w, nil
+	}
+	img, err := rd.pixels(ctx, p.TeacherID, *p.PictureID)
+	if err != nil {
+		return nil, err
+	}
+	_, boxes, err := survey.Detail(img, plan)
+	if err != nil {
+		return nil, err
+	}
+	w := lesson.Weights(boxes, plan.Count())
+	rd.weighed.Add(key, w)
+	return w, nil
+}
+
+// LessonsOf returns the lessons of a class that was fetched with its calendar,
+// none without one.
+func LessonsOf(c *store.Class) []lesson.Lesson {
+	if c == nil || c.Calendar == nil {
+		return nil
+	}
+	lessons, err := c.Calendar.Calendar.Lessons()
+	if err != nil {
+		return nil // it was checked when it was kept; nothing can be said with it now
+	}
+	return lessons
+}
+
+// Student returns a student of the class shown, or store.ErrNotFound.
+func (r *Room) Student(id uint64) (store.Student, error) {
+	for _, s := range r.Students {
+		if s.ID == id {
+			return s, nil
+		}
+	}
+	return store.Student{}, fmt.Errorf("student %d in project %d: %w", id, r.Project.ID, store.ErrNotFound)
+}
+
+// Done returns which boxes of a plan are done, given all that was ticked: boxes
+// that only an earlier plan had are not counted.
+func Done(plan grid.Plan, ticked map[string]bool) map[string]bool {
+	done := map[string]bool{}
+	for label := range ticked {
+		if _, ok := plan.Find(label); ok {
+			done[label] = true
+		}
+	}
+	return done
+}
+
+// Done returns a student's ticked boxes of their present plan.
+func (r *Room) Done(student uint64) map[string]bool {
+	ticked := map[string]bool{}
+	for _, t := range r.ticks[student] {
+		ticked[t.Label] = true
+	}
+	return Done(r.Plans.Of(student), ticked)
+}
+
+// Ticks returns when a student ticked which boxes, the first first.
+func (r *Room) Ticks(student uint64) []store.Tick { return r.ticks[student] }
+
+// Place returns where a student is on the road.
+func (r *Room) Place(student uint64) lesson.Place {
+	return r.Road.Where(r.State.Done[student], r.State.VerdictsOf(student))
+}

@@ -1,0 +1,160 @@
+package wall
+
+import (
+	"bytes"
+	"fmt"
+	"html/template"
+	"net/http"
+	"slices"
+	"strconv"
+	"zestysketch/internal/core/lesson"
+	"zestysketch/internal/core/sheet"
+	"zestysketch/internal/room"
+	"zestysketch/internal/store"
+	"zestysketch/internal/web/kit"
+
+	"github.com/xuri/excelize/v2"
+)
+
+// extra is what to give to students who are early.
+type extra struct {
+	Idea     string
+	Students []store.Student
+}
+
+// classView is the class's report.
+type classView struct {
+	Project  store.Project
+	Rail     kit.Rail
+	Head     []string
+	Rows     []classRow
+	Plot     template.HTML
+	Left     string
+	Extra    []extra // who is early, and what to give them
+	Struggle []need  // who will not finish
+}
+
+type classRow struct {
+	ID    uint64
+	Cells []string
+}
+
+var classHead = []string{"Student", "Boxes", "Of", "Minutes a box", "Minutes to go", "from", "to", "Prospect", "Stage", "Photos", "Reached", "Notes"}
+
+// table is a class at work with what its report counts beside.
+type table struct {
+	*room.Room
+	photos  map[uint64]int
+	reached map[uint64]map[string]bool
+	notes   map[uint64][]store.Note
+}
+
+func (a area) loadTable(r *http.Request) (t table, err error) {
+	if t.Room, err = a.load(r); err != nil {
+		return t, err
+	}
+	if t.photos, err = a.Store.CountCheckIns(r.Context(), t.Project.ID); err != nil {
+		return t, err
+	}
+	if t.reached, err = a.Store.Reached(r.Context(), t.Project.ID); err != nil {
+		return t, err
+	}
+	t.notes, err = a.notesOf(r.Context(), t.Project.ID)
+	return t, err
+}
+
+// rows are the class's report as a table.
+func (t table) rows() (rows []classRow) {
+	for _, s := range t.Students {
+		forecast, _ := t.Forecast(s.ID)
+		minutes := func(v float64) string { return strconv.FormatFloat(v, 'f', 0, 64) }
+		prospect := ""
+		if h := t.Help(s.ID); h != nil {
+			prospect = string(h.Prospect)
+		}
+		rows = append(rows, classRow{s.ID, []string{s.Name, strconv.Itoa(len(t.Done(s.ID))), strconv.Itoa(t.Plans.Of(s.ID).Count()), strconv.FormatFloat(t.Pace(s.ID).PerBox(), 'f', 1, 64),
+			minutes(forecast.Middle), minutes(forecast.Low), minutes(forecast.High), prospect, t.Place(s.ID).Stage.Name(),
+			strconv.Itoa(t.photos[s.ID]), strconv.Itoa(len(t.reached[s.ID])), strconv.Itoa(len(t.notes[s.ID]))}})
+	}
+	return rows
+}
+
+func (a area) classReport(w http.ResponseWriter, r *http.Request) error {
+	work, err := a.loadTable(r)
+	if err != nil {
+		return err
+	}
+	v := classView{Project: work.Project, Rail: kit.Rail{Project: work.Project, Here: kit.StepDraw, Planned: true}, Head: classHead, Rows: work.rows()}
+	if left, known := work.MinutesLeft(); known {
+		v.Left = fmt.Sprintf("%.0f minutes of drawing are left.", left)
+	}
+	for _, s := range work.Students {
+		h := work.Help(s.ID)
+		if h == nil {
+			continue
+		}
+		switch h.Prospect {
+		case lesson.WillNot, lesson.MayNot:
+			v.Struggle = append(v.Struggle, need{s, h.Ideas[0]})
+		case lesson.Early, lesson.Finished:
+			v.give(s, h.Ideas[0])
+		}
+	}
+	if v.Plot, err = kit.InlineSVG(sheet.BurnDown(work.BurnDown(), len(work.Lessons)), nil); err != nil {
+		return err
+	}
+	return pages.Whole(w, r, "classreport.html", work.Project.Name+" · report", v)
+}
+
+// give adds a student to those who get the same to do.
+func (v *classView) give(s store.Student, idea string) {
+	at := slices.IndexFunc(v.Extra, func(e extra) bool { return e.Idea == idea })
+	if at < 0 {
+		at, v.Extra = len(v.Extra), append(v.Extra, extra{Idea: idea})
+	}
+	v.Extra[at].Students = append(v.Extra[at].Students, s)
+}
+
+// reportCSV answers with the table as CSV.
+func (a area) reportCSV(w http.ResponseWriter, r *http.Request) error {
+	work, err := a.loadTable(r)
+	if err != nil {
+		return err
+	}
+	rows := [][]string{classHead}
+	for _, row := range work.rows() {
+		rows = append(rows, row.Cells)
+	}
+	return kit.SendCSV(w, work.Project.Name+" report", rows)
+}
+
+// reportXLSX answers with the table as a workbook, numbers as numbers.
+func (a area) reportXLSX(w http.ResponseWriter, r *http.Request) error {
+	work, err := a.loadTable(r)
+	if err != nil {
+		return err
+	}
+	book := excelize.NewFile()
+	defer book.Close()
+	rows := append([]classRow{{Cells: classHead}}, work.rows()...)
+	for y, row := range rows {
+		for x, cell := range row.Cells {
+			name, err := excelize.CoordinatesToCellName(x+1, y+1)
+			if err != nil {
+				return err
+			}
+			var value any = cell // a string is never read as a formula
+			if n, err := strconv.ParseFloat(cell, 64); err == nil && x > 0 && y > 0 {
+				value = n
+			}
+			if err := book.SetCellValue("Sheet1", name, value); err != nil {
+				return err
+			}
+		}
+	}
+	var out bytes.Buffer
+	if err := book.Write(&out); err != nil {
+		return err
+	}
+	return kit.SendFile(w, work.Project.Name+" report", "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", "xlsx", out.Bytes())
+}
