@@ -12,6 +12,7 @@ import (
 	"zestysketch/internal/core/accuracy"
 	"zestysketch/internal/core/photo"
 	"zestysketch/internal/core/picture"
+	"zestysketch/internal/core/plane"
 )
 
 // landmarksFormat names the version of the landmarks file that check reads.
@@ -117,10 +118,10 @@ func readMarks(file string) (marks landmarksFile, err error) {
 }
 
 // insidePhoto says so where corners cannot belong to the photo.
-func insidePhoto(r image.Rectangle, corners [4][2]float64) error {
+func insidePhoto(r image.Rectangle, corners plane.Quad) error {
 	for i, c := range corners {
-		if c[0] < 0 || c[1] < 0 || c[0] > float64(r.Dx()) || c[1] > float64(r.Dy()) {
-			return fmt.Errorf("corner %d at %g,%g lies outside the photo of %d × %d pixels; was it turned upright?", i+1, c[0], c[1], r.Dx(), r.Dy())
+		if c.X < 0 || c.Y < 0 || c.X > float64(r.Dx()) || c.Y > float64(r.Dy()) {
+			return fmt.Errorf("corner %d at %g,%g lies outside the photo of %d × %d pixels; was it turned upright?", i+1, c.X, c.Y, r.Dx(), r.Dy())
 		}
 	}
 	return nil

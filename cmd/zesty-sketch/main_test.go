@@ -101,7 +101,7 @@ func TestCheckCommand(t *testing.T) {
 	}
 	var corners strings.Builder
 	for _, c := range s.Corners {
-		fmt.Fprintf(&corners, "%g,%g ", c[0], c[1])
+		fmt.Fprintf(&corners, "%g,%g ", c.X, c.Y)
 	}
 	args := []string{"check", "--plan", write(t, "plan.json", planFile), "--photo", write(t, "photo.jpg", s.Photo),
 		"--corners", corners.String(), "--landmarks", write(t, "marks.json", marks)}
@@ -114,7 +114,7 @@ func TestCheckCommand(t *testing.T) {
 		t.Fatalf("%v in\n%s", err, out)
 	}
 	for _, o := range r.Landmarks {
-		if o.Name == "Top of the door" && (o.Within || math.Abs(o.Off[0]+0.5) > 0.02) {
+		if o.Name == "Top of the door" && (o.Within || math.Abs(o.Off.X+0.5) > 0.02) {
 			t.Errorf("the door is %+v; want half a box too far left", o)
 		}
 	}

@@ -15,6 +15,7 @@ import (
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/photo"
 	"zestysketch/internal/core/picture"
+	"zestysketch/internal/core/plane"
 	"zestysketch/internal/intake"
 	"zestysketch/internal/plans"
 	"zestysketch/internal/store"
@@ -58,8 +59,8 @@ func (j Job) Tolerance() float64 { return accuracy.Tolerance(string(j.Project.Lo
 // Mark returns a landmark as the plan sees it; ok is false where the plan does
 // not show it: it may have been placed on a part that was cropped away later.
 func (j Job) Mark(l store.Landmark) (m accuracy.Landmark, ok bool) {
-	at := j.Plan.FromPicture(grid.Point{X: l.X, Y: l.Y})
-	m = accuracy.Landmark{Key: strconv.FormatUint(l.ID, 10), Name: l.Name, Weight: float64(l.Weight), Class: l.Class, Reference: [2]float64{at.X, at.Y}}
+	at := j.Plan.FromPicture(plane.Pt(l.X, l.Y))
+	m = accuracy.Landmark{Key: strconv.FormatUint(l.ID, 10), Name: l.Name, Weight: float64(l.Weight), Class: l.Class, Reference: at}
 	return m, at.X >= 0 && at.Y >= 0 && at.X <= j.Plan.Reference.Width && at.Y <= j.Plan.Reference.Height
 }
 
@@ -196,9 +197,9 @@ func (t taker) take(tagged []photo.Tagged, student uint64) error {
 			unknown = "Its corner tags name a project or a student that is not here. Say whose drawing it is."
 			continue
 		}
-		corners := [4][2]float64{}
+		corners := plane.Quad{}
 		for i, c := range one.Corners {
-			corners[i] = [2]float64{c.X, c.Y}
+			corners[i] = c
 		}
 		if err := t.add(p, one.Student, &corners, photo.ByTags); err != nil {
 			return err
@@ -220,7 +221,7 @@ func drawsIn(ctx context.Context, s *store.Store, p store.Project, student uint6
 	return s.Belongs(ctx, p.TeacherID, p.ID, student) == nil
 }
 
-func (t taker) add(p store.Project, student uint64, corners *[4][2]float64, by string) error {
+func (t taker) add(p store.Project, student uint64, corners *plane.Quad, by string) error {
 	j, err := Load(t.ctx, t.s, p, student)
 	if err != nil {
 		return err

@@ -4,20 +4,20 @@ import (
 	"context"
 	"image"
 
-	"zestysketch/internal/core/accuracy"
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/photo"
 	"zestysketch/internal/core/picture"
+	"zestysketch/internal/core/plane"
 	"zestysketch/internal/store"
 )
 
 // View returns how the sheet lies in a check-in's photo: as it was measured,
 // else as four corners say.
-func (j Job) View(c store.CheckIn, corners [4][2]float64) (photo.View, error) {
+func (j Job) View(c store.CheckIn, corners plane.Quad) (photo.View, error) {
 	if c.Report != nil && c.Report.Corners == corners {
 		return c.Report.View(j.Plan)
 	}
-	return photo.NewView(j.Plan, accuracy.Corners(corners), photo.NewLens(c.Picture.Width, c.Picture.Height, 0))
+	return photo.NewView(j.Plan, corners, photo.NewLens(c.Picture.Width, c.Picture.Height, 0))
 }
 
 // Straight returns the drawing of one of a teacher's check-ins, made by a plan,
@@ -38,12 +38,12 @@ func Straight(ctx context.Context, s *store.Store, teacher uint64, p grid.Plan, 
 	k, bend := float64(img.Rect.Dx())/float64(c.Picture.Width), 0.0
 	corners := *c.Corners
 	for i := range corners {
-		corners[i][0], corners[i][1] = corners[i][0]*k, corners[i][1]*k
+		corners[i].X, corners[i].Y = corners[i].X*k, corners[i].Y*k
 	}
 	if c.Gist != nil {
 		bend = c.Gist.Bend
 	}
-	view, err := photo.NewView(p, accuracy.Corners(corners), photo.NewLens(img.Rect.Dx(), img.Rect.Dy(), bend))
+	view, err := photo.NewView(p, corners, photo.NewLens(img.Rect.Dx(), img.Rect.Dy(), bend))
 	if err != nil {
 		return nil, nil // corners that were placed in a heap: there is no drawing to show
 	}

@@ -8,6 +8,7 @@ import (
 	"zestysketch/internal/checkin"
 	"zestysketch/internal/core/photo"
 	"zestysketch/internal/core/picture"
+	"zestysketch/internal/core/plane"
 	"zestysketch/internal/demo"
 	"zestysketch/internal/intake"
 	"zestysketch/internal/store"
@@ -31,7 +32,7 @@ func TestStraightLiesOnThePicture(t *testing.T) {
 		t.Fatal(err)
 	}
 	c := store.CheckIn{ProjectID: r.project.ID, StudentID: r.class.Students[0].ID, PictureID: pic.ID, Picture: pic}
-	straight := func(corners *[4][2]float64) *image.RGBA {
+	straight := func(corners *plane.Quad) *image.RGBA {
 		t.Helper()
 		c.Corners = corners
 		img, err := checkin.Straight(ctx, r.s, r.project.TeacherID, sample.Plan, c, 600)
@@ -40,7 +41,7 @@ func TestStraightLiesOnThePicture(t *testing.T) {
 		}
 		return img
 	}
-	if straight(nil) != nil || straight(&[4][2]float64{{5, 5}, {5, 5}, {5, 5}, {5, 5}}) != nil {
+	if straight(nil) != nil || straight(&plane.Quad{plane.Pt(5, 5), plane.Pt(5, 5), plane.Pt(5, 5), plane.Pt(5, 5)}) != nil {
 		t.Error("there is a drawing where nobody knows where it lies")
 	}
 	drawn := straight(&sample.Corners)

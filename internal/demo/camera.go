@@ -12,6 +12,7 @@ import (
 	"zestysketch/internal/core/measure"
 	"zestysketch/internal/core/photo"
 	"zestysketch/internal/core/picture"
+	"zestysketch/internal/core/plane"
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/render"
 )
@@ -30,35 +31,35 @@ var (
 // NewDesk returns an empty table of the given size.
 func NewDesk(size measure.Size) *Desk {
 	d := &Desk{sheet.Page{Size: size}}
-	d.rect(sheet.Point{}, float64(size.W), float64(size.H), wood)
+	d.rect(plane.Point{}, float64(size.W), float64(size.H), wood)
 	return d
 }
 
-func (d *Desk) rect(at sheet.Point, w, h float64, c sheet.Color) {
-	points := []sheet.Point{at, pt(at.X+w, at.Y), pt(at.X+w, at.Y+h), pt(at.X, at.Y+h)}
+func (d *Desk) rect(at plane.Point, w, h float64, c sheet.Color) {
+	points := []plane.Point{at, pt(at.X+w, at.Y), pt(at.X+w, at.Y+h), pt(at.X, at.Y+h)}
 	d.page.Items = append(d.page.Items, sheet.Path{Points: points, Closed: true, Fill: &c})
 }
 
 // Lay puts a drawing on its plan's paper, the paper's top left at a place, and
 // returns where the drawing's grid begins. The paper is black for dark drawings.
-func (d *Desk) Lay(p grid.Plan, drawing sheet.Page, at sheet.Point, dark bool) (home sheet.Point) {
+func (d *Desk) Lay(p grid.Plan, drawing sheet.Page, at plane.Point, dark bool) (home plane.Point) {
 	ground := paper
 	if dark {
 		ground = board
 	}
 	stock := p.StockSize()
 	d.rect(at, float64(stock.W), float64(stock.H), ground)
-	home = pt(at.X+p.Sheet.Origin[0], at.Y+p.Sheet.Origin[1])
+	home = pt(at.X+p.Sheet.Origin.X, at.Y+p.Sheet.Origin.Y)
 	for _, item := range drawing.Items {
-		d.page.Items = append(d.page.Items, sheet.Moved(item, func(q sheet.Point) sheet.Point { return pt(home.X+q.X, home.Y+q.Y) }))
+		d.page.Items = append(d.page.Items, sheet.Moved(item, func(q plane.Point) plane.Point { return pt(home.X+q.X, home.Y+q.Y) }))
 	}
 	return home
 }
 
 // Tag lays the four corner tags of a drawing whose grid begins at home, each
 // turned a little about its tip, as hands lay them.
-func (d *Desk) Tag(p grid.Plan, project, student uint64, home sheet.Point, rng *rand.Rand) error {
-	for corner, c := range picture.Box(p.Sheet.Width, p.Sheet.Height) {
+func (d *Desk) Tag(p grid.Plan, project, student uint64, home plane.Point, rng *rand.Rand) error {
+	for corner, c := range plane.Box(p.Sheet.Width, p.Sheet.Height) {
 		page, err := sheet.TagPage(sheet.Tag{Project: project, Student: student, Corner: corner})
 		if err != nil {
 			return fmt.Errorf("laying a tag: %w", err)
@@ -66,7 +67,7 @@ func (d *Desk) Tag(p grid.Plan, project, student uint64, home sheet.Point, rng *
 		tip, _ := sheet.TagTip(corner)
 		sin, cos := math.Sincos(rng.NormFloat64() * 0.03)
 		for _, item := range page.Items {
-			d.page.Items = append(d.page.Items, sheet.Moved(item, func(q sheet.Point) sheet.Point {
+			d.page.Items = append(d.page.Items, sheet.Moved(item, func(q plane.Point) plane.Point {
 				x, y := q.X-tip.X, q.Y-tip.Y
 				return pt(home.X+c.X+x*cos-y*sin, home.Y+c.Y+x*sin+y*cos)
 			}))
@@ -79,36 +80,36 @@ func (d *Desk) Tag(p grid.Plan, project, student uint64, home sheet.Point, rng *
 // desk's places are in its photo.
 type Camera struct {
 	Width, Height int
-	From          picture.Quad // the part of the desk, mm, that fills the photo's four corners
-	Bend          float64      // of the lens, as photo.Lens has it
-	Dim           float64      // how much darker the far corner is, 0 to 1
-	Shadow        float64      // how much darker a hand's shadow is that falls across the left, 0 to 1
-	Glare         float64      // how far a lamp's reflection reaches, as a share of the width
-	Blur          float64      // sigma, pixels
-	Noise         float64      // standard deviation, 0 to 255
-	Quality       int          // of the JPEG; 0 is 88
+	From          plane.Quad // the part of the desk, mm, that fills the photo's four corners
+	Bend          float64    // of the lens, as photo.Lens has it
+	Dim           float64    // how much darker the far corner is, 0 to 1
+	Shadow        float64    // how much darker a hand's shadow is that falls across the left, 0 to 1
+	Glare         float64    // how far a lamp's reflection reaches, as a share of the width
+	Blur          float64    // sigma, pixels
+	Noise         float64    // standard deviation, 0 to 255
+	Quality       int        // of the JPEG; 0 is 88
 }
 
 // lens returns the camera's own.
 func (c Camera) lens() photo.Lens { return photo.NewLens(c.Width, c.Height, c.Bend) }
 
 // Sees returns the pixel at which a place on the desk is seen.
-func (c Camera) Sees(at sheet.Point) (picture.Point, error) {
-	to, err := picture.NewHomography(c.From, picture.Box(float64(c.Width), float64(c.Height)))
+func (c Camera) Sees(at plane.Point) (plane.Point, error) {
+	to, err := picture.NewHomography(c.From, plane.Box(float64(c.Width), float64(c.Height)))
 	if err != nil {
-		return picture.Point{}, err
+		return plane.Point{}, err
 	}
-	return c.lens().Bend(to.Apply(picture.Point(at))), nil
+	return c.lens().Bend(to.Apply(plane.Point(at))), nil
 }
 
 // Corners returns where the corners of a plan's grid that begins at home are seen.
-func (c Camera) Corners(p grid.Plan, home sheet.Point) (q [4][2]float64, err error) {
-	for i, at := range picture.Box(p.Sheet.Width, p.Sheet.Height) {
+func (c Camera) Corners(p grid.Plan, home plane.Point) (q plane.Quad, err error) {
+	for i, at := range plane.Box(p.Sheet.Width, p.Sheet.Height) {
 		px, err := c.Sees(pt(home.X+at.X, home.Y+at.Y))
 		if err != nil {
 			return q, err
 		}
-		q[i] = [2]float64{px.X, px.Y}
+		q[i] = px
 	}
 	return q, nil
 }
@@ -117,14 +118,14 @@ func (c Camera) Corners(p grid.Plan, home sheet.Point) (q [4][2]float64, err err
 func (c Camera) Shoot(d *Desk, rng *rand.Rand) ([]byte, error) {
 	// The desk is painted about as finely as the photo shows it.
 	perMM := min(12, math.Sqrt(float64(c.Width*c.Height)/c.From.Area()))
-	toDesk, err := picture.NewHomography(picture.Box(float64(c.Width), float64(c.Height)), c.From)
+	toDesk, err := picture.NewHomography(plane.Box(float64(c.Width), float64(c.Height)), c.From)
 	if err != nil {
 		return nil, err
 	}
 	lens := c.lens()
-	from := func(q picture.Point) picture.Point {
+	from := func(q plane.Point) plane.Point {
 		at := toDesk.Apply(lens.Straighten(q))
-		return picture.Point{X: at.X * perMM, Y: at.Y * perMM}
+		return plane.Pt(at.X*perMM, at.Y*perMM)
 	}
 	shot := picture.Warp(render.Pixels(d.page, perMM, nil), from, c.Width, c.Height, 2)
 	c.light(shot, rng)

@@ -10,9 +10,8 @@ import (
 	"testing"
 
 	"zestysketch/internal/core/accuracy"
-	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/measure"
-	"zestysketch/internal/core/picture"
+	"zestysketch/internal/core/plane"
 	"zestysketch/internal/core/sheet"
 )
 
@@ -23,7 +22,7 @@ func TestCameraSeesWhereItSays(t *testing.T) {
 		at := pt(210, 120)
 		d.rect(pt(at.X-20, at.Y-20), 40, 40, sheet.White)
 		d.rect(pt(at.X-3, at.Y-3), 6, 6, sheet.Black)
-		c := Camera{Width: 600, Height: 800, Bend: bend, Quality: 95, From: picture.Quad{{X: 10, Y: 5}, {X: 290, Y: 0}, {X: 300, Y: 395}, {X: 0, Y: 400}}}
+		c := Camera{Width: 600, Height: 800, Bend: bend, Quality: 95, From: plane.Quad{plane.Pt(10, 5), plane.Pt(290, 0), plane.Pt(300, 395), plane.Pt(0, 400)}}
 		b, err := c.Shoot(d, seeded(1))
 		if err != nil {
 			t.Fatal(err)
@@ -117,7 +116,7 @@ func TestHandGoesAstray(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	hand := Hand{Size: 1, PencilWeight: 1, Astray: func(grid.Point) grid.Point { return grid.Point{X: 10, Y: -4} }}
+	hand := Hand{Size: 1, PencilWeight: 1, Astray: func(plane.Point) plane.Point { return plane.Pt(10, -4) }}
 	shot, err := Photograph(plan, sc, hand, Camera{Width: 450, Height: 600}, 0, 0, 0.02, seeded(3))
 	if err != nil {
 		t.Fatal(err)
@@ -127,7 +126,7 @@ func TestHandGoesAstray(t *testing.T) {
 		t.Fatal(err)
 	}
 	for _, o := range r.Landmarks {
-		if math.Hypot(o.OffMM[0]-10, o.OffMM[1]+4) > 0.01 {
+		if math.Hypot(o.OffMM.X-10, o.OffMM.Y+4) > 0.01 {
 			t.Errorf("%s is %v mm off; want 10, −4", o.Name, o.OffMM)
 		}
 	}

@@ -8,6 +8,7 @@ import (
 	"zestysketch/internal/checkin"
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/plane"
 	"zestysketch/internal/render"
 	"zestysketch/internal/store"
 )
@@ -37,15 +38,15 @@ func drawings(p grid.Plan) []drawing {
 	cell := p.Grid.SheetCell[0]
 	phone := Camera{Width: 1500, Height: 2000, Dim: 0.3, Noise: 3}
 	// Many in the class see the boat too far from the edge.
-	boat := func(at grid.Point) grid.Point {
+	boat := func(at plane.Point) plane.Point {
 		if at.X < 2.4*cell && at.Y > 4.4*cell && at.Y < 6.2*cell {
-			return grid.Point{X: 0.32 * cell, Y: -0.12 * cell}
+			return plane.Pt(0.32*cell, -0.12*cell)
 		}
-		return grid.Point{}
+		return plane.Point{}
 	}
 	return []drawing{
-		{2, Hand{Turn: 0.2, Size: 1.002, Unsteady: 0.25, PencilWeight: 1.1, Slips: map[string]grid.Point{"Tip of the mast": {X: 0.42 * cell}}}, phone, 0.03, tagged},
-		{5, Hand{Turn: 1.6, Size: 1.03, Unsteady: 0.3, PencilWeight: 1.2, Slips: map[string]grid.Point{"Top of the door": {X: -0.45 * cell, Y: -0.2 * cell}}}, phone, 0.035, tagged},
+		{2, Hand{Turn: 0.2, Size: 1.002, Unsteady: 0.25, PencilWeight: 1.1, Slips: map[string]plane.Point{"Tip of the mast": {X: 0.42 * cell}}}, phone, 0.03, tagged},
+		{5, Hand{Turn: 1.6, Size: 1.03, Unsteady: 0.3, PencilWeight: 1.2, Slips: map[string]plane.Point{"Top of the door": plane.Pt(-0.45*cell, -0.2*cell)}}, phone, 0.035, tagged},
 		{9, Hand{Size: 1, Unsteady: 0.35, PencilWeight: 1, Rows: 4, Astray: boat}, phone, 0.03, tagged},
 		{9, Hand{Size: 1, Unsteady: 0.35, PencilWeight: 1, Rows: 7}, phone, 0.03, tagged},
 		{12, Hand{Size: 0.998, Unsteady: 0.3, PencilWeight: 1, Astray: boat}, phone, 0.02, named},

@@ -7,9 +7,9 @@ import (
 	"testing"
 
 	"zestysketch/internal/core/accuracy"
-	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/photo"
 	"zestysketch/internal/core/picture"
+	"zestysketch/internal/core/plane"
 	"zestysketch/internal/mariadb/mariadbtest"
 	"zestysketch/internal/store"
 )
@@ -60,7 +60,7 @@ func TestSampleIsMeasuredAsDrawn(t *testing.T) {
 	for _, o := range r.Landmarks {
 		want := s.Slips[o.Name]
 		// A slip draws its near surroundings along, so small offsets elsewhere are true.
-		if most := 4.0; math.Hypot(o.OffMM[0]-want.X, o.OffMM[1]-want.Y) > most {
+		if most := 4.0; o.OffMM.Sub(want).Len() > most {
 			t.Errorf("%s is %v mm off; want %v within %v mm", o.Name, o.OffMM, want, most)
 		}
 		if o.Within != (o.Name != "Top of the door") {
@@ -81,7 +81,7 @@ func TestCameraTellsTheTruth(t *testing.T) {
 		t.Fatal(err)
 	}
 	const k = 4 // pixels a millimetre
-	out, err := picture.Rectify(img, accuracy.Corners(s.Corners), int(s.Plan.Sheet.Width*k), int(s.Plan.Sheet.Height*k))
+	out, err := picture.Rectify(img, s.Corners, int(s.Plan.Sheet.Width*k), int(s.Plan.Sheet.Height*k))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -110,7 +110,7 @@ func TestScenesAreDrawnInside(t *testing.T) {
 			t.Errorf("%s has %d lines and areas", sc.Page.Title, len(sc.Page.Items))
 		}
 		for _, l := range sc.Landmarks {
-			in := grid.Rect{Max: grid.Point{X: float64(sc.Page.Size.W), Y: float64(sc.Page.Size.H)}}
+			in := plane.Rect{Max: plane.Pt(float64(sc.Page.Size.W), float64(sc.Page.Size.H))}
 			if l.At.X < in.Min.X || l.At.Y < in.Min.Y || l.At.X > in.Max.X || l.At.Y > in.Max.Y {
 				t.Errorf("%s: %s lies outside", sc.Page.Title, l.Name)
 			}

@@ -5,6 +5,7 @@ import (
 	"math/rand/v2"
 
 	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/plane"
 	"zestysketch/internal/core/sheet"
 )
 
@@ -12,27 +13,27 @@ import (
 // about the sheet's middle, single landmarks or places put wrong, and a hand
 // that is not quite steady.
 type Hand struct {
-	Turn, Size   float64                            // degrees clockwise; 1 is the right size
-	Move         sheet.Point                        // mm on the sheet
-	Slips        map[string]grid.Point              // landmark to how far it is off, mm on the sheet
-	Rows         int                                // rows of boxes drawn so far; 0 is all
-	Unsteady     float64                            // mm
-	PencilWeight float64                            // mm
-	Pencil       sheet.Color                        // its mark on the paper; graphite where it is black
-	Astray       func(wanted grid.Point) grid.Point // how far a place is drawn off, mm on the sheet; nil for nowhere
-	Erased       bool                               // the ruled grid
-	Dark         bool                               // on black paper
-	Toned        bool                               // areas are filled as in the picture
-	Grid         grid.Marks                         // the grid as it was ruled; empty for the plan's
+	Turn, Size   float64                              // degrees clockwise; 1 is the right size
+	Move         plane.Point                          // mm on the sheet
+	Slips        map[string]plane.Point               // landmark to how far it is off, mm on the sheet
+	Rows         int                                  // rows of boxes drawn so far; 0 is all
+	Unsteady     float64                              // mm
+	PencilWeight float64                              // mm
+	Pencil       sheet.Color                          // its mark on the paper; graphite where it is black
+	Astray       func(wanted plane.Point) plane.Point // how far a place is drawn off, mm on the sheet; nil for nowhere
+	Erased       bool                                 // the ruled grid
+	Dark         bool                                 // on black paper
+	Toned        bool                                 // areas are filled as in the picture
+	Grid         grid.Marks                           // the grid as it was ruled; empty for the plan's
 }
 
 // onSheet returns where a point of a Scene belongs on the sheet.
-func onSheet(p grid.Plan, at sheet.Point) sheet.Point {
+func onSheet(p grid.Plan, at plane.Point) plane.Point {
 	return p.ToSheet(p.FromPicture(pt(at.X*perMM, at.Y*perMM)))
 }
 
 // place returns where the student puts a point of the Scene, in mm on the sheet.
-func (d Hand) place(p grid.Plan, s Scene, at sheet.Point) sheet.Point {
+func (d Hand) place(p grid.Plan, s Scene, at plane.Point) plane.Point {
 	to := onSheet(p, at)
 	mid := pt(p.Sheet.Width/2, p.Sheet.Height/2)
 	sin, cos := math.Sincos(d.Turn * math.Pi / 180)
@@ -86,7 +87,7 @@ func (d Hand) Draw(p grid.Plan, s Scene, rng *rand.Rand) sheet.Page {
 		}
 		points := path.Points
 		if path.Closed {
-			points = append(append([]sheet.Point{}, points...), points[0])
+			points = append(append([]plane.Point{}, points...), points[0])
 		}
 		for _, run := range d.runs(p, s, dense(points), end, rng) {
 			mark := sheet.Path{Points: run, Width: d.PencilWeight, Stroke: pencil}
@@ -107,19 +108,19 @@ func (d Hand) rule(page *sheet.Page, p grid.Plan) {
 	}
 	faint := sheet.Color{R: 190, G: 192, B: 194}
 	for _, x := range xs {
-		page.Items = append(page.Items, sheet.Path{Points: []sheet.Point{pt(x, 0), pt(x, p.Sheet.Height)}, Width: 0.4, Stroke: faint})
+		page.Items = append(page.Items, sheet.Path{Points: []plane.Point{pt(x, 0), pt(x, p.Sheet.Height)}, Width: 0.4, Stroke: faint})
 	}
 	for _, y := range ys {
-		page.Items = append(page.Items, sheet.Path{Points: []sheet.Point{pt(0, y), pt(p.Sheet.Width, y)}, Width: 0.4, Stroke: faint})
+		page.Items = append(page.Items, sheet.Path{Points: []plane.Point{pt(0, y), pt(p.Sheet.Width, y)}, Width: 0.4, Stroke: faint})
 	}
 }
 
 // dense adds points so that a long straight line can waver too.
-func dense(points []sheet.Point) (out []sheet.Point) {
+func dense(points []plane.Point) (out []plane.Point) {
 	for i, p := range points {
 		if i > 0 {
 			q := points[i-1]
-			n := int(math.Hypot(p.X-q.X, p.Y-q.Y) / 4)
+			n := int(p.Sub(q).Len() / 4)
 			for j := 1; j <= n; j++ {
 				t := float64(j) / float64(n+1)
 				out = append(out, pt(q.X+(p.X-q.X)*t, q.Y+(p.Y-q.Y)*t))
@@ -131,8 +132,8 @@ func dense(points []sheet.Point) (out []sheet.Point) {
 }
 
 // runs returns the student's version of a line, cut off where the drawing ends so far.
-func (d Hand) runs(p grid.Plan, s Scene, points []sheet.Point, end float64, rng *rand.Rand) (runs [][]sheet.Point) {
-	var run []sheet.Point
+func (d Hand) runs(p grid.Plan, s Scene, points []plane.Point, end float64, rng *rand.Rand) (runs [][]plane.Point) {
+	var run []plane.Point
 	for _, q := range points {
 		if onSheet(p, q).Y > end {
 			runs, run = append(runs, run), nil

@@ -7,6 +7,7 @@ import (
 	"golang.org/x/image/math/fixed"
 
 	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/plane"
 	"zestysketch/internal/core/sheet"
 )
 
@@ -37,15 +38,15 @@ func Letters(ttf []byte, words string) (Scene, error) {
 }
 
 // outlines flattens a glyph's curves.
-func outlines(segments sfnt.Segments, x, y float64) (runs [][]sheet.Point) {
-	at := func(p fixed.Point26_6) sheet.Point {
-		return sheet.Point{X: x + float64(p.X)/64, Y: y + float64(p.Y)/64}
+func outlines(segments sfnt.Segments, x, y float64) (runs [][]plane.Point) {
+	at := func(p fixed.Point26_6) plane.Point {
+		return plane.Pt(x+float64(p.X)/64, y+float64(p.Y)/64)
 	}
-	var run []sheet.Point
+	var run []plane.Point
 	for _, s := range segments {
 		switch s.Op {
 		case sfnt.SegmentOpMoveTo:
-			runs, run = append(runs, run), []sheet.Point{at(s.Args[0])}
+			runs, run = append(runs, run), []plane.Point{at(s.Args[0])}
 		case sfnt.SegmentOpLineTo:
 			run = append(run, at(s.Args[0]))
 		case sfnt.SegmentOpQuadTo:
@@ -53,7 +54,7 @@ func outlines(segments sfnt.Segments, x, y float64) (runs [][]sheet.Point) {
 			for i := 1; i <= 8; i++ {
 				u := float64(i) / 8
 				v := 1 - u
-				run = append(run, sheet.Point{X: v*v*a.X + 2*u*v*c.X + u*u*z.X, Y: v*v*a.Y + 2*u*v*c.Y + u*u*z.Y})
+				run = append(run, plane.Pt(v*v*a.X+2*u*v*c.X+u*u*z.X, v*v*a.Y+2*u*v*c.Y+u*u*z.Y))
 			}
 		}
 	}

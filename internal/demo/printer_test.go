@@ -18,6 +18,7 @@ import (
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/measure"
 	"zestysketch/internal/core/picture"
+	"zestysketch/internal/core/plane"
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/render"
 )
@@ -121,7 +122,7 @@ func straights(p sheet.Page) (lines []straight) {
 		}
 		points := path.Points
 		if path.Closed {
-			points = append(append([]sheet.Point{}, points...), points[0])
+			points = append(append([]plane.Point{}, points...), points[0])
 		}
 		for i := 1; i < len(points); i++ {
 			a, b := points[i-1], points[i]
@@ -406,12 +407,12 @@ func TestPartsInPDF(t *testing.T) {
 		t.Fatal(err)
 	}
 	for _, mirror := range []bool{false, true} {
-		f := grid.Frame{Picture: [2]int{img.Rect.Dx(), img.Rect.Dy()}, Centre: [2]float64{600, 440}, Size: [2]float64{700, 500}, Angle: 17, Mirror: mirror}
-		page := sheet.Page{Size: measure.Size{W: 160, H: 120}, Items: []sheet.Item{sheet.Picture{Box: sheet.Rect{Min: sheet.Point{X: 10, Y: 10}, Max: sheet.Point{X: 150, Y: 110}}, Name: "p", Part: &f}}}
+		f := grid.Frame{Picture: [2]int{img.Rect.Dx(), img.Rect.Dy()}, Centre: plane.Pt(600, 440), Size: [2]float64{700, 500}, Angle: 17, Mirror: mirror}
+		page := sheet.Page{Size: measure.Size{W: 160, H: 120}, Items: []sheet.Item{sheet.Picture{Box: plane.Rect{Min: plane.Pt(10, 10), Max: plane.Pt(150, 110)}, Name: "p", Part: &f}}}
 		got := rasters(t, writePDF(t, []sheet.Page{page}, render.Pictures{"p": file.Bytes()}), []int{1})[1]
-		var corners picture.Quad
+		var corners plane.Quad
 		for i, c := range f.Corners() {
-			corners[i] = picture.Point(c)
+			corners[i] = plane.Point(c)
 		}
 		const k, offset = ppi / 25.4, 118 // 10 mm
 		w, h := 1653, 1181                // 140 × 100 mm

@@ -4,6 +4,7 @@ import (
 	"math"
 
 	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/plane"
 	"zestysketch/internal/core/sheet"
 )
 
@@ -48,9 +49,9 @@ func (s *Scene) shed(x, w, h, base float64, wall sheet.Color) {
 }
 
 func (s *Scene) dinghy() {
-	hull := joined(curve(pt(96, 122), pt(104, 138), pt(142, 138), pt(160, 124)), []sheet.Point{pt(96, 122)})
+	hull := joined(curve(pt(96, 122), pt(104, 138), pt(142, 138), pt(160, 124)), []plane.Point{pt(96, 122)})
 	s.tone(sheet.Color{R: 236, G: 232, B: 220}, hull...)
-	s.tone(sheet.Color{R: 186, G: 52, B: 40}, joined(curve(pt(97.5, 124.5), pt(106, 136.5), pt(140, 136.5), pt(156, 127)), []sheet.Point{pt(152, 130), pt(140, 134), pt(110, 134)})...)
+	s.tone(sheet.Color{R: 186, G: 52, B: 40}, joined(curve(pt(97.5, 124.5), pt(106, 136.5), pt(140, 136.5), pt(156, 127)), []plane.Point{pt(152, 130), pt(140, 134), pt(110, 134)})...)
 	s.line(0.7, hull...)
 	s.line(0.7, pt(112, 124), pt(116, 131), pt(138, 131), pt(142, 123.5))
 }

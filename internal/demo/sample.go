@@ -8,8 +8,7 @@ import (
 	"zestysketch/internal/core/accuracy"
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/measure"
-	"zestysketch/internal/core/picture"
-	"zestysketch/internal/core/sheet"
+	"zestysketch/internal/core/plane"
 	"zestysketch/internal/render"
 )
 
@@ -19,7 +18,7 @@ const Table = 60.0
 // Shot is a photographed drawing of which everything is known.
 type Shot struct {
 	Photo     []byte // JPEG
-	Corners   [4][2]float64
+	Corners   plane.Quad
 	Landmarks []accuracy.Landmark // with the places where the camera knows them to be
 }
 
@@ -51,15 +50,15 @@ func Photograph(p grid.Plan, s Scene, h Hand, c Camera, project, student uint64,
 		if err != nil {
 			return Shot{}, err
 		}
-		on := p.FromPicture(sheet.Point{X: m.At.X * perMM, Y: m.At.Y * perMM})
-		shot.Landmarks = append(shot.Landmarks, accuracy.Landmark{Name: m.Name, Weight: float64(m.Weight), Reference: [2]float64{on.X, on.Y}, Photo: &[2]float64{px.X, px.Y}})
+		on := p.FromPicture(plane.Pt(m.At.X*perMM, m.At.Y*perMM))
+		shot.Landmarks = append(shot.Landmarks, accuracy.Landmark{Name: m.Name, Weight: float64(m.Weight), Reference: on, Photo: &px})
 	}
 	return shot, nil
 }
 
 // above returns the part of the desk that a camera of this shape sees when it
 // is to show w × h millimetres from a place.
-func (c Camera) above(w, h float64, at sheet.Point, tilt float64, rng *rand.Rand) (q picture.Quad) {
+func (c Camera) above(w, h float64, at plane.Point, tilt float64, rng *rand.Rand) (q plane.Quad) {
 	shape := float64(c.Width) / float64(c.Height)
 	x, y := at.X, at.Y
 	if w/h < shape {
@@ -67,8 +66,8 @@ func (c Camera) above(w, h float64, at sheet.Point, tilt float64, rng *rand.Rand
 	} else {
 		y, h = y-(w/shape-h)/2, w/shape
 	}
-	for i, corner := range picture.Box(w, h) {
-		q[i] = picture.Point{X: x + corner.X + (rng.Float64()*2-1)*tilt*w, Y: y + corner.Y + (rng.Float64()*2-1)*tilt*w}
+	for i, corner := range plane.Box(w, h) {
+		q[i] = plane.Pt(x+corner.X+(rng.Float64()*2-1)*tilt*w, y+corner.Y+(rng.Float64()*2-1)*tilt*w)
 	}
 	return q
 }
@@ -78,7 +77,7 @@ type Sample struct {
 	Shot
 	Picture []byte // PNG
 	Plan    grid.Plan
-	Slips   map[string]grid.Point // landmark to how far it was put wrong, mm on the sheet
+	Slips   map[string]plane.Point // landmark to how far it was put wrong, mm on the sheet
 }
 
 // HarbourLight returns the scene of the demo's main project, and its plan.
@@ -101,7 +100,7 @@ func NewSample() (Sample, error) {
 	if err := png.Encode(&file, render.Pixels(sc.Page, perMM, nil)); err != nil {
 		return Sample{}, err
 	}
-	s := Sample{Picture: file.Bytes(), Plan: plan, Slips: map[string]grid.Point{"Top of the door": {X: -0.5 * plan.Grid.SheetCell[0]}}}
+	s := Sample{Picture: file.Bytes(), Plan: plan, Slips: map[string]plane.Point{"Top of the door": {X: -0.5 * plan.Grid.SheetCell[0]}}}
 	hand := Hand{Size: 1, Unsteady: 0.2, PencilWeight: 1.2, Slips: s.Slips}
 	s.Shot, err = Photograph(plan, sc, hand, Camera{Width: 1200, Height: 1600, Dim: 0.3, Noise: 3}, 0, 0, 0.02, rng)
 	return s, err

@@ -4,6 +4,7 @@ import (
 	"math"
 
 	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/plane"
 	"zestysketch/internal/core/sheet"
 )
 
@@ -16,7 +17,7 @@ func harbourLight() Scene {
 			s.line(pencil*0.7, curve(pt(x, y), pt(x+5, y-4), pt(x+9, y+4), pt(x+15, y))...)
 		}
 	}
-	rock := joined(curve(pt(62, 225), pt(66, 200), pt(72, 196), pt(80, 186)), curve(pt(80, 186), pt(95, 176), pt(140, 178), pt(152, 188)), curve(pt(152, 188), pt(164, 196), pt(170, 210), pt(175, 212)), []sheet.Point{pt(175, 225)})
+	rock := joined(curve(pt(62, 225), pt(66, 200), pt(72, 196), pt(80, 186)), curve(pt(80, 186), pt(95, 176), pt(140, 178), pt(152, 188)), curve(pt(152, 188), pt(164, 196), pt(170, 210), pt(175, 212)), []plane.Point{pt(175, 225)})
 	s.outline(pencil, 255, rock...)
 	s.line(pencil*0.7, pt(88, 198), pt(98, 210), pt(94, 220))
 	s.line(pencil*0.7, pt(138, 192), pt(146, 203), pt(142, 216))
@@ -61,9 +62,9 @@ func (s *Scene) tower() {
 	s.line(pencil*0.8, pt(120, 38), pt(120, 62))
 	s.outline(pencil, 255, joined(arc(115, 38, 16, 9, 180, 360))...)
 	s.line(pencil, pt(115, 29), pt(115, 25))
-	s.outline(pencil, 255, joined([]sheet.Point{pt(108, 182)}, arc(115, 161, 7, 7, 180, 360), []sheet.Point{pt(122, 182)})...) // door
+	s.outline(pencil, 255, joined([]plane.Point{pt(108, 182)}, arc(115, 161, 7, 7, 180, 360), []plane.Point{pt(122, 182)})...) // door
 	for _, y := range []float64{78, 100, 122} {                                                                                // windows
-		s.outline(pencil*0.8, 255, joined([]sheet.Point{pt(112, y+8)}, arc(115, y+2, 3, 3, 180, 360), []sheet.Point{pt(118, y+8)})...)
+		s.outline(pencil*0.8, 255, joined([]plane.Point{pt(112, y+8)}, arc(115, y+2, 3, 3, 180, 360), []plane.Point{pt(118, y+8)})...)
 	}
 }
 
@@ -98,7 +99,7 @@ func jugAndLemons() Scene {
 }
 
 func (s *Scene) jug() {
-	side := func(f float64) []sheet.Point { // a wall of the jug, f from −1 left to 1 right
+	side := func(f float64) []plane.Point { // a wall of the jug, f from −1 left to 1 right
 		x := func(w float64) float64 { return 96 + f*w }
 		return joined(curve(pt(x(20), 28), pt(x(10), 44), pt(x(44), 64), pt(x(38), 96)), curve(pt(x(38), 96), pt(x(36), 112), pt(x(28), 118), pt(x(24), 122)))
 	}
@@ -125,7 +126,7 @@ func (s *Scene) lemon(x, y, r float64) {
 		t := float64(i) / rings
 		k := 1 - t
 		cx, cy := x-r*0.28*t, y-r*0.24*t
-		body := joined(arc(cx, cy, r*k, r*0.72*k, 20, 160), []sheet.Point{pt(cx-r*1.14*k, cy)}, arc(cx, cy, r*k, r*0.72*k, 200, 340), []sheet.Point{pt(cx+r*1.14*k, cy)})
+		body := joined(arc(cx, cy, r*k, r*0.72*k, 20, 160), []plane.Point{pt(cx-r*1.14*k, cy)}, arc(cx, cy, r*k, r*0.72*k, 200, 340), []plane.Point{pt(cx+r*1.14*k, cy)})
 		s.tone(grey(84+178*t), body...)
 	}
 }
@@ -145,23 +146,23 @@ func bicycle() Scene {
 		s.line(0.4, pt(x+20, 140), pt(x, 180))
 	}
 	rear, front := pt(62, 118), pt(176, 118)
-	for _, hub := range []sheet.Point{rear, front} {
+	for _, hub := range []plane.Point{rear, front} {
 		s.wheel(hub)
 	}
 	crank, seat, head := pt(112, 122), pt(98, 64), pt(160, 62)
-	for _, tube := range [][]sheet.Point{{rear, crank}, {rear, pt(99, 72)}, {crank, seat}, {crank, pt(161, 74)}, {pt(100, 72), pt(159, 66)}} {
+	for _, tube := range [][]plane.Point{{rear, crank}, {rear, pt(99, 72)}, {crank, seat}, {crank, pt(161, 74)}, {pt(100, 72), pt(159, 66)}} {
 		s.line(2.6, tube...)
 	}
-	s.line(2.6, joined([]sheet.Point{head, pt(166, 88)}, curve(pt(166, 88), pt(168, 100), pt(171, 110), front))...)
+	s.line(2.6, joined([]plane.Point{head, pt(166, 88)}, curve(pt(166, 88), pt(168, 100), pt(171, 110), front))...)
 	s.outline(0.8, 40, joined(curve(pt(84, 60), pt(90, 55), pt(104, 58), pt(114, 58)), curve(pt(114, 58), pt(108, 66), pt(96, 66), pt(84, 64)))...)
-	s.line(2.2, joined([]sheet.Point{head, pt(158, 50)}, curve(pt(158, 50), pt(170, 44), pt(184, 46), pt(182, 58)))...)
+	s.line(2.2, joined([]plane.Point{head, pt(158, 50)}, curve(pt(158, 50), pt(170, 44), pt(184, 46), pt(182, 58)))...)
 	s.chain(crank, rear)
 	s.basket()
 	s.Landmarks = []Landmark{{"Rear hub", 3, rear}, {"Front hub", 3, front}, {"Crank", 2, crank}, {"Top of the seat tube", 2, seat}, {"Head of the fork", 2, head}}
 	return s
 }
 
-func (s *Scene) wheel(hub sheet.Point) {
+func (s *Scene) wheel(hub plane.Point) {
 	for _, r := range []float64{40, 37, 34.5} {
 		s.line(0.9, arc(hub.X, hub.Y, r, r, 0, 360)...)
 	}
@@ -172,7 +173,7 @@ func (s *Scene) wheel(hub sheet.Point) {
 	s.outline(0.8, 255, arc(hub.X, hub.Y, 3, 3, 0, 360)...)
 }
 
-func (s *Scene) chain(crank, rear sheet.Point) {
+func (s *Scene) chain(crank, rear plane.Point) {
 	s.outline(0.8, 255, arc(crank.X, crank.Y, 10, 10, 0, 360)...)
 	s.line(0.6, arc(crank.X, crank.Y, 7, 7, 0, 360)...)
 	s.line(0.7, pt(crank.X, crank.Y-10), pt(rear.X, rear.Y-4))

@@ -3,6 +3,7 @@ package demo
 import (
 	"math"
 
+	"zestysketch/internal/core/plane"
 	"zestysketch/internal/core/sheet"
 )
 
@@ -16,34 +17,34 @@ type Scene struct {
 type Landmark struct {
 	Name   string
 	Weight int
-	At     sheet.Point
+	At     plane.Point
 }
 
 const pencil = 0.9 // mm
 
-func pt(x, y float64) sheet.Point { return sheet.Point{X: x, Y: y} }
+func pt(x, y float64) plane.Point { return plane.Pt(x, y) }
 
 // line adds a run of straight lines.
-func (s *Scene) line(width float64, points ...sheet.Point) {
+func (s *Scene) line(width float64, points ...plane.Point) {
 	s.Page.Items = append(s.Page.Items, sheet.Path{Points: points, Width: width, Stroke: sheet.Ink})
 }
 
 // outline adds a closed shape filled with a grey, 0 black to 255 white.
-func (s *Scene) outline(width float64, grey uint8, points ...sheet.Point) {
+func (s *Scene) outline(width float64, grey uint8, points ...plane.Point) {
 	fill := sheet.Color{R: grey, G: grey, B: grey}
 	s.Page.Items = append(s.Page.Items, sheet.Path{Points: points, Closed: true, Width: width, Stroke: sheet.Ink, Fill: &fill})
 }
 
 // tone adds an area without an outline.
-func (s *Scene) tone(c sheet.Color, points ...sheet.Point) {
+func (s *Scene) tone(c sheet.Color, points ...plane.Point) {
 	s.Page.Items = append(s.Page.Items, sheet.Path{Points: points, Closed: true, Fill: &c})
 }
 
 // arc returns points of an ellipse from one angle to another, in degrees
 // clockwise from the right.
-func arc(cx, cy, rx, ry, from, to float64) []sheet.Point {
+func arc(cx, cy, rx, ry, from, to float64) []plane.Point {
 	n := max(6, int(math.Abs(to-from)/5))
-	points := make([]sheet.Point, n+1)
+	points := make([]plane.Point, n+1)
 	for i := range points {
 		sin, cos := math.Sincos((from + (to-from)*float64(i)/float64(n)) * math.Pi / 180)
 		points[i] = pt(cx+rx*cos, cy+ry*sin)
@@ -52,9 +53,9 @@ func arc(cx, cy, rx, ry, from, to float64) []sheet.Point {
 }
 
 // curve returns points of a cubic Bézier curve.
-func curve(a, b, c, d sheet.Point) []sheet.Point {
+func curve(a, b, c, d plane.Point) []plane.Point {
 	const n = 24
-	points := make([]sheet.Point, n+1)
+	points := make([]plane.Point, n+1)
 	for i := range points {
 		t := float64(i) / n
 		u := 1 - t
@@ -66,13 +67,13 @@ func curve(a, b, c, d sheet.Point) []sheet.Point {
 }
 
 // joined returns runs of points as one.
-func joined(runs ...[]sheet.Point) (all []sheet.Point) {
+func joined(runs ...[]plane.Point) (all []plane.Point) {
 	for _, r := range runs {
 		all = append(all, r...)
 	}
 	return all
 }
 
-func box(x, y, w, h float64) []sheet.Point {
-	return []sheet.Point{pt(x, y), pt(x+w, y), pt(x+w, y+h), pt(x, y+h)}
+func box(x, y, w, h float64) []plane.Point {
+	return []plane.Point{pt(x, y), pt(x+w, y), pt(x+w, y+h), pt(x, y+h)}
 }

@@ -14,6 +14,7 @@ import (
 
 	xdraw "golang.org/x/image/draw"
 
+	"zestysketch/internal/core/plane"
 	"zestysketch/internal/core/sheet"
 )
 
@@ -42,18 +43,18 @@ type canvas struct {
 }
 
 func (c canvas) path(p sheet.Path) {
-	points := make([][2]float64, len(p.Points))
+	points := make([]plane.Point, len(p.Points))
 	for i, q := range p.Points {
-		points[i] = [2]float64{q.X * c.k, q.Y * c.k}
+		points[i] = plane.Pt(q.X*c.k, q.Y*c.k)
 	}
 	if p.Fill != nil {
-		c.fill([][][2]float64{points}, *p.Fill)
+		c.fill([][]plane.Point{points}, *p.Fill)
 	}
 	if p.Width > 0 {
 		if p.Closed && len(points) > 0 {
 			points = append(points, points[0])
 		}
-		var pieces [][][2]float64
+		var pieces [][]plane.Point
 		for _, run := range dashed(points, p.Dash*c.k) {
 			pieces = append(pieces, strokes(run, p.Width*c.k/2)...)
 		}
@@ -63,55 +64,55 @@ func (c canvas) path(p sheet.Path) {
 
 // strokes returns the outline of a run of lines with round ends and joins, as
 // overlapping pieces that all turn the same way, so that they fill as one.
-func strokes(points [][2]float64, half float64) (pieces [][][2]float64) {
+func strokes(points []plane.Point, half float64) (pieces [][]plane.Point) {
 	corners := max(8, int(math.Ceil(half*4)))
 	for i, p := range points {
-		round := make([][2]float64, corners)
+		round := make([]plane.Point, corners)
 		for j := range round {
 			sin, cos := math.Sincos(2 * math.Pi * float64(j) / float64(corners))
-			round[j] = [2]float64{p[0] + half*cos, p[1] + half*sin}
+			round[j] = plane.Pt(p.X+half*cos, p.Y+half*sin)
 		}
 		pieces = append(pieces, round)
 		if i == 0 {
 			continue
 		}
 		q := points[i-1]
-		length := math.Hypot(p[0]-q[0], p[1]-q[1])
+		length := p.Sub(q).Len()
 		if length == 0 {
 			continue
 		}
-		nx, ny := (q[1]-p[1])/length*half, (p[0]-q[0])/length*half
-		pieces = append(pieces, [][2]float64{{q[0] - nx, q[1] - ny}, {p[0] - nx, p[1] - ny}, {p[0] + nx, p[1] + ny}, {q[0] + nx, q[1] + ny}})
+		nx, ny := (q.Y-p.Y)/length*half, (p.X-q.X)/length*half
+		pieces = append(pieces, []plane.Point{plane.Pt(q.X-nx, q.Y-ny), plane.Pt(p.X-nx, p.Y-ny), plane.Pt(p.X+nx, p.Y+ny), plane.Pt(q.X+nx, q.Y+ny)})
 	}
 	return pieces
 }
 
 // dashed cuts a run of lines into dashes as long as the gaps; 0 leaves it whole.
-func dashed(points [][2]float64, dash float64) (runs [][][2]float64) {
+func dashed(points []plane.Point, dash float64) (runs [][]plane.Point) {
 	if dash <= 0 {
-		return [][][2]float64{points}
+		return [][]plane.Point{points}
 	}
 	for i := 1; i < len(points); i++ {
 		a, b := points[i-1], points[i]
-		length := math.Hypot(b[0]-a[0], b[1]-a[1])
-		at := func(t float64) [2]float64 {
+		length := b.Sub(a).Len()
+		at := func(t float64) plane.Point {
 			t = math.Min(t/length, 1)
-			return [2]float64{a[0] + (b[0]-a[0])*t, a[1] + (b[1]-a[1])*t}
+			return plane.Pt(a.X+(b.X-a.X)*t, a.Y+(b.Y-a.Y)*t)
 		}
 		for t := 0.0; t < length; t += 2 * dash {
-			runs = append(runs, [][2]float64{at(t), at(t + dash)})
+			runs = append(runs, []plane.Point{at(t), at(t + dash)})
 		}
 	}
 	return runs
 }
 
 // fill fills closed pieces by the winding rule, rasterizing only their bounds.
-func (c canvas) fill(pieces [][][2]float64, ink sheet.Color) {
+func (c canvas) fill(pieces [][]plane.Point, ink sheet.Color) {
 	minX, minY, maxX, maxY := math.Inf(1), math.Inf(1), math.Inf(-1), math.Inf(-1)
 	for _, piece := range pieces {
 		for _, p := range piece {
-			minX, minY = math.Min(minX, p[0]), math.Min(minY, p[1])
-			maxX, maxY = math.Max(maxX, p[0]), math.Max(maxY, p[1])
+			minX, minY = math.Min(minX, p.X), math.Min(minY, p.Y)
+			maxX, maxY = math.Max(maxX, p.X), math.Max(maxY, p.Y)
 		}
 	}
 	bounds := image.Rect(int(math.Floor(minX)), int(math.Floor(minY)), int(math.Ceil(maxX))+1, int(math.Ceil(maxY))+1).Intersect(c.img.Rect)
@@ -122,7 +123,7 @@ func (c canvas) fill(pieces [][][2]float64, ink sheet.Color) {
 	dx, dy := float64(bounds.Min.X), float64(bounds.Min.Y)
 	for _, piece := range pieces {
 		for i, p := range piece {
-			x, y := float32(p[0]-dx), float32(p[1]-dy)
+			x, y := float32(p.X-dx), float32(p.Y-dy)
 			if i == 0 {
 				r.MoveTo(x, y)
 			} else {

@@ -18,6 +18,7 @@ import (
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/plane"
 	"zestysketch/internal/core/sheet"
 )
 
@@ -127,7 +128,7 @@ func TestTrueToSize(t *testing.T) {
 		if !strings.Contains(info, c.size) || !strings.Contains(info, "Pages:           2") {
 			t.Errorf("%s: want two pages of %s, pdfinfo says\n%s", c.paper, c.size, info)
 		}
-		var work grid.Rect
+		var work plane.Rect
 		for _, item := range pages[0].Items {
 			if pic, ok := item.(sheet.Picture); ok {
 				work = pic.Box
@@ -227,8 +228,8 @@ func TestSVG(t *testing.T) {
 func TestPixelsCoverTheirArea(t *testing.T) {
 	black := sheet.Color{}
 	page := sheet.Page{Size: measure.Size{W: 40, H: 40}, Items: []sheet.Item{
-		sheet.Path{Points: []sheet.Point{{X: 5, Y: 5}, {X: 15, Y: 5}, {X: 15, Y: 15}, {X: 5, Y: 15}}, Closed: true, Fill: &black},
-		sheet.Path{Points: []sheet.Point{{X: 5, Y: 25}, {X: 35, Y: 35}}, Width: 2, Stroke: black},
+		sheet.Path{Points: []plane.Point{plane.Pt(5, 5), plane.Pt(15, 5), plane.Pt(15, 15), plane.Pt(5, 15)}, Closed: true, Fill: &black},
+		sheet.Path{Points: []plane.Point{plane.Pt(5, 25), plane.Pt(35, 35)}, Width: 2, Stroke: black},
 	}}
 	const k = 10
 	img := Pixels(page, k, nil)

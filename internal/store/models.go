@@ -8,6 +8,7 @@ import (
 	"zestysketch/internal/core/accuracy"
 	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/core/picture"
+	"zestysketch/internal/core/plane"
 )
 
 // School is where teachers work.
@@ -215,11 +216,11 @@ type CheckIn struct {
 	Student   Student
 	PictureID uint64
 	Picture   Picture
-	Corners   *[4][2]float64        `gorm:"serializer:json"` // photo pixels; nil until placed
-	Marks     map[uint64][2]float64 `gorm:"serializer:json"` // photo pixels by landmark
-	Report    *accuracy.Report      `gorm:"serializer:json"` // what was measured; nil until the corners are known, and in lists
-	Gist      *accuracy.Gist        `gorm:"serializer:json"` // the report in short
-	PlanSum   uint32                // of the plan that it was measured against
+	Corners   *plane.Quad            `gorm:"serializer:json"` // photo pixels; nil until placed
+	Marks     map[uint64]plane.Point `gorm:"serializer:json"` // photo pixels by landmark
+	Report    *accuracy.Report       `gorm:"serializer:json"` // what was measured; nil until the corners are known, and in lists
+	Gist      *accuracy.Gist         `gorm:"serializer:json"` // the report in short
+	PlanSum   uint32                 // of the plan that it was measured against
 	Version   int
 	CreatedAt time.Time
 }

@@ -13,6 +13,7 @@ import (
 	"time"
 
 	"zestysketch/internal/core/accuracy"
+	"zestysketch/internal/core/plane"
 	"zestysketch/internal/mariadb/mariadbtest"
 )
 
@@ -261,8 +262,8 @@ func TestCheckInKeepsPlaces(t *testing.T) {
 		t.Fatalf("%+v, %v; want Bo's, with no corners", got, err)
 	}
 	stale := got
-	got.Corners = &[4][2]float64{{1, 2}, {3, 4}, {5, 6}, {7, 8.5}}
-	got.Marks = map[uint64][2]float64{9: {10, 11}}
+	got.Corners = &plane.Quad{plane.Pt(1, 2), plane.Pt(3, 4), plane.Pt(5, 6), plane.Pt(7, 8.5)}
+	got.Marks = map[uint64]plane.Point{9: plane.Pt(10, 11)}
 	if err := s.Place(ctx, &got); err != nil {
 		t.Fatal(err)
 	}
@@ -382,7 +383,7 @@ func TestTrayAndPhotos(t *testing.T) {
 	if n := waiting(); n != 2 {
 		t.Errorf("%d wait; want the stray and the check-in without corners", n)
 	}
-	corners := [4][2]float64{{1, 1}, {9, 1}, {9, 9}, {1, 9}}
+	corners := plane.Quad{plane.Pt(1, 1), plane.Pt(9, 1), plane.Pt(9, 9), plane.Pt(1, 9)}
 	c.Settle(accuracy.Report{Format: accuracy.Format, Corners: corners, Say: []string{"Well."}, Cells: []accuracy.Cell{{Label: "A1", State: accuracy.Drawn}}})
 	c.PlanSum = 77
 	if err := s.Place(ctx, &c); err != nil {

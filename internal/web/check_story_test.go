@@ -11,7 +11,7 @@ import (
 	"github.com/go-rod/rod/lib/input"
 
 	"zestysketch/internal/core/accuracy"
-	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/plane"
 	"zestysketch/internal/demo"
 	"zestysketch/internal/store"
 )
@@ -45,11 +45,11 @@ func TestBatchWithTags(t *testing.T) {
 	s := h.open(1280, 800)
 	s.signIn()
 	cell := 38.1
-	high := func(at grid.Point) grid.Point { // the boat is drawn too high
+	high := func(at plane.Point) plane.Point { // the boat is drawn too high
 		if at.X < 2.4*cell && at.Y > 4.2*cell && at.Y < 6.3*cell {
-			return grid.Point{Y: -0.34 * cell}
+			return plane.Point{Y: -0.34 * cell}
 		}
-		return grid.Point{}
+		return plane.Point{}
 	}
 	files := []string{
 		s.save("ada.jpg", h.photographed(0, h.project.ID, demo.Hand{Size: 1, Astray: high})),
@@ -208,11 +208,11 @@ func TestClassPictureAndComparing(t *testing.T) {
 		t.Fatal(err)
 	}
 	h.class = class
-	right := func(at grid.Point) grid.Point {
+	right := func(at plane.Point) plane.Point {
 		if at.X < 2.4*38.1 && at.Y > 4.2*38.1 && at.Y < 6.3*38.1 {
-			return grid.Point{X: 0.3 * 38.1}
+			return plane.Point{X: 0.3 * 38.1}
 		}
-		return grid.Point{}
+		return plane.Point{}
 	}
 	check := h.address("/projects/{project}/check")
 	var last string

@@ -1,7 +1,6 @@
 package web
 
 import (
-	"math"
 	"testing"
 
 	"github.com/go-rod/rod/lib/input"
@@ -64,17 +63,17 @@ func TestComposingAtAnAngle(t *testing.T) {
 	s.page.MustWait(`(was) => document.getElementById("f-frame").value !== was`, turned.String())
 	s.page.MustWaitRequestIdle()()
 	moved := s.frame()
-	if moved.Centre[0] <= turned.Centre[0] || moved.Size != turned.Size || !moved.Inside() {
+	if moved.Centre.X <= turned.Centre.X || moved.Size != turned.Size || !moved.Inside() {
 		t.Errorf("moved by keys from %+v to %+v", turned, moved)
 	}
 	// The far corner dragged off the picture comes back onto it.
 	s.grip(".vf-body", 900, 900)
-	if f := s.frame(); !f.Inside() || f.Centre[0] <= moved.Centre[0] {
+	if f := s.frame(); !f.Inside() || f.Centre.X <= moved.Centre.X {
 		t.Errorf("dragged away: %+v", f)
 	}
 	s.page.MustElement("#undo").MustClick()
 	s.page.MustWaitRequestIdle()()
-	if f := s.frame(); math.Hypot(f.Centre[0]-moved.Centre[0], f.Centre[1]-moved.Centre[1]) > 0.1 {
+	if f := s.frame(); f.Centre.Sub(moved.Centre).Len() > 0.1 {
 		t.Errorf("undone to %+v; want %+v", f, moved)
 	}
 	s.page.MustElement("#frame_name").MustInput("Askew")

@@ -18,6 +18,7 @@ import (
 
 	"zestysketch/internal/core/photo"
 	"zestysketch/internal/core/picture"
+	"zestysketch/internal/core/plane"
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/core/tiles"
 	"zestysketch/internal/demo"
@@ -189,11 +190,11 @@ func TestPhotographedTilesPutBackTogether(t *testing.T) {
 		if path.Closed {
 			path.Points = append(path.Points[:len(path.Points):len(path.Points)], path.Points[0])
 		}
-		var run []sheet.Point
+		var run []plane.Point
 		for _, q := range path.Points { // the scene's own millimetres to those of the print
-			run = append(run, sheet.Point{X: q.X * plan.Reference.Width / float64(scene.Page.Size.W), Y: q.Y * plan.Reference.Height / float64(scene.Page.Size.H)})
+			run = append(run, plane.Pt(q.X*plan.Reference.Width/float64(scene.Page.Size.W), q.Y*plan.Reference.Height/float64(scene.Page.Size.H)))
 		}
-		for _, piece := range m.Lines(plan, [][]sheet.Point{run}) {
+		for _, piece := range m.Lines(plan, [][]plane.Point{run}) {
 			for i := range piece {
 				piece[i].X, piece[i].Y = piece[i].X*float64(scene.Page.Size.W)/plan.Reference.Width, piece[i].Y*float64(scene.Page.Size.H)/plan.Reference.Height
 			}

@@ -13,6 +13,7 @@ import (
 
 	"zestysketch/internal/core/accuracy"
 	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/plane"
 	"zestysketch/internal/store"
 )
 
@@ -96,7 +97,7 @@ func (h *house) grow(projects, students int) {
 		must(h.db.RaiseHand(ctx, teacher, h.project.ID, s.ID, i%2 == 0))
 		must(h.db.AddNote(ctx, teacher, &store.Note{ProjectID: h.project.ID, StudentID: &s.ID, Words: "Well begun."}))
 		c := store.CheckIn{ProjectID: h.project.ID, StudentID: s.ID, PictureID: *h.project.PictureID}
-		c.Settle(accuracy.Report{Measured: true, Corners: [4][2]float64{{1, 1}, {9, 1}, {9, 9}, {1, 9}}, Cells: []accuracy.Cell{{Label: "A1", Sure: accuracy.Both}}})
+		c.Settle(accuracy.Report{Measured: true, Corners: plane.Quad{plane.Pt(1, 1), plane.Pt(9, 1), plane.Pt(9, 9), plane.Pt(1, 9)}, Cells: []accuracy.Cell{{Label: "A1", Sure: accuracy.Both}}})
 		must(h.db.AddCheckIn(ctx, teacher, &c))
 	}
 }

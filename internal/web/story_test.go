@@ -4,7 +4,6 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
-	"math"
 	"net/http"
 	"os"
 	"os/exec"
@@ -19,7 +18,6 @@ import (
 	"github.com/go-rod/rod/lib/proto"
 
 	"zestysketch/internal/browser"
-	"zestysketch/internal/core/grid"
 )
 
 // screen is a real browser at work on the house.
@@ -219,11 +217,11 @@ func (s *screen) check() {
 	s.see("#result", "Found by its ruled grid")
 	s.page.MustElement(`[data-mode="place"][aria-pressed]`).MustClick()
 	for i, c := range s.sample.Corners {
-		s.drag(fmt.Sprintf(`[data-corner="%d"]`, i), c[0], c[1])
+		s.drag(fmt.Sprintf(`[data-corner="%d"]`, i), c.X, c.Y)
 	}
 	s.page.MustWaitRequestIdle()()
 	for _, m := range s.sample.Landmarks[:6] { // the door is the sixth
-		at := s.sample.Plan.ToPicture(grid.Point{X: m.Reference[0], Y: m.Reference[1]})
+		at := s.sample.Plan.ToPicture(m.Reference)
 		s.addLandmark(at.X, at.Y)
 	}
 	marks := s.page.MustElements("#photo [data-mark]")
@@ -232,7 +230,7 @@ func (s *screen) check() {
 	}
 	for i := range marks {
 		id := *marks[i].MustAttribute("data-mark")
-		s.drag(fmt.Sprintf(`[data-mark="%s"]`, id), s.sample.Landmarks[i].Photo[0], s.sample.Landmarks[i].Photo[1])
+		s.drag(fmt.Sprintf(`[data-mark="%s"]`, id), s.sample.Landmarks[i].Photo.X, s.sample.Landmarks[i].Photo.Y)
 	}
 	s.see(".words", "Point 6, box E7: it is half a box too far left")
 	s.undo()
@@ -282,7 +280,7 @@ func (s *screen) measured() {
 		s.t.Fatalf("kept %s, %v; want one check-in with corners and six places", b, err)
 	}
 	for i, c := range *checkIns[0].Corners {
-		if d := math.Hypot(c[0]-s.sample.Corners[i][0], c[1]-s.sample.Corners[i][1]); d > 1.5*s.photoScale() {
+		if d := c.Sub(s.sample.Corners[i]).Len(); d > 1.5*s.photoScale() {
 			s.t.Errorf("corner %d was put %.1f pixels away", i, d)
 		}
 	}

@@ -16,6 +16,7 @@ import (
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/photo"
 	"zestysketch/internal/core/picture"
+	"zestysketch/internal/core/plane"
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/demo"
 	"zestysketch/internal/render"
@@ -100,9 +101,9 @@ func (t trial) run() (string, error) {
 			}
 			told++
 			box, _ := p.Find(c.Label)
-			want := astray(grid.Point{X: (box.Sheet.Min.X + box.Sheet.Max.X) / 2, Y: (box.Sheet.Min.Y + box.Sheet.Max.Y) / 2})
+			want := astray(plane.Pt((box.Sheet.Min.X+box.Sheet.Max.X)/2, (box.Sheet.Min.Y+box.Sheet.Max.Y)/2))
 			x, y := want.X/p.Grid.SheetCell[0], want.Y/p.Grid.SheetCell[1]
-			dx, dy := c.Shift[0]-x, c.Shift[1]-y
+			dx, dy := c.Shift.X-x, c.Shift.Y-y
 			if c.Sure == accuracy.Both {
 				errs = append(errs, math.Abs(dx), math.Abs(dy))
 				if judged++; c.Wrong == (math.Hypot(x, y) > accuracy.NormalTolerance) {
@@ -121,7 +122,7 @@ func (t trial) run() (string, error) {
 	return fmt.Sprintf("| %s | %.3f | %.3f | %d %% | %d %% |", t.name, errs[len(errs)/2], errs[len(errs)*9/10], 100*told/with, 100*right/max(1, judged)), nil
 }
 
-func (t trial) measure(s demo.Scene, p grid.Plan, astray func(grid.Point) grid.Point, seed int) (accuracy.Report, error) {
+func (t trial) measure(s demo.Scene, p grid.Plan, astray func(plane.Point) plane.Point, seed int) (accuracy.Report, error) {
 	hand := demo.Hand{Size: 1, PencilWeight: t.pencil, Unsteady: 0.2, Astray: astray, Pencil: sheet.Color{R: t.grey, G: t.grey, B: t.grey}}
 	shot, err := demo.Photograph(p, s, hand, t.camera, 0, 0, t.tilt, rand.New(rand.NewPCG(5, uint64(seed))))
 	if err != nil {
@@ -135,12 +136,12 @@ func (t trial) measure(s demo.Scene, p grid.Plan, astray func(grid.Point) grid.P
 }
 
 // waves is a shift that changes smoothly over the sheet, up to size boxes.
-func waves(p grid.Plan, size float64, seed uint64) func(grid.Point) grid.Point {
+func waves(p grid.Plan, size float64, seed uint64) func(plane.Point) plane.Point {
 	rng := rand.New(rand.NewPCG(seed, 3))
 	a, b := rng.Float64()*6, rng.Float64()*6
 	cell := p.Grid.SheetCell[0]
-	return func(at grid.Point) grid.Point {
+	return func(at plane.Point) plane.Point {
 		u, v := at.X/cell, at.Y/cell
-		return grid.Point{X: size * cell * math.Sin(u+a) * math.Cos(v*0.8+b), Y: size * cell * math.Cos(u*0.9-b) * math.Sin(v+a)}
+		return plane.Pt(size*cell*math.Sin(u+a)*math.Cos(v*0.8+b), size*cell*math.Cos(u*0.9-b)*math.Sin(v+a))
 	}
 }

@@ -13,11 +13,12 @@ import (
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/picture"
+	"zestysketch/internal/core/plane"
 )
 
 var (
-	from = []grid.Point{{X: 30, Y: 40}, {X: 200, Y: 60}, {X: 180, Y: 300}, {X: 50, Y: 280}, {X: 120, Y: 160}}
-	to   = []grid.Point{{X: 33, Y: 38.5}, {X: 207, Y: 61}, {X: 183, Y: 307}, {X: 47, Y: 283}, {X: 125, Y: 162.5}}
+	from = []plane.Point{plane.Pt(30, 40), plane.Pt(200, 60), plane.Pt(180, 300), plane.Pt(50, 280), plane.Pt(120, 160)}
+	to   = []plane.Point{plane.Pt(33, 38.5), plane.Pt(207, 61), plane.Pt(183, 307), plane.Pt(47, 283), plane.Pt(125, 162.5)}
 )
 
 // Against scikit-image 0.19.3, transform.SimilarityTransform.estimate; a
@@ -49,10 +50,10 @@ func TestFitAgainstGonum(t *testing.T) {
 	rng := rand.New(rand.NewPCG(3, 4))
 	for range 50 {
 		n := 3 + rng.IntN(6)
-		a, b, w := make([]grid.Point, n), make([]grid.Point, n), make([]float64, n)
+		a, b, w := make([]plane.Point, n), make([]plane.Point, n), make([]float64, n)
 		for i := range n {
-			a[i] = grid.Point{X: rng.Float64() * 300, Y: rng.Float64() * 300}
-			b[i] = grid.Point{X: 10 + 1.1*a[i].X + rng.Float64()*20, Y: 1.1*a[i].Y - rng.Float64()*20}
+			a[i] = plane.Pt(rng.Float64()*300, rng.Float64()*300)
+			b[i] = plane.Pt(10+1.1*a[i].X+rng.Float64()*20, 1.1*a[i].Y-rng.Float64()*20)
 			w[i] = 1 + 2*rng.Float64()
 		}
 		s, _, err := FitSimilarity(a, b, w)
@@ -66,7 +67,7 @@ func TestFitAgainstGonum(t *testing.T) {
 	}
 }
 
-func umeyama(a, b []grid.Point, w []float64) (scale, cos, sin float64) {
+func umeyama(a, b []plane.Point, w []float64) (scale, cos, sin float64) {
 	total := 0.0
 	for _, v := range w {
 		total += v
@@ -74,7 +75,7 @@ func umeyama(a, b []grid.Point, w []float64) (scale, cos, sin float64) {
 	ca, cb := centre(a, w, total), centre(b, w, total)
 	cov, spread := mat.NewDense(2, 2, nil), 0.0
 	for i := range a {
-		p, q := sub(a[i], ca), sub(b[i], cb)
+		p, q := a[i].Sub(ca), b[i].Sub(cb)
 		var outer mat.Dense
 		outer.Outer(w[i]/total, mat.NewVecDense(2, []float64{q.X, q.Y}), mat.NewVecDense(2, []float64{p.X, p.Y}))
 		cov.Add(cov, &outer)
@@ -95,15 +96,15 @@ func umeyama(a, b []grid.Point, w []float64) (scale, cos, sin float64) {
 }
 
 func TestFitRefusesOnePlace(t *testing.T) {
-	same := []grid.Point{{X: 5, Y: 5}, {X: 5, Y: 5}}
+	same := []plane.Point{plane.Pt(5, 5), plane.Pt(5, 5)}
 	if s, _, err := FitSimilarity(same, same, []float64{1, 1}); !errors.Is(err, ErrFlat) {
 		t.Errorf("%v, %v; want ErrFlat", s, err)
 	}
 }
 
 var (
-	photoCorners = [4][2]float64{{312.5, 198.25}, {2711, 260.75}, {2590.5, 1890}, {405.25, 1795.5}}
-	places       = map[string][2]float64{"lamp": {100, 30}, "door": {90, 200}, "rock": {30, 220}, "rail": {150, 90}}
+	photoCorners = plane.Quad{plane.Pt(312.5, 198.25), plane.Pt(2711, 260.75), plane.Pt(2590.5, 1890), plane.Pt(405.25, 1795.5)}
+	places       = map[string]plane.Point{"lamp": plane.Pt(100, 30), "door": plane.Pt(90, 200), "rock": plane.Pt(30, 220), "rail": plane.Pt(150, 90)}
 )
 
 func testPlan(t testing.TB) grid.Plan {
@@ -117,23 +118,23 @@ func testPlan(t testing.TB) grid.Plan {
 
 // photographed returns the landmarks of a drawing whose every point was
 // carried by wrong, as a camera at photoCorners sees them.
-func photographed(t testing.TB, p grid.Plan, wrong func(name string, at grid.Point) grid.Point) []Landmark {
+func photographed(t testing.TB, p grid.Plan, wrong func(name string, at plane.Point) plane.Point) []Landmark {
 	t.Helper()
-	toPhoto, err := picture.NewHomography(picture.Box(p.Sheet.Width, p.Sheet.Height), Corners(photoCorners))
+	toPhoto, err := picture.NewHomography(plane.Box(p.Sheet.Width, p.Sheet.Height), photoCorners)
 	if err != nil {
 		t.Fatal(err)
 	}
 	var marks []Landmark
 	for _, name := range []string{"lamp", "door", "rock", "rail"} {
-		at := wrong(name, p.ToSheet(grid.Point{X: places[name][0], Y: places[name][1]}))
-		px := toPhoto.Apply(picture.Point{X: at.X, Y: at.Y})
-		marks = append(marks, Landmark{Name: name, Weight: 1, Reference: places[name], Photo: &[2]float64{px.X, px.Y}})
+		at := wrong(name, p.ToSheet(places[name]))
+		px := toPhoto.Apply(at)
+		marks = append(marks, Landmark{Name: name, Weight: 1, Reference: places[name], Photo: &px})
 	}
 	return marks
 }
 
 // placed measures landmarks alone, on a photo of which nothing else is known.
-func placed(p grid.Plan, corners [4][2]float64, marks []Landmark, tolerance float64) (Report, error) {
+func placed(p grid.Plan, corners plane.Quad, marks []Landmark, tolerance float64) (Report, error) {
 	r := Report{Format: Format, Corners: corners, PhotoSize: [2]int{3000, 2000}, Tolerance: tolerance}
 	r.Photo.PixelsPerCell = 200
 	return r.Remark(p, marks)
@@ -141,8 +142,8 @@ func placed(p grid.Plan, corners [4][2]float64, marks []Landmark, tolerance floa
 
 func TestCheckFindsAKnownSimilarity(t *testing.T) {
 	p := testPlan(t)
-	truth := Similarity{Scale: 1.03, Angle: 2 * math.Pi / 180, Move: grid.Point{X: 4, Y: -3}}
-	marks := photographed(t, p, func(_ string, at grid.Point) grid.Point { return truth.Apply(at) })
+	truth := Similarity{Scale: 1.03, Angle: 2 * math.Pi / 180, Move: plane.Pt(4, -3)}
+	marks := photographed(t, p, func(_ string, at plane.Point) plane.Point { return truth.Apply(at) })
 	r, err := placed(p, photoCorners, marks, NormalTolerance)
 	if err != nil {
 		t.Fatal(err)
@@ -157,7 +158,7 @@ func TestCheckFindsAKnownSimilarity(t *testing.T) {
 
 func TestCheckFindsOneBadLandmark(t *testing.T) {
 	p := testPlan(t)
-	marks := photographed(t, p, func(name string, at grid.Point) grid.Point {
+	marks := photographed(t, p, func(name string, at plane.Point) plane.Point {
 		if name == "door" {
 			at.X += 0.5 * p.Grid.SheetCell[0]
 			at.Y -= 0.25 * p.Grid.SheetCell[1]
@@ -173,12 +174,12 @@ func TestCheckFindsOneBadLandmark(t *testing.T) {
 		if o.Name == "door" {
 			want = [2]float64{0.5, -0.25}
 		}
-		if math.Hypot(o.Off[0]-want[0], o.Off[1]-want[1]) > 1e-6 || o.Within != (o.Name != "door") {
+		if math.Hypot(o.Off.X-want[0], o.Off.Y-want[1]) > 1e-6 || o.Within != (o.Name != "door") {
 			t.Errorf("%+v; want %v boxes off", o, want)
 		}
 	}
 	door := r.Landmarks[1]
-	if math.Abs(door.OffMM[0]-19.05) > 1e-6 || math.Abs(door.OffMM[1]+9.525) > 1e-6 {
+	if math.Abs(door.OffMM.X-19.05) > 1e-6 || math.Abs(door.OffMM.Y+9.525) > 1e-6 {
 		t.Errorf("door is %v mm off; want 19.05, -9.525", door.OffMM)
 	}
 	for i, want := range []string{"Well placed: lamp, rock, rail.", "door, box D8: it is half a box too far right and a quarter of a box too high."} {
@@ -191,7 +192,7 @@ func TestCheckFindsOneBadLandmark(t *testing.T) {
 // Weight decides the order of what is said.
 func TestWeightiestFirst(t *testing.T) {
 	p := testPlan(t)
-	marks := photographed(t, p, func(name string, at grid.Point) grid.Point {
+	marks := photographed(t, p, func(name string, at plane.Point) plane.Point {
 		at.X += map[string]float64{"lamp": 15, "rock": 12}[name]
 		return at
 	})
@@ -207,7 +208,7 @@ func TestWeightiestFirst(t *testing.T) {
 
 func TestCheckRefuses(t *testing.T) {
 	p := testPlan(t)
-	good := photographed(t, p, func(_ string, at grid.Point) grid.Point { return at })
+	good := photographed(t, p, func(_ string, at plane.Point) plane.Point { return at })
 	with := func(change func(m *Landmark)) []Landmark {
 		marks := slices.Clone(good)
 		change(&marks[0])
@@ -217,14 +218,14 @@ func TestCheckRefuses(t *testing.T) {
 	crossed[0], crossed[1] = crossed[1], crossed[0]
 	for _, c := range []struct {
 		name    string
-		corners [4][2]float64
+		corners plane.Quad
 		marks   []Landmark
 		want    error
 	}{
-		{"corners that cross", crossed, good, picture.ErrCorners},
-		{"corners that coincide", [4][2]float64{}, good, picture.ErrCorners},
-		{"outside the picture", photoCorners, with(func(m *Landmark) { m.Reference[0] = -1 }), ErrLandmarks},
-		{"not a number", photoCorners, with(func(m *Landmark) { m.Photo = &[2]float64{1, math.NaN()} }), ErrLandmarks},
+		{"corners that cross", crossed, good, plane.ErrCorners},
+		{"corners that coincide", plane.Quad{}, good, plane.ErrCorners},
+		{"outside the picture", photoCorners, with(func(m *Landmark) { m.Reference.X = -1 }), ErrLandmarks},
+		{"not a number", photoCorners, with(func(m *Landmark) { m.Photo = &plane.Point{X: 1, Y: math.NaN()} }), ErrLandmarks},
 	} {
 		if r, err := placed(p, c.corners, c.marks, 0.2); !errors.Is(err, c.want) {
 			t.Errorf("%s: %+v, %v; want %v", c.name, r, err, c.want)
@@ -234,7 +235,7 @@ func TestCheckRefuses(t *testing.T) {
 
 func TestReportIsTheDocumentedJSON(t *testing.T) {
 	p := testPlan(t)
-	r, err := placed(p, photoCorners, photographed(t, p, func(_ string, at grid.Point) grid.Point { return at }), 0.2)
+	r, err := placed(p, photoCorners, photographed(t, p, func(_ string, at plane.Point) plane.Point { return at }), 0.2)
 	if err != nil {
 		t.Fatal(err)
 	}

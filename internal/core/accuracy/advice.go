@@ -8,15 +8,16 @@ import (
 	"strings"
 
 	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/plane"
 )
 
 // Advice is one thing to do next.
 type Advice struct {
-	Cells  []string   `json:"cells,omitempty"` // the boxes it is about
-	Words  string     `json:"words"`
-	Effect float64    `json:"effect"`             // on the whole: larger comes first
-	Move   [2]float64 `json:"off_cell,omitempty"` // what is said to be off, drawn minus wanted
-	About  string     `json:"about"`              // AboutGrid and so on
+	Cells  []string    `json:"cells,omitempty"` // the boxes it is about
+	Words  string      `json:"words"`
+	Effect float64     `json:"effect"`             // on the whole: larger comes first
+	Move   plane.Point `json:"off_cell,omitempty"` // what is said to be off, drawn minus wanted
+	About  string      `json:"about"`              // AboutGrid and so on
 }
 
 // What advice is about.
@@ -177,7 +178,7 @@ func (r Report) aboutWhole() []Advice {
 		return nil
 	}
 	return []Advice{{Words: "The whole drawing " + strings.Join(parts, ", ") + ". Mend that first, from the outside in.",
-		Effect: off * float64(max(fewest, len(r.Cells))) / 4, Move: [2]float64{f.DX, f.DY}, About: AboutWhole}}
+		Effect: off * float64(max(fewest, len(r.Cells))) / 4, Move: plane.Pt(f.DX, f.DY), About: AboutWhole}}
 }
 
 // explained reports whether the move, turn and size of the whole account for
@@ -207,8 +208,8 @@ func (r Report) explained() bool {
 
 // wholeAt returns, in boxes, how far the move, turn and size of the whole put a
 // point of the reference off.
-func (r Report) wholeAt(p grid.Plan, reference [2]float64) (dx, dy float64) {
-	at := p.ToSheet(grid.Point{X: reference[0], Y: reference[1]})
+func (r Report) wholeAt(p grid.Plan, reference plane.Point) (dx, dy float64) {
+	at := p.ToSheet(reference)
 	x, y := (at.X-p.Sheet.Width/2)/p.Grid.SheetCell[0], (at.Y-p.Sheet.Height/2)/p.Grid.SheetCell[1]
 	grow, turn := r.Fit.Scale/100, r.Fit.Rotation*math.Pi/180
 	return r.Fit.DX + grow*x - turn*y, r.Fit.DY + grow*y + turn*x
@@ -228,10 +229,10 @@ func (r Report) aboutLandmarks(wholeOff bool, p grid.Plan) (all []Advice) {
 		if o.Within || !o.Sure || o.Size() < 2*o.Uncertain {
 			continue
 		}
-		if x, y := r.wholeAt(p, o.Reference); wholeOff && math.Hypot(o.Off[0]-x, o.Off[1]-y) <= r.Tolerance {
+		if x, y := r.wholeAt(p, o.Reference); wholeOff && math.Hypot(o.Off.X-x, o.Off.Y-y) <= r.Tolerance {
 			continue
 		}
-		words := fmt.Sprintf("%s, box %s: it is %s.", o.Name, o.Cell, cmp.Or(Direction(o.Off[0], o.Off[1]), "just outside the limit"))
+		words := fmt.Sprintf("%s, box %s: it is %s.", o.Name, o.Cell, cmp.Or(Direction(o.Off.X, o.Off.Y), "just outside the limit"))
 		all = append(all, Advice{Cells: []string{o.Cell}, Words: words, Effect: o.Size() * o.Weight * 1.5, Move: o.Off, About: AboutLandmark})
 	}
 	worst := Proportion{Want: 1, Have: 1}
@@ -252,7 +253,7 @@ func (r Report) aboutLandmarks(wholeOff bool, p grid.Plan) (all []Advice) {
 // aboutLines speaks of boxes whose lines sit wrong: neighbours that are off
 // alike are named together. Where the whole is off too, that is left out.
 func (r Report) aboutLines(wholeOff bool, p grid.Plan) (all []Advice) {
-	off := func(c Cell) [2]float64 {
+	off := func(c Cell) plane.Point {
 		if wholeOff {
 			return c.Local
 		}
@@ -262,7 +263,7 @@ func (r Report) aboutLines(wholeOff bool, p grid.Plan) (all []Advice) {
 	wrong := func(i int) bool {
 		c := r.Cells[i]
 		v := off(c)
-		return c.Sure != None && !named[i] && math.Hypot(v[0], v[1]) > r.Tolerance+2*c.Uncertain
+		return c.Sure != None && !named[i] && math.Hypot(v.X, v.Y) > r.Tolerance+2*c.Uncertain
 	}
 	for i, c := range r.Cells {
 		if !wrong(i) {
@@ -277,7 +278,7 @@ func (r Report) aboutLines(wholeOff bool, p grid.Plan) (all []Advice) {
 				if !beside || !wrong(j) || len(group) > 5 {
 					continue
 				}
-				if a, b := off(r.Cells[i]), off(r.Cells[j]); math.Hypot(a[0]-b[0], a[1]-b[1]) < 0.15 {
+				if a, b := off(r.Cells[i]), off(r.Cells[j]); a.Sub(b).Len() < 0.15 {
 					named[j] = true
 					group = append(group, j)
 				}
@@ -287,11 +288,11 @@ func (r Report) aboutLines(wholeOff bool, p grid.Plan) (all []Advice) {
 		for _, j := range group {
 			v, n := off(r.Cells[j]), float64(len(group))
 			a.Cells = append(a.Cells, r.Cells[j].Label)
-			a.Move[0] += v[0] / n
-			a.Move[1] += v[1] / n
-			a.Effect += math.Hypot(v[0], v[1]) * min(1, r.Cells[j].Lines)
+			a.Move.X += v.X / n
+			a.Move.Y += v.Y / n
+			a.Effect += math.Hypot(v.X, v.Y) * min(1, r.Cells[j].Lines)
 		}
-		a.Words = fmt.Sprintf("%s: the lines sit %s.", list(a.Cells), cmp.Or(Direction(a.Move[0], a.Move[1]), "a little off"))
+		a.Words = fmt.Sprintf("%s: the lines sit %s.", list(a.Cells), cmp.Or(Direction(a.Move.X, a.Move.Y), "a little off"))
 		if len(group) == 1 && c.Sure == Across {
 			a.Words += " Along the line nothing can be told."
 		}
@@ -360,7 +361,7 @@ func (r Report) aboutHalves(p grid.Plan) (all []Advice) {
 			other = p.Grid.Labels.Label(p.Grid.Columns-1-col, row)
 		}
 		all = append(all, Advice{Cells: []string{c.Label, other}, About: AboutHalves, Effect: c.Size(), Move: c.Shift,
-			Words: fmt.Sprintf("%s is not the mirror of %s: its lines sit %s.", c.Label, other, Direction(c.Shift[0], c.Shift[1]))})
+			Words: fmt.Sprintf("%s is not the mirror of %s: its lines sit %s.", c.Label, other, Direction(c.Shift.X, c.Shift.Y))})
 	}
 	slices.SortStableFunc(all, func(a, b Advice) int { return cmp.Compare(b.Effect, a.Effect) })
 	return all[:min(2, len(all))]

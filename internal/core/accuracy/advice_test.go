@@ -4,6 +4,7 @@ import (
 	"slices"
 	"strings"
 	"testing"
+	"zestysketch/internal/core/plane"
 )
 
 // drawnReport is a report of a whole drawing whose boxes are all in place but
@@ -24,7 +25,7 @@ func drawnReport(t *testing.T, change func(r *Report)) Report {
 func (r *Report) off(dx, dy float64, labels ...string) {
 	for i := range r.Cells {
 		if c := &r.Cells[i]; slices.Contains(labels, c.Label) {
-			c.Shift, c.Local = [2]float64{dx, dy}, [2]float64{dx, dy}
+			c.Shift, c.Local = plane.Pt(dx, dy), plane.Pt(dx, dy)
 			c.Wrong = c.Size() > r.Tolerance+2*c.Uncertain
 		}
 	}
@@ -66,7 +67,7 @@ func TestAdvice(t *testing.T) {
 		}, []string{"All 80 boxes", "The darks are not dark enough; begin with B2 and C2."}},
 		{"whites and edges", func(r *Report) { r.Tone = Tone{Judged: true, Whites: -12, Edges: 0.4} }, []string{"All 80 boxes", "The whites have gone grey", "Edges between tones are softer"}},
 		{"halves", func(r *Report) {
-			r.Halves = []Cell{{Label: "G3", Sure: Both, Wrong: true, Shift: [2]float64{0, 0.5}}}
+			r.Halves = []Cell{{Label: "G3", Sure: Both, Wrong: true, Shift: plane.Pt(0, 0.5)}}
 		}, []string{"All 80 boxes", "G3 is not the mirror of B3: its lines sit half a box too low."}},
 		{"views", func(r *Report) { r.Views = []Extent{{Top: 10, Bottom: 100}, {Top: 10, Bottom: 94}} }, []string{"All 80 boxes", "View 2 from the left: its bottom is"}},
 		{"a photo that shows nothing", func(r *Report) { r.Why = "The photo is blurred." }, []string{"The photo is blurred."}},
@@ -90,7 +91,7 @@ func TestAdvice(t *testing.T) {
 func TestOneThingABox(t *testing.T) {
 	r := drawnReport(t, func(r *Report) {
 		r.off(0.6, 0, "C4")
-		r.Landmarks = []Offset{{Name: "tip", Cell: "C4", Off: [2]float64{0.3, 0}, Weight: 1, Sure: true}, {Name: "heel", Cell: "F7", Off: [2]float64{0.3, 0}, Weight: 1, Sure: true}}
+		r.Landmarks = []Offset{{Name: "tip", Cell: "C4", Off: plane.Pt(0.3, 0), Weight: 1, Sure: true}, {Name: "heel", Cell: "F7", Off: plane.Pt(0.3, 0), Weight: 1, Sure: true}}
 	})
 	if len(r.Next) != 2 || r.Next[0].Cells[0] != "C4" || r.Next[1].Cells[0] != "F7" {
 		t.Errorf("next %+v; want C4 once, then F7", r.Next)
@@ -99,14 +100,14 @@ func TestOneThingABox(t *testing.T) {
 
 // Critical landmarks have half the limit, free ones none.
 func TestClassesOfLandmarks(t *testing.T) {
-	o := Offset{Off: [2]float64{0.15, 0}}
+	o := Offset{Off: plane.Pt(0.15, 0)}
 	for class, want := range map[Class]bool{Usual: true, Critical: false, Free: true} {
 		o.Class = class
 		if got := o.within(NormalTolerance); got != want {
 			t.Errorf("%q at 0.15 of 0.2: %v; want %v", class, got, want)
 		}
 	}
-	o.Off[0] = 3
+	o.Off.X = 3
 	if o.Class = Free; !o.within(NormalTolerance) {
 		t.Error("a free landmark is called wrong")
 	}

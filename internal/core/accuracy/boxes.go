@@ -5,27 +5,28 @@ import (
 	"slices"
 
 	"zestysketch/internal/core/lines"
+	"zestysketch/internal/core/plane"
 )
 
 // Cell says what was found in one box.
 type Cell struct {
-	Label     string     `json:"label"`
-	State     string     `json:"state"`      // Empty, Started or Drawn
-	Done      float64    `json:"done"`       // share of the wanted lines that are there, 0 to 1
-	Shift     [2]float64 `json:"shift_cell"` // drawn minus wanted, +x too far right, +y too low
-	Sure      string     `json:"sure"`       // Both, Across or None
-	AcrossDeg float64    `json:"across_deg"` // the direction that is known best, from +x towards +y
-	Uncertain float64    `json:"uncertain_cell"`
-	Missing   float64    `json:"missing"`    // share of the wanted lines, 0 to 1
-	Extra     float64    `json:"extra"`      // share of the drawn lines, 0 to 1
-	Lines     float64    `json:"lines"`      // length of the wanted lines, in boxes
-	Local     [2]float64 `json:"local_cell"` // the shift without the move, turn and size of the whole
-	Wrong     bool       `json:"wrong"`      // its lines are further off than the tolerance and the doubt together
-	Broken    int        `json:"broken"`     // lines that should run on into the next box, right or below, and do not
+	Label     string      `json:"label"`
+	State     string      `json:"state"`      // Empty, Started or Drawn
+	Done      float64     `json:"done"`       // share of the wanted lines that are there, 0 to 1
+	Shift     plane.Point `json:"shift_cell"` // drawn minus wanted, +x too far right, +y too low
+	Sure      string      `json:"sure"`       // Both, Across or None
+	AcrossDeg float64     `json:"across_deg"` // the direction that is known best, from +x towards +y
+	Uncertain float64     `json:"uncertain_cell"`
+	Missing   float64     `json:"missing"`    // share of the wanted lines, 0 to 1
+	Extra     float64     `json:"extra"`      // share of the drawn lines, 0 to 1
+	Lines     float64     `json:"lines"`      // length of the wanted lines, in boxes
+	Local     plane.Point `json:"local_cell"` // the shift without the move, turn and size of the whole
+	Wrong     bool        `json:"wrong"`      // its lines are further off than the tolerance and the doubt together
+	Broken    int         `json:"broken"`     // lines that should run on into the next box, right or below, and do not
 }
 
 // Size returns the length of the shift in boxes.
-func (c Cell) Size() float64 { return math.Hypot(c.Shift[0], c.Shift[1]) }
+func (c Cell) Size() float64 { return math.Hypot(c.Shift.X, c.Shift.Y) }
 
 // How far a box is.
 const (
@@ -73,16 +74,16 @@ func (d *Drawing) Lines(tolerance float64) ([]Cell, Fit) {
 			c.AcrossDeg, c.Uncertain = 0, 0
 			continue
 		}
-		c.Shift = [2]float64{s.shift[0] / cw, s.shift[1] / ch}
+		c.Shift = plane.Pt(s.shift.X/cw, s.shift.Y/ch)
 		mx, my := n.middle(i)
 		wx, wy := whole.at(mx-float64(n.w)/2, my-float64(n.h)/2)
-		lx, ly := s.shift[0]-wx, s.shift[1]-wy
+		lx, ly := s.shift.X-wx, s.shift.Y-wy
 		if c.Sure == Across {
 			sin, cos := math.Sincos(s.across * math.Pi / 180)
-			along := s.shift[0]*cos + s.shift[1]*sin - wx*cos - wy*sin
+			along := s.shift.X*cos + s.shift.Y*sin - wx*cos - wy*sin
 			lx, ly = along*cos, along*sin
 		}
-		c.Local = [2]float64{lx / cw, ly / ch}
+		c.Local = plane.Pt(lx/cw, ly/ch)
 		c.Wrong = c.Size() > tolerance+2*c.Uncertain
 	}
 	d.joins(cells)
@@ -115,7 +116,7 @@ func rest(cells []Cell) float64 {
 			continue
 		}
 		w := min(1, c.Lines)
-		sum += w * (c.Local[0]*c.Local[0] + c.Local[1]*c.Local[1])
+		sum += w * (c.Local.X*c.Local.X + c.Local.Y*c.Local.Y)
 		n += w
 	}
 	if n == 0 {
@@ -126,8 +127,8 @@ func rest(cells []Cell) float64 {
 
 // settled returns the shift of every box for laying the reference on the
 // drawing: its own where it is sure, else what the whole's move makes of it.
-func (d Drawing) settled(shifts []boxShift, whole similar) [][2]float64 {
-	out := make([][2]float64, len(shifts))
+func (d Drawing) settled(shifts []boxShift, whole similar) []plane.Point {
+	out := make([]plane.Point, len(shifts))
 	for i, s := range shifts {
 		x, y := d.net.middle(i)
 		wx, wy := whole.at(x-float64(d.net.w)/2, y-float64(d.net.h)/2)
@@ -137,9 +138,9 @@ func (d Drawing) settled(shifts []boxShift, whole similar) [][2]float64 {
 		case Across:
 			sin, cos := math.Sincos(s.across * math.Pi / 180)
 			along := -wx*sin + wy*cos
-			out[i] = [2]float64{s.shift[0] - along*sin, s.shift[1] + along*cos}
+			out[i] = plane.Pt(s.shift.X-along*sin, s.shift.Y+along*cos)
 		default:
-			out[i] = [2]float64{wx, wy}
+			out[i] = plane.Pt(wx, wy)
 		}
 	}
 	return out
@@ -147,7 +148,7 @@ func (d Drawing) settled(shifts []boxShift, whole similar) [][2]float64 {
 
 // present returns the share of each box's wanted marks that have a drawn line
 // near where the box's shift puts them.
-func (d Drawing) present(moved [][2]float64) []float64 {
+func (d Drawing) present(moved []plane.Point) []float64 {
 	reach := float32(presentCell * d.net.cell)
 	done := make([]float64, len(d.wanted))
 	for i, points := range d.wanted {
@@ -177,7 +178,7 @@ func hasNear(at *lines.Index, m lines.Mark, x, y, reach float32) (found bool) {
 
 // extras returns, for each box, the share of its drawn marks that no wanted
 // line explains, and how many drawn marks there are.
-func (d Drawing) extras(moved [][2]float64) (share, length []float64) {
+func (d Drawing) extras(moved []plane.Point) (share, length []float64) {
 	wanted := lines.NewIndex(slices.Concat(d.wanted...), d.net.w, d.net.h, 8)
 	reach := float32(presentCell * d.net.cell)
 	share, length = make([]float64, len(moved)), make([]float64, len(moved))
@@ -237,7 +238,7 @@ func (d *Drawing) joins(cells []Cell) {
 					continue
 				}
 				last = along
-				jump := float64(m.NX)*(d.moved[next.j][0]-d.moved[i][0]) + float64(m.NY)*(d.moved[next.j][1]-d.moved[i][1])
+				jump := float64(m.NX)*(d.moved[next.j].X-d.moved[i].X) + float64(m.NY)*(d.moved[next.j].Y-d.moved[i].Y)
 				if math.Abs(jump) > stepCell*d.net.cell {
 					cells[i].Broken++
 				}

@@ -7,6 +7,7 @@ import (
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/lines"
 	"zestysketch/internal/core/photo"
+	"zestysketch/internal/core/plane"
 )
 
 // Drawing is a photographed drawing and its reference in one frame, with the
@@ -25,10 +26,10 @@ type Drawing struct {
 	wanted   [][]lines.Mark // by box; those under a ruled line are left out
 	drawn    *lines.Index   // without the ruled grid
 	channels channels
-	done     []float64    // by box, once Lines has been called: share of the wanted marks found again
-	inBox    []float64    // and how many marks are drawn
-	pairs    [][]pair     // and the wanted marks that found a line
-	moved    [][2]float64 // how each box is shifted, pixels, once Lines has been called
+	done     []float64     // by box, once Lines has been called: share of the wanted marks found again
+	inBox    []float64     // and how many marks are drawn
+	pairs    [][]pair      // and the wanted marks that found a line
+	moved    []plane.Point // how each box is shifted, pixels, once Lines has been called
 }
 
 // See straightens the photo of a drawing in a view and finds its lines and

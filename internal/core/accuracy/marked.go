@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/plane"
 	"zestysketch/internal/core/sheet"
 )
 
@@ -30,7 +31,7 @@ func (r Report) Marked(p grid.Plan) sheet.Page {
 			}
 			frame := sheet.BoxPath(c.Sheet, 0.03*k, adviceBox)
 			page.Items = append(page.Items, white(frame, 0.06*k), frame)
-			labels = append(labels, sheet.Text{At: grid.Point{X: c.Sheet.Min.X + 0.06*k, Y: r.clearOf(p, c, k)}, Size: 0.22 * k, Words: fmt.Sprintf("%d · %s", n+1, label), Bold: true, Color: adviceBox, Halo: true})
+			labels = append(labels, sheet.Text{At: plane.Pt(c.Sheet.Min.X+0.06*k, r.clearOf(p, c, k)), Size: 0.22 * k, Words: fmt.Sprintf("%d · %s", n+1, label), Bold: true, Color: adviceBox, Halo: true})
 		}
 	}
 	for _, c := range r.Cells {
@@ -38,8 +39,8 @@ func (r Report) Marked(p grid.Plan) sheet.Page {
 		if !ok || !c.Wrong {
 			continue
 		}
-		mid := grid.Point{X: (at.Sheet.Min.X + at.Sheet.Max.X) / 2, Y: (at.Sheet.Min.Y + at.Sheet.Max.Y) / 2}
-		from := grid.Point{X: mid.X + c.Shift[0]*p.Grid.SheetCell[0], Y: mid.Y + c.Shift[1]*p.Grid.SheetCell[1]}
+		mid := plane.Pt((at.Sheet.Min.X+at.Sheet.Max.X)/2, (at.Sheet.Min.Y+at.Sheet.Max.Y)/2)
+		from := plane.Pt(mid.X+c.Shift.X*p.Grid.SheetCell[0], mid.Y+c.Shift.Y*p.Grid.SheetCell[1])
 		page.Items = append(page.Items, arrow(from, mid, 0.045*k)...)
 	}
 	for _, o := range r.Landmarks {
@@ -59,7 +60,7 @@ func (r Report) Marked(p grid.Plan) sheet.Page {
 // where a landmark's arrow lies at the top.
 func (r Report) clearOf(p grid.Plan, c grid.Cell, k float64) float64 {
 	for _, o := range r.Landmarks {
-		at := p.ToSheet(grid.Point{X: o.Reference[0], Y: o.Reference[1]})
+		at := p.ToSheet(o.Reference)
 		if o.Cell == c.Label && o.Sure && !o.Within && at.Y < (c.Sheet.Min.Y+c.Sheet.Max.Y)/2 {
 			return c.Sheet.Max.Y - 0.08*k
 		}
@@ -68,18 +69,18 @@ func (r Report) clearOf(p grid.Plan, c grid.Cell, k float64) float64 {
 }
 
 // landmark returns where a landmark was drawn and where it belongs, mm on the sheet.
-func (r Report) landmark(p grid.Plan, o Offset) (from, to grid.Point, ok bool) {
+func (r Report) landmark(p grid.Plan, o Offset) (from, to plane.Point, ok bool) {
 	v, err := r.View(p)
 	if err != nil {
 		return from, to, false
 	}
-	from = v.Sheet(pointOf(o.Photo))
-	return from, sub(from, grid.Point{X: o.OffMM[0], Y: o.OffMM[1]}), true
+	from = v.Sheet(o.Photo)
+	return from, from.Sub(o.OffMM), true
 }
 
 // arrow returns an arrow with its tip at to, edged with white. A short one is
 // drawn longer, so that its direction is seen.
-func arrow(from, to grid.Point, width float64) []sheet.Item {
+func arrow(from, to plane.Point, width float64) []sheet.Item {
 	dx, dy := to.X-from.X, to.Y-from.Y
 	length := math.Hypot(dx, dy)
 	if length == 0 {
@@ -87,14 +88,14 @@ func arrow(from, to grid.Point, width float64) []sheet.Item {
 	}
 	dx, dy = dx/length, dy/length
 	if least := 6 * width; length < least {
-		from = grid.Point{X: to.X - dx*least, Y: to.Y - dy*least}
+		from = plane.Pt(to.X-dx*least, to.Y-dy*least)
 	}
 	head := 3.2 * width
-	left := grid.Point{X: to.X - head*(dx+0.6*dy), Y: to.Y - head*(dy-0.6*dx)}
-	right := grid.Point{X: to.X - head*(dx-0.6*dy), Y: to.Y - head*(dy+0.6*dx)}
+	left := plane.Pt(to.X-head*(dx+0.6*dy), to.Y-head*(dy-0.6*dx))
+	right := plane.Pt(to.X-head*(dx-0.6*dy), to.Y-head*(dy+0.6*dx))
 	lines := []sheet.Path{
-		{Points: []grid.Point{from, to}, Width: width, Stroke: arrowInk},
-		{Points: []grid.Point{left, to, right}, Width: width, Stroke: arrowInk},
+		{Points: []plane.Point{from, to}, Width: width, Stroke: arrowInk},
+		{Points: []plane.Point{left, to, right}, Width: width, Stroke: arrowInk},
 	}
 	items := []sheet.Item{white(lines[0], 2*width), white(lines[1], 2*width)}
 	return append(items, lines[0], lines[1])

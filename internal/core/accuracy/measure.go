@@ -8,7 +8,7 @@ import (
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/lines"
 	"zestysketch/internal/core/photo"
-	"zestysketch/internal/core/picture"
+	"zestysketch/internal/core/plane"
 )
 
 // Format names the version of the report that this package makes.
@@ -17,7 +17,7 @@ const Format = "zesty-check/1"
 // Report is what a check found, zesty-check/1.
 type Report struct {
 	Format      string        `json:"format"`
-	Corners     [4][2]float64 `json:"corners"`
+	Corners     plane.Quad    `json:"corners"`
 	FoundBy     string        `json:"found_by"`
 	PhotoSize   [2]int        `json:"photo_px"`
 	Photo       photo.Quality `json:"photo"`
@@ -72,8 +72,8 @@ type Job struct {
 	Reference *photo.Shot // nil where only landmarks are measured
 	Tonal     bool        // the reference is no line drawing
 	Photo     *photo.Shot
-	Corners   *[4][2]float64 // of the outer grid rectangle, in photo pixels; nil to find it
-	FoundBy   string         // how the corners were found, where they are given
+	Corners   *plane.Quad // of the outer grid rectangle, in photo pixels; nil to find it
+	FoundBy   string      // how the corners were found, where they are given
 	Marks     []Landmark
 	Tolerance float64 // in boxes, as Tolerance gives it; 0 is normal
 	Compare   Compare
@@ -112,7 +112,7 @@ func Measure(j Job) (Report, error) {
 	}
 	w, h := j.Photo.Size()
 	r := Report{
-		Format: Format, Corners: cornersOf(quad), FoundBy: by, Tolerance: j.Tolerance,
+		Format: Format, Corners: quad, FoundBy: by, Tolerance: j.Tolerance,
 		PhotoSize: [2]int{w, h},
 		Photo:     photo.Judge(j.Plan, j.Photo, quad, d.Photo, d.Even, d.Frame),
 		Grid:      gridErrors(j.Plan, d.Ruled, d), Cells: []Cell{}, Landmarks: []Offset{}, Proportions: []Proportion{}, Next: []Advice{},
@@ -141,9 +141,9 @@ func (j Job) lens(bend float64) photo.Lens {
 
 // corners returns where the grid lies: as given, by tags, or as proposed by
 // what the photo shows.
-func (j Job) corners() (picture.Quad, string, error) {
+func (j Job) corners() (plane.Quad, string, error) {
 	if j.Corners != nil {
-		q := Corners(*j.Corners)
+		q := *j.Corners
 		by := j.FoundBy
 		if by == "" {
 			by = photo.ByHand
@@ -155,7 +155,7 @@ func (j Job) corners() (picture.Quad, string, error) {
 	}
 	found := photo.Locate(j.Photo, j.Plan)
 	if len(found) == 0 {
-		return picture.Quad{}, "", fmt.Errorf("%w: neither corner tags nor a sheet nor a ruled grid; photograph the whole sheet from above, or give the corners by hand", ErrNotFound)
+		return plane.Quad{}, "", fmt.Errorf("%w: neither corner tags nor a sheet nor a ruled grid; photograph the whole sheet from above, or give the corners by hand", ErrNotFound)
 	}
 	best, most := found[0], -1.0
 	for _, f := range found {
@@ -172,7 +172,7 @@ func (j Job) corners() (picture.Quad, string, error) {
 
 // upright turns corners so that the drawing stands as its picture does: of the
 // four ways the one in which most lines are found again, and how many.
-func (j Job) upright(q picture.Quad) (picture.Quad, float64) {
+func (j Job) upright(q plane.Quad) (plane.Quad, float64) {
 	best, most := q, -1.0
 	for turn := range 4 {
 		t := photo.Turned(q, turn)
@@ -192,7 +192,7 @@ func (j Job) upright(q picture.Quad) (picture.Quad, float64) {
 	return best, most
 }
 
-func (j Job) see(quad picture.Quad) (Drawing, error) {
+func (j Job) see(quad plane.Quad) (Drawing, error) {
 	bend := photo.FindBend(j.Photo, j.Plan, quad)
 	v, err := photo.NewView(j.Plan, quad, j.lens(bend))
 	if err != nil {
@@ -285,5 +285,5 @@ func (r Report) Remark(p grid.Plan, marks []Landmark) (Report, error) {
 
 // View returns how the sheet lies in the photo.
 func (r Report) View(p grid.Plan) (photo.View, error) {
-	return photo.NewView(p, Corners(r.Corners), photo.NewLens(r.PhotoSize[0], r.PhotoSize[1], r.Grid.Bend))
+	return photo.NewView(p, r.Corners, photo.NewLens(r.PhotoSize[0], r.PhotoSize[1], r.Grid.Bend))
 }

@@ -16,6 +16,7 @@ import (
 	"zestysketch/internal/core/measure"
 	"zestysketch/internal/core/photo"
 	"zestysketch/internal/core/picture"
+	"zestysketch/internal/core/plane"
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/demo"
 	"zestysketch/internal/render"
@@ -46,18 +47,18 @@ func planFor(t testing.TB, s demo.Scene, parts string) grid.Plan {
 
 // field is a shift that changes smoothly over the sheet, up to size boxes,
 // another for every seed.
-func field(p grid.Plan, size float64, seed uint64) func(grid.Point) grid.Point {
+func field(p grid.Plan, size float64, seed uint64) func(plane.Point) plane.Point {
 	rng := rand.New(rand.NewPCG(seed, 3))
 	var a [8]float64
 	for i := range a {
 		a[i] = rng.Float64() * 2 * math.Pi
 	}
 	cell := p.Grid.SheetCell[0]
-	wave := func(at grid.Point, k int) float64 {
+	wave := func(at plane.Point, k int) float64 {
 		return (math.Sin(at.X/cell*1.1+a[k]) + math.Sin(at.Y/cell*0.9+a[k+1]) + math.Sin((at.X+at.Y)/cell*0.7+a[k+2])) / 3
 	}
-	return func(at grid.Point) grid.Point {
-		return grid.Point{X: size * cell * wave(at, 0), Y: size * cell * wave(at, 4)}
+	return func(at plane.Point) plane.Point {
+		return plane.Pt(size*cell*wave(at, 0), size*cell*wave(at, 4))
 	}
 }
 
@@ -93,7 +94,7 @@ var phone = demo.Camera{Width: 1200, Height: 1600, Dim: 0.3, Noise: 3}
 
 // score compares what was measured with what the hand did: errors in boxes
 // along every direction called sure, and the share of boxes with lines measured.
-func (s seen) score(truth func(grid.Point) grid.Point) (errs []float64, sure float64) {
+func (s seen) score(truth func(plane.Point) plane.Point) (errs []float64, sure float64) {
 	with, told := 0, 0
 	for _, c := range s.report.Cells {
 		if c.Lines < 0.15 {
@@ -105,8 +106,8 @@ func (s seen) score(truth func(grid.Point) grid.Point) (errs []float64, sure flo
 		}
 		told++
 		cell, _ := s.plan.Find(c.Label)
-		want := truth(grid.Point{X: (cell.Sheet.Min.X + cell.Sheet.Max.X) / 2, Y: (cell.Sheet.Min.Y + cell.Sheet.Max.Y) / 2})
-		dx, dy := c.Shift[0]-want.X/s.plan.Grid.SheetCell[0], c.Shift[1]-want.Y/s.plan.Grid.SheetCell[1]
+		want := truth(plane.Pt((cell.Sheet.Min.X+cell.Sheet.Max.X)/2, (cell.Sheet.Min.Y+cell.Sheet.Max.Y)/2))
+		dx, dy := c.Shift.X-want.X/s.plan.Grid.SheetCell[0], c.Shift.Y-want.Y/s.plan.Grid.SheetCell[1]
 		if c.Sure == accuracy.Both {
 			errs = append(errs, math.Abs(dx), math.Abs(dy))
 			continue
@@ -232,12 +233,12 @@ func TestWhatCannotBeMeasured(t *testing.T) {
 		{"another picture's drawing", phone, func(j *accuracy.Job) { j.Reference = photo.NewShot(render.Pixels(other.Page, perMM, nil)) }, "does not look like"},
 		{"upside down", phone, func(j *accuracy.Job) {
 			q := *j.Corners
-			*j.Corners = [4][2]float64{q[2], q[3], q[0], q[1]}
+			*j.Corners = plane.Quad{q[2], q[3], q[0], q[1]}
 		}, "does not look like"},
 		{"too far away", demo.Camera{Width: 150, Height: 200, Noise: 1}, nil, "from nearer"},
 		{"blurred beyond use", demo.Camera{Width: 1500, Height: 2000, Noise: 2, Blur: 16}, nil, "blurred"},
 		{"glare over all", demo.Camera{Width: 1500, Height: 2000, Noise: 2, Glare: 0.2}, nil, "Light shines back"},
-		{"a corner outside", phone, func(j *accuracy.Job) { j.Corners[2][0] = 1700 }, "outside the photo"},
+		{"a corner outside", phone, func(j *accuracy.Job) { j.Corners[2].X = 1700 }, "outside the photo"},
 	} {
 		got := look(t, s, p, hand, c.camera, c.change).report
 		if got.Measured || !strings.Contains(got.Why, c.why) || len(got.Cells) > 0 {
@@ -255,7 +256,7 @@ func TestLandmarksAreProposed(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	slips := map[string]grid.Point{"Top of the door": {X: -0.4 * p.Grid.SheetCell[0]}, "Tip of the mast": {X: 0.3 * p.Grid.SheetCell[0]}}
+	slips := map[string]plane.Point{"Top of the door": {X: -0.4 * p.Grid.SheetCell[0]}, "Tip of the mast": {X: 0.3 * p.Grid.SheetCell[0]}}
 	near, all := 0, 0
 	for seed := range uint64(3) {
 		astray := field(p, 0.12, seed+5)
@@ -272,7 +273,7 @@ func TestLandmarksAreProposed(t *testing.T) {
 		}
 		again := look(t, s, p, hand, phone, func(j *accuracy.Job) { j.Marks = free })
 		for i, o := range again.report.Landmarks {
-			d := math.Hypot(o.Photo[0]-truth[i].Photo[0], o.Photo[1]-truth[i].Photo[1]) / again.report.Photo.PixelsPerCell
+			d := math.Hypot(o.Photo.X-truth[i].Photo.X, o.Photo.Y-truth[i].Photo.Y) / again.report.Photo.PixelsPerCell
 			if all++; d < 0.1 {
 				near++
 			} else {
@@ -298,8 +299,8 @@ func TestLandmarksNotDrawnYet(t *testing.T) {
 	var marks []accuracy.Landmark
 	got := look(t, s, p, demo.Hand{Size: 1, PencilWeight: 1, Unsteady: 0.25, Rows: 7}, phone, func(j *accuracy.Job) {
 		for _, l := range s.Landmarks {
-			on := p.FromPicture(grid.Point{X: l.At.X * perMM, Y: l.At.Y * perMM})
-			marks = append(marks, accuracy.Landmark{Name: l.Name, Weight: 3, Reference: [2]float64{on.X, on.Y}})
+			on := p.FromPicture(plane.Pt(l.At.X*perMM, l.At.Y*perMM))
+			marks = append(marks, accuracy.Landmark{Name: l.Name, Weight: 3, Reference: on})
 		}
 		j.Marks = marks
 	}).report
@@ -322,7 +323,7 @@ func TestTones(t *testing.T) {
 			grey := uint8(30 + 28*((i*3+j*5)%8))
 			fill := sheet.Color{R: grey, G: grey, B: grey}
 			x, y, r := 30*float64(j)+3, 30*float64(i)+2, float64((i*7+j*11)%13)
-			s.Page.Items = append(s.Page.Items, sheet.Path{Points: []sheet.Point{{X: x + r, Y: y}, {X: x + 26, Y: y + r}, {X: x + 24 - r/2, Y: y + 26}, {X: x + 1, Y: y + 24 - r}}, Closed: true, Width: 0.5, Stroke: sheet.Ink, Fill: &fill})
+			s.Page.Items = append(s.Page.Items, sheet.Path{Points: []plane.Point{plane.Pt(x+r, y), plane.Pt(x+26, y+r), plane.Pt(x+24-r/2, y+26), plane.Pt(x+1, y+24-r)}, Closed: true, Width: 0.5, Stroke: sheet.Ink, Fill: &fill})
 		}
 	}
 	p := planFor(t, s, "6 x 8")
@@ -369,17 +370,17 @@ func TestGridErrors(t *testing.T) {
 // The two halves of a mirrored shape agree; where one slips, its box is named.
 func TestHalvesAndViews(t *testing.T) {
 	s := demo.Scene{Page: sheet.Page{Title: "Fold", Size: measure.Size{W: 180, H: 240}}}
-	mirrored := func(points ...sheet.Point) {
-		other := make([]sheet.Point, len(points))
+	mirrored := func(points ...plane.Point) {
+		other := make([]plane.Point, len(points))
 		for i, q := range points {
-			other[i] = sheet.Point{X: 180 - q.X, Y: q.Y}
+			other[i] = plane.Pt(180-q.X, q.Y)
 		}
-		for _, run := range [][]sheet.Point{points, other} {
+		for _, run := range [][]plane.Point{points, other} {
 			s.Page.Items = append(s.Page.Items, sheet.Path{Points: run, Width: 0.9, Stroke: sheet.Ink})
 		}
 	}
-	mirrored(sheet.Point{X: 90, Y: 20}, sheet.Point{X: 50, Y: 60}, sheet.Point{X: 20, Y: 120}, sheet.Point{X: 45, Y: 180}, sheet.Point{X: 90, Y: 220})
-	mirrored(sheet.Point{X: 60, Y: 100}, sheet.Point{X: 80, Y: 110}, sheet.Point{X: 70, Y: 140}, sheet.Point{X: 50, Y: 130}, sheet.Point{X: 60, Y: 100})
+	mirrored(plane.Pt(90, 20), plane.Pt(50, 60), plane.Pt(20, 120), plane.Pt(45, 180), plane.Pt(90, 220))
+	mirrored(plane.Pt(60, 100), plane.Pt(80, 110), plane.Pt(70, 140), plane.Pt(50, 130), plane.Pt(60, 100))
 	p := planFor(t, s, "6 x 8")
 	folded := func(j *accuracy.Job) { j.Compare = accuracy.Fold }
 	even := look(t, s, p, demo.Hand{Size: 1, PencilWeight: 0.9, Unsteady: 0.2}, phone, folded).report
@@ -388,11 +389,11 @@ func TestHalvesAndViews(t *testing.T) {
 			t.Errorf("%s of an even shape is called uneven: %v", c.Label, c.Shift)
 		}
 	}
-	slip := func(at grid.Point) grid.Point {
+	slip := func(at plane.Point) plane.Point {
 		if at.X > p.Sheet.Width*0.55 && math.Abs(at.Y-p.Sheet.Height/2) < p.Grid.SheetCell[1] {
-			return grid.Point{X: 0.35 * p.Grid.SheetCell[0]}
+			return plane.Point{X: 0.35 * p.Grid.SheetCell[0]}
 		}
-		return grid.Point{}
+		return plane.Point{}
 	}
 	odd := look(t, s, p, demo.Hand{Size: 1, PencilWeight: 0.9, Unsteady: 0.2, Astray: slip}, phone, folded).report
 	if !slices.ContainsFunc(odd.Next, func(a accuracy.Advice) bool { return strings.Contains(a.Words, "mirror") }) {
@@ -405,7 +406,7 @@ func TestHalvesAndViews(t *testing.T) {
 		if i == 2 {
 			bottom = 190
 		}
-		box := []sheet.Point{{X: x, Y: 40}, {X: x + 30, Y: 40}, {X: x + 30, Y: bottom}, {X: x, Y: bottom}, {X: x, Y: 40}}
+		box := []plane.Point{plane.Pt(x, 40), plane.Pt(x+30, 40), plane.Pt(x+30, bottom), plane.Pt(x, bottom), plane.Pt(x, 40)}
 		views.Page.Items = append(views.Page.Items, sheet.Path{Points: box, Width: 0.9, Stroke: sheet.Ink})
 	}
 	got := look(t, views, planFor(t, views, "6 x 8"), demo.Hand{Size: 1, PencilWeight: 0.9, Unsteady: 0.1}, phone, func(j *accuracy.Job) { j.Compare = accuracy.Views }).report
@@ -420,7 +421,9 @@ func TestHalvesAndViews(t *testing.T) {
 func TestLooseHearsNothingSmall(t *testing.T) {
 	s := letters(t, goregular.TTF, "R&g5")
 	p := planFor(t, s, "6 x 8")
-	astray := func(at grid.Point) grid.Point { return grid.Point{X: 0.25 * p.Grid.SheetCell[0] * math.Sin(at.Y/80)} }
+	astray := func(at plane.Point) plane.Point {
+		return plane.Point{X: 0.25 * p.Grid.SheetCell[0] * math.Sin(at.Y/80)}
+	}
 	hand := demo.Hand{Size: 1, PencilWeight: 0.9, Unsteady: 0.2, Astray: astray}
 	loose := look(t, s, p, hand, phone, func(j *accuracy.Job) { j.Tolerance = accuracy.LooseTolerance }).report
 	exact := look(t, s, p, hand, phone, func(j *accuracy.Job) { j.Tolerance = accuracy.ExactTolerance }).report

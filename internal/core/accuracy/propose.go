@@ -3,8 +3,8 @@ package accuracy
 import (
 	"math"
 
-	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/lines"
+	"zestysketch/internal/core/plane"
 )
 
 // aroundCell is how far round a landmark, in boxes, lines speak for it.
@@ -12,16 +12,16 @@ const aroundCell = 0.45
 
 // Proposal is where a landmark seems to be in the drawing.
 type Proposal struct {
-	At   grid.Point // mm on the sheet
-	Sure bool       // the lines round it were found again
+	At   plane.Point // mm on the sheet
+	Sure bool        // the lines round it were found again
 }
 
 // Propose returns where the drawing has a point of the reference, by the lines
 // round it: the shift at which most of them lie on drawn ones, not far from the
 // shift of the boxes about it, then fitted as a box is.
-func (d Drawing) Propose(reference grid.Point) Proposal {
+func (d Drawing) Propose(reference plane.Point) Proposal {
 	n := d.net
-	home := grid.Point(d.Frame.Pixel(d.Plan.ToSheet(reference)))
+	home := plane.Point(d.Frame.Pixel(d.Plan.ToSheet(reference)))
 	dx, dy := field(d.moved, n, home.X, home.Y)
 	var near []lines.Mark
 	for _, points := range d.wanted {
@@ -33,7 +33,7 @@ func (d Drawing) Propose(reference grid.Point) Proposal {
 	}
 	from := model{x: dx, y: dy}
 	if len(near) < 8 {
-		return Proposal{At: d.Frame.Sheet(grid.Point{X: home.X + dx, Y: home.Y + dy})}
+		return Proposal{At: d.Frame.Sheet(plane.Pt(home.X+dx, home.Y+dy))}
 	}
 	half := int(furthest * n.cell / 2)
 	v := volume{side: 2*half + 1, scale: 2}
@@ -51,7 +51,7 @@ func (d Drawing) Propose(reference grid.Point) Proposal {
 		from = solve(pairs, from, reach*n.cell)
 	}
 	sure := judge(pairs, len(near), from, n)
-	return Proposal{At: d.Frame.Sheet(grid.Point{X: home.X + from.x, Y: home.Y + from.y}), Sure: sure.sure == Both}
+	return Proposal{At: d.Frame.Sheet(plane.Pt(home.X+from.x, home.Y+from.y)), Sure: sure.sure == Both}
 }
 
 // Proportion compares two distances between landmarks: how large the first is
@@ -69,7 +69,7 @@ func (p Proportion) Off() float64 { return p.Have/p.Want - 1 }
 // proportions compares every width and height between two landmarks with the
 // longest of them: pairs that lie nearly level or nearly upright, as people
 // measure with a pencil held out.
-func proportions(marks []Offset, wanted, drawn []grid.Point) (all []Proportion) {
+func proportions(marks []Offset, wanted, drawn []plane.Point) (all []Proportion) {
 	type span struct {
 		i, j       int
 		want, have float64
@@ -82,7 +82,7 @@ func proportions(marks []Offset, wanted, drawn []grid.Point) (all []Proportion) 
 			if min(x, y) > max(x, y)/3 || max(x, y) == 0 {
 				continue
 			}
-			s := span{i, j, math.Hypot(x, y), math.Hypot(drawn[i].X-drawn[j].X, drawn[i].Y-drawn[j].Y)}
+			s := span{i, j, math.Hypot(x, y), drawn[i].Sub(drawn[j]).Len()}
 			if spans = append(spans, s); longest < 0 || s.want > spans[longest].want {
 				longest = len(spans) - 1
 			}

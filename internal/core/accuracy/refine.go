@@ -5,14 +5,14 @@ import (
 	"math"
 	"slices"
 
-	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/lines"
 	"zestysketch/internal/core/picture"
+	"zestysketch/internal/core/plane"
 )
 
 // boxShift is how far the drawing sits from where it should in one box.
 type boxShift struct {
-	shift     [2]float64 // pixels, drawn minus wanted; of a straight line only what is across it
+	shift     plane.Point // pixels, drawn minus wanted; of a straight line only what is across it
 	sure      string
 	across    float64 // degrees, of the direction that is known best
 	uncertain float64 // pixels, one standard deviation along the worst direction that counts as sure
@@ -65,7 +65,7 @@ func (m model) at(dx, dy float64) (x, y float64) {
 func refine(wanted [][]lines.Mark, drawn *lines.Index, n net, v volume) ([]boxShift, [][]pair) {
 	at := make([]model, n.count())
 	for i, s := range v.agree(n) {
-		at[i] = model{x: s[0], y: s[1]}
+		at[i] = model{x: s.X, y: s.Y}
 	}
 	pairs := make([][]pair, n.count())
 	out := make([]boxShift, n.count())
@@ -76,7 +76,7 @@ func refine(wanted [][]lines.Mark, drawn *lines.Index, n net, v volume) ([]boxSh
 				continue
 			}
 			x, y := n.middle(i)
-			pairs[i] = match(points, drawn, grid.Point{X: x, Y: y}, n.cell, at[i], reach*n.cell, pairs[i][:0])
+			pairs[i] = match(points, drawn, plane.Pt(x, y), n.cell, at[i], reach*n.cell, pairs[i][:0])
 			at[i] = solve(pairs[i], at[i], reach*n.cell)
 			if round == len(reaches)-1 {
 				out[i] = v.doubt(i, judge(pairs[i], len(points), at[i], n), n)
@@ -88,30 +88,28 @@ func refine(wanted [][]lines.Mark, drawn *lines.Index, n net, v volume) ([]boxSh
 
 // slopes sets how each box's shift changes to what its neighbours' shifts say.
 func slopes(at []model, n net) {
-	mid := make([][2]float64, len(at))
+	mid := make([]plane.Point, len(at))
 	for i, m := range at {
-		mid[i] = [2]float64{m.x, m.y}
+		mid[i] = plane.Pt(m.x, m.y)
 	}
 	for i := range at {
 		c, r := i%n.columns, i/n.columns
 		l, rt := i-min(c, 1), i+min(n.columns-1-c, 1)
 		u, d := i-n.columns*min(r, 1), i+n.columns*min(n.rows-1-r, 1)
 		wx, wy := float64(max(1, rt-l)), float64(max(1, (d-u)/n.columns))
-		at[i].xx, at[i].yx = (mid[rt][0]-mid[l][0])/wx, (mid[rt][1]-mid[l][1])/wx
-		at[i].xy, at[i].yy = (mid[d][0]-mid[u][0])/wy, (mid[d][1]-mid[u][1])/wy
+		at[i].xx, at[i].yx = (mid[rt].X-mid[l].X)/wx, (mid[rt].Y-mid[l].Y)/wx
+		at[i].xy, at[i].yy = (mid[d].X-mid[u].X)/wy, (mid[d].Y-mid[u].Y)/wy
 	}
 }
 
 // field returns the shift at a place: between the boxes' middles it changes evenly.
-func field(at [][2]float64, n net, x, y float64) (dx, dy float64) {
+func field(at []plane.Point, n net, x, y float64) (dx, dy float64) {
 	i0, i1, tx := between(n.x, x)
 	j0, j1, ty := between(n.y, y)
 	a, b := at[j0*n.columns+i0], at[j0*n.columns+i1]
 	c, d := at[j1*n.columns+i0], at[j1*n.columns+i1]
-	mix := func(k int) float64 {
-		return (a[k]*(1-tx)+b[k]*tx)*(1-ty) + (c[k]*(1-tx)+d[k]*tx)*ty
-	}
-	return mix(0), mix(1)
+	mix := a.To(b, tx).To(c.To(d, tx), ty)
+	return mix.X, mix.Y
 }
 
 // between returns the strips between whose middles v lies, and how far along.
@@ -130,7 +128,7 @@ func between(marks []float64, v float64) (i, j int, t float64) {
 
 // match pairs every wanted mark with the nearest drawn one across its line.
 // The model is about the middle; cell is a box in pixels.
-func match(points []lines.Mark, drawn *lines.Index, middle grid.Point, cell float64, at model, reach float64, out []pair) []pair {
+func match(points []lines.Mark, drawn *lines.Index, middle plane.Point, cell float64, at model, reach float64, out []pair) []pair {
 	for _, m := range points {
 		dx, dy := (float64(m.X)-middle.X)/cell, (float64(m.Y)-middle.Y)/cell
 		vx, vy := at.at(dx, dy)
@@ -199,7 +197,7 @@ func solve(pairs []pair, from model, reach float64) model {
 // judge says how sure a box's shift is, and reduces it to what is known.
 func judge(pairs []pair, points int, m model, n net) boxShift {
 	out := boxShift{sure: None, matched: float64(len(pairs)) / float64(points)}
-	d := [2]float64{m.x, m.y}
+	d := plane.Pt(m.x, m.y)
 	var a, b, c, sum, res float64
 	rests := make([]float64, 0, len(pairs))
 	for _, p := range pairs {
@@ -229,8 +227,8 @@ func judge(pairs []pair, points int, m model, n net) boxShift {
 		out.sure, out.shift, out.uncertain = Both, d, sd(second)
 	case sd(first) < mostUnsure*n.cell:
 		nx, ny := math.Cos(angle), math.Sin(angle)
-		along := nx*d[0] + ny*d[1]
-		out.sure, out.shift, out.uncertain = Across, [2]float64{along * nx, along * ny}, sd(first)
+		along := nx*d.X + ny*d.Y
+		out.sure, out.shift, out.uncertain = Across, plane.Pt(along*nx, along*ny), sd(first)
 	}
 	return out
 }
@@ -245,7 +243,7 @@ func (v volume) doubt(box int, s boxShift, n net) boxShift {
 	at := func(x, y int) float64 {
 		return v.score[box][max(0, min(v.side-1, y+half))*v.side+max(0, min(v.side-1, x+half))]
 	}
-	cx, cy := int(math.Round(s.shift[0]/v.scale)), int(math.Round(s.shift[1]/v.scale))
+	cx, cy := int(math.Round(s.shift.X/v.scale)), int(math.Round(s.shift.Y/v.scale))
 	best := 0.0
 	for y := cy - 1; y <= cy+1; y++ {
 		for x := cx - 1; x <= cx+1; x++ {
@@ -287,7 +285,7 @@ func (s boxShift) only(across float64) boxShift {
 		across -= 180
 	}
 	sin, cos := math.Sincos(across * math.Pi / 180)
-	along := s.shift[0]*cos + s.shift[1]*sin
-	s.sure, s.across, s.shift = Across, across, [2]float64{along * cos, along * sin}
+	along := s.shift.X*cos + s.shift.Y*sin
+	s.sure, s.across, s.shift = Across, across, plane.Pt(along*cos, along*sin)
 	return s
 }

@@ -65,7 +65,7 @@ func TestRoundTellsBoth(t *testing.T) {
 	wanted := ring(112, 112, 20)
 	for _, d := range [][2]float64{{0, 0}, {6.4, -3.2}, {-17, 12.5}, {25, 0}} {
 		s, _ := measuredBoxes(n, wanted, moved(wanted, d[0], d[1]))
-		if got := s[4]; got.sure != Both || math.Hypot(got.shift[0]-d[0], got.shift[1]-d[1]) > 0.05 {
+		if got := s[4]; got.sure != Both || math.Hypot(got.shift.X-d[0], got.shift.Y-d[1]) > 0.05 {
 			t.Errorf("moved by %v: %s %v", d, got.sure, got.shift)
 		}
 	}
@@ -76,7 +76,7 @@ func TestStraightTellsAcross(t *testing.T) {
 	n := squares(3, 3)
 	wanted := upright(110, 84, 140)
 	s, _ := measuredBoxes(n, wanted, moved(upright(110, 60, 170), 7.5, 30))
-	if got := s[4]; got.sure != Across || math.Abs(got.shift[0]-7.5) > 0.05 || math.Abs(got.shift[1]) > 1e-9 || math.Abs(got.across) > 1 {
+	if got := s[4]; got.sure != Across || math.Abs(got.shift.X-7.5) > 0.05 || math.Abs(got.shift.Y) > 1e-9 || math.Abs(got.across) > 1 {
 		t.Errorf("%s %v across %.1f°; want 7.5 across 0°", got.sure, got.shift, got.across)
 	}
 }
@@ -111,7 +111,7 @@ func TestNothingDrawnTellsNothing(t *testing.T) {
 	boxes[0] = ring(48, 48, 20)
 	drawn := moved(boxes[0], 10, 4)
 	at := search(boxes, newChannels(drawn, n), n).agree(n)
-	if math.Hypot(at[1][0]-10, at[1][1]-4) > 4 {
+	if math.Hypot(at[1].X-10, at[1].Y-4) > 4 {
 		t.Errorf("the empty box beside is taken to be moved by %v; want about 10, 4", at[1])
 	}
 }
@@ -138,7 +138,7 @@ func TestWholeAmongSlips(t *testing.T) {
 	if math.Abs(fit.Scale-2) > 0.15 || math.Abs(fit.Rotation-0.015*180/math.Pi) > 0.1 || math.Hypot(whole.dx-3, whole.dy+2) > 0.3 {
 		t.Errorf("%+v %+v; want 2 %% large, 0.86° turned, moved by 3, −2", fit, whole)
 	}
-	if d := s[7].shift[0] - s[6].shift[0]; math.Abs(d-18) > 1.5 {
+	if d := s[7].shift.X - s[6].shift.X; math.Abs(d-18) > 1.5 {
 		t.Errorf("the slipped box is %.1f from its neighbour; want 18", d)
 	}
 }

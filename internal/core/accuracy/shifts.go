@@ -4,6 +4,7 @@ import (
 	"math"
 
 	"zestysketch/internal/core/lines"
+	"zestysketch/internal/core/plane"
 )
 
 // net is the grid in a frame's pixels.
@@ -183,7 +184,7 @@ func (v volume) one(points []lines.Mark, c channels, half int) []float64 {
 // neighbours pay for disagreeing: max-product belief propagation with truncated
 // quadratic costs, its messages by lower envelopes (Felzenszwalb and
 // Huttenlocher 2006, International Journal of Computer Vision 70(1)).
-func (v volume) agree(n net) [][2]float64 {
+func (v volume) agree(n net) []plane.Point {
 	labels := v.side * v.side
 	perStep := v.scale / n.cell // boxes
 	cost := make([][]float64, n.count())
@@ -226,7 +227,7 @@ func (v volume) agree(n net) [][2]float64 {
 			})
 		}
 	}
-	shifts := make([][2]float64, n.count())
+	shifts := make([]plane.Point, n.count())
 	for i := range shifts {
 		best, at := math.Inf(1), 0
 		for l, c := range belief(i, -1) {
@@ -234,7 +235,7 @@ func (v volume) agree(n net) [][2]float64 {
 				best, at = c, l
 			}
 		}
-		shifts[i] = [2]float64{float64(at%v.side-v.side/2) * v.scale, float64(at/v.side-v.side/2) * v.scale}
+		shifts[i] = plane.Pt(float64(at%v.side-v.side/2)*v.scale, float64(at/v.side-v.side/2)*v.scale)
 	}
 	return shifts
 }

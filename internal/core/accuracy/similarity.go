@@ -9,26 +9,23 @@ import (
 	"errors"
 	"math"
 
-	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/plane"
 )
 
 // Similarity is a move, turn and size: p is carried to Scale · R(Angle) · p + Move.
 // The angle is in radians from +x towards +y, which is clockwise as seen.
 type Similarity struct {
 	Scale, Angle float64
-	Move         grid.Point
+	Move         plane.Point
 }
 
 // ErrFlat is the error of points that all lie in one place, which no turn or size can be read from.
 var ErrFlat = errors.New("the landmarks all lie in one place; spread them over the picture")
 
 // Apply returns where p is carried.
-func (s Similarity) Apply(p grid.Point) grid.Point {
+func (s Similarity) Apply(p plane.Point) plane.Point {
 	sin, cos := math.Sincos(s.Angle)
-	return grid.Point{
-		X: s.Scale*(cos*p.X-sin*p.Y) + s.Move.X,
-		Y: s.Scale*(sin*p.X+cos*p.Y) + s.Move.Y,
-	}
+	return plane.Pt(s.Scale*(cos*p.X-sin*p.Y)+s.Move.X, s.Scale*(sin*p.X+cos*p.Y)+s.Move.Y)
 }
 
 // FitSimilarity returns the similarity that carries from nearest to to by
@@ -37,7 +34,7 @@ func (s Similarity) Apply(p grid.Point) grid.Point {
 // 43, in the plane and without reflection, where the rotation of the singular
 // value decomposition reduces to one arctangent. The slices have one length,
 // at least 2; weights are more than 0.
-func FitSimilarity(from, to []grid.Point, weights []float64) (Similarity, float64, error) {
+func FitSimilarity(from, to []plane.Point, weights []float64) (Similarity, float64, error) {
 	total := 0.0
 	for _, w := range weights {
 		total += w
@@ -45,7 +42,7 @@ func FitSimilarity(from, to []grid.Point, weights []float64) (Similarity, float6
 	a, b := centre(from, weights, total), centre(to, weights, total)
 	var spread, along, across float64
 	for i, w := range weights {
-		p, q := sub(from[i], a), sub(to[i], b)
+		p, q := from[i].Sub(a), to[i].Sub(b)
 		spread += w * (p.X*p.X + p.Y*p.Y)
 		along += w * (p.X*q.X + p.Y*q.Y)
 		across += w * (p.X*q.Y - p.Y*q.X)
@@ -54,21 +51,19 @@ func FitSimilarity(from, to []grid.Point, weights []float64) (Similarity, float6
 		return Similarity{}, 0, ErrFlat
 	}
 	s := Similarity{Scale: math.Hypot(along, across) / spread, Angle: math.Atan2(across, along)}
-	s.Move = sub(b, s.Apply(a))
+	s.Move = b.Sub(s.Apply(a))
 	rest := 0.0
 	for i, w := range weights {
-		d := sub(to[i], s.Apply(from[i]))
+		d := to[i].Sub(s.Apply(from[i]))
 		rest += w * (d.X*d.X + d.Y*d.Y)
 	}
 	return s, math.Sqrt(rest / total), nil
 }
 
-func centre(points []grid.Point, weights []float64, total float64) (c grid.Point) {
+func centre(points []plane.Point, weights []float64, total float64) (c plane.Point) {
 	for i, p := range points {
 		c.X += weights[i] * p.X / total
 		c.Y += weights[i] * p.Y / total
 	}
 	return c
 }
-
-func sub(p, q grid.Point) grid.Point { return grid.Point{X: p.X - q.X, Y: p.Y - q.Y} }

@@ -184,7 +184,7 @@ func (d Drawing) edges(cells []Cell, wanted lines.Plane) float64 {
 			if m.Ridge || k%3 != 0 {
 				continue
 			}
-			x, y := float64(m.X)+d.moved[i][0], float64(m.Y)+d.moved[i][1]
+			x, y := float64(m.X)+d.moved[i].X, float64(m.Y)+d.moved[i].Y
 			have, ok := hardness(d.Even.Tone, x, y, m, d.Frame.Cell)
 			want, ok2 := hardness(wanted, float64(m.X), float64(m.Y), m, d.Frame.Cell)
 			if ok && ok2 {

@@ -13,6 +13,7 @@ import (
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/lines"
+	"zestysketch/internal/core/plane"
 	"zestysketch/internal/core/values"
 )
 
@@ -36,8 +37,8 @@ type Area struct {
 	Round   float64 // length of its outline, mm
 	Tool    Tool
 	Minutes float64
-	At      grid.Point // a place well inside, mm of the sheet
-	Number  int        // in the order of inking, from 1
+	At      plane.Point // a place well inside, mm of the sheet
+	Number  int         // in the order of inking, from 1
 }
 
 // Risk is a box to be careful in.
@@ -53,8 +54,8 @@ type Ink struct {
 	Minutes float64
 	Start   string // where the hand begins
 	Risks   []Risk
-	Erase   []string        // boxes whose grid lines run inside the dark: erase them first
-	Ruled   [][2]grid.Point // those pieces of grid lines, mm of the sheet
+	Erase   []string         // boxes whose grid lines run inside the dark: erase them first
+	Ruled   [][2]plane.Point // those pieces of grid lines, mm of the sheet
 }
 
 // InkWish is what is wanted of an ink plan.
@@ -176,7 +177,7 @@ func (ink *Ink) areas(w InkWish) {
 		if a.Step != 0 {
 			continue
 		}
-		out := Area{MM2: m.MM2(a), Breadth: 2 * places[i].Room / m.PerMM, At: grid.Point{X: places[i].At.X / m.PerMM, Y: places[i].At.Y / m.PerMM}}
+		out := Area{MM2: m.MM2(a), Breadth: 2 * places[i].Room / m.PerMM, At: plane.Pt(places[i].At.X/m.PerMM, places[i].At.Y/m.PerMM)}
 		for _, r := range a.Rings {
 			out.Round += r.Length() / m.PerMM
 		}
@@ -305,22 +306,22 @@ const leastRuled = 3.0
 func (ink *Ink) ruled(c grid.Cell, dark func(x, y int) bool) bool {
 	before := len(ink.Ruled)
 	if c.Column > 0 {
-		ink.along(c.Sheet.Min, grid.Point{X: c.Sheet.Min.X, Y: c.Sheet.Max.Y}, dark)
+		ink.along(c.Sheet.Min, plane.Pt(c.Sheet.Min.X, c.Sheet.Max.Y), dark)
 	}
 	if c.Row > 0 {
-		ink.along(c.Sheet.Min, grid.Point{X: c.Sheet.Max.X, Y: c.Sheet.Min.Y}, dark)
+		ink.along(c.Sheet.Min, plane.Pt(c.Sheet.Max.X, c.Sheet.Min.Y), dark)
 	}
 	return len(ink.Ruled) > before
 }
 
 // along notes the pieces of a line that run through the dark.
-func (ink *Ink) along(from, to grid.Point, dark func(x, y int) bool) {
+func (ink *Ink) along(from, to plane.Point, dark func(x, y int) bool) {
 	m := ink.Map
-	long := math.Hypot(to.X-from.X, to.Y-from.Y)
+	long := to.Sub(from).Len()
 	n := int(long * m.PerMM)
-	at := func(i int) grid.Point {
+	at := func(i int) plane.Point {
 		t := float64(i) / float64(max(1, n))
-		return grid.Point{X: from.X + (to.X-from.X)*t, Y: from.Y + (to.Y-from.Y)*t}
+		return plane.Pt(from.X+(to.X-from.X)*t, from.Y+(to.Y-from.Y)*t)
 	}
 	pixel := func(v float64, n int) int { return max(0, min(n-1, int(v*m.PerMM))) }
 	start := -1
@@ -332,7 +333,7 @@ func (ink *Ink) along(from, to grid.Point, dark func(x, y int) bool) {
 		}
 		if !in && start >= 0 {
 			if float64(i-start)/m.PerMM >= leastRuled {
-				ink.Ruled = append(ink.Ruled, [2]grid.Point{at(start), q})
+				ink.Ruled = append(ink.Ruled, [2]plane.Point{at(start), q})
 			}
 			start = -1
 		}

@@ -5,6 +5,7 @@ import (
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/lines"
+	"zestysketch/internal/core/plane"
 )
 
 // MainLines names the weightiest lines of a sketch, which is as large as the
@@ -18,7 +19,7 @@ func MainLines(s lines.Sketch, p grid.Plan, most int) (names []string) {
 		}
 		box := func(i int) string {
 			q := st.Points[i]
-			return p.CellAt(grid.Point{X: q.X / s.PerMM, Y: q.Y / s.PerMM}).Label
+			return p.CellAt(plane.Pt(q.X/s.PerMM, q.Y/s.PerMM)).Label
 		}
 		first, last := box(0), box(len(st.Points)-1)
 		name := fmt.Sprintf("the line from %s to %s", first, last)

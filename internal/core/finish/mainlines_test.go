@@ -5,15 +5,15 @@ import (
 	"testing"
 
 	"zestysketch/internal/core/lines"
-	"zestysketch/internal/core/picture"
+	"zestysketch/internal/core/plane"
 )
 
 // Lines are named by the boxes at their ends, or those they go round; the
 // weightiest first, no name twice.
 func TestMainLines(t *testing.T) {
-	at := func(points ...float64) (out []picture.Point) { // mm on the sheet of 4 × 4 boxes of 40 mm
+	at := func(points ...float64) (out []plane.Point) { // mm on the sheet of 4 × 4 boxes of 40 mm
 		for i := 0; i < len(points); i += 2 {
-			out = append(out, picture.Point{X: points[i] * perMM, Y: points[i+1] * perMM})
+			out = append(out, plane.Pt(points[i]*perMM, points[i+1]*perMM))
 		}
 		return out
 	}

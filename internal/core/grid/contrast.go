@@ -3,6 +3,7 @@ package grid
 import (
 	"fmt"
 	"math"
+	"zestysketch/internal/core/plane"
 )
 
 // A line is seen where its contrast is high enough on most of its length (ours).
@@ -12,17 +13,17 @@ const codeLine = "line"
 
 // PictureLines returns the grid's inner lines as pairs of places in picture
 // pixels, for measuring what they cross; nil without a frame.
-func (p Plan) PictureLines() [][2]Point {
+func (p Plan) PictureLines() [][2]plane.Point {
 	if p.Frame == nil {
 		return nil
 	}
 	w, h := p.Reference.Width, p.Reference.Height
-	var lines [][2]Point
+	var lines [][2]plane.Point
 	for _, x := range p.Marks.ReferenceX[1 : len(p.Marks.ReferenceX)-1] {
-		lines = append(lines, [2]Point{p.ToPicture(Point{x, 0}), p.ToPicture(Point{x, h})})
+		lines = append(lines, [2]plane.Point{p.ToPicture(plane.Pt(x, 0)), p.ToPicture(plane.Pt(x, h))})
 	}
 	for _, y := range p.Marks.ReferenceY[1 : len(p.Marks.ReferenceY)-1] {
-		lines = append(lines, [2]Point{p.ToPicture(Point{0, y}), p.ToPicture(Point{w, y})})
+		lines = append(lines, [2]plane.Point{p.ToPicture(plane.Pt(0, y)), p.ToPicture(plane.Pt(w, y))})
 	}
 	return lines
 }

@@ -78,7 +78,7 @@ func (p Plan) check() error {
 	if f := p.Frame; f != nil && !(f.Picture[0] > 0 && f.Picture[1] > 0 && f.Size[0] > 0 && f.Size[1] > 0 && f.Inside()) {
 		return fmt.Errorf("the frame lies outside its picture of %d × %d pixels", f.Picture[0], f.Picture[1])
 	}
-	for _, v := range []float64{p.Sheet.Origin[0], p.Sheet.Origin[1], p.Sheet.Strip, float64(p.Sheet.Panels[0]), float64(p.Sheet.Panels[1]), p.Line.Width} {
+	for _, v := range []float64{p.Sheet.Origin.X, p.Sheet.Origin.Y, p.Sheet.Strip, float64(p.Sheet.Panels[0]), float64(p.Sheet.Panels[1]), p.Line.Width} {
 		if !(v >= 0 && v <= float64(mostSide)) {
 			return fmt.Errorf("a place of %g mm on the paper cannot be", v)
 		}

@@ -141,8 +141,8 @@ func smallerFinding(p Plan) (Finding, bool) {
 }
 
 func trimFinding(p Plan) (Finding, bool) {
-	if p.Sheet.Origin != [2]float64{} || p.Sheet.Panels != [2]int{} {
-		return Finding{Code: "place", Level: Note, Message: fmt.Sprintf("The drawing stands %s from the left and %s from the top of the paper.", p.Text(p.Sheet.Origin[0]), p.Text(p.Sheet.Origin[1]))}, true
+	if !p.CutOut() {
+		return Finding{Code: "place", Level: Note, Message: fmt.Sprintf("The drawing stands %s from the left and %s from the top of the paper.", p.Text(p.Sheet.Origin.X), p.Text(p.Sheet.Origin.Y))}, true
 	}
 	w, h := p.Sheet.Stock[0]-p.Sheet.Width, p.Sheet.Stock[1]-p.Sheet.Height
 	if w < slack && h < slack || !p.StockSize().Holds(p.SheetSize()) {
@@ -213,7 +213,7 @@ func easyBelow(cell float64, u measure.Unit) measure.Length {
 }
 
 func shortRulerFinding(p Plan) (Finding, bool) {
-	longest := max(p.Sheet.Width+p.Sheet.Origin[0], p.Sheet.Height+p.Sheet.Origin[1])
+	longest := max(p.Sheet.Width+p.Sheet.Origin.X, p.Sheet.Height+p.Sheet.Origin.Y)
 	if p.Ruler.Way == ByFolding || p.Ruler.Way == ByStrip || p.Ruler.Length == 0 || longest <= p.Ruler.Length+slack {
 		return Finding{}, false
 	}

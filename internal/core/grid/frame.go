@@ -4,23 +4,24 @@ import (
 	"math"
 
 	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/plane"
 )
 
 // Frame is the part of the picture that is used, in pixels of the upright
 // picture: a rectangle about its centre, turned clockwise, and mirrored last.
 type Frame struct {
-	Picture [2]int     `json:"picture_px"`
-	Centre  [2]float64 `json:"centre_px"`
-	Size    [2]float64 `json:"size_px"`
-	Angle   float64    `json:"angle_deg,omitzero"`
-	Mirror  bool       `json:"mirror,omitempty"`
+	Picture [2]int      `json:"picture_px"`
+	Centre  plane.Point `json:"centre_px"`
+	Size    [2]float64  `json:"size_px"`
+	Angle   float64     `json:"angle_deg,omitzero"`
+	Mirror  bool        `json:"mirror,omitempty"`
 }
 
 // Corners returns the frame's corners in picture pixels, in the order in which
 // the frame shows them: top left, top right, bottom right, bottom left.
-func (f Frame) Corners() [4]Point {
-	var corners [4]Point
-	for i, c := range [4]Point{{0, 0}, {f.Size[0], 0}, {f.Size[0], f.Size[1]}, {0, f.Size[1]}} {
+func (f Frame) Corners() [4]plane.Point {
+	var corners [4]plane.Point
+	for i, c := range [4]plane.Point{plane.Pt(0, 0), plane.Pt(f.Size[0], 0), plane.Pt(f.Size[0], f.Size[1]), plane.Pt(0, f.Size[1])} {
 		corners[i] = f.ToPicture(c)
 	}
 	return corners
@@ -42,20 +43,20 @@ func (f Frame) Inside() bool {
 }
 
 // ToPicture carries pixels of the frame to pixels of the picture.
-func (f Frame) ToPicture(p Point) Point {
+func (f Frame) ToPicture(p plane.Point) plane.Point {
 	if f.Mirror {
 		p.X = f.Size[0] - p.X
 	}
 	sin, cos := math.Sincos(f.Angle * math.Pi / 180)
 	x, y := p.X-f.Size[0]/2, p.Y-f.Size[1]/2
-	return Point{f.Centre[0] + x*cos - y*sin, f.Centre[1] + x*sin + y*cos}
+	return plane.Pt(f.Centre.X+x*cos-y*sin, f.Centre.Y+x*sin+y*cos)
 }
 
 // FromPicture undoes ToPicture.
-func (f Frame) FromPicture(p Point) Point {
+func (f Frame) FromPicture(p plane.Point) plane.Point {
 	sin, cos := math.Sincos(f.Angle * math.Pi / 180)
-	x, y := p.X-f.Centre[0], p.Y-f.Centre[1]
-	out := Point{x*cos + y*sin + f.Size[0]/2, -x*sin + y*cos + f.Size[1]/2}
+	x, y := p.X-f.Centre.X, p.Y-f.Centre.Y
+	out := plane.Pt(x*cos+y*sin+f.Size[0]/2, -x*sin+y*cos+f.Size[1]/2)
 	if f.Mirror {
 		out.X = f.Size[0] - out.X
 	}
@@ -81,7 +82,7 @@ func wholePicture(picture [2]int) *Frame {
 		return nil
 	}
 	w, h := float64(picture[0]), float64(picture[1])
-	return &Frame{Picture: picture, Centre: [2]float64{w / 2, h / 2}, Size: [2]float64{w, h}}
+	return &Frame{Picture: picture, Centre: plane.Pt(w/2, h/2), Size: [2]float64{w, h}}
 }
 
 // PixelsPerInch returns how fine the picture is when printed at the plan's
@@ -96,18 +97,18 @@ func (p Plan) PixelsPerInch() float64 {
 // FromPicture returns where a pixel of the upright picture lies on the printed
 // reference, in millimetres; ToPicture undoes it. Without a frame a pixel
 // counts as a millimetre.
-func (p Plan) FromPicture(px Point) Point {
+func (p Plan) FromPicture(px plane.Point) plane.Point {
 	if p.Frame == nil {
 		return px
 	}
 	at := p.Frame.FromPicture(px)
-	return Point{at.X * p.Reference.Width / p.Frame.Size[0], at.Y * p.Reference.Height / p.Frame.Size[1]}
+	return plane.Pt(at.X*p.Reference.Width/p.Frame.Size[0], at.Y*p.Reference.Height/p.Frame.Size[1])
 }
 
 // ToPicture returns the pixel of the upright picture at a place on the printed reference.
-func (p Plan) ToPicture(mm Point) Point {
+func (p Plan) ToPicture(mm plane.Point) plane.Point {
 	if p.Frame == nil {
 		return mm
 	}
-	return p.Frame.ToPicture(Point{mm.X * p.Frame.Size[0] / p.Reference.Width, mm.Y * p.Frame.Size[1] / p.Reference.Height})
+	return p.Frame.ToPicture(plane.Pt(mm.X*p.Frame.Size[0]/p.Reference.Width, mm.Y*p.Frame.Size[1]/p.Reference.Height))
 }

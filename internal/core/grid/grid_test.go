@@ -12,6 +12,7 @@ import (
 	"testing"
 
 	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/plane"
 )
 
 func mustMake(t testing.TB, r Request) Plan {
@@ -158,7 +159,7 @@ func TestLaws(t *testing.T) {
 				t.Fatalf("%+v: label %s found %v %v, seen before %v", ask, c.Label, again, ok, seen[c.Label])
 			}
 			seen[c.Label] = true
-			middle := Point{(c.Sheet.Min.X + c.Sheet.Max.X) / 2, (c.Sheet.Min.Y + c.Sheet.Max.Y) / 2}
+			middle := plane.Pt((c.Sheet.Min.X+c.Sheet.Max.X)/2, (c.Sheet.Min.Y+c.Sheet.Max.Y)/2)
 			if got := p.CellAt(middle); got.Label != c.Label {
 				t.Fatalf("%+v: middle of %s lies in %s", ask, c.Label, got.Label)
 			}
@@ -170,13 +171,13 @@ func TestLaws(t *testing.T) {
 			t.Errorf("%+v: cells cover %v mm² of the sheet; want %v", ask, onSheet, want)
 		}
 		if p.Frame != nil {
-			at := Point{p.Reference.Width * 0.3, p.Reference.Height * 0.8}
-			if back := p.FromPicture(p.ToPicture(at)); math.Hypot(back.X-at.X, back.Y-at.Y) > 1e-6 {
+			at := plane.Pt(p.Reference.Width*0.3, p.Reference.Height*0.8)
+			if back := p.FromPicture(p.ToPicture(at)); back.Sub(at).Len() > 1e-6 {
 				t.Fatalf("%+v: %v on the picture and back is %v", ask, at, back)
 			}
 		}
 		for j, x := range p.Marks.ReferenceX {
-			if got := p.ToSheet(Point{x, 0}).X; math.Abs(got-p.Marks.SheetX[j]) > 1e-4 {
+			if got := p.ToSheet(plane.Pt(x, 0)).X; math.Abs(got-p.Marks.SheetX[j]) > 1e-4 {
 				t.Errorf("%+v: line %d is at %v on the sheet; want %v", ask, j, p.Marks.SheetX[j], got)
 			}
 		}
@@ -240,11 +241,11 @@ func TestFrame(t *testing.T) {
 		t.Errorf("8 in wide: %+v %+v; want 10 in high and the whole picture", whole.Reference, whole.Frame)
 	}
 	cut := mustMake(t, Request{Picture: [2]int{3000, 2000}, Reference: "8x8in", Scale: "1.5"})
-	if want := (Frame{Picture: [2]int{3000, 2000}, Centre: [2]float64{1500, 1000}, Size: [2]float64{2000, 2000}}); *cut.Frame != want || cut.Findings[len(cut.Findings)-1].Code != "crop" {
+	if want := (Frame{Picture: [2]int{3000, 2000}, Centre: plane.Pt(1500, 1000), Size: [2]float64{2000, 2000}}); *cut.Frame != want || cut.Findings[len(cut.Findings)-1].Code != "crop" {
 		t.Errorf("a square of it: %+v; want the middle, and a word about it", cut.Frame)
 	}
 	trimmed := mustMake(t, Request{Picture: [2]int{900, 1200}, Reference: "9x12in", ReferenceSquare: "2in", Scale: "1", Remainder: "trim"})
-	if trimmed.Reference.Width != 203.2 || trimmed.Grid.Columns != 4 || trimmed.Frame.Size != [2]float64{800, 1200} || trimmed.Frame.Centre != [2]float64{400, 600} {
+	if trimmed.Reference.Width != 203.2 || trimmed.Grid.Columns != 4 || trimmed.Frame.Size != [2]float64{800, 1200} || trimmed.Frame.Centre != plane.Pt(400, 600) {
 		t.Errorf("trimmed to whole squares: %+v %+v", trimmed.Reference, trimmed.Frame)
 	}
 	for _, c := range []struct {
@@ -267,14 +268,14 @@ func TestFrame(t *testing.T) {
 // A frame at an angle: its corners by hand, and millimetres keep their lengths.
 func TestFrameAtAnAngle(t *testing.T) {
 	p := mustMake(t, Request{Picture: [2]int{1000, 1000}, Frame: "500,500 400x300 90", Reference: "8in", Scale: "1.5"})
-	for i, want := range [4]Point{{650, 300}, {650, 700}, {350, 700}, {350, 300}} {
-		if got := p.Frame.Corners()[i]; math.Hypot(got.X-want.X, got.Y-want.Y) > 1e-9 {
+	for i, want := range [4]plane.Point{plane.Pt(650, 300), plane.Pt(650, 700), plane.Pt(350, 700), plane.Pt(350, 300)} {
+		if got := p.Frame.Corners()[i]; got.Sub(want).Len() > 1e-9 {
 			t.Errorf("corner %d is %v; want %v", i, got, want)
 		}
 	}
 	p = mustMake(t, Request{Picture: [2]int{1000, 1000}, Frame: "480,510 400x300 27.5 mirror", Reference: "8in", Scale: "1.5"})
-	a, b := p.FromPicture(Point{450, 500}), p.FromPicture(Point{450, 600})
-	if got, want := math.Hypot(a.X-b.X, a.Y-b.Y), 100*203.2/400; math.Abs(got-want) > 1e-9 {
+	a, b := p.FromPicture(plane.Pt(450, 500)), p.FromPicture(plane.Pt(450, 600))
+	if got, want := a.Sub(b).Len(), 100*203.2/400; math.Abs(got-want) > 1e-9 {
 		t.Errorf("100 pixels are %v mm; want %v", got, want)
 	}
 	if again := mustMake(t, Request{Picture: [2]int{1000, 1000}, Frame: p.Frame.String(), Reference: "8in", Scale: "1.5"}); *again.Frame != *p.Frame {
@@ -323,16 +324,16 @@ func TestPanelsAndPlacing(t *testing.T) {
 		t.Fatalf("panels %+v", panels)
 	}
 	p = mustMake(t, Request{Reference: "8x10", Paper: "12x18", Margin: "1", Strip: "1", ReferenceSquare: "1"})
-	if got := inchesOf(p.Sheet.Origin[:]); got[0] != 1 || p.Sheet.Width/25.4 > 10.001 || (p.Sheet.Origin[1]+p.Sheet.Height)/25.4 > 16.001 {
+	if got := inchesOf([]float64{p.Sheet.Origin.X, p.Sheet.Origin.Y}); got[0] != 1 || p.Sheet.Width/25.4 > 10.001 || (p.Sheet.Origin.Y+p.Sheet.Height)/25.4 > 16.001 {
 		t.Errorf("origin %v, sheet %v × %v in; want margins of 1 and a strip of 1 in kept", got, p.Sheet.Width/25.4, p.Sheet.Height/25.4)
 	}
 	// Only the head is gridded, and the rest of the picture still fits the paper.
 	p = mustMake(t, Request{Picture: [2]int{1000, 1400}, Frame: "500,350 400x500", Reference: "4in", Room: "whole", Paper: "18x24", Margin: "1", ReferenceSquare: "1/2"})
 	k := p.Scale[0] * p.Reference.Width / 400 // mm on the sheet a pixel
-	if left, right := p.Sheet.Origin[0]-300*k, p.Sheet.Origin[0]+700*k; left < 25.39 || right > 17*25.4+0.01 {
+	if left, right := p.Sheet.Origin.X-300*k, p.Sheet.Origin.X+700*k; left < 25.39 || right > 17*25.4+0.01 {
 		t.Errorf("the whole picture would stand from %v to %v mm", left, right)
 	}
-	if bottom := p.Sheet.Origin[1] + 1300*k; bottom > 23*25.4+0.01 {
+	if bottom := p.Sheet.Origin.Y + 1300*k; bottom > 23*25.4+0.01 {
 		t.Errorf("the whole picture would end %v mm down", bottom)
 	}
 }

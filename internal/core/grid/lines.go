@@ -56,8 +56,8 @@ func (p Plan) Panels() []Panel {
 		for column := range across {
 			w, h := p.Sheet.Stock[0], p.Sheet.Stock[1]
 			panels = append(panels, Panel{column, row, p.Sheet.Stock,
-				within(p.Marks.SheetX, p.Sheet.Origin[0]-float64(column)*w, w),
-				within(p.Marks.SheetY, p.Sheet.Origin[1]-float64(row)*h, h)})
+				within(p.Marks.SheetX, p.Sheet.Origin.X-float64(column)*w, w),
+				within(p.Marks.SheetY, p.Sheet.Origin.Y-float64(row)*h, h)})
 		}
 	}
 	return panels

@@ -5,6 +5,7 @@ import (
 	"strings"
 
 	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/plane"
 )
 
 // slack is what a ruler cannot show: a remainder narrower than this is none.
@@ -86,8 +87,8 @@ func wholeSquares(side, square measure.Length) measure.Length {
 
 // trimEnd keeps the given shares of a frame's width and height, from its top left.
 func (f *Frame) trimEnd(w, h float64) {
-	middle := f.ToPicture(Point{f.Size[0] * w / 2, f.Size[1] * h / 2})
-	f.Centre = [2]float64{tidy(middle.X), tidy(middle.Y)}
+	middle := f.ToPicture(plane.Pt(f.Size[0]*w/2, f.Size[1]*h/2))
+	f.Centre = plane.Pt(tidy(middle.X), tidy(middle.Y))
 	f.Size = [2]float64{tidy(f.Size[0] * w), tidy(f.Size[1] * h)}
 }
 
@@ -143,7 +144,7 @@ func (c choice) roomFor(f *Frame) (room, error) {
 	k := c.reference.W / measure.Length(f.Size[0]) // millimetres a pixel
 	r.whole = &measure.Part{
 		Whole: measure.Size{W: measure.Length(f.Picture[0]) * k, H: measure.Length(f.Picture[1]) * k},
-		X:     measure.Length(f.Centre[0]-f.Size[0]/2) * k, Y: measure.Length(f.Centre[1]-f.Size[1]/2) * k,
+		X:     measure.Length(f.Centre.X-f.Size[0]/2) * k, Y: measure.Length(f.Centre.Y-f.Size[1]/2) * k,
 		Size: c.reference,
 	}
 	return r, nil
@@ -203,7 +204,7 @@ func (r room) place(p *Plan, c choice, sheet measure.Size, turned bool) {
 			Mend: map[string]string{"scale": "", "sheet_square": "", "fit": "inside"}})
 		return
 	}
-	p.Sheet.Origin = [2]float64{tidy(float64(at.X)), tidy(float64(at.Y))}
+	p.Sheet.Origin = plane.Pt(tidy(float64(at.X)), tidy(float64(at.Y)))
 }
 
 func sentence(err error) string {

@@ -6,6 +6,7 @@ import (
 	"testing"
 
 	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/plane"
 )
 
 // Marks from the ruler's zero, common practice: 4-inch squares on 16 × 20 are
@@ -122,7 +123,7 @@ func TestWithContrast(t *testing.T) {
 	ask := Request{Reference: "8x10", Scale: "2", Picture: [2]int{800, 1000}, ReferenceSquare: "2"}
 	p := mustMake(t, ask)
 	lines := p.PictureLines()
-	if len(lines) != 3+4 || lines[0] != [2]Point{{200, 0}, {200, 1000}} {
+	if len(lines) != 3+4 || lines[0] != [2]plane.Point{plane.Pt(200, 0), plane.Pt(200, 1000)} {
 		t.Fatalf("lines %v", lines)
 	}
 	if got := p.WithContrast([]float64{0.2, 0.3, 0.9, 0.8, 0.7}, false); got.Line.Color != "white" || got.Line.Cased {

@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/plane"
 )
 
 // Way is how the drawing sheet is marked up.
@@ -123,7 +124,7 @@ func (p Plan) CardFor(panel Panel) Card {
 }
 
 // CutOut reports whether the paper is trimmed to the drawing, which then fills it.
-func (p Plan) CutOut() bool { return p.Sheet.Origin == [2]float64{} && p.Sheet.Panels == [2]int{} }
+func (p Plan) CutOut() bool { return p.Sheet.Origin == plane.Point{} && p.Sheet.Panels == [2]int{} }
 
 func (p Plan) edge(name, short string, marks []float64, side float64) Edge {
 	e := Edge{Name: name, Short: short, Side: side}

@@ -11,6 +11,7 @@ import (
 	"slices"
 
 	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/plane"
 )
 
 // Format names the version of the plan file that this package writes.
@@ -57,12 +58,12 @@ type Reference struct {
 
 // Sheet is the drawing's size, the paper it is cut from and where on it it starts.
 type Sheet struct {
-	Width  float64    `json:"width_mm"`
-	Height float64    `json:"height_mm"`
-	Stock  [2]float64 `json:"stock_mm"` // one paper, as it lies
-	Origin [2]float64 `json:"origin_mm"`
-	Panels [2]int     `json:"panels,omitzero"`   // papers across and down that hang as one; none is one
-	Strip  float64    `json:"strip_mm,omitzero"` // kept free at the bottom for trying materials
+	Width  float64     `json:"width_mm"`
+	Height float64     `json:"height_mm"`
+	Stock  [2]float64  `json:"stock_mm"` // one paper, as it lies
+	Origin plane.Point `json:"origin_mm"`
+	Panels [2]int      `json:"panels,omitzero"`   // papers across and down that hang as one; none is one
+	Strip  float64     `json:"strip_mm,omitzero"` // kept free at the bottom for trying materials
 }
 
 // Grid counts and sizes the cells. Columns and rows count a remainder strip as one.
@@ -93,53 +94,11 @@ type Line struct {
 	Cased bool    `json:"cased,omitempty"` // edged with its opposite, where no colour is seen along most of the lines
 }
 
-// Point is a place in millimetres, x right and y down.
-type Point struct{ X, Y float64 }
-
-// Rect is a half-open box: Min belongs to it, Max does not.
-type Rect struct{ Min, Max Point }
-
-// Width and Height return the sides in millimetres.
-func (r Rect) Width() float64  { return r.Max.X - r.Min.X }
-func (r Rect) Height() float64 { return r.Max.Y - r.Min.Y }
-
-// Middle returns the point that is as far from all corners.
-func (r Rect) Middle() Point { return Point{X: (r.Min.X + r.Max.X) / 2, Y: (r.Min.Y + r.Max.Y) / 2} }
-
-// Cut returns the part of a line inside a box (Liang and Barsky 1984, ACM
-// Transactions on Graphics 3(1)); ends that lie inside stay as they are.
-func (r Rect) Cut(a, b Point) (from, to Point, ok bool) {
-	t0, t1 := 0.0, 1.0
-	dx, dy := b.X-a.X, b.Y-a.Y
-	for _, edge := range [4][2]float64{{-dx, a.X - r.Min.X}, {dx, r.Max.X - a.X}, {-dy, a.Y - r.Min.Y}, {dy, r.Max.Y - a.Y}} {
-		p, q := edge[0], edge[1]
-		switch {
-		case p == 0 && q < -1e-9:
-			return a, b, false
-		case p < 0:
-			t0 = max(t0, q/p)
-		case p > 0:
-			t1 = min(t1, q/p)
-		}
-	}
-	if t0 > t1 {
-		return a, b, false
-	}
-	from, to = a, b
-	if t0 > 0 {
-		from = Point{X: a.X + dx*t0, Y: a.Y + dy*t0}
-	}
-	if t1 < 1 {
-		to = Point{X: a.X + dx*t1, Y: a.Y + dy*t1}
-	}
-	return from, to, true
-}
-
 // Cell is one box of the net, the same on reference and sheet.
 type Cell struct {
 	Column, Row      int // from 0
 	Label            string
-	Reference, Sheet Rect
+	Reference, Sheet plane.Rect
 }
 
 // Cells returns all cells, row by row from the top left.
@@ -155,8 +114,8 @@ func (p Plan) Cells() []Cell {
 
 // Cell returns the cell in the given column and row, both from 0 and inside the grid.
 func (p Plan) Cell(column, row int) Cell {
-	box := func(x, y []float64) Rect {
-		return Rect{Point{x[column], y[row]}, Point{x[column+1], y[row+1]}}
+	box := func(x, y []float64) plane.Rect {
+		return plane.Rect{Min: plane.Pt(x[column], y[row]), Max: plane.Pt(x[column+1], y[row+1])}
 	}
 	return Cell{
 		Column: column, Row: row, Label: p.Grid.Labels.Label(column, row),
@@ -179,11 +138,11 @@ func (p Plan) Find(label string) (Cell, bool) {
 
 // CellAt returns the cell of the sheet in which the point lies, the nearest
 // one for a point outside.
-func (p Plan) CellAt(sheet Point) Cell { return p.Cell(p.StripsAt(sheet)) }
+func (p Plan) CellAt(sheet plane.Point) Cell { return p.Cell(p.StripsAt(sheet)) }
 
 // StripsAt returns the column and the row in which a point of the sheet lies,
 // the nearest ones for a point beside the grid.
-func (p Plan) StripsAt(sheet Point) (column, row int) {
+func (p Plan) StripsAt(sheet plane.Point) (column, row int) {
 	return stripAt(p.Marks.SheetX, sheet.X), stripAt(p.Marks.SheetY, sheet.Y)
 }
 
@@ -196,13 +155,13 @@ func stripAt(marks []float64, v float64) int {
 }
 
 // ToSheet returns where a point of the reference belongs on the sheet.
-func (p Plan) ToSheet(reference Point) Point {
-	return Point{reference.X * p.Scale[0], reference.Y * p.Scale[1]}
+func (p Plan) ToSheet(reference plane.Point) plane.Point {
+	return plane.Pt(reference.X*p.Scale[0], reference.Y*p.Scale[1])
 }
 
 // ToReference undoes ToSheet.
-func (p Plan) ToReference(sheet Point) Point {
-	return Point{sheet.X / p.Scale[0], sheet.Y / p.Scale[1]}
+func (p Plan) ToReference(sheet plane.Point) plane.Point {
+	return plane.Pt(sheet.X/p.Scale[0], sheet.Y/p.Scale[1])
 }
 
 // ReferenceSize and SheetSize return the sizes as lengths.

@@ -1,6 +1,9 @@
 package grid
 
-import "maps"
+import (
+	"maps"
+	"zestysketch/internal/core/plane"
+)
 
 // Alike reports whether two plans have the same boxes by the same names: then
 // what was ticked stays ticked.
@@ -43,10 +46,7 @@ func Carry[V any](from, to Plan, done map[string]V, later func(a, b V) V) map[st
 	for _, c := range to.Cells() {
 		in, value, any := 0, *new(V), false
 		for i := range fine * fine {
-			at := Point{
-				c.Reference.Min.X + c.Reference.Width()*(float64(i%fine)+0.5)/fine,
-				c.Reference.Min.Y + c.Reference.Height()*(float64(i/fine)+0.5)/fine,
-			}
+			at := plane.Pt(c.Reference.Min.X+c.Reference.Width()*(float64(i%fine)+0.5)/fine, c.Reference.Min.Y+c.Reference.Height()*(float64(i/fine)+0.5)/fine)
 			label, ok := from.labelAt(carryPoint(from, to, at))
 			v, was := done[label]
 			if !ok || !was {
@@ -66,15 +66,15 @@ func Carry[V any](from, to Plan, done map[string]V, later func(a, b V) V) map[st
 }
 
 // carryPoint carries a place on one plan's reference to the other's.
-func carryPoint(from, to Plan, at Point) Point {
+func carryPoint(from, to Plan, at plane.Point) plane.Point {
 	if from.Frame != nil && to.Frame != nil && from.Frame.Picture == to.Frame.Picture {
 		return from.FromPicture(to.ToPicture(at))
 	}
-	return Point{at.X * from.Reference.Width / to.Reference.Width, at.Y * from.Reference.Height / to.Reference.Height}
+	return plane.Pt(at.X*from.Reference.Width/to.Reference.Width, at.Y*from.Reference.Height/to.Reference.Height)
 }
 
 // labelAt returns the box at a place on the reference; ok is false outside.
-func (p Plan) labelAt(at Point) (label string, ok bool) {
+func (p Plan) labelAt(at plane.Point) (label string, ok bool) {
 	if at.X < 0 || at.Y < 0 || at.X >= p.Reference.Width || at.Y >= p.Reference.Height {
 		return "", false
 	}

@@ -6,6 +6,7 @@ import (
 	"regexp"
 	"strconv"
 	"strings"
+	"zestysketch/internal/core/plane"
 )
 
 // divisions returns the equal parts that the method asks for.
@@ -91,7 +92,7 @@ func (r Request) frame(bad *Problems) *Frame {
 	for i := range v {
 		v[i], _ = strconv.ParseFloat(m[i+1], 64) // digits by the pattern; empty is 0
 	}
-	f.Centre, f.Size = [2]float64{v[0], v[1]}, [2]float64{v[2], v[3]}
+	f.Centre, f.Size = plane.Pt(v[0], v[1]), [2]float64{v[2], v[3]}
 	f.Angle, f.Mirror = math.Mod(v[4], 360), m[6] != ""
 	switch {
 	case f.Size[0] < leastFrame || f.Size[1] < leastFrame:
@@ -121,7 +122,7 @@ const leastFrame = 16
 // String writes a frame as Request.Frame reads it.
 func (f Frame) String() string {
 	num := func(v float64) string { return strconv.FormatFloat(math.Round(v*100)/100, 'f', -1, 64) }
-	s := fmt.Sprintf("%s,%s %sx%s %s", num(f.Centre[0]), num(f.Centre[1]), num(f.Size[0]), num(f.Size[1]), num(f.Angle))
+	s := fmt.Sprintf("%s,%s %sx%s %s", num(f.Centre.X), num(f.Centre.Y), num(f.Size[0]), num(f.Size[1]), num(f.Angle))
 	if f.Mirror {
 		s += " mirror"
 	}

@@ -3,25 +3,25 @@ package lines
 import (
 	"math"
 
-	"zestysketch/internal/core/picture"
+	"zestysketch/internal/core/plane"
 )
 
 // eased smooths a run of points by moving each half-way towards its
 // neighbours' middle, three times; open ends stay.
-func eased(points []picture.Point, closed bool) []picture.Point {
+func eased(points []plane.Point, closed bool) []plane.Point {
 	n := len(points)
 	if n < 3 {
 		return points
 	}
 	for range 3 {
-		next := make([]picture.Point, n)
+		next := make([]plane.Point, n)
 		for i, p := range points {
 			if !closed && (i == 0 || i == n-1) {
 				next[i] = p
 				continue
 			}
 			a, b := points[(i+n-1)%n], points[(i+1)%n]
-			next[i] = picture.Point{X: (a.X + 2*p.X + b.X) / 4, Y: (a.Y + 2*p.Y + b.Y) / 4}
+			next[i] = plane.Pt((a.X+2*p.X+b.X)/4, (a.Y+2*p.Y+b.Y)/4)
 		}
 		points = next
 	}
@@ -30,7 +30,7 @@ func eased(points []picture.Point, closed bool) []picture.Point {
 
 // simpler drops points that lie within tolerance of the line that is left
 // (Douglas and Peucker 1973, Cartographica 10(2)).
-func simpler(points []picture.Point, tolerance float64, closed bool) []picture.Point {
+func simpler(points []plane.Point, tolerance float64, closed bool) []plane.Point {
 	if closed && len(points) > 3 { // in two halves, from the point furthest from the first
 		far, at := 0.0, 0
 		for i, p := range points {
@@ -62,7 +62,7 @@ func simpler(points []picture.Point, tolerance float64, closed bool) []picture.P
 			todo = append(todo, span{s.from, at}, span{at, s.to})
 		}
 	}
-	var out []picture.Point
+	var out []plane.Point
 	for i, p := range points {
 		if keep[i] {
 			out = append(out, p)
@@ -72,7 +72,7 @@ func simpler(points []picture.Point, tolerance float64, closed bool) []picture.P
 }
 
 // fromLine returns how far p is from the piece of line from a to b.
-func fromLine(p, a, b picture.Point) float64 {
+func fromLine(p, a, b plane.Point) float64 {
 	dx, dy := b.X-a.X, b.Y-a.Y
 	long := dx*dx + dy*dy
 	t := 0.0

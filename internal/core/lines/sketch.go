@@ -8,7 +8,7 @@ import (
 	"math"
 	"slices"
 
-	"zestysketch/internal/core/picture"
+	"zestysketch/internal/core/plane"
 )
 
 // Detail says how much of a picture becomes lines.
@@ -42,7 +42,7 @@ type Sketch struct {
 // End is where a stroke stops in the open: a line is missing there, or it fades out.
 type End struct {
 	Stroke int
-	At     picture.Point
+	At     plane.Point
 }
 
 // Of a sketch, in millimetres on paper: the Gaussian, the gap that is joined,
@@ -139,7 +139,7 @@ func join(strokes []Stroke, gap float64) []Stroke {
 
 // end is one end of a stroke: where it is, and the way it would go on.
 type end struct {
-	at     picture.Point
+	at     plane.Point
 	dx, dy float64
 	ok     bool
 }
@@ -235,7 +235,7 @@ func (s Sketch) open(r float64) (open []End) {
 		if st.Closed {
 			continue
 		}
-		for _, p := range [2]picture.Point{st.Points[0], st.Points[len(st.Points)-1]} {
+		for _, p := range [2]plane.Point{st.Points[0], st.Points[len(st.Points)-1]} {
 			if p.X < r || p.Y < r || p.X > float64(s.W)-r || p.Y > float64(s.H)-r {
 				continue
 			}
@@ -250,7 +250,7 @@ func (s Sketch) open(r float64) (open []End) {
 }
 
 // dense returns points along a stroke no further than step apart.
-func dense(s Stroke, step float64) (out []picture.Point) {
+func dense(s Stroke, step float64) (out []plane.Point) {
 	for i, p := range s.Points {
 		out = append(out, p)
 		next := i + 1
@@ -263,7 +263,7 @@ func dense(s Stroke, step float64) (out []picture.Point) {
 		q := s.Points[next]
 		for n, k := int(between(p, q)/step), 1; k <= n; k++ {
 			t := float64(k) / float64(n+1)
-			out = append(out, picture.Point{X: p.X + (q.X-p.X)*t, Y: p.Y + (q.Y-p.Y)*t})
+			out = append(out, plane.Pt(p.X+(q.X-p.X)*t, p.Y+(q.Y-p.Y)*t))
 		}
 	}
 	return out
@@ -273,24 +273,24 @@ func dense(s Stroke, step float64) (out []picture.Point) {
 type buckets struct {
 	side float64
 	in   map[[2]int][]int
-	at   map[int]picture.Point
+	at   map[int]plane.Point
 }
 
 func newBuckets(side float64) *buckets {
-	return &buckets{side, map[[2]int][]int{}, map[int]picture.Point{}}
+	return &buckets{side, map[[2]int][]int{}, map[int]plane.Point{}}
 }
 
-func (b *buckets) key(p picture.Point) [2]int {
+func (b *buckets) key(p plane.Point) [2]int {
 	return [2]int{int(math.Floor(p.X / b.side)), int(math.Floor(p.Y / b.side))}
 }
 
-func (b *buckets) add(i int, p picture.Point) {
+func (b *buckets) add(i int, p plane.Point) {
 	k := b.key(p)
 	b.in[k], b.at[i] = append(b.in[k], i), p
 }
 
 // around calls visit for every point within a side of p, and some beyond.
-func (b *buckets) around(p picture.Point, visit func(int)) {
+func (b *buckets) around(p plane.Point, visit func(int)) {
 	k := b.key(p)
 	for y := -1; y <= 1; y++ {
 		for x := -1; x <= 1; x++ {

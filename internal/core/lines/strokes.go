@@ -5,12 +5,12 @@ import (
 	"math"
 	"slices"
 
-	"zestysketch/internal/core/picture"
+	"zestysketch/internal/core/plane"
 )
 
 // Stroke is a line that a hand draws in one go, in pixels.
 type Stroke struct {
-	Points []picture.Point
+	Points []plane.Point
 	Weight float64 // mean strength of its marks, 0 to 1
 	Closed bool    // its last point joins its first
 }
@@ -26,7 +26,7 @@ func (s Stroke) Length() (sum float64) {
 	return sum
 }
 
-func between(a, b picture.Point) float64 { return math.Hypot(a.X-b.X, a.Y-b.Y) }
+func between(a, b plane.Point) float64 { return a.Sub(b).Len() }
 
 // Link joins marks of a picture of w × h pixels into strokes: from each mark
 // that is left, the strongest first, along the line both ways, to whichever
@@ -75,7 +75,7 @@ func (l *linker) stroke(start, number int32) Stroke {
 	s := Stroke{Closed: closed}
 	for _, i := range slices.Concat(behind, []int32{start}, ahead) {
 		m := l.marks[i]
-		s.Points = append(s.Points, picture.Point{X: float64(m.X), Y: float64(m.Y)})
+		s.Points = append(s.Points, plane.Pt(float64(m.X), float64(m.Y)))
 		s.Weight += float64(m.Weight)
 	}
 	s.Weight /= float64(len(s.Points))

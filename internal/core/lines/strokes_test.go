@@ -7,7 +7,7 @@ import (
 	"math"
 	"testing"
 
-	"zestysketch/internal/core/picture"
+	"zestysketch/internal/core/plane"
 )
 
 // inked is white paper with a pen on it: inked wherever pen is within half its
@@ -201,9 +201,9 @@ func TestWavesComeBack(t *testing.T) {
 
 // Thinning keeps every point within its tolerance, and ends where they are.
 func TestSimplerStaysNear(t *testing.T) {
-	var points []picture.Point
+	var points []plane.Point
 	for i := range 200 {
-		points = append(points, picture.Point{X: float64(i), Y: 20 * math.Sin(float64(i)/15)})
+		points = append(points, plane.Pt(float64(i), 20*math.Sin(float64(i)/15)))
 	}
 	few := simpler(points, 0.5, false)
 	if len(few) > 40 || few[0] != points[0] || few[len(few)-1] != points[199] {
@@ -218,7 +218,7 @@ func TestSimplerStaysNear(t *testing.T) {
 			t.Errorf("%v lies %.2f from what is left", p, best)
 		}
 	}
-	ring := simpler([]picture.Point{{X: 0, Y: 0}, {X: 5, Y: 0.1}, {X: 10, Y: 0}, {X: 10, Y: 10}, {X: 0, Y: 10}, {X: 0, Y: 5}}, 0.5, true)
+	ring := simpler([]plane.Point{plane.Pt(0, 0), plane.Pt(5, 0.1), plane.Pt(10, 0), plane.Pt(10, 10), plane.Pt(0, 10), plane.Pt(0, 5)}, 0.5, true)
 	if len(ring) != 4 {
 		t.Errorf("a square's ring keeps %v", ring)
 	}

@@ -11,6 +11,7 @@ import (
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/photo"
 	"zestysketch/internal/core/picture"
+	"zestysketch/internal/core/plane"
 )
 
 // paintedSheet is a sheet in a frame, lit by light(u, v) of 1 at most, on which
@@ -98,28 +99,28 @@ func TestEvenTurnsDarkPaper(t *testing.T) {
 // view's photo and sheet too, bent lens or not.
 func TestFramesAndViewsLeadBack(t *testing.T) {
 	p, f := frameOfA4(t)
-	for _, mm := range []grid.Point{{X: 0, Y: 0}, {X: 50, Y: 120}, {X: 210, Y: 297}} {
-		if q := f.Sheet(f.Pixel(mm)); math.Hypot(q.X-mm.X, q.Y-mm.Y) > 1e-9 {
+	for _, mm := range []plane.Point{plane.Pt(0, 0), plane.Pt(50, 120), plane.Pt(210, 297)} {
+		if q := f.Sheet(f.Pixel(mm)); q.Sub(mm).Len() > 1e-9 {
 			t.Errorf("%v comes back as %v", mm, q)
 		}
 	}
-	corners := picture.Quad{{X: 300, Y: 210}, {X: 1100, Y: 260}, {X: 1080, Y: 1420}, {X: 240, Y: 1390}}
+	corners := plane.Quad{plane.Pt(300, 210), plane.Pt(1100, 260), plane.Pt(1080, 1420), plane.Pt(240, 1390)}
 	for _, k := range []float64{0, 0.06, -0.05} {
 		v, err := photo.NewView(p, corners, photo.NewLens(1400, 1700, k))
 		if err != nil {
 			t.Fatal(err)
 		}
-		for i, mm := range picture.Box(p.Sheet.Width, p.Sheet.Height) {
-			if px := v.Photo(grid.Point(mm)); math.Hypot(px.X-corners[i].X, px.Y-corners[i].Y) > 1e-6 {
+		for i, mm := range plane.Box(p.Sheet.Width, p.Sheet.Height) {
+			if px := v.Photo(plane.Point(mm)); px.Sub(corners[i]).Len() > 1e-6 {
 				t.Errorf("k %v: corner %d is seen at %v; want %v", k, i, px, corners[i])
 			}
 		}
-		mm := grid.Point{X: 77, Y: 133}
-		if q := v.Sheet(v.Photo(mm)); math.Hypot(q.X-mm.X, q.Y-mm.Y) > 1e-6 {
+		mm := plane.Pt(77, 133)
+		if q := v.Sheet(v.Photo(mm)); q.Sub(mm).Len() > 1e-6 {
 			t.Errorf("k %v: %v comes back as %v", k, mm, q)
 		}
 	}
-	if _, err := photo.NewView(p, picture.Quad{}, photo.NewLens(10, 10, 0)); err == nil {
+	if _, err := photo.NewView(p, plane.Quad{}, photo.NewLens(10, 10, 0)); err == nil {
 		t.Error("corners in one place give a view")
 	}
 }
@@ -149,9 +150,9 @@ func TestQualityWords(t *testing.T) {
 	}
 	dim := func(u, v float64) float64 { return 0.9 }
 	good := paintedSheet(f, dim, lined)
-	square := picture.Quad{{X: 200, Y: 200}, {X: 1250, Y: 200}, {X: 1250, Y: 1685}, {X: 200, Y: 1685}}
+	square := plane.Quad{plane.Pt(200, 200), plane.Pt(1250, 200), plane.Pt(1250, 1685), plane.Pt(200, 1685)}
 	shot := photo.NewShot(image.NewRGBA(image.Rect(0, 0, 1450, 1900)))
-	judge := func(straight *image.RGBA, q picture.Quad) photo.Quality {
+	judge := func(straight *image.RGBA, q plane.Quad) photo.Quality {
 		return photo.Judge(p, shot, q, straight, photo.Even(straight, f), f)
 	}
 	if q := judge(good, square); len(q.Problems) > 0 || !q.Usable {
@@ -160,12 +161,12 @@ func TestQualityWords(t *testing.T) {
 	for _, c := range []struct {
 		name     string
 		straight *image.RGBA
-		corners  picture.Quad
+		corners  plane.Quad
 		usable   bool
 	}{
-		{"from nearer", good, picture.Quad{{X: 700, Y: 700}, {X: 790, Y: 700}, {X: 790, Y: 827}, {X: 700, Y: 827}}, true},
-		{"outside the photo", good, picture.Quad{{X: -200, Y: 200}, {X: 1250, Y: 200}, {X: 1250, Y: 1685}, {X: 200, Y: 1685}}, false},
-		{"looks from the side", good, picture.Quad{{X: 500, Y: 200}, {X: 950, Y: 200}, {X: 1300, Y: 1600}, {X: 150, Y: 1600}}, true},
+		{"from nearer", good, plane.Quad{plane.Pt(700, 700), plane.Pt(790, 700), plane.Pt(790, 827), plane.Pt(700, 827)}, true},
+		{"outside the photo", good, plane.Quad{plane.Pt(-200, 200), plane.Pt(1250, 200), plane.Pt(1250, 1685), plane.Pt(200, 1685)}, false},
+		{"looks from the side", good, plane.Quad{plane.Pt(500, 200), plane.Pt(950, 200), plane.Pt(1300, 1600), plane.Pt(150, 1600)}, true},
 		{"light falls off", paintedSheet(f, func(u, v float64) float64 { return 0.95 - 0.7*u }, lined), square, true},
 		{"Light shines back", paintedSheet(f, func(u, v float64) float64 {
 			if u > 0.4 && u < 0.8 && v > 0.3 && v < 0.7 {

@@ -8,6 +8,7 @@ import (
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/lines"
 	"zestysketch/internal/core/picture"
+	"zestysketch/internal/core/plane"
 )
 
 // straightLine is a line across a photo: X·cos + Y·sin = rho, in pixels.
@@ -16,12 +17,12 @@ type straightLine struct {
 	votes         float64
 }
 
-func (l straightLine) meet(m straightLine) (picture.Point, bool) {
+func (l straightLine) meet(m straightLine) (plane.Point, bool) {
 	det := l.cos*m.sin - l.sin*m.cos
 	if math.Abs(det) < 0.2 {
-		return picture.Point{}, false
+		return plane.Point{}, false
 	}
-	return picture.Point{X: (l.rho*m.sin - m.rho*l.sin) / det, Y: (m.rho*l.cos - l.rho*m.cos) / det}, true
+	return plane.Pt((l.rho*m.sin-m.rho*l.sin)/det, (m.rho*l.cos-l.rho*m.cos)/det), true
 }
 
 // FindGrid returns where a plan's ruled grid lies in a photo, and the share of
@@ -31,18 +32,18 @@ func (l straightLine) meet(m straightLine) (picture.Point, bool) {
 // the one counts between which the plan's other lines show too. The corners
 // run clockwise, so that the plan's columns lie between the first two; which
 // way up the drawing is, the grid alone cannot tell.
-func FindGrid(s *Shot, p grid.Plan) (picture.Quad, float64) {
+func FindGrid(s *Shot, p grid.Plan) (plane.Quad, float64) {
 	small := s.shrunk(outlineSide)
 	k := float64(s.Longer()) / float64(max(small.Rect.Dx(), small.Rect.Dy()))
 	marks := lines.Find(lines.Grey(small), lines.Search{Sigma: 1, Least: 0.012, Shortest: 12, Edges: true})
 	w, h := small.Rect.Dx(), small.Rect.Dy()
 	all := vote(marks, w, h)
 	if len(all) < 4 {
-		return picture.Quad{}, 0
+		return plane.Quad{}, 0
 	}
 	across, down := families(all)
 	onAcross, onDown := presence(marks, across, w, h), presence(marks, down, w, h)
-	var best picture.Quad
+	var best plane.Quad
 	score := 0.0
 	for _, turned := range []bool{false, true} {
 		columns, rows := fractions(p.Marks.SheetX), fractions(p.Marks.SheetY)
@@ -186,7 +187,7 @@ func fractions(marks []float64) []float64 {
 }
 
 // between4 returns the corners in which four lines meet, if they lie in the photo.
-func between4(left, right, top, bottom straightLine, w, h int) (q picture.Quad, ok bool) {
+func between4(left, right, top, bottom straightLine, w, h int) (q plane.Quad, ok bool) {
 	for i, pair := range [4][2]straightLine{{left, top}, {right, top}, {right, bottom}, {left, bottom}} {
 		if q[i], ok = pair[0].meet(pair[1]); !ok {
 			return q, false
@@ -200,7 +201,7 @@ func between4(left, right, top, bottom straightLine, w, h int) (q picture.Quad, 
 
 // shaped reports whether a quad's sides are about as long to each other as the
 // sheet's: a camera from above does not squeeze them by more than a third.
-func shaped(q picture.Quad, p grid.Plan, turned bool) bool {
+func shaped(q plane.Quad, p grid.Plan, turned bool) bool {
 	want := p.Sheet.Width / p.Sheet.Height
 	if turned {
 		want = 1 / want
@@ -210,13 +211,13 @@ func shaped(q picture.Quad, p grid.Plan, turned bool) bool {
 
 // showing returns how much of a grid shows between four corners, 0 to 1: the
 // mean over its lines of the share of their length that does.
-func showing(q picture.Quad, columns, rows []float64, across, down []bool, w, h int) float64 {
-	to, err := picture.NewHomography(picture.Box(1, 1), q)
+func showing(q plane.Quad, columns, rows []float64, across, down []bool, w, h int) float64 {
+	to, err := picture.NewHomography(plane.Box(1, 1), q)
 	if err != nil {
 		return 0
 	}
 	const samples = 24
-	there := func(near []bool, at func(t float64) picture.Point) float64 {
+	there := func(near []bool, at func(t float64) plane.Point) float64 {
 		n := 0
 		for i := range samples {
 			p := to.Apply(at((float64(i) + 0.5) / samples))
@@ -228,10 +229,10 @@ func showing(q picture.Quad, columns, rows []float64, across, down []bool, w, h 
 	}
 	sum := 0.0
 	for _, c := range columns {
-		sum += there(across, func(t float64) picture.Point { return picture.Point{X: c, Y: t} })
+		sum += there(across, func(t float64) plane.Point { return plane.Pt(c, t) })
 	}
 	for _, r := range rows {
-		sum += there(down, func(t float64) picture.Point { return picture.Point{X: t, Y: r} })
+		sum += there(down, func(t float64) plane.Point { return plane.Pt(t, r) })
 	}
 	return sum / float64(len(columns)+len(rows))
 }

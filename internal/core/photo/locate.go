@@ -7,11 +7,12 @@ import (
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/picture"
+	"zestysketch/internal/core/plane"
 )
 
 // Found is where a drawing's grid may lie in a photo, and how that was found.
 type Found struct {
-	Corners picture.Quad
+	Corners plane.Quad
 	By      string  // ByTags, ByGrid, ByPaper
 	Share   float64 // of the ruled grid that shows there, 0 to 1
 }
@@ -55,9 +56,12 @@ func Locate(s *Shot, p grid.Plan) []Found {
 // where the plan puts it, if the paper has the stock's shape, or all over it
 // where it has the drawing's own; whichever way round it lies; drawn to the
 // ruled lines that show.
-func onPaper(s *Shot, p grid.Plan, paper picture.Quad) (found []Found) {
+func onPaper(s *Shot, p grid.Plan, paper plane.Quad) (found []Found) {
 	size := [2]float64{p.Sheet.Width, p.Sheet.Height}
-	type try struct{ stock, origin [2]float64 }
+	type try struct {
+		stock  [2]float64
+		origin plane.Point
+	}
 	tries := []try{{p.Sheet.Stock, p.Sheet.Origin}}
 	if p.Sheet.Stock != size {
 		tries = append(tries, try{stock: size})
@@ -68,13 +72,13 @@ func onPaper(s *Shot, p grid.Plan, paper picture.Quad) (found []Found) {
 			if math.Abs(math.Log(q.Ratio()*t.stock[1]/t.stock[0])) > 0.2 {
 				continue
 			}
-			to, err := picture.NewHomography(picture.Box(t.stock[0], t.stock[1]), q)
+			to, err := picture.NewHomography(plane.Box(t.stock[0], t.stock[1]), q)
 			if err != nil {
 				continue
 			}
-			var on picture.Quad
-			for i, c := range picture.Box(size[0], size[1]) {
-				on[i] = to.Apply(picture.Point{X: t.origin[0] + c.X, Y: t.origin[1] + c.Y})
+			var on plane.Quad
+			for i, c := range plane.Box(size[0], size[1]) {
+				on[i] = to.Apply(t.origin.Add(c))
 			}
 			on = Snap(s, p, on)
 			found = append(found, Found{on, ByPaper, shown(s, p, on)})
@@ -85,7 +89,7 @@ func onPaper(s *Shot, p grid.Plan, paper picture.Quad) (found []Found) {
 
 // shown returns the share of the grid's inner lines that show between four
 // corners: the outermost may be the paper's edge.
-func shown(s *Shot, p grid.Plan, q picture.Quad) float64 {
+func shown(s *Shot, p grid.Plan, q plane.Quad) float64 {
 	r, _, _, err := ruledAt(s, p, q, quick)
 	if err != nil {
 		return 0
@@ -98,7 +102,7 @@ func shown(s *Shot, p grid.Plan, q picture.Quad) float64 {
 }
 
 // ruledAt looks for the ruled grid between four corners, at so many pixels a box.
-func ruledAt(s *Shot, p grid.Plan, q picture.Quad, perCell float64) (Ruled, View, Frame, error) {
+func ruledAt(s *Shot, p grid.Plan, q plane.Quad, perCell float64) (Ruled, View, Frame, error) {
 	f := FrameFor(p, perCell)
 	w, h := s.Size()
 	v, err := NewView(p, q, NewLens(w, h, 0))
@@ -114,7 +118,7 @@ const quick, fine = 32, 48
 
 // Snap moves four corners onto the crossings of the outermost ruled lines that
 // show near them; corners whose lines do not show stay.
-func Snap(s *Shot, p grid.Plan, q picture.Quad) picture.Quad {
+func Snap(s *Shot, p grid.Plan, q plane.Quad) plane.Quad {
 	for _, perCell := range []float64{quick, mostPerCell} {
 		r, v, _, err := ruledAt(s, p, q, perCell)
 		if err != nil {
@@ -136,13 +140,13 @@ func Snap(s *Shot, p grid.Plan, q picture.Quad) picture.Quad {
 }
 
 // cross returns where an upright and a level line of the grid cross on the sheet.
-func (r Rule) cross(level Rule, p grid.Plan) (grid.Point, bool) {
+func (r Rule) cross(level Rule, p grid.Plan) (plane.Point, bool) {
 	x, y := r.At, level.At
 	for range 2 { // each is nearly straight up or level
 		x = r.At + r.Ends[0] + (r.Ends[1]-r.Ends[0])*y/p.Sheet.Height
 		y = level.At + level.Ends[0] + (level.Ends[1]-level.Ends[0])*x/p.Sheet.Width
 	}
-	return grid.Point{X: x, Y: y}, r.Shown() && level.Shown()
+	return plane.Pt(x, y), r.Shown() && level.Shown()
 }
 
 // mostBend is the strongest bend that is looked for: a tenth at the corners.
@@ -151,22 +155,22 @@ const mostBend = 0.1
 // FindBend returns the bend of the lens, by which the ruled lines of a sheet
 // run straight: the coefficient of Lens; 0 where too few lines show, or where
 // they are as straight without (the plumb line method, Brown 1971, Photogrammetric Engineering 37(8)).
-func FindBend(s *Shot, p grid.Plan, q picture.Quad) float64 {
+func FindBend(s *Shot, p grid.Plan, q plane.Quad) float64 {
 	r, v, f, err := ruledAt(s, p, q, fine)
 	if err != nil || r.Shown() < 0.5 {
 		return 0
 	}
 	l := v.Lens
-	var runs [][]picture.Point
+	var runs [][]plane.Point
 	add := func(rule Rule, upright bool) {
 		if !rule.Shown() || len(rule.places) < 6 {
 			return
 		}
-		var run []picture.Point
+		var run []plane.Point
 		for _, s := range rule.places {
-			px := grid.Point{X: f.Margin + rule.At*f.PerMM + s.off, Y: s.along}
+			px := plane.Pt(f.Margin+rule.At*f.PerMM+s.off, s.along)
 			if !upright {
-				px = grid.Point{X: s.along, Y: f.Margin + rule.At*f.PerMM + s.off}
+				px = plane.Pt(s.along, f.Margin+rule.At*f.PerMM+s.off)
 			}
 			run = append(run, v.Photo(f.Sheet(px)))
 		}
@@ -204,10 +208,10 @@ func FindBend(s *Shot, p grid.Plan, q picture.Quad) float64 {
 // crookedness returns the root mean square distance of points from their best
 // straight line, once the bend is taken out. It is in pixels of the photo as it
 // is, for a bend taken out also makes the whole larger or smaller.
-func crookedness(run []picture.Point, l Lens) float64 {
+func crookedness(run []plane.Point, l Lens) float64 {
 	var mx, my, xx, xy, yy float64
 	n := float64(len(run))
-	flat := make([]picture.Point, len(run))
+	flat := make([]plane.Point, len(run))
 	for i, p := range run {
 		flat[i] = l.Straighten(p)
 		mx += flat[i].X / n
@@ -221,7 +225,7 @@ func crookedness(run []picture.Point, l Lens) float64 {
 	}
 	least := (xx+yy)/2 - math.Hypot((xx-yy)/2, xy)
 	last := len(run) - 1
-	grown := math.Hypot(flat[last].X-flat[0].X, flat[last].Y-flat[0].Y) / math.Hypot(run[last].X-run[0].X, run[last].Y-run[0].Y)
+	grown := flat[last].Sub(flat[0]).Len() / run[last].Sub(run[0]).Len()
 	return math.Sqrt(max(0, least)/n) / grown
 }
 

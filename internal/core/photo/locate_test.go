@@ -9,12 +9,13 @@ import (
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/photo"
 	"zestysketch/internal/core/picture"
+	"zestysketch/internal/core/plane"
 	"zestysketch/internal/demo"
 )
 
 // off returns how far the worst corner is from where the camera knows it, in
 // millimetres, whichever way up the corners were given.
-func off(t testing.TB, p grid.Plan, q picture.Quad, s demo.Shot, c demo.Camera) float64 {
+func off(t testing.TB, p grid.Plan, q plane.Quad, s demo.Shot, c demo.Camera) float64 {
 	t.Helper()
 	best := math.Inf(1)
 	for turn := range 4 {
@@ -23,9 +24,9 @@ func off(t testing.TB, p grid.Plan, q picture.Quad, s demo.Shot, c demo.Camera) 
 			t.Fatal(err)
 		}
 		worst := 0.0
-		for i, want := range picture.Box(p.Sheet.Width, p.Sheet.Height) {
-			at := v.Sheet(picture.Point{X: s.Corners[i][0], Y: s.Corners[i][1]})
-			worst = max(worst, math.Hypot(at.X-want.X, at.Y-want.Y))
+		for i, want := range plane.Box(p.Sheet.Width, p.Sheet.Height) {
+			at := v.Sheet(plane.Pt(s.Corners[i].X, s.Corners[i].Y))
+			worst = max(worst, at.Sub(want).Len())
 		}
 		best = min(best, worst)
 	}
@@ -91,7 +92,7 @@ func TestLocateNothing(t *testing.T) {
 		t.Fatal(err)
 	}
 	desk := demo.NewDesk(plan.StockSize())
-	c := demo.Camera{Width: 600, Height: 800, Noise: 6, Dim: 0.2, From: picture.Box(300, 400)}
+	c := demo.Camera{Width: 600, Height: 800, Noise: 6, Dim: 0.2, From: plane.Box(300, 400)}
 	b, err := c.Shoot(desk, rand.New(rand.NewPCG(1, 1)))
 	if err != nil {
 		t.Fatal(err)
@@ -114,8 +115,8 @@ func TestLocateNothing(t *testing.T) {
 func TestLens(t *testing.T) {
 	for _, k := range []float64{-0.08, 0, 0.05} {
 		l := photo.NewLens(3000, 2000, k)
-		for _, p := range []picture.Point{{X: 10, Y: 20}, {X: 1500, Y: 1000}, {X: 2900, Y: 1500}} {
-			if q := l.Straighten(l.Bend(p)); math.Hypot(q.X-p.X, q.Y-p.Y) > 1e-6 {
+		for _, p := range []plane.Point{plane.Pt(10, 20), plane.Pt(1500, 1000), plane.Pt(2900, 1500)} {
+			if q := l.Straighten(l.Bend(p)); q.Sub(p).Len() > 1e-6 {
 				t.Errorf("k %v: %v comes back as %v", k, p, q)
 			}
 		}
@@ -134,9 +135,9 @@ func TestLens(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		var q picture.Quad
+		var q plane.Quad
 		for i, at := range shot.Corners {
-			q[i] = picture.Point{X: at[0], Y: at[1]}
+			q[i] = at
 		}
 		if got := photo.FindBend(photo.NewShot(img), plan, q); math.Abs(got-k) > 0.012 {
 			t.Errorf("bend %v; want %v", got, k)

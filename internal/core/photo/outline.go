@@ -6,7 +6,7 @@ import (
 	"slices"
 
 	"zestysketch/internal/core/lines"
-	"zestysketch/internal/core/picture"
+	"zestysketch/internal/core/plane"
 )
 
 // outlineSide is the longer side, in pixels, on which papers and grids are looked for.
@@ -15,12 +15,12 @@ const outlineSide = 900
 // Papers returns the sheets of paper that stand out of a photo, the largest
 // first: areas of even light, or of even dark, with four corners. Corners run
 // clockwise from the one nearest the photo's top left.
-func Papers(s *Shot) []picture.Quad {
+func Papers(s *Shot) []plane.Quad {
 	small := s.shrunk(outlineSide)
 	k := float64(s.Longer()) / float64(max(small.Rect.Dx(), small.Rect.Dy()))
 	grey := lines.Grey(small).Blur(1.5)
 	limit := float32(lines.Otsu(grey.Pix))
-	var found []picture.Quad
+	var found []plane.Quad
 	for _, light := range []bool{true, false} {
 		for _, blob := range blobs(grey, limit, light) {
 			q, area := quadAround(hull(blob))
@@ -36,7 +36,7 @@ func Papers(s *Shot) []picture.Quad {
 			found = append(found, fromTopLeft(q))
 		}
 	}
-	slices.SortFunc(found, func(a, b picture.Quad) int { return cmp.Compare(b.Area(), a.Area()) })
+	slices.SortFunc(found, func(a, b plane.Quad) int { return cmp.Compare(b.Area(), a.Area()) })
 	return found
 }
 
@@ -44,7 +44,7 @@ func Papers(s *Shot) []picture.Quad {
 const leastApart = 0.12
 
 // standsOut returns how far an area's mean is from the rest of the photo's.
-func standsOut(p lines.Plane, blob []picture.Point) float64 {
+func standsOut(p lines.Plane, blob []plane.Point) float64 {
 	all, in := 0.0, 0.0
 	for _, v := range p.Pix {
 		all += float64(v)
@@ -59,20 +59,20 @@ func standsOut(p lines.Plane, blob []picture.Point) float64 {
 // blobs returns the pixels of each connected area that is lighter, or darker,
 // than the limit and takes up at least a twelfth of the photo, its holes filled
 // by what the hull makes of them.
-func blobs(p lines.Plane, limit float32, light bool) (all [][]picture.Point) {
+func blobs(p lines.Plane, limit float32, light bool) (all [][]plane.Point) {
 	seen := make([]bool, len(p.Pix))
 	in := func(i int) bool { return (p.Pix[i] > limit) == light }
 	for start := range p.Pix {
 		if seen[start] || !in(start) {
 			continue
 		}
-		todo, blob := []int{start}, []picture.Point(nil)
+		todo, blob := []int{start}, []plane.Point(nil)
 		seen[start] = true
 		for len(todo) > 0 {
 			i := todo[len(todo)-1]
 			todo = todo[:len(todo)-1]
 			x, y := i%p.W, i/p.W
-			blob = append(blob, picture.Point{X: float64(x) + 0.5, Y: float64(y) + 0.5})
+			blob = append(blob, plane.Pt(float64(x)+0.5, float64(y)+0.5))
 			for _, n := range [4][2]int{{x - 1, y}, {x + 1, y}, {x, y - 1}, {x, y + 1}} {
 				if j := n[1]*p.W + n[0]; n[0] >= 0 && n[1] >= 0 && n[0] < p.W && n[1] < p.H && !seen[j] && in(j) {
 					seen[j] = true
@@ -89,11 +89,11 @@ func blobs(p lines.Plane, limit float32, light bool) (all [][]picture.Point) {
 
 // hull returns the convex hull, clockwise as seen (Andrew 1979, Information
 // Processing Letters 9(5), the monotone chain).
-func hull(points []picture.Point) []picture.Point {
+func hull(points []plane.Point) []plane.Point {
 	points = slices.Clone(points)
-	slices.SortFunc(points, func(a, b picture.Point) int { return cmp.Or(cmp.Compare(a.X, b.X), cmp.Compare(a.Y, b.Y)) })
-	var out []picture.Point
-	half := func(order []picture.Point) {
+	slices.SortFunc(points, func(a, b plane.Point) int { return cmp.Or(cmp.Compare(a.X, b.X), cmp.Compare(a.Y, b.Y)) })
+	var out []plane.Point
+	half := func(order []plane.Point) {
 		from := len(out)
 		for _, p := range order {
 			for len(out) >= from+2 && turn(out[len(out)-2], out[len(out)-1], p) <= 0 {
@@ -110,14 +110,14 @@ func hull(points []picture.Point) []picture.Point {
 }
 
 // turn is positive where a, b, c run clockwise as seen.
-func turn(a, b, c picture.Point) float64 { return (b.X-a.X)*(c.Y-b.Y) - (b.Y-a.Y)*(c.X-b.X) }
+func turn(a, b, c plane.Point) float64 { return (b.X-a.X)*(c.Y-b.Y) - (b.Y-a.Y)*(c.X-b.X) }
 
 // quadAround returns the four-cornered shape round a convex one, made by
 // taking away, again and again, the side that costs the least new area, and
 // its area; 0 where there is none.
-func quadAround(h []picture.Point) (picture.Quad, float64) {
+func quadAround(h []plane.Point) (plane.Quad, float64) {
 	for len(h) > 4 {
-		best, at, corner := math.Inf(1), -1, picture.Point{}
+		best, at, corner := math.Inf(1), -1, plane.Point{}
 		for i := range h {
 			a, b, c, d := h[(i+len(h)-1)%len(h)], h[i], h[(i+1)%len(h)], h[(i+2)%len(h)]
 			p, ok := crossing(a, b, d, c)
@@ -126,15 +126,15 @@ func quadAround(h []picture.Point) (picture.Quad, float64) {
 			}
 		}
 		if at < 0 {
-			return picture.Quad{}, 0
+			return plane.Quad{}, 0
 		}
 		h[at] = corner
 		h = slices.Delete(h, (at+1)%len(h), (at+1)%len(h)+1)
 	}
 	if len(h) < 4 {
-		return picture.Quad{}, 0
+		return plane.Quad{}, 0
 	}
-	q := picture.Quad(h)
+	q := plane.Quad(h)
 	if q.Check() != nil {
 		return q, 0
 	}
@@ -143,20 +143,20 @@ func quadAround(h []picture.Point) (picture.Quad, float64) {
 
 // crossing returns where the line from a through b meets the line from d
 // through c, if that is beyond b and c.
-func crossing(a, b, d, c picture.Point) (picture.Point, bool) {
+func crossing(a, b, d, c plane.Point) (plane.Point, bool) {
 	ux, uy, vx, vy := b.X-a.X, b.Y-a.Y, c.X-d.X, c.Y-d.Y
 	det := ux*vy - uy*vx
 	if math.Abs(det) < 1e-9 {
-		return picture.Point{}, false
+		return plane.Point{}, false
 	}
 	s := ((d.X-a.X)*vy - (d.Y-a.Y)*vx) / det
 	t := ((d.X-a.X)*uy - (d.Y-a.Y)*ux) / det
-	return picture.Point{X: a.X + s*ux, Y: a.Y + s*uy}, s >= 1 && t >= 1
+	return plane.Pt(a.X+s*ux, a.Y+s*uy), s >= 1 && t >= 1
 }
 
 // fromTopLeft turns the corners so that they start at the one nearest the
 // photo's top left.
-func fromTopLeft(q picture.Quad) picture.Quad {
+func fromTopLeft(q plane.Quad) plane.Quad {
 	first := 0
 	for i := range q {
 		if q[i].X+q[i].Y < q[first].X+q[first].Y {
@@ -168,7 +168,7 @@ func fromTopLeft(q picture.Quad) picture.Quad {
 
 // Turned returns the corners starting n further on: the sheet lay turned by n
 // quarters.
-func Turned(q picture.Quad, n int) (out picture.Quad) {
+func Turned(q plane.Quad, n int) (out plane.Quad) {
 	for i := range q {
 		out[i] = q[(i+n)%4]
 	}

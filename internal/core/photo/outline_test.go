@@ -7,12 +7,13 @@ import (
 	"testing"
 
 	"zestysketch/internal/core/picture"
+	"zestysketch/internal/core/plane"
 )
 
 // Against OpenCV 4.6.0, cv2.convexHull(clockwise=True), of the same points.
 func TestHullAgainstOpenCV(t *testing.T) {
-	points := []picture.Point{{X: 3, Y: 1}, {X: 10, Y: 2}, {X: 12, Y: 9}, {X: 7, Y: 14}, {X: 1, Y: 8}, {X: 6, Y: 6}, {X: 9, Y: 7}, {X: 3, Y: 1}}
-	want := []picture.Point{{X: 3, Y: 1}, {X: 10, Y: 2}, {X: 12, Y: 9}, {X: 7, Y: 14}, {X: 1, Y: 8}}
+	points := []plane.Point{plane.Pt(3, 1), plane.Pt(10, 2), plane.Pt(12, 9), plane.Pt(7, 14), plane.Pt(1, 8), plane.Pt(6, 6), plane.Pt(9, 7), plane.Pt(3, 1)}
+	want := []plane.Point{plane.Pt(3, 1), plane.Pt(10, 2), plane.Pt(12, 9), plane.Pt(7, 14), plane.Pt(1, 8)}
 	got := hull(points)
 	first := slices.Index(got, want[0])
 	if first < 0 || len(got) != len(want) {
@@ -30,18 +31,18 @@ func TestHullAgainstOpenCV(t *testing.T) {
 // and it holds every point.
 func TestQuadAround(t *testing.T) {
 	rng := rand.New(rand.NewPCG(2, 5))
-	corners := picture.Quad{{X: 10, Y: 12}, {X: 210, Y: 30}, {X: 190, Y: 260}, {X: 25, Y: 240}}
-	var points []picture.Point
-	to, err := picture.NewHomography(picture.Box(1, 1), corners)
+	corners := plane.Quad{plane.Pt(10, 12), plane.Pt(210, 30), plane.Pt(190, 260), plane.Pt(25, 240)}
+	var points []plane.Point
+	to, err := picture.NewHomography(plane.Box(1, 1), corners)
 	if err != nil {
 		t.Fatal(err)
 	}
 	for range 4000 {
-		points = append(points, to.Apply(picture.Point{X: rng.Float64(), Y: rng.Float64()}))
+		points = append(points, to.Apply(plane.Pt(rng.Float64(), rng.Float64())))
 	}
 	for i := range 41 { // along the sides
 		s := float64(i) / 40
-		for _, p := range []picture.Point{{X: s}, {X: s, Y: 1}, {Y: s}, {X: 1, Y: s}} {
+		for _, p := range []plane.Point{{X: s}, plane.Pt(s, 1), {Y: s}, plane.Pt(1, s)} {
 			points = append(points, to.Apply(p))
 		}
 	}
@@ -50,18 +51,18 @@ func TestQuadAround(t *testing.T) {
 		t.Errorf("area %.0f; want %.0f", area, corners.Area())
 	}
 	for _, want := range corners {
-		if !slices.ContainsFunc(q[:], func(p picture.Point) bool { return math.Hypot(p.X-want.X, p.Y-want.Y) < 2 }) {
+		if !slices.ContainsFunc(q[:], func(p plane.Point) bool { return p.Sub(want).Len() < 2 }) {
 			t.Errorf("corners %v; want %v among them", q, want)
 		}
 	}
-	if _, area := quadAround([]picture.Point{{X: 1, Y: 1}, {X: 2, Y: 2}, {X: 3, Y: 1}}); area != 0 {
+	if _, area := quadAround([]plane.Point{plane.Pt(1, 1), plane.Pt(2, 2), plane.Pt(3, 1)}); area != 0 {
 		t.Error("a triangle has four corners")
 	}
 }
 
 // A quad turned four times is itself, and the one from the top left starts there.
 func TestTurned(t *testing.T) {
-	q := picture.Quad{{X: 5, Y: 90}, {X: 3, Y: 4}, {X: 70, Y: 2}, {X: 80, Y: 95}}
+	q := plane.Quad{plane.Pt(5, 90), plane.Pt(3, 4), plane.Pt(70, 2), plane.Pt(80, 95)}
 	if got := Turned(Turned(Turned(Turned(q, 1), 1), 1), 1); got != q {
 		t.Errorf("four quarters make %v", got)
 	}

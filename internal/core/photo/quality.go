@@ -7,7 +7,7 @@ import (
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/lines"
-	"zestysketch/internal/core/picture"
+	"zestysketch/internal/core/plane"
 )
 
 // Quality says how good a photo is for measuring.
@@ -35,13 +35,13 @@ const (
 )
 
 // PixelsPerCell returns how many photo pixels a box takes, the root of its area.
-func PixelsPerCell(p grid.Plan, corners picture.Quad) float64 {
+func PixelsPerCell(p grid.Plan, corners plane.Quad) float64 {
 	return math.Sqrt(corners.Area() / (p.Sheet.Width * p.Sheet.Height) * p.Grid.SheetCell[0] * p.Grid.SheetCell[1])
 }
 
 // Judge says how good a photo of a plan's sheet is, given where the sheet lies
 // in it and the sheet straight on.
-func Judge(p grid.Plan, s *Shot, corners picture.Quad, straight *image.RGBA, e Evened, f Frame) Quality {
+func Judge(p grid.Plan, s *Shot, corners plane.Quad, straight *image.RGBA, e Evened, f Frame) Quality {
 	q := Quality{Problems: []string{}, Usable: true}
 	q.PixelsPerCell = PixelsPerCell(p, corners)
 	q.Sharpness = sharpness(e.Ink, f.Cell)
@@ -144,7 +144,7 @@ func glare(img *image.RGBA, e Evened) float64 {
 // tilt returns about how many degrees the camera looked from the side: the
 // root of the ratio of opposite sides' change, for a phone held at about one and
 // a half times the sheet's length.
-func tilt(p grid.Plan, q picture.Quad) float64 {
+func tilt(p grid.Plan, q plane.Quad) float64 {
 	bend := func(a, b float64) float64 { // the near side is longer
 		const away = 1.5
 		return math.Atan(away * math.Abs(math.Log(a/b)))

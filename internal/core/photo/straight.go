@@ -12,6 +12,7 @@ import (
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/picture"
+	"zestysketch/internal/core/plane"
 )
 
 // Frame is the pixel frame in which drawing and reference are compared: the
@@ -45,45 +46,45 @@ func FrameFor(p grid.Plan, pixelsPerCell float64) Frame {
 }
 
 // Pixel returns where a place on the sheet lies in the frame; Sheet undoes it.
-func (f Frame) Pixel(at grid.Point) grid.Point {
-	return grid.Point{X: f.Margin + at.X*f.PerMM, Y: f.Margin + at.Y*f.PerMM}
+func (f Frame) Pixel(at plane.Point) plane.Point {
+	return plane.Pt(f.Margin+at.X*f.PerMM, f.Margin+at.Y*f.PerMM)
 }
 
 // Sheet returns the millimetres of the sheet at a pixel of the frame.
-func (f Frame) Sheet(px grid.Point) grid.Point {
-	return grid.Point{X: (px.X - f.Margin) / f.PerMM, Y: (px.Y - f.Margin) / f.PerMM}
+func (f Frame) Sheet(px plane.Point) plane.Point {
+	return plane.Pt((px.X-f.Margin)/f.PerMM, (px.Y-f.Margin)/f.PerMM)
 }
 
 // Lens undoes the bend of a wide lens: the division model of Fitzgibbon (2001),
 // CVPR, with one coefficient. Radii are in half diagonals of the photo.
 type Lens struct {
 	K      float64
-	Centre picture.Point
+	Centre plane.Point
 	Radius float64
 }
 
 // NewLens returns the lens of a photo of w × h pixels.
 func NewLens(w, h int, k float64) Lens {
-	return Lens{k, picture.Point{X: float64(w) / 2, Y: float64(h) / 2}, math.Hypot(float64(w), float64(h)) / 2}
+	return Lens{k, plane.Pt(float64(w)/2, float64(h)/2), math.Hypot(float64(w), float64(h)) / 2}
 }
 
 // Straighten returns where a photo's pixel would lie without the bend.
-func (l Lens) Straighten(p picture.Point) picture.Point {
+func (l Lens) Straighten(p plane.Point) plane.Point {
 	x, y := p.X-l.Centre.X, p.Y-l.Centre.Y
 	s := 1 / (1 + l.K*(x*x+y*y)/(l.Radius*l.Radius))
-	return picture.Point{X: l.Centre.X + x*s, Y: l.Centre.Y + y*s}
+	return plane.Pt(l.Centre.X+x*s, l.Centre.Y+y*s)
 }
 
 // Bend undoes Straighten: the root of a quadratic in the radius, the one that
 // is the radius itself where there is no bend.
-func (l Lens) Bend(p picture.Point) picture.Point {
+func (l Lens) Bend(p plane.Point) plane.Point {
 	x, y := p.X-l.Centre.X, p.Y-l.Centre.Y
 	r2 := (x*x + y*y) / (l.Radius * l.Radius)
 	s := 1.0
 	if under := 1 - 4*l.K*r2; l.K != 0 && r2 > 0 && under > 0 {
 		s = (1 - math.Sqrt(under)) / (2 * l.K * r2)
 	}
-	return picture.Point{X: l.Centre.X + x*s, Y: l.Centre.Y + y*s}
+	return plane.Pt(l.Centre.X+x*s, l.Centre.Y+y*s)
 }
 
 // View is how the sheet lies in a photo.
@@ -95,12 +96,12 @@ type View struct {
 
 // NewView returns the view in which the plan's outer grid rectangle has its
 // corners at the given photo pixels. The error is picture.ErrCorners.
-func NewView(p grid.Plan, corners picture.Quad, l Lens) (View, error) {
+func NewView(p grid.Plan, corners plane.Quad, l Lens) (View, error) {
 	flat := corners
 	for i, c := range corners {
 		flat[i] = l.Straighten(c)
 	}
-	box := picture.Box(p.Sheet.Width, p.Sheet.Height)
+	box := plane.Box(p.Sheet.Width, p.Sheet.Height)
 	there, err := picture.NewHomography(flat, box)
 	if err != nil {
 		return View{}, err
@@ -111,19 +112,19 @@ func NewView(p grid.Plan, corners picture.Quad, l Lens) (View, error) {
 
 // Sheet returns the place on the sheet, in millimetres, that a photo's pixel
 // shows; Photo undoes it.
-func (v View) Sheet(px picture.Point) grid.Point {
-	return grid.Point(v.ToSheet.Apply(v.Lens.Straighten(px)))
+func (v View) Sheet(px plane.Point) plane.Point {
+	return plane.Point(v.ToSheet.Apply(v.Lens.Straighten(px)))
 }
 
 // Photo returns the photo's pixel that shows a place on the sheet.
-func (v View) Photo(mm grid.Point) picture.Point {
-	return v.Lens.Bend(v.ToPhoto.Apply(picture.Point(mm)))
+func (v View) Photo(mm plane.Point) plane.Point {
+	return v.Lens.Bend(v.ToPhoto.Apply(plane.Point(mm)))
 }
 
 // Straight returns the sheet seen straight on.
 func (v View) Straight(s *Shot, f Frame) *image.RGBA {
-	return f.warp(s, func(q picture.Point) picture.Point {
-		at := v.ToPhoto.Apply(picture.Point{X: (q.X - f.Margin) / f.PerMM, Y: (q.Y - f.Margin) / f.PerMM})
+	return f.warp(s, func(q plane.Point) plane.Point {
+		at := v.ToPhoto.Apply(plane.Pt((q.X-f.Margin)/f.PerMM, (q.Y-f.Margin)/f.PerMM))
 		if v.Lens.K == 0 {
 			return at
 		}
@@ -149,33 +150,33 @@ func Wanted(p grid.Plan, ref *Shot, f Frame) *image.RGBA {
 	} else {
 		k = float64(ref.Full.Rect.Dx()) / size[0]
 	}
-	at := func(x, y float64) picture.Point {
-		px := p.ToPicture(grid.Point{X: x, Y: y})
-		return picture.Point{X: px.X * k, Y: px.Y * k}
+	at := func(x, y float64) plane.Point {
+		px := p.ToPicture(plane.Pt(x, y))
+		return plane.Pt(px.X*k, px.Y*k)
 	}
 	o, x, y := at(0, 0), at(size[0], 0), at(0, size[1])
 	w, h := p.Sheet.Width*f.PerMM, p.Sheet.Height*f.PerMM
-	return f.warp(ref, func(q picture.Point) picture.Point {
+	return f.warp(ref, func(q plane.Point) plane.Point {
 		s, t := (q.X-f.Margin)/w, (q.Y-f.Margin)/h
 		if s < 0 || t < 0 || s > 1 || t > 1 {
-			return picture.Point{X: -10, Y: -10}
+			return plane.Pt(-10, -10)
 		}
-		return picture.Point{X: o.X + s*(x.X-o.X) + t*(y.X-o.X), Y: o.Y + s*(x.Y-o.Y) + t*(y.Y-o.Y)}
+		return plane.Pt(o.X+s*(x.X-o.X)+t*(y.X-o.X), o.Y+s*(x.Y-o.Y)+t*(y.Y-o.Y))
 	})
 }
 
 // warp samples a picture into the frame, as finely as it is there in the middle.
-func (f Frame) warp(s *Shot, from func(picture.Point) picture.Point) *image.RGBA {
-	mid := picture.Point{X: float64(f.W) / 2, Y: float64(f.H) / 2}
-	a, b, c := from(mid), from(picture.Point{X: mid.X + 1, Y: mid.Y}), from(picture.Point{X: mid.X, Y: mid.Y + 1})
+func (f Frame) warp(s *Shot, from func(plane.Point) plane.Point) *image.RGBA {
+	mid := plane.Pt(float64(f.W)/2, float64(f.H)/2)
+	a, b, c := from(mid), from(plane.Pt(mid.X+1, mid.Y)), from(plane.Pt(mid.X, mid.Y+1))
 	area := math.Abs((b.X-a.X)*(c.Y-a.Y) - (b.Y-a.Y)*(c.X-a.X))
 	img, k := s.atLeast(area)
 	if k == 1 {
 		return picture.Warp(img, from, f.W, f.H, picture.SamplesFor(area))
 	}
-	smaller := func(q picture.Point) picture.Point {
+	smaller := func(q plane.Point) plane.Point {
 		at := from(q)
-		return picture.Point{X: at.X / k, Y: at.Y / k}
+		return plane.Pt(at.X/k, at.Y/k)
 	}
 	return picture.Warp(img, smaller, f.W, f.H, picture.SamplesFor(area/(k*k)))
 }

@@ -9,15 +9,16 @@ import (
 
 	"zestysketch/internal/core/lines"
 	"zestysketch/internal/core/picture"
+	"zestysketch/internal/core/plane"
 	"zestysketch/internal/core/sheet"
 )
 
 // Tagged is one drawing found by its corner tags.
 type Tagged struct {
 	Project, Student uint64
-	Corners          picture.Quad // the tips of the tags' arrows, photo pixels
-	Seen             [4]bool      // which tags were read; a corner without is reckoned from the others
-	Module           float64      // pixels a module of its codes: fewer than 3 read badly
+	Corners          plane.Quad // the tips of the tags' arrows, photo pixels
+	Seen             [4]bool    // which tags were read; a corner without is reckoned from the others
+	Module           float64    // pixels a module of its codes: fewer than 3 read badly
 }
 
 // Whole reports whether all four tags were read.
@@ -31,7 +32,7 @@ const tagsSide = 2000
 // photo pixels: top left, top right, bottom left of the code.
 type code struct {
 	tag     sheet.Tag
-	centres [3]picture.Point
+	centres [3]plane.Point
 	modules float64 // along a side
 }
 
@@ -42,7 +43,7 @@ func FindTags(s *Shot) []Tagged {
 	longer := s.Longer()
 	byWhom := map[[2]uint64]*[4]*code{}
 	var order [][2]uint64
-	add := func(found []code, k float64, from picture.Point) {
+	add := func(found []code, k float64, from plane.Point) {
 		for _, c := range found {
 			who := [2]uint64{c.tag.Project, c.tag.Student}
 			if byWhom[who] == nil {
@@ -55,14 +56,14 @@ func FindTags(s *Shot) []Tagged {
 			}
 		}
 	}
-	add(readCodes(s.shrunk(tagsSide)), float64(longer)/float64(min(longer, tagsSide)), picture.Point{})
+	add(readCodes(s.shrunk(tagsSide)), float64(longer)/float64(min(longer, tagsSide)), plane.Point{})
 	enough := len(order) > 0
 	for _, four := range byWhom {
 		_, ok := assemble(*four)
 		enough = enough && ok
 	}
 	if !enough && longer > tagsSide {
-		add(readCodes(s.Full), 1, picture.Point{})
+		add(readCodes(s.Full), 1, plane.Point{})
 	}
 	var found []Tagged
 	for _, who := range order {
@@ -86,10 +87,10 @@ func FindTags(s *Shot) []Tagged {
 
 // around returns the part of a photo that is about two tags large to every side
 // of a place, and where it begins.
-func around(img *image.RGBA, at picture.Point, module float64) (*image.RGBA, picture.Point) {
+func around(img *image.RGBA, at plane.Point, module float64) (*image.RGBA, plane.Point) {
 	r := int(2 * sheet.TagSide / sheet.TagCode * 21 * module)
 	part := image.Rect(int(at.X)-r, int(at.Y)-r, int(at.X)+r, int(at.Y)+r).Intersect(img.Rect)
-	return crop(img, part), picture.Point{X: float64(part.Min.X), Y: float64(part.Min.Y)}
+	return crop(img, part), plane.Pt(float64(part.Min.X), float64(part.Min.Y))
 }
 
 // readCodes returns the tags among the QR codes of a picture, placed in the
@@ -120,8 +121,8 @@ func readCodes(img *image.RGBA) (codes []code) {
 		if !ok || len(points) < 3 {
 			continue
 		}
-		at := func(i int) picture.Point { return picture.Point{X: points[i].GetX(), Y: points[i].GetY()} }
-		codes = append(codes, code{tag, [3]picture.Point{at(1), at(2), at(0)}, float64(tag.Modules())})
+		at := func(i int) plane.Point { return plane.Pt(points[i].GetX(), points[i].GetY()) }
+		codes = append(codes, code{tag, [3]plane.Point{at(1), at(2), at(0)}, float64(tag.Modules())})
 	}
 	return codes
 }
@@ -129,12 +130,12 @@ func readCodes(img *image.RGBA) (codes []code) {
 // sharpen finds each finder pattern's centre to a part of a pixel on the whole
 // photo, which is k times as large as where the code was read and begins that
 // far before it: the centre of gravity of its dark middle, three modules broad.
-func (c *code) sharpen(img *image.RGBA, k float64, from picture.Point) {
+func (c *code) sharpen(img *image.RGBA, k float64, from plane.Point) {
 	for i := range c.centres {
 		c.centres[i].X = c.centres[i].X*k + from.X
 		c.centres[i].Y = c.centres[i].Y*k + from.Y
 	}
-	module := math.Hypot(c.centres[1].X-c.centres[0].X, c.centres[1].Y-c.centres[0].Y) / (c.modules - 7)
+	module := c.centres[1].Sub(c.centres[0]).Len() / (c.modules - 7)
 	for i := range c.centres {
 		c.centres[i] = gravity(img, c.centres[i], module)
 	}
@@ -142,7 +143,7 @@ func (c *code) sharpen(img *image.RGBA, k float64, from picture.Point) {
 
 // gravity returns the centre of the dark blob at a place; the place itself
 // where there is none of about three modules a side.
-func gravity(img *image.RGBA, at picture.Point, module float64) picture.Point {
+func gravity(img *image.RGBA, at plane.Point, module float64) plane.Point {
 	r := int(math.Ceil(2.4 * module))
 	x0, y0 := int(at.X)-r, int(at.Y)-r
 	side := 2*r + 1
@@ -179,7 +180,7 @@ func gravity(img *image.RGBA, at picture.Point, module float64) picture.Point {
 	if sum == 0 {
 		return at
 	}
-	return picture.Point{X: float64(x0) + mx/sum, Y: float64(y0) + my/sum}
+	return plane.Pt(float64(x0)+mx/sum, float64(y0)+my/sum)
 }
 
 func crop(img *image.RGBA, r image.Rectangle) *image.RGBA {
@@ -190,13 +191,13 @@ func crop(img *image.RGBA, r image.Rectangle) *image.RGBA {
 // tip returns where the tag's pointing corner lies, given where the centres of
 // its finder patterns lie on a plane: the tag is flat, so that three points
 // carry it there.
-func (c code) tip(centres [3]picture.Point) picture.Point {
+func (c code) tip(centres [3]plane.Point) plane.Point {
 	tip, at := sheet.TagTip(c.tag.Corner)
 	first := sheet.TagCode * 3.5 / c.modules // from the code's corner to the first centre
 	between := sheet.TagCode - 2*first
 	u, v := (tip.X-at.X-first)/between, (tip.Y-at.Y-first)/between
 	o, x, y := centres[0], centres[1], centres[2]
-	return picture.Point{X: o.X + u*(x.X-o.X) + v*(y.X-o.X), Y: o.Y + u*(x.Y-o.Y) + v*(y.Y-o.Y)}
+	return plane.Pt(o.X+u*(x.X-o.X)+v*(y.X-o.X), o.Y+u*(x.Y-o.Y)+v*(y.Y-o.Y))
 }
 
 // assemble returns the corners that a drawing's tags point to. Each tag alone
@@ -208,7 +209,7 @@ func assemble(four [4]*code) (t Tagged, ok bool) {
 		if c != nil {
 			t.Seen[i] = true
 			t.Corners[i] = c.tip(c.centres)
-			t.Module += math.Hypot(c.centres[1].X-c.centres[0].X, c.centres[1].Y-c.centres[0].Y) / (c.modules - 7)
+			t.Module += c.centres[1].Sub(c.centres[0]).Len() / (c.modules - 7)
 			n++
 		}
 	}
@@ -219,11 +220,11 @@ func assemble(four [4]*code) (t Tagged, ok bool) {
 	for i := range four {
 		if four[i] == nil { // the fourth corner of a parallelogram
 			a, b, c := t.Corners[(i+3)%4], t.Corners[(i+1)%4], t.Corners[(i+2)%4]
-			t.Corners[i] = picture.Point{X: a.X + b.X - c.X, Y: a.Y + b.Y - c.Y}
+			t.Corners[i] = plane.Pt(a.X+b.X-c.X, a.Y+b.Y-c.Y)
 		}
 	}
 	for range 2 {
-		flat := picture.Box(1, 1)
+		flat := plane.Box(1, 1)
 		toFlat, err := picture.NewHomography(t.Corners, flat)
 		if err != nil {
 			return t, false

@@ -1,11 +1,14 @@
 package picture
 
-import "image"
+import (
+	"image"
+	"zestysketch/internal/core/plane"
+)
 
 // Framed returns what a frame shows: the picture inside four corners that run
 // clockwise, or anticlockwise for a mirrored frame, w × h pixels, resampled as
 // Rectify does. The error is ErrCorners.
-func Framed(img *image.RGBA, corners Quad, mirror bool, w, h int) (*image.RGBA, error) {
+func Framed(img *image.RGBA, corners plane.Quad, mirror bool, w, h int) (*image.RGBA, error) {
 	if mirror {
 		corners[0], corners[1], corners[2], corners[3] = corners[1], corners[0], corners[3], corners[2]
 	}
@@ -19,7 +22,7 @@ func Framed(img *image.RGBA, corners Quad, mirror bool, w, h int) (*image.RGBA, 
 // Detail measures where a picture is crowded: the frame inside the corners is
 // cut into columns × rows equal patches, and each gets its share of all edges,
 // row by row, together 1. A picture without edges has equal shares.
-func Detail(img *image.RGBA, corners Quad, mirror bool, columns, rows int) ([]float64, error) {
+func Detail(img *image.RGBA, corners plane.Quad, mirror bool, columns, rows int) ([]float64, error) {
 	const fine = 12 // pixels a patch: finer than that is texture, not form
 	small, err := Framed(img, corners, mirror, columns*fine, rows*fine)
 	if err != nil {

@@ -3,6 +3,7 @@ package picture
 import (
 	"image"
 	"math"
+	"zestysketch/internal/core/plane"
 )
 
 // linear holds the decoded value of every 8-bit sRGB component (IEC 61966-2-1).
@@ -58,10 +59,10 @@ const VisibleContrast = 3
 // LineContrast returns the share of the length of straight lines, 0 to 1,
 // along which a colour stands out from img by VisibleContrast or more. Lines
 // are pairs of pixel places; what lies outside img is not counted. No length is 0.
-func LineContrast(img *image.RGBA, lines [][2]Point, r, g, b uint8) float64 {
+func LineContrast(img *image.RGBA, lines [][2]plane.Point, r, g, b uint8) float64 {
 	colour, seen, all := Luminance(r, g, b), 0, 0
 	for _, l := range lines {
-		steps := int(math.Hypot(l[1].X-l[0].X, l[1].Y-l[0].Y)) + 1
+		steps := int(l[1].Sub(l[0]).Len()) + 1
 		for i := range steps {
 			t := (float64(i) + 0.5) / float64(steps)
 			x, y := int(l[0].X+(l[1].X-l[0].X)*t), int(l[0].Y+(l[1].Y-l[0].Y)*t)

@@ -15,6 +15,7 @@ import (
 	"path/filepath"
 	"strings"
 	"testing"
+	"zestysketch/internal/core/plane"
 )
 
 // fromModule reads a file that ships with a Go module, on which nobody tuned anything.
@@ -210,8 +211,8 @@ func TestTrim(t *testing.T) {
 func TestFramedAtAnAngle(t *testing.T) {
 	const angle, w, h = 27.0, 200, 120
 	sin, cos := math.Sincos(angle * math.Pi / 180)
-	at := func(x, y float64) Point { // frame to picture
-		return Point{300 + (x-w/2)*cos - (y-h/2)*sin, 250 + (x-w/2)*sin + (y-h/2)*cos}
+	at := func(x, y float64) plane.Point { // frame to picture
+		return plane.Pt(300+(x-w/2)*cos-(y-h/2)*sin, 250+(x-w/2)*sin+(y-h/2)*cos)
 	}
 	img := image.NewRGBA(image.Rect(0, 0, 600, 500))
 	for y := range 500 {
@@ -225,11 +226,11 @@ func TestFramedAtAnAngle(t *testing.T) {
 			img.SetRGBA(x, y, color.RGBA{v, v, v, 255})
 		}
 	}
-	corners := Quad{at(0, 0), at(w, 0), at(w, h), at(0, h)}
+	corners := plane.Quad{at(0, 0), at(w, 0), at(w, h), at(0, h)}
 	for _, mirror := range []bool{false, true} {
 		q := corners
 		if mirror {
-			q = Quad{corners[1], corners[0], corners[3], corners[2]}
+			q = plane.Quad{corners[1], corners[0], corners[3], corners[2]}
 		}
 		got, err := Framed(img, q, mirror, w, h)
 		if err != nil {
@@ -252,7 +253,7 @@ func TestFramedAtAnAngle(t *testing.T) {
 			t.Errorf("mirror %v: %d pixels are wrong", mirror, wrong)
 		}
 	}
-	if _, err := Framed(img, Quad{}, false, 10, 10); !errors.Is(err, ErrCorners) {
+	if _, err := Framed(img, plane.Quad{}, false, 10, 10); !errors.Is(err, plane.ErrCorners) {
 		t.Errorf("no frame: %v; want ErrCorners", err)
 	}
 }
@@ -262,7 +263,7 @@ func TestDetail(t *testing.T) {
 	for i := range img.Pix {
 		img.Pix[i] = 255
 	}
-	whole := Quad{{0, 0}, {400, 0}, {400, 400}, {0, 400}}
+	whole := plane.Quad{plane.Pt(0, 0), plane.Pt(400, 0), plane.Pt(400, 400), plane.Pt(0, 400)}
 	even, err := Detail(img, whole, false, 4, 4)
 	if err != nil || even[0] != 1.0/16 {
 		t.Errorf("blank paper: %v, %v; want equal shares", even, err)
@@ -295,14 +296,14 @@ func TestLineContrast(t *testing.T) {
 			img.SetRGBA(x, y, color.RGBA{v, v, v, 255})
 		}
 	}
-	across := [][2]Point{{{0, 50}, {100, 50}}}
+	across := [][2]plane.Point{{plane.Pt(0, 50), plane.Pt(100, 50)}}
 	if got := LineContrast(img, across, 255, 255, 255); math.Abs(got-0.25) > 0.02 {
 		t.Errorf("white is seen on %v; want a quarter", got)
 	}
 	if got := LineContrast(img, across, 0, 0, 0); math.Abs(got-0.75) > 0.02 {
 		t.Errorf("black is seen on %v; want three quarters", got)
 	}
-	if got := LineContrast(img, [][2]Point{{{-50, -5}, {-10, -5}}}, 0, 0, 0); got != 0 {
+	if got := LineContrast(img, [][2]plane.Point{{plane.Pt(-50, -5), plane.Pt(-10, -5)}}, 0, 0, 0); got != 0 {
 		t.Errorf("outside: %v; want 0", got)
 	}
 }

@@ -11,6 +11,7 @@ import (
 	"image/png"
 	"math"
 	"testing"
+	"zestysketch/internal/core/plane"
 )
 
 // corners: red top left, green top right, blue bottom right, white bottom left.
@@ -203,30 +204,30 @@ func mean(img *image.RGBA) float64 {
 	return sum / float64(len(img.Pix))
 }
 
-var tilted = Quad{{312.5, 198.25}, {2711, 260.75}, {2590.5, 1890}, {405.25, 1795.5}}
+var tilted = plane.Quad{plane.Pt(312.5, 198.25), plane.Pt(2711, 260.75), plane.Pt(2590.5, 1890), plane.Pt(405.25, 1795.5)}
 
 // Against OpenCV 4.6.0, getPerspectiveTransform and perspectiveTransform; the
 // corners are numbers that its single precision holds exactly.
 func TestHomographyAgainstOpenCV(t *testing.T) {
-	h, err := NewHomography(tilted, Box(304, 362))
+	h, err := NewHomography(tilted, plane.Box(304, 362))
 	if err != nil {
 		t.Fatal(err)
 	}
-	for _, c := range []struct{ at, want Point }{
-		{Point{1000, 700}, Point{87.43956964770159, 102.17850364251093}},
-		{Point{2000, 1500}, Point{221.37203570393427, 274.666779523044}},
-		{Point{450, 1700}, Point{7.1337956186812965, 337.8870983971732}},
+	for _, c := range []struct{ at, want plane.Point }{
+		{plane.Pt(1000, 700), plane.Pt(87.43956964770159, 102.17850364251093)},
+		{plane.Pt(2000, 1500), plane.Pt(221.37203570393427, 274.666779523044)},
+		{plane.Pt(450, 1700), plane.Pt(7.1337956186812965, 337.8870983971732)},
 	} {
-		if got := h.Apply(c.at); math.Hypot(got.X-c.want.X, got.Y-c.want.Y) > 1e-6 {
+		if got := h.Apply(c.at); got.Sub(c.want).Len() > 1e-6 {
 			t.Errorf("%v carried to %v; want %v", c.at, got, c.want)
 		}
 	}
-	back, err := NewHomography(Box(304, 362), tilted)
+	back, err := NewHomography(plane.Box(304, 362), tilted)
 	if err != nil {
 		t.Fatal(err)
 	}
-	for _, p := range []Point{{0, 0}, {100, 20}, {304, 362}} {
-		if got := h.Apply(back.Apply(p)); math.Hypot(got.X-p.X, got.Y-p.Y) > 1e-9 {
+	for _, p := range []plane.Point{plane.Pt(0, 0), plane.Pt(100, 20), plane.Pt(304, 362)} {
+		if got := h.Apply(back.Apply(p)); got.Sub(p).Len() > 1e-9 {
 			t.Errorf("%v there and back is %v", p, got)
 		}
 	}
@@ -234,23 +235,23 @@ func TestHomographyAgainstOpenCV(t *testing.T) {
 
 func TestQuadCheck(t *testing.T) {
 	nan := math.NaN()
-	for name, q := range map[string]Quad{
-		"crossing":      {{0, 0}, {100, 100}, {100, 0}, {0, 100}},
-		"coinciding":    {{0, 0}, {0, 0}, {100, 100}, {0, 100}},
-		"in a line":     {{0, 0}, {50, 0}, {100, 0}, {0, 100}},
-		"anticlockwise": {{0, 0}, {0, 100}, {100, 100}, {100, 0}},
-		"dented":        {{0, 0}, {100, 0}, {20, 20}, {0, 100}},
-		"no number":     {{nan, 0}, {100, 0}, {100, 100}, {0, 100}},
-		"endless":       {{0, 0}, {math.Inf(1), 0}, {100, 100}, {0, 100}},
+	for name, q := range map[string]plane.Quad{
+		"crossing":      {plane.Pt(0, 0), plane.Pt(100, 100), plane.Pt(100, 0), plane.Pt(0, 100)},
+		"coinciding":    {plane.Pt(0, 0), plane.Pt(0, 0), plane.Pt(100, 100), plane.Pt(0, 100)},
+		"in a line":     {plane.Pt(0, 0), plane.Pt(50, 0), plane.Pt(100, 0), plane.Pt(0, 100)},
+		"anticlockwise": {plane.Pt(0, 0), plane.Pt(0, 100), plane.Pt(100, 100), plane.Pt(100, 0)},
+		"dented":        {plane.Pt(0, 0), plane.Pt(100, 0), plane.Pt(20, 20), plane.Pt(0, 100)},
+		"no number":     {plane.Pt(nan, 0), plane.Pt(100, 0), plane.Pt(100, 100), plane.Pt(0, 100)},
+		"endless":       {plane.Pt(0, 0), plane.Pt(math.Inf(1), 0), plane.Pt(100, 100), plane.Pt(0, 100)},
 	} {
-		if err := q.Check(); !errors.Is(err, ErrCorners) {
+		if err := q.Check(); !errors.Is(err, plane.ErrCorners) {
 			t.Errorf("%s: %v; want ErrCorners", name, err)
 		}
 	}
 	if err := tilted.Check(); err != nil {
 		t.Errorf("a tilted sheet: %v", err)
 	}
-	turned := Quad{tilted[2], tilted[3], tilted[0], tilted[1]}
+	turned := plane.Quad{tilted[2], tilted[3], tilted[0], tilted[1]}
 	if err := turned.Check(); err != nil {
 		t.Errorf("a sheet photographed upside down: %v", err)
 	}
@@ -260,18 +261,18 @@ func TestQuadCheck(t *testing.T) {
 // sheet, so every result pixel is known.
 func TestRectify(t *testing.T) {
 	const w, h = 300, 200
-	toSheet, err := NewHomography(Quad{{80, 60}, {720, 90}, {690, 540}, {120, 500}}, Box(w, h))
+	toSheet, err := NewHomography(plane.Quad{plane.Pt(80, 60), plane.Pt(720, 90), plane.Pt(690, 540), plane.Pt(120, 500)}, plane.Box(w, h))
 	if err != nil {
 		t.Fatal(err)
 	}
 	photo := image.NewRGBA(image.Rect(0, 0, 800, 600))
 	for y := range 600 {
 		for x := range 800 {
-			p := toSheet.Apply(Point{float64(x) + 0.5, float64(y) + 0.5})
+			p := toSheet.Apply(plane.Pt(float64(x)+0.5, float64(y)+0.5))
 			photo.SetRGBA(x, y, color.RGBA{ramp(p.X, w), ramp(p.Y, h), 0, 255})
 		}
 	}
-	out, err := Rectify(photo, Quad{{80, 60}, {720, 90}, {690, 540}, {120, 500}}, w, h)
+	out, err := Rectify(photo, plane.Quad{plane.Pt(80, 60), plane.Pt(720, 90), plane.Pt(690, 540), plane.Pt(120, 500)}, w, h)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -322,7 +323,7 @@ func BenchmarkRectify12MP(b *testing.B) {
 		b.Fatal(err)
 	}
 	for b.Loop() {
-		if _, err := Rectify(img, Quad{{200, 150}, {2800, 220}, {2700, 3800}, {260, 3700}}, 1000, 1400); err != nil {
+		if _, err := Rectify(img, plane.Quad{plane.Pt(200, 150), plane.Pt(2800, 220), plane.Pt(2700, 3800), plane.Pt(260, 3700)}, 1000, 1400); err != nil {
 			b.Fatal(err)
 		}
 	}

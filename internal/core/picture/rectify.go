@@ -3,14 +3,15 @@ package picture
 import (
 	"image"
 	"math"
+	"zestysketch/internal/core/plane"
 )
 
 // Rectify returns the sheet whose corners are in src, seen straight on, w × h
 // pixels. Samples are bilinear; where the photo is finer than the result,
 // several samples are averaged so that thin lines neither vanish nor jag.
 // Outside the photo is white. The corners must pass Quad.Check.
-func Rectify(src *image.RGBA, corners Quad, w, h int) (*image.RGBA, error) {
-	toPhoto, err := NewHomography(Box(float64(w), float64(h)), corners)
+func Rectify(src *image.RGBA, corners plane.Quad, w, h int) (*image.RGBA, error) {
+	toPhoto, err := NewHomography(plane.Box(float64(w), float64(h)), corners)
 	if err != nil {
 		return nil, err
 	}
@@ -26,13 +27,13 @@ func SamplesFor(ratio float64) int {
 // Warp returns w × h pixels, each the average of n × n bilinear samples of src
 // at the places to which from carries it. From is called from several
 // goroutines.
-func Warp(src *image.RGBA, from func(Point) Point, w, h, n int) *image.RGBA {
+func Warp(src *image.RGBA, from func(plane.Point) plane.Point, w, h, n int) *image.RGBA {
 	out := image.NewRGBA(image.Rect(0, 0, w, h))
 	Bands(h, func(top, bottom int) { warpRows(out, src, from, n, top, bottom) })
 	return out
 }
 
-func warpRows(out, src *image.RGBA, from func(Point) Point, n, top, bottom int) {
+func warpRows(out, src *image.RGBA, from func(plane.Point) plane.Point, n, top, bottom int) {
 	step, inv, w := 1/float64(n), 1/float64(n*n), out.Rect.Dx()
 	for y := top; y < bottom; y++ {
 		row := out.Pix[y*out.Stride:]
@@ -40,7 +41,7 @@ func warpRows(out, src *image.RGBA, from func(Point) Point, n, top, bottom int) 
 			var sum [3]float64
 			for j := range n {
 				for i := range n {
-					p := from(Point{float64(x) + (float64(i)+0.5)*step, float64(y) + (float64(j)+0.5)*step})
+					p := from(plane.Pt(float64(x)+(float64(i)+0.5)*step, float64(y)+(float64(j)+0.5)*step))
 					addBilinear(&sum, src, p)
 				}
 			}
@@ -53,7 +54,7 @@ func warpRows(out, src *image.RGBA, from func(Point) Point, n, top, bottom int) 
 }
 
 // addBilinear adds the colour of src at p, whose pixel centres lie at halves.
-func addBilinear(sum *[3]float64, src *image.RGBA, p Point) {
+func addBilinear(sum *[3]float64, src *image.RGBA, p plane.Point) {
 	w, h := src.Rect.Dx(), src.Rect.Dy()
 	fx, fy := p.X-0.5, p.Y-0.5
 	if !(fx > -1 && fy > -1 && fx < float64(w) && fy < float64(h)) {

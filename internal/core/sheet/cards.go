@@ -5,6 +5,7 @@ import (
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/plane"
 )
 
 // Around is how much of the neighbours a card shows beyond its box, as a share of the box.
@@ -39,19 +40,19 @@ func BoxCards(w Wish) ([]Page, error) {
 }
 
 // card draws one box enlarged.
-func (page *Page) card(w Wish, c grid.Cell, on Rect) {
+func (page *Page) card(w Wish, c grid.Cell, on plane.Rect) {
 	page.add(Path{Points: BoxPath(on, 0, Faint).Points, Closed: true, Width: 0.15, Stroke: Faint, Dash: 1.5})
 	const room = 9.0 // for the labels
 	cw, ch := c.Reference.Width(), c.Reference.Height()
 	k := min((on.Width()-2*room)/(cw*(1+2*Around)), (on.Height()-2*room)/(ch*(1+2*Around)))
-	mid := Point{X: (on.Min.X + on.Max.X) / 2, Y: (on.Min.Y + on.Max.Y) / 2}
+	mid := plane.Pt((on.Min.X+on.Max.X)/2, (on.Min.Y+on.Max.Y)/2)
 	outer := box(mid.X-cw*k*(0.5+Around), mid.Y-ch*k*(0.5+Around), cw*k*(1+2*Around), ch*k*(1+2*Around))
 	inner := box(mid.X-cw*k/2, mid.Y-ch*k/2, cw*k, ch*k)
 	pic := w.picture(outer)
 	part := *w.Plan.Frame
 	wide, high := cw*(1+2*Around)/w.Plan.Reference.Width, ch*(1+2*Around)/w.Plan.Reference.Height
-	centre := w.Plan.ToPicture(Point{X: (c.Reference.Min.X + c.Reference.Max.X) / 2, Y: (c.Reference.Min.Y + c.Reference.Max.Y) / 2})
-	part.Centre, part.Size = [2]float64{centre.X, centre.Y}, [2]float64{part.Size[0] * wide, part.Size[1] * high}
+	centre := w.Plan.ToPicture(plane.Pt((c.Reference.Min.X+c.Reference.Max.X)/2, (c.Reference.Min.Y+c.Reference.Max.Y)/2))
+	part.Centre, part.Size = centre, [2]float64{part.Size[0] * wide, part.Size[1] * high}
 	pic.Part = &part
 	paint := w.Plan.Line.Paint()
 	page.add(pic, BoxPath(inner, 0.4, Color{paint.R, paint.G, paint.B}), BoxPath(outer, 0.15, Faint))
@@ -66,16 +67,16 @@ func (page *Page) card(w Wish, c grid.Cell, on Rect) {
 		page.line(outer.Min.X-long, y, outer.Min.X, y, 0.25, Ink)
 		page.line(outer.Max.X, y, outer.Max.X+long, y, 0.25, Ink)
 	}
-	page.add(Text{At: Point{X: on.Min.X + 2, Y: on.Min.Y + 6}, Size: 5.5, Words: c.Label, Bold: true, Color: Ink})
+	page.add(Text{At: plane.Pt(on.Min.X+2, on.Min.Y+6), Size: 5.5, Words: c.Label, Bold: true, Color: Ink})
 	page.neighbours(w.Plan, c, outer, mid)
 }
 
 // neighbours writes which boxes lie beside a card's own.
-func (page *Page) neighbours(p grid.Plan, c grid.Cell, outer Rect, mid Point) {
+func (page *Page) neighbours(p grid.Plan, c grid.Cell, outer plane.Rect, mid plane.Point) {
 	for _, n := range []struct {
 		dx, dy int
-		at     Point
-	}{{0, -1, Point{X: mid.X, Y: outer.Min.Y - 3.2}}, {0, 1, Point{X: mid.X, Y: outer.Max.Y + 5.6}}, {-1, 0, Point{X: outer.Min.X - 5.5, Y: mid.Y + 4}}, {1, 0, Point{X: outer.Max.X + 5.5, Y: mid.Y + 4}}} {
+		at     plane.Point
+	}{{0, -1, plane.Pt(mid.X, outer.Min.Y-3.2)}, {0, 1, plane.Pt(mid.X, outer.Max.Y+5.6)}, {-1, 0, plane.Pt(outer.Min.X-5.5, mid.Y+4)}, {1, 0, plane.Pt(outer.Max.X+5.5, mid.Y+4)}} {
 		column, row := c.Column+n.dx, c.Row+n.dy
 		if column < 0 || row < 0 || column >= p.Grid.Columns || row >= p.Grid.Rows {
 			continue
@@ -121,7 +122,7 @@ func Windows(w Wish) ([]Page, error) {
 			pages = append(pages, l.page(w.titled(), "Windows and masks · cut out the grey parts"))
 			y = in.Min.Y + 4
 		}
-		pages[len(pages)-1].window(Point{X: in.Min.X + 2, Y: y}, cell.size, rim, "Window: "+cell.name)
+		pages[len(pages)-1].window(plane.Pt(in.Min.X+2, y), cell.size, rim, "Window: "+cell.name)
 		y += high + 4
 	}
 	ls := l.page(w.titled(), "Two L-shaped strips · cut out, slide one on the other to frame a part")
@@ -130,21 +131,21 @@ func Windows(w Wish) ([]Page, error) {
 }
 
 // window draws a mask with a hole of the given size.
-func (page *Page) window(at Point, size [2]float64, rim float64, words string) {
+func (page *Page) window(at plane.Point, size [2]float64, rim float64, words string) {
 	page.add(Path{Points: BoxPath(box(at.X, at.Y, size[0]+2*rim, size[1]+2*rim), 0, Ink).Points, Closed: true, Width: 0.2, Stroke: Ink, Dash: 1.5})
 	hole := BoxPath(box(at.X+rim, at.Y+rim, size[0], size[1]), 0.2, Ink)
 	hole.Fill = &Offcut
-	page.add(hole, Text{At: Point{X: at.X + 3, Y: at.Y + 6}, Size: 3.4, Words: cut(words, 3.4, size[0]+2*rim-6, false), Color: Ink})
+	page.add(hole, Text{At: plane.Pt(at.X+3, at.Y+6), Size: 3.4, Words: cut(words, 3.4, size[0]+2*rim-6, false), Color: Ink})
 }
 
 // corners draws two L-shaped strips nested in the area.
-func (page *Page) corners(in Rect) {
+func (page *Page) corners(in plane.Rect) {
 	const arm = 32.0
 	w, h := in.Width()-arm-8, in.Height()-arm-12
 	l := func(x, y, sx, sy float64) {
-		points := []Point{{X: 0, Y: 0}, {X: w, Y: 0}, {X: w, Y: arm}, {X: arm, Y: arm}, {X: arm, Y: h}, {X: 0, Y: h}}
+		points := []plane.Point{plane.Pt(0, 0), plane.Pt(w, 0), plane.Pt(w, arm), plane.Pt(arm, arm), plane.Pt(arm, h), plane.Pt(0, h)}
 		for i, p := range points {
-			points[i] = Point{X: x + sx*p.X, Y: y + sy*p.Y}
+			points[i] = plane.Pt(x+sx*p.X, y+sy*p.Y)
 		}
 		page.add(Path{Points: points, Closed: true, Width: 0.25, Stroke: Ink})
 	}

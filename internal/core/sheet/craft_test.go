@@ -14,7 +14,7 @@ import (
 	"zestysketch/internal/core/finish"
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/lines"
-	"zestysketch/internal/core/picture"
+	"zestysketch/internal/core/plane"
 	"zestysketch/internal/core/tiles"
 	"zestysketch/internal/core/transfer"
 	"zestysketch/internal/core/values"
@@ -182,9 +182,9 @@ func TestLineSheetPage(t *testing.T) {
 	s := lines.Sketch{W: 200, H: 100, PerMM: 2}
 	for i := range 6 {
 		y := float64(10 + 10*i)
-		s.Strokes = append(s.Strokes, lines.Stroke{Points: []picture.Point{{X: 10, Y: y}, {X: 190, Y: y}}, Weight: 1})
+		s.Strokes = append(s.Strokes, lines.Stroke{Points: []plane.Point{plane.Pt(10, y), plane.Pt(190, y)}, Weight: 1})
 	}
-	s.Ends = []lines.End{{Stroke: 2, At: picture.Point{X: 10, Y: 30}}}
+	s.Ends = []lines.End{{Stroke: 2, At: plane.Pt(10, 30)}}
 	page := LineSheet(s, LineStyle{Pen: 0.4, Ends: true})
 	broad, thin, rings := 0, 0, 0
 	for _, item := range page.Items {

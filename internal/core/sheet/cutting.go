@@ -4,6 +4,7 @@ import (
 	"fmt"
 
 	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/plane"
 )
 
 // CutDiagram returns a drawing of one stock paper with its pieces, its cuts
@@ -22,17 +23,17 @@ func CutDiagram(c measure.Cutting, u measure.Unit) Page {
 		outline.Fill = &White
 		page.add(outline)
 		if words := piece.Size.Text(u); TextWidth(words, 4, false) < b.Width() && b.Height() > 6 {
-			page.add(Text{At: Point{X: (b.Min.X + b.Max.X) / 2, Y: (b.Min.Y+b.Max.Y)/2 + 1.4}, Size: 4, Words: words, Anchor: Middle, Color: Ink})
+			page.add(Text{At: plane.Pt((b.Min.X+b.Max.X)/2, (b.Min.Y+b.Max.Y)/2+1.4), Size: 4, Words: words, Anchor: Middle, Color: Ink})
 		}
 	}
 	for i, cut := range c.Cuts {
 		at := room + float64(cut.At)*k
 		from, to := room+float64(cut.From)*k, room+float64(cut.To)*k
-		line := Path{Points: []Point{{X: from, Y: at}, {X: to, Y: at}}, Width: 0.7, Stroke: Ink, Dash: 2.5}
-		label := Point{X: to + 2, Y: at + 1.4}
+		line := Path{Points: []plane.Point{plane.Pt(from, at), plane.Pt(to, at)}, Width: 0.7, Stroke: Ink, Dash: 2.5}
+		label := plane.Pt(to+2, at+1.4)
 		if cut.Upright {
-			line.Points = []Point{{X: at, Y: from}, {X: at, Y: to}}
-			label = Point{X: at - 1, Y: from - 1.5}
+			line.Points = []plane.Point{plane.Pt(at, from), plane.Pt(at, to)}
+			label = plane.Pt(at-1, from-1.5)
 		}
 		page.add(line, Text{At: label, Size: 4, Words: fmt.Sprint(i + 1), Bold: true, Color: Ink, Halo: true})
 	}

@@ -6,6 +6,7 @@ import (
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/plane"
 )
 
 // overlap is what neighbouring tiles share, to be glued, and cropRoom what the
@@ -15,8 +16,8 @@ const overlap, cropRoom = 10.0, 5.0
 // Tile is one page's part of a larger sheet.
 type Tile struct {
 	Column, Row int
-	Region      Rect  // of the sheet, mm from its top left
-	At          Point // where the region's top left stands on the page
+	Region      plane.Rect  // of the sheet, mm from its top left
+	At          plane.Point // where the region's top left stands on the page
 }
 
 // DrawingSheet returns the sheet to draw on, with its faint grid or only its
@@ -43,7 +44,7 @@ func sheetFor(p grid.Plan, panel grid.Panel, marksOnly bool) Page {
 		size = [2]float64{p.Sheet.Width, p.Sheet.Height}
 	}
 	page := Page{Size: measure.Size{W: measure.Length(size[0]), H: measure.Length(size[1])}}
-	origin := Point{X: p.Sheet.Origin[0] - float64(panel.Column)*panel.Size[0], Y: p.Sheet.Origin[1] - float64(panel.Row)*panel.Size[1]}
+	origin := plane.Pt(p.Sheet.Origin.X-float64(panel.Column)*panel.Size[0], p.Sheet.Origin.Y-float64(panel.Row)*panel.Size[1])
 	if marksOnly {
 		page.edgeMarks(panel.X, panel.Y, size)
 		return page
@@ -52,7 +53,7 @@ func sheetFor(p grid.Plan, panel grid.Panel, marksOnly bool) Page {
 	page.rule(origin, net)
 	// Small pale labels in the corners of the boxes: they are erased with the grid.
 	for _, c := range p.Cells() {
-		page.add(Text{At: Point{X: origin.X + c.Sheet.Min.X + 1, Y: origin.Y + c.Sheet.Min.Y + 3}, Size: 2.6, Words: c.Label, Color: Pale})
+		page.add(Text{At: plane.Pt(origin.X+c.Sheet.Min.X+1, origin.Y+c.Sheet.Min.Y+3), Size: 2.6, Words: c.Label, Color: Pale})
 	}
 	return page
 }
@@ -74,7 +75,7 @@ func (page *Page) edgeMarks(xs, ys []float64, size [2]float64) {
 func tiled(whole Page, pr Printer, u measure.Unit) ([]Page, error) {
 	if l, err := lay(whole.Size, pr); err == nil {
 		page := l.page(whole.Title, "Drawing sheet · "+whole.Size.Text(u))
-		page.place(whole, Rect{Max: Point{X: float64(whole.Size.W), Y: float64(whole.Size.H)}}, l.work.Min)
+		page.place(whole, plane.Rect{Max: plane.Pt(float64(whole.Size.W), float64(whole.Size.H))}, l.work.Min)
 		page.add(BoxPath(l.work, 0.15, Faint))
 		return []Page{page}, nil
 	}
@@ -112,12 +113,12 @@ func Tiles(size measure.Size, pr Printer) (l layout, tiles []Tile, err error) {
 	}
 	room, in := l.tileRoom(), l.inner()
 	stepX, stepY := float64(room.W)-overlap, float64(room.H)-overlap
-	at := Point{X: in.Min.X + cropRoom, Y: in.Min.Y + cropRoom}
+	at := plane.Pt(in.Min.X+cropRoom, in.Min.Y+cropRoom)
 	for row := range tilesAlong(size.H, room.H) {
 		for column := range tilesAlong(size.W, room.W) {
-			from := Point{X: float64(column) * stepX, Y: float64(row) * stepY}
-			to := Point{X: min(from.X+float64(room.W), float64(size.W)), Y: min(from.Y+float64(room.H), float64(size.H))}
-			tiles = append(tiles, Tile{column, row, Rect{Min: from, Max: to}, at})
+			from := plane.Pt(float64(column)*stepX, float64(row)*stepY)
+			to := plane.Pt(min(from.X+float64(room.W), float64(size.W)), min(from.Y+float64(room.H), float64(size.H)))
+			tiles = append(tiles, Tile{column, row, plane.Rect{Min: from, Max: to}, at})
 		}
 	}
 	return l, tiles, nil
@@ -134,8 +135,8 @@ func tilesAlong(side, room measure.Length) int {
 
 // place puts the part of another page inside region at a place on this one,
 // true to size; lines are cut at the region's edge.
-func (page *Page) place(from Page, region Rect, at Point) {
-	move := func(q Point) Point { return Point{X: q.X - region.Min.X + at.X, Y: q.Y - region.Min.Y + at.Y} }
+func (page *Page) place(from Page, region plane.Rect, at plane.Point) {
+	move := func(q plane.Point) plane.Point { return plane.Pt(q.X-region.Min.X+at.X, q.Y-region.Min.Y+at.Y) }
 	for _, item := range from.Items {
 		switch v := item.(type) {
 		case Text:
@@ -145,12 +146,12 @@ func (page *Page) place(from Page, region Rect, at Point) {
 		case Path:
 			points := v.Points
 			if v.Closed && len(points) > 0 {
-				points = append(append([]Point{}, points...), points[0])
+				points = append(append([]plane.Point{}, points...), points[0])
 			}
 			v.Closed, v.Fill = false, nil
 			for i := 1; i < len(points); i++ {
 				if a, b, ok := region.Cut(points[i-1], points[i]); ok {
-					v.Points = []Point{a, b}
+					v.Points = []plane.Point{a, b}
 					page.add(v.moved(move))
 				}
 			}
@@ -166,8 +167,8 @@ func (page *Page) cropMarks(t, last Tile) {
 	const gap, long = 0.8, 3.4
 	mark := func(x, y float64, dashed bool) {
 		for _, p := range []Path{
-			{Points: []Point{{X: x, Y: y0 - gap - long}, {X: x, Y: y0 - gap}}}, {Points: []Point{{X: x, Y: y1 + gap}, {X: x, Y: y1 + gap + long}}},
-			{Points: []Point{{X: x0 - gap - long, Y: y}, {X: x0 - gap, Y: y}}}, {Points: []Point{{X: x1 + gap, Y: y}, {X: x1 + gap + long, Y: y}}},
+			{Points: []plane.Point{plane.Pt(x, y0-gap-long), plane.Pt(x, y0-gap)}}, {Points: []plane.Point{plane.Pt(x, y1+gap), plane.Pt(x, y1+gap+long)}},
+			{Points: []plane.Point{plane.Pt(x0-gap-long, y), plane.Pt(x0-gap, y)}}, {Points: []plane.Point{plane.Pt(x1+gap, y), plane.Pt(x1+gap+long, y)}},
 		} {
 			p.Width, p.Stroke = 0.15, Ink
 			if dashed {
@@ -193,10 +194,10 @@ func tileMap(whole Page, tiles []Tile, pr Printer, u measure.Unit) Page {
 	last := tiles[len(tiles)-1]
 	w, h := float64(whole.Size.W), float64(whole.Size.H)
 	k := min((in.Width()-20)/w, in.Height()*0.55/h)
-	at := Point{X: in.Min.X + (in.Width()-w*k)/2, Y: in.Min.Y + 8}
+	at := plane.Pt(in.Min.X+(in.Width()-w*k)/2, in.Min.Y+8)
 	for i, t := range tiles {
 		b := box(at.X+t.Region.Min.X*k, at.Y+t.Region.Min.Y*k, t.Region.Width()*k, t.Region.Height()*k)
-		page.add(BoxPath(b, 0.25, Ink), Text{At: Point{X: (b.Min.X + b.Max.X) / 2, Y: (b.Min.Y+b.Max.Y)/2 + 2}, Size: 6, Words: fmt.Sprint(i + 1), Anchor: Middle, Bold: true, Color: Ink})
+		page.add(BoxPath(b, 0.25, Ink), Text{At: plane.Pt((b.Min.X+b.Max.X)/2, (b.Min.Y+b.Max.Y)/2+2), Size: 6, Words: fmt.Sprint(i + 1), Anchor: Middle, Bold: true, Color: Ink})
 	}
 	steps := []string{
 		fmt.Sprintf("%d tiles in %d rows of %d. Print them at actual size.", len(tiles), last.Row+1, last.Column+1),
@@ -205,6 +206,6 @@ func tileMap(whole Page, tiles []Tile, pr Printer, u measure.Unit) Page {
 		"Then join the rows from the top down, in the same way.",
 		"Check: the whole sheet must measure " + whole.Size.Text(u) + ", corner to corner " + whole.Size.Diagonal().Text(u) + ".",
 	}
-	page.numbered(steps, Point{X: in.Min.X, Y: at.Y + h*k + 12}, in.Width(), in.Max.Y-2)
+	page.numbered(steps, plane.Pt(in.Min.X, at.Y+h*k+12), in.Width(), in.Max.Y-2)
 	return page
 }

@@ -9,7 +9,7 @@ import (
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/core/measure"
-	"zestysketch/internal/core/picture"
+	"zestysketch/internal/core/plane"
 )
 
 // Fills of what a broad marker and a soft pencil fill.
@@ -24,7 +24,7 @@ var (
 func InkMap(ink finish.Ink, p grid.Plan) Page {
 	m := ink.Map
 	page := Page{Title: "Ink plan", Size: measure.Size{W: measure.Length(float64(m.W) / m.PerMM), H: measure.Length(float64(m.H) / m.PerMM)}}
-	mm := func(q picture.Point) Point { return Point{X: q.X / m.PerMM, Y: q.Y / m.PerMM} }
+	mm := func(q plane.Point) plane.Point { return plane.Pt(q.X/m.PerMM, q.Y/m.PerMM) }
 	tool := map[int32]finish.Tool{}
 	for _, a := range ink.Areas {
 		tool[m.At[int(a.At.Y*m.PerMM)*m.W+int(a.At.X*m.PerMM)]] = a.Tool
@@ -45,11 +45,11 @@ func InkMap(ink finish.Ink, p grid.Plan) Page {
 		risk[r.Box] = true
 	}
 	for _, c := range p.Cells() {
-		page.add(BoxPath(c.Sheet, 0.12, Faint), Text{At: Point{X: c.Sheet.Min.X + 1, Y: c.Sheet.Min.Y + 3.6}, Size: 3, Words: c.Label, Color: Ink, Halo: true})
+		page.add(BoxPath(c.Sheet, 0.12, Faint), Text{At: plane.Pt(c.Sheet.Min.X+1, c.Sheet.Min.Y+3.6), Size: 3, Words: c.Label, Color: Ink, Halo: true})
 		if risk[c.Label] {
-			at := Point{X: c.Sheet.Max.X - 4, Y: c.Sheet.Min.Y + 4}
+			at := plane.Pt(c.Sheet.Max.X-4, c.Sheet.Min.Y+4)
 			page.ring(at, 2.4, endInk)
-			page.add(Text{At: Point{X: at.X, Y: at.Y + 1.4}, Size: 4, Words: "!", Anchor: Middle, Bold: true, Color: endInk, Halo: true})
+			page.add(Text{At: plane.Pt(at.X, at.Y+1.4), Size: 4, Words: "!", Anchor: Middle, Bold: true, Color: endInk, Halo: true})
 		}
 	}
 	for _, piece := range ink.Ruled {
@@ -57,7 +57,7 @@ func InkMap(ink finish.Ink, p grid.Plan) Page {
 	}
 	for _, a := range ink.Areas {
 		if size := min(5, a.Breadth*0.7); a.Tool != finish.FineTip && size >= 1.8 {
-			page.add(Text{At: Point{X: a.At.X, Y: a.At.Y + size*0.35}, Size: size, Words: fmt.Sprint(a.Number), Anchor: Middle, Bold: true, Color: Ink})
+			page.add(Text{At: plane.Pt(a.At.X, a.At.Y+size*0.35), Size: size, Words: fmt.Sprint(a.Number), Anchor: Middle, Bold: true, Color: Ink})
 		}
 	}
 	return page
@@ -148,7 +148,7 @@ func InkSheet(w Wish, ink finish.Ink) (Page, error) {
 // planned returns a page with a drawing above, lists below, as far as they have
 // room, and cautions at its foot; between them is what extra draws, whose height
 // it returns. The error wraps ErrPaper.
-func (w Wish) planned(head string, drawn Page, lists []Entry, cautions []string, extra func(page *Page, at Point, width float64) float64) (Page, error) {
+func (w Wish) planned(head string, drawn Page, lists []Entry, cautions []string, extra func(page *Page, at plane.Point, width float64) float64) (Page, error) {
 	l, err := free(w.Printer, "the "+head)
 	if err != nil {
 		return Page{}, err
@@ -156,15 +156,15 @@ func (w Wish) planned(head string, drawn Page, lists []Entry, cautions []string,
 	page, in := l.page(w.titled(), head), l.inner()
 	in.Max.Y = page.care(in, cautions)
 	k := min(in.Width()/float64(drawn.Size.W), in.Height()*0.42/float64(drawn.Size.H))
-	page.scaled(drawn, Point{X: in.Min.X, Y: in.Min.Y + 4}, k)
-	at, width := Point{X: in.Min.X, Y: in.Min.Y + 12 + float64(drawn.Size.H)*k}, in.Width()
+	page.scaled(drawn, plane.Pt(in.Min.X, in.Min.Y+4), k)
+	at, width := plane.Pt(in.Min.X, in.Min.Y+12+float64(drawn.Size.H)*k), in.Width()
 	if beside := in.Width() - float64(drawn.Size.W)*k - 6; beside > 70 { // an upright drawing leaves room beside it
 		first := lists[0]
-		page.section(Point{X: in.Max.X - beside, Y: in.Min.Y + 8}, beside, first.Head, fitting(first.Lines, beside-4, float64(drawn.Size.H)*k-8))
+		page.section(plane.Pt(in.Max.X-beside, in.Min.Y+8), beside, first.Head, fitting(first.Lines, beside-4, float64(drawn.Size.H)*k-8))
 		lists = lists[1:]
 	}
 	if extra != nil {
-		at.Y += extra(&page, Point{X: at.X, Y: at.Y - 6}, width)
+		at.Y += extra(&page, plane.Pt(at.X, at.Y-6), width)
 	}
 	for _, e := range lists {
 		if at.Y < in.Max.Y-8 {

@@ -10,6 +10,7 @@ import (
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/plane"
 	"zestysketch/internal/core/sighting"
 )
 
@@ -199,17 +200,17 @@ func TestTilesCoverTheSheet(t *testing.T) {
 func TestCutLine(t *testing.T) {
 	r := box(10, 10, 20, 20)
 	for _, c := range []struct {
-		a, b, from, to Point
+		a, b, from, to plane.Point
 		ok             bool
 	}{
-		{Point{X: 0, Y: 15}, Point{X: 50, Y: 15}, Point{X: 10, Y: 15}, Point{X: 30, Y: 15}, true},
-		{Point{X: 0, Y: 0}, Point{X: 40, Y: 40}, Point{X: 10, Y: 10}, Point{X: 30, Y: 30}, true},
-		{Point{X: 12, Y: 12}, Point{X: 13, Y: 18}, Point{X: 12, Y: 12}, Point{X: 13, Y: 18}, true},
-		{Point{X: 0, Y: 5}, Point{X: 50, Y: 5}, Point{}, Point{}, false},
-		{Point{X: 0, Y: 25}, Point{X: 15, Y: 40}, Point{}, Point{}, false},
+		{plane.Pt(0, 15), plane.Pt(50, 15), plane.Pt(10, 15), plane.Pt(30, 15), true},
+		{plane.Pt(0, 0), plane.Pt(40, 40), plane.Pt(10, 10), plane.Pt(30, 30), true},
+		{plane.Pt(12, 12), plane.Pt(13, 18), plane.Pt(12, 12), plane.Pt(13, 18), true},
+		{plane.Pt(0, 5), plane.Pt(50, 5), plane.Point{}, plane.Point{}, false},
+		{plane.Pt(0, 25), plane.Pt(15, 40), plane.Point{}, plane.Point{}, false},
 	} {
 		from, to, ok := r.Cut(c.a, c.b)
-		if ok != c.ok || ok && (math.Hypot(from.X-c.from.X, from.Y-c.from.Y) > 1e-9 || math.Hypot(to.X-c.to.X, to.Y-c.to.Y) > 1e-9) {
+		if ok != c.ok || ok && (from.Sub(c.from).Len() > 1e-9 || to.Sub(c.to).Len() > 1e-9) {
 			t.Errorf("%v to %v: %v to %v, %v", c.a, c.b, from, to, ok)
 		}
 	}
@@ -227,7 +228,7 @@ func TestPrinterCorrection(t *testing.T) {
 		}
 	}
 	size := measure.Size{W: 210, H: 297}
-	page := Page{Size: size, Items: []Item{Path{Points: []Point{{X: 30, Y: 40}, {X: 130, Y: 240}}}}}
+	page := Page{Size: size, Items: []Item{Path{Points: []plane.Point{plane.Pt(30, 40), plane.Pt(130, 240)}}}}
 	line := pr.Correct(page).Items[0].(Path)
 	if got := (line.Points[1].X - line.Points[0].X) * 0.97; math.Abs(got-100) > 1e-9 {
 		t.Errorf("printed, the line is %v mm across; want 100", got)

@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/plane"
 )
 
 // Millimetres taken by the head line, the foot and the labels.
@@ -24,14 +25,14 @@ var ErrEmpty = errors.New("nothing to show")
 // layout is where a page's work and its furniture stand.
 type layout struct {
 	size             measure.Size
-	left, top        float64 // what the printer leaves free, at both sides alike
-	work             Rect    // the true-size work
-	gutterX, gutterY float64 // room for labels beside and above the work, 0 if there is none
+	left, top        float64    // what the printer leaves free, at both sides alike
+	work             plane.Rect // the true-size work
+	gutterX, gutterY float64    // room for labels beside and above the work, 0 if there is none
 }
 
 // inner returns what the printer reaches between head line and foot.
-func (l layout) inner() Rect {
-	return Rect{Min: Point{X: l.left, Y: l.top + head}, Max: Point{X: float64(l.size.W) - l.left, Y: float64(l.size.H) - l.top - foot}}
+func (l layout) inner() plane.Rect {
+	return plane.Rect{Min: plane.Pt(l.left, l.top+head), Max: plane.Pt(float64(l.size.W)-l.left, float64(l.size.H)-l.top-foot)}
 }
 
 // lay finds room for work of the given size on the printer's paper, upright or
@@ -90,10 +91,10 @@ func (l layout) page(title, detail string) Page {
 	left, right := l.left, float64(l.size.W)-l.left
 	detailWidth := TextWidth(detail, size, false)
 	p.add(
-		Text{At: Point{X: left, Y: l.top + 3}, Size: size, Words: cut(title, size, right-left-detailWidth-4, true), Bold: true, Color: Ink},
-		Text{At: Point{X: right, Y: l.top + 3}, Size: size, Words: detail, Anchor: End, Color: Ink},
+		Text{At: plane.Pt(left, l.top+3), Size: size, Words: cut(title, size, right-left-detailWidth-4, true), Bold: true, Color: Ink},
+		Text{At: plane.Pt(right, l.top+3), Size: size, Words: detail, Anchor: End, Color: Ink},
 	)
-	p.checkBar(Point{X: left, Y: float64(l.size.H) - l.top - foot}, right-left)
+	p.checkBar(plane.Pt(left, float64(l.size.H)-l.top-foot), right-left)
 	return p
 }
 
@@ -105,7 +106,7 @@ const (
 
 // checkBar draws one bar with millimetres above it and inches below, and the
 // words that say what it is for.
-func (p *Page) checkBar(at Point, width float64) {
+func (p *Page) checkBar(at plane.Point, width float64) {
 	y := at.Y + 4.5
 	p.line(at.X, y, at.X+BarInches*measure.MillimetresPerInch, y, 0.2, Ink)
 	for mm := 0; mm <= BarMM; mm += 10 {
@@ -124,8 +125,8 @@ func (p *Page) checkBar(at Point, width float64) {
 	}
 	const size = 2.4
 	p.add(
-		Text{At: Point{X: at.X + 51, Y: y - 2}, Size: size, Words: "100 mm", Color: Ink},
-		Text{At: Point{X: at.X + 52.3, Y: y + 3.2}, Size: size, Words: "4 in", Color: Ink},
+		Text{At: plane.Pt(at.X+51, y-2), Size: size, Words: "100 mm", Color: Ink},
+		Text{At: plane.Pt(at.X+52.3, y+3.2), Size: size, Words: "4 in", Color: Ink},
 	)
 	words := "Print at actual size (100 %), not “fit to page”. Then lay a ruler on this bar: it must read 100 mm and 4 in."
 	x, y0 := at.X+108, at.Y+3
@@ -134,6 +135,6 @@ func (p *Page) checkBar(at Point, width float64) {
 		y0 = y + 3.4
 	}
 	for i, line := range wrap(words, size, at.X+width-x, false) {
-		p.add(Text{At: Point{X: x, Y: y0 + float64(i)*size*1.2}, Size: size, Words: line, Color: Ink})
+		p.add(Text{At: plane.Pt(x, y0+float64(i)*size*1.2), Size: size, Words: line, Color: Ink})
 	}
 }

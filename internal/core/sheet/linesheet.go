@@ -3,7 +3,7 @@ package sheet
 import (
 	"zestysketch/internal/core/lines"
 	"zestysketch/internal/core/measure"
-	"zestysketch/internal/core/picture"
+	"zestysketch/internal/core/plane"
 )
 
 // LineStyle is how a line sheet is drawn.
@@ -23,9 +23,9 @@ var endInk = Color{0xb4, 0x23, 0x18}
 func LineSheet(s lines.Sketch, style LineStyle) Page {
 	w, h := float64(s.W)/s.PerMM, float64(s.H)/s.PerMM
 	page := Page{Title: "Line sheet", Size: measure.Size{W: measure.Length(w), H: measure.Length(h)}}
-	mm := func(p picture.Point) Point { return Point{X: p.X / s.PerMM, Y: p.Y / s.PerMM} }
+	mm := func(p plane.Point) plane.Point { return plane.Pt(p.X/s.PerMM, p.Y/s.PerMM) }
 	if style.Net != nil {
-		page.rule(Point{}, *style.Net)
+		page.rule(plane.Point{}, *style.Net)
 	}
 	for i, st := range s.Strokes {
 		path := Path{Closed: st.Closed, Width: style.Pen, Stroke: Ink}

@@ -5,6 +5,7 @@ import (
 
 	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/core/picture"
+	"zestysketch/internal/core/plane"
 )
 
 // TeacherList is what to look for on the way round the room.
@@ -30,7 +31,7 @@ func (w Wish) checklist(head string, lines, notes []string) (Page, error) {
 	}
 	page, in := l.page(w.titled(), head), l.inner()
 	y := in.Min.Y + 12
-	page.add(Text{At: Point{X: in.Min.X, Y: y}, Size: 7, Words: head, Bold: true, Color: Ink})
+	page.add(Text{At: plane.Pt(in.Min.X, y), Size: 7, Words: head, Bold: true, Color: Ink})
 	y += 12
 	size := 5.0
 	for size > 2.6 && float64(len(lines))*size*2.6 > in.Max.Y-y-10 {
@@ -39,14 +40,14 @@ func (w Wish) checklist(head string, lines, notes []string) (Page, error) {
 	for _, line := range lines {
 		page.add(BoxPath(box(in.Min.X, y-size*0.8, size*0.9, size*0.9), 0.3, Ink))
 		for _, part := range wrap(line, size, in.Width()-size*2, false) {
-			page.add(Text{At: Point{X: in.Min.X + size*1.8, Y: y}, Size: size, Words: part, Color: Ink})
+			page.add(Text{At: plane.Pt(in.Min.X+size*1.8, y), Size: size, Words: part, Color: Ink})
 			y += size * 1.3
 		}
 		y += size * 0.7
 	}
 	for _, note := range notes {
 		for _, part := range wrap(note, 3.6, in.Width(), false) {
-			page.add(Text{At: Point{X: in.Min.X, Y: y}, Size: 3.6, Words: part, Color: Ink})
+			page.add(Text{At: plane.Pt(in.Min.X, y), Size: 3.6, Words: part, Color: Ink})
 			y += 4.6
 		}
 	}
@@ -71,11 +72,11 @@ func ProjectCard(w Wish) (Page, error) {
 		page.add(w.picture(pic), BoxPath(pic, 0.3, Ink))
 	}
 	cell := fmt.Sprintf("%s on the picture, %s on the sheet", p.Text(p.Grid.ReferenceCell[0]), p.Text(p.Grid.SheetCell[0]))
-	y := page.section(Point{X: in.Min.X, Y: in.Min.Y + 8}, pic.Min.X-in.Min.X-6, "Sizes", []string{
+	y := page.section(plane.Pt(in.Min.X, in.Min.Y+8), pic.Min.X-in.Min.X-6, "Sizes", []string{
 		"Picture: " + p.ReferenceSize().Text(p.Units), "Drawing: " + p.SheetSize().Text(p.Units), "Paper: " + p.StockSize().Text(p.Units),
 		fmt.Sprintf("Boxes: %d × %d, %s", p.Grid.Columns, p.Grid.Rows, cell), "Enlarged: " + gridTimes(p)})
 	y = max(y, pic.Max.Y+8)
-	y = page.section(Point{X: in.Min.X, Y: y}, in.Width(), "Steps", []string{
+	y = page.section(plane.Pt(in.Min.X, y), in.Width(), "Steps", []string{
 		"Mark up the drawing sheet from its card, faintly, and count the boxes.",
 		"Have the grid looked at before you draw.",
 		"Draw box by box, lightly: cover the rest, find where lines enter and leave, join the dots. " + orderWords(p),
@@ -83,21 +84,21 @@ func ProjectCard(w Wish) (Page, error) {
 		"Check against the picture. The outline is approved before ink or tone.",
 		"Smooth the choppy lines, erase the grid inside the figure, finish.",
 		"Lay both side by side, mend what differs, clean the whites."})
-	y = page.section(Point{X: in.Min.X, Y: y}, in.Width(), "Materials", []string{
+	y = page.section(plane.Pt(in.Min.X, y), in.Width(), "Materials", []string{
 		"Drawing paper " + p.StockSize().Text(p.Units) + ", the gridded picture and a clean one, " + toMark(p) + ".",
 		"Pencil and sharpener, a corner cut from an eraser, a card with a window, scrap paper under the hand."})
-	page.section(Point{X: in.Min.X, Y: y}, in.Width(), "Care", cautionsFor(p))
+	page.section(plane.Pt(in.Min.X, y), in.Width(), "Care", cautionsFor(p))
 	return page, nil
 }
 
 // section writes a heading and lines, and returns where the next one goes.
-func (page *Page) section(at Point, width float64, head string, lines []string) float64 {
+func (page *Page) section(at plane.Point, width float64, head string, lines []string) float64 {
 	page.add(Text{At: at, Size: 5, Words: head, Bold: true, Color: Ink})
 	y := at.Y + 6
 	for _, line := range lines {
-		page.add(Text{At: Point{X: at.X, Y: y}, Size: 3.6, Words: "·", Bold: true, Color: Ink})
+		page.add(Text{At: plane.Pt(at.X, y), Size: 3.6, Words: "·", Bold: true, Color: Ink})
 		for _, part := range wrap(line, 3.6, width-4, false) {
-			page.add(Text{At: Point{X: at.X + 3, Y: y}, Size: 3.6, Words: part, Color: Ink})
+			page.add(Text{At: plane.Pt(at.X+3, y), Size: 3.6, Words: part, Color: Ink})
 			y += 4.6
 		}
 		y += 0.8
@@ -123,11 +124,11 @@ func Values(w Wish) (Page, error) {
 		g := picture.GreyOf(lightness)
 		b := BoxPath(box(in.Min.X+4, in.Min.Y+8+float64(i)*high, 60, high), 0.2, Ink)
 		b.Fill = &Color{g, g, g}
-		page.add(b, Text{At: Point{X: in.Min.X + 69, Y: in.Min.Y + 8 + (float64(i)+0.5)*high + 2}, Size: 5, Words: fmt.Sprintf("%d", i+1), Bold: true, Color: Ink})
+		page.add(b, Text{At: plane.Pt(in.Min.X+69, in.Min.Y+8+(float64(i)+0.5)*high+2), Size: 5, Words: fmt.Sprintf("%d", i+1), Bold: true, Color: Ink})
 		if words := map[int]string{0: "paper white: leave it", 4: "middle: between the two", 8: "the darkest dark: start here"}[i]; words != "" {
-			page.add(Text{At: Point{X: in.Min.X + 78, Y: in.Min.Y + 8 + (float64(i)+0.5)*high + 2}, Size: 4, Words: words, Color: Ink})
+			page.add(Text{At: plane.Pt(in.Min.X+78, in.Min.Y+8+(float64(i)+0.5)*high+2), Size: 4, Words: words, Color: Ink})
 		}
 	}
-	page.add(Text{At: Point{X: in.Min.X + 4, Y: in.Max.Y - 2}, Size: 3.6, Words: "Cut the strip out, hold it beside the drawing, and squint.", Color: Ink})
+	page.add(Text{At: plane.Pt(in.Min.X+4, in.Max.Y-2), Size: 3.6, Words: "Cut the strip out, hold it beside the drawing, and squint.", Color: Ink})
 	return page, nil
 }

@@ -7,6 +7,7 @@ import (
 	"testing"
 
 	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/plane"
 	"zestysketch/internal/core/values"
 )
 
@@ -103,10 +104,10 @@ func TestTagPage(t *testing.T) {
 			t.Fatal(err)
 		}
 		_, code := TagTip(corner)
-		least := Point{X: TagSide, Y: TagSide}
+		least := plane.Pt(TagSide, TagSide)
 		for _, item := range page.Items {
 			if p, ok := item.(Path); ok && p.Fill != nil && *p.Fill == Black {
-				least = Point{X: min(least.X, p.Points[0].X), Y: min(least.Y, p.Points[0].Y)}
+				least = plane.Pt(min(least.X, p.Points[0].X), min(least.Y, p.Points[0].Y))
 			}
 		}
 		if least != code || !strings.Contains(written(page), cornerNames[corner]) {

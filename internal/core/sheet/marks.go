@@ -7,6 +7,7 @@ import (
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/plane"
 )
 
 // Marks returns the cards from which the drawing sheet is marked up, one for
@@ -24,7 +25,7 @@ func Marks(w Wish) ([]Page, error) {
 		page := l.page(w.titled(), fmt.Sprintf("%s · %s", card.Title, p.SheetSize().Text(p.Units)))
 		area := box(in.Min.X, in.Min.Y+2, in.Width(), in.Height()*0.5)
 		page.diagram(p, card, area)
-		page.numbered(append(card.Steps, cautionsFor(p)...), Point{X: in.Min.X, Y: area.Max.Y + 7}, in.Width(), in.Max.Y-2)
+		page.numbered(append(card.Steps, cautionsFor(p)...), plane.Pt(in.Min.X, area.Max.Y+7), in.Width(), in.Max.Y-2)
 		pages = append(pages, page)
 	}
 	return pages, nil
@@ -45,21 +46,21 @@ var Offcut = Color{0xe4, 0xe2, 0xda}
 
 // diagram draws the paper with its marks as large as area allows, lengths
 // written at the top and left edges.
-func (page *Page) diagram(p grid.Plan, card grid.Card, area Rect) {
+func (page *Page) diagram(p grid.Plan, card grid.Card, area plane.Rect) {
 	const room = 16.0 // mm for the lengths
 	w, h := card.Panel.Size[0], card.Panel.Size[1]
 	k := min((area.Width()-2*room)/w, (area.Height()-room-4)/h)
-	at := Point{X: area.Min.X + (area.Width()-w*k)/2, Y: area.Min.Y + room}
+	at := plane.Pt(area.Min.X+(area.Width()-w*k)/2, area.Min.Y+room)
 	stock := BoxPath(box(at.X, at.Y, w*k, h*k), 0.2, Faint)
 	stock.Fill = &Offcut
 	// Where the drawing's corner lies on this paper; with several papers it may lie beyond.
-	origin := Point{X: p.Sheet.Origin[0] - float64(card.Panel.Column)*w, Y: p.Sheet.Origin[1] - float64(card.Panel.Row)*h}
+	origin := plane.Pt(p.Sheet.Origin.X-float64(card.Panel.Column)*w, p.Sheet.Origin.Y-float64(card.Panel.Row)*h)
 	x0, y0 := max(0, origin.X), max(0, origin.Y)
 	x1, y1 := min(w, origin.X+p.Sheet.Width), min(h, origin.Y+p.Sheet.Height)
 	drawing := BoxPath(box(at.X+x0*k, at.Y+y0*k, (x1-x0)*k, (y1-y0)*k), 0.4, Ink)
 	drawing.Fill = &White
 	page.add(stock, drawing)
-	page.boxNames(p, Point{X: at.X + origin.X*k, Y: at.Y + origin.Y*k}, k, box(at.X, at.Y, w*k, h*k))
+	page.boxNames(p, plane.Pt(at.X+origin.X*k, at.Y+origin.Y*k), k, box(at.X, at.Y, w*k, h*k))
 	edge := box(at.X, at.Y, w*k, h*k)
 	if p.CutOut() { // the marks go on the paper as it is after the cut
 		edge = box(at.X, at.Y, p.Sheet.Width*k, p.Sheet.Height*k)
@@ -69,7 +70,7 @@ func (page *Page) diagram(p grid.Plan, card grid.Card, area Rect) {
 }
 
 // ticks draws the marks of two facing edges, lengths beside the first.
-func (page *Page) ticks(e grid.Edge, on Rect, k float64, down bool) {
+func (page *Page) ticks(e grid.Edge, on plane.Rect, k float64, down bool) {
 	const words, tick = 2.7, 2.0
 	last := math.Inf(-1)
 	for _, m := range e.Marks {
@@ -90,9 +91,9 @@ func (page *Page) ticks(e grid.Edge, on Rect, k float64, down bool) {
 			continue
 		}
 		last = v + half
-		t := Text{At: Point{X: v, Y: on.Min.Y - tick - 1}, Size: words, Words: m.Text, Anchor: Middle, Color: Ink}
+		t := Text{At: plane.Pt(v, on.Min.Y-tick-1), Size: words, Words: m.Text, Anchor: Middle, Color: Ink}
 		if down {
-			t.At, t.Anchor = Point{X: on.Min.X - tick - 1, Y: v + words*0.36}, End
+			t.At, t.Anchor = plane.Pt(on.Min.X-tick-1, v+words*0.36), End
 		}
 		page.add(t)
 	}
@@ -100,9 +101,9 @@ func (page *Page) ticks(e grid.Edge, on Rect, k float64, down bool) {
 
 // boxNames rules the small sheet faintly and names its boxes where they are
 // large enough, as far as they lie on the paper.
-func (page *Page) boxNames(p grid.Plan, at Point, k float64, paper Rect) {
+func (page *Page) boxNames(p grid.Plan, at plane.Point, k float64, paper plane.Rect) {
 	for _, c := range p.Cells() {
-		corner := Point{X: at.X + c.Sheet.Min.X*k, Y: at.Y + c.Sheet.Min.Y*k}
+		corner := plane.Pt(at.X+c.Sheet.Min.X*k, at.Y+c.Sheet.Min.Y*k)
 		x0, y0 := max(corner.X, paper.Min.X), max(corner.Y, paper.Min.Y)
 		w, h := min(at.X+c.Sheet.Max.X*k, paper.Max.X)-x0, min(at.Y+c.Sheet.Max.Y*k, paper.Max.Y)-y0
 		if w <= 0 || h <= 0 {
@@ -110,20 +111,20 @@ func (page *Page) boxNames(p grid.Plan, at Point, k float64, paper Rect) {
 		}
 		page.add(BoxPath(box(x0, y0, w, h), 0.08, Faint))
 		if size := min(2.6, h*0.5); TextWidth(c.Label, size, false) < w*0.9 && size > 1.5 {
-			page.add(Text{At: Point{X: x0 + w/2, Y: y0 + h/2 + size*0.36}, Size: size, Words: c.Label, Anchor: Middle, Color: Faint})
+			page.add(Text{At: plane.Pt(x0+w/2, y0+h/2+size*0.36), Size: size, Words: c.Label, Anchor: Middle, Color: Faint})
 		}
 	}
 }
 
 // numbered writes numbered steps, smaller if they would not fit above bottom.
-func (page *Page) numbered(steps []string, at Point, width, bottom float64) {
+func (page *Page) numbered(steps []string, at plane.Point, width, bottom float64) {
 	for size := 4.2; ; size -= 0.2 {
 		var lines []Text
 		y := at.Y
 		for i, step := range steps {
-			lines = append(lines, Text{At: Point{X: at.X, Y: y}, Size: size, Words: fmt.Sprintf("%d.", i+1), Bold: true, Color: Ink})
+			lines = append(lines, Text{At: plane.Pt(at.X, y), Size: size, Words: fmt.Sprintf("%d.", i+1), Bold: true, Color: Ink})
 			for _, line := range wrap(step, size, width-8, false) {
-				lines = append(lines, Text{At: Point{X: at.X + 8, Y: y}, Size: size, Words: line, Color: Ink})
+				lines = append(lines, Text{At: plane.Pt(at.X+8, y), Size: size, Words: line, Color: Ink})
 				y += size * 1.25
 			}
 			y += size * 0.35

@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/plane"
 )
 
 // Net is a grid of lines with labels, over a box of its own size.
@@ -96,7 +97,7 @@ func flipped(marks []float64) []float64 {
 }
 
 // net draws the net with its top left corner at the given point.
-func (page *Page) net(at Point, n Net) {
+func (page *Page) net(at plane.Point, n Net) {
 	if n.Cased {
 		casing := n
 		casing.Width, casing.Color = n.Width*2.4, opposite(n.Color)
@@ -114,13 +115,13 @@ func opposite(c Color) Color {
 	return White
 }
 
-func (page *Page) rule(at Point, n Net) {
+func (page *Page) rule(at plane.Point, n Net) {
 	right, bottom := n.X[len(n.X)-1], n.Y[len(n.Y)-1]
 	for _, x := range n.X {
-		page.through(at, Point{X: x, Y: 0}, Point{X: x, Y: bottom}, n.TicksOnly && x > 0 && x < right, n.Width, n.Color)
+		page.through(at, plane.Pt(x, 0), plane.Pt(x, bottom), n.TicksOnly && x > 0 && x < right, n.Width, n.Color)
 	}
 	for _, y := range n.Y {
-		page.through(at, Point{X: 0, Y: y}, Point{X: right, Y: y}, n.TicksOnly && y > 0 && y < bottom, n.Width, n.Color)
+		page.through(at, plane.Pt(0, y), plane.Pt(right, y), n.TicksOnly && y > 0 && y < bottom, n.Width, n.Color)
 	}
 	for _, box := range n.splitBoxes() {
 		page.split(at, n, box[0], box[1], n.Splits[box])
@@ -136,7 +137,7 @@ func (n Net) splitBoxes() [][2]int {
 }
 
 // split divides one box again with finer lines.
-func (page *Page) split(at Point, n Net, column, row, parts int) {
+func (page *Page) split(at plane.Point, n Net, column, row, parts int) {
 	x0, x1, y0, y1 := at.X+n.X[column], at.X+n.X[column+1], at.Y+n.Y[row], at.Y+n.Y[row+1]
 	for i := 1; i < parts; i++ {
 		t := float64(i) / float64(parts)
@@ -148,7 +149,7 @@ func (page *Page) split(at Point, n Net, column, row, parts int) {
 
 // diagonals draws the corner-to-corner lines of the whole, then of its
 // quarters, then of theirs: where each pair crosses, the next half is found.
-func (page *Page) diagonals(at Point, n Net) {
+func (page *Page) diagonals(at plane.Point, n Net) {
 	right, bottom := n.X[len(n.X)-1], n.Y[len(n.Y)-1]
 	for level := range n.Diagonals {
 		parts := 1 << level
@@ -156,8 +157,8 @@ func (page *Page) diagonals(at Point, n Net) {
 		for i := range parts * parts {
 			x, y := at.X+float64(i%parts)*w, at.Y+float64(i/parts)*h
 			for _, p := range []Path{
-				{Points: []Point{{X: x, Y: y}, {X: x + w, Y: y + h}}},
-				{Points: []Point{{X: x + w, Y: y}, {X: x, Y: y + h}}},
+				{Points: []plane.Point{plane.Pt(x, y), plane.Pt(x+w, y+h)}},
+				{Points: []plane.Point{plane.Pt(x+w, y), plane.Pt(x, y+h)}},
 			} {
 				p.Width, p.Stroke, p.Dash = n.Width*0.7, n.Color, n.Width*8
 				page.add(p)
@@ -167,7 +168,7 @@ func (page *Page) diagonals(at Point, n Net) {
 }
 
 // through draws a line from edge to edge, or only a tick at both edges.
-func (page *Page) through(at, from, to Point, ticks bool, width float64, c Color) {
+func (page *Page) through(at, from, to plane.Point, ticks bool, width float64, c Color) {
 	x1, y1, x2, y2 := at.X+from.X, at.Y+from.Y, at.X+to.X, at.Y+to.Y
 	if !ticks {
 		page.line(x1, y1, x2, y2, width, c)
@@ -181,12 +182,12 @@ func (page *Page) through(at, from, to Point, ticks bool, width float64, c Color
 
 // labels writes the heads of columns and rows: outside on both sides where
 // there is room, else small and haloed just inside the first edge.
-func (page *Page) labels(at Point, n Net) {
+func (page *Page) labels(at plane.Point, n Net) {
 	size := n.LetterSize
 	right, bottom := at.X+n.X[len(n.X)-1], at.Y+n.Y[len(n.Y)-1]
 	head := Text{Size: size, Anchor: Middle, Bold: true, Color: Ink}
 	for i := range len(n.X) - 1 {
-		head.At, head.Words = Point{X: at.X + (n.X[i]+n.X[i+1])/2, Y: at.Y + size}, n.Columns(i)
+		head.At, head.Words = plane.Pt(at.X+(n.X[i]+n.X[i+1])/2, at.Y+size), n.Columns(i)
 		if n.GutterY == 0 {
 			head.Halo = true
 			page.add(head)
@@ -197,7 +198,7 @@ func (page *Page) labels(at Point, n Net) {
 		page.add(above, below)
 	}
 	for i := range len(n.Y) - 1 {
-		head.At, head.Words = Point{X: at.X + 0.8, Y: at.Y + (n.Y[i]+n.Y[i+1])/2 + size*0.36}, n.Rows(i)
+		head.At, head.Words = plane.Pt(at.X+0.8, at.Y+(n.Y[i]+n.Y[i+1])/2+size*0.36), n.Rows(i)
 		if n.GutterX == 0 {
 			head.Halo, head.Anchor = true, Start
 			page.add(head)

@@ -7,12 +7,7 @@ import (
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/measure"
-)
-
-// Point and Rect are millimetres on the page, x right and y down from its top left.
-type (
-	Point = grid.Point
-	Rect  = grid.Rect
+	"zestysketch/internal/core/plane"
 )
 
 // Color is an opaque sRGB colour.
@@ -36,15 +31,15 @@ type Page struct {
 
 // Item is something drawn on a page: a Path, a Text or a Picture. Later items cover earlier ones.
 type Item interface {
-	moved(at func(Point) Point) Item
+	moved(at func(plane.Point) plane.Point) Item
 }
 
 // Moved returns an item with every place in it carried elsewhere.
-func Moved(i Item, at func(Point) Point) Item { return i.moved(at) }
+func Moved(i Item, at func(plane.Point) plane.Point) Item { return i.moved(at) }
 
 // Path is a run of straight lines, stroked, filled or both. A Width of 0 is not stroked.
 type Path struct {
-	Points []Point
+	Points []plane.Point
 	Closed bool
 	Width  float64 // mm
 	Stroke Color
@@ -64,7 +59,7 @@ const (
 
 // Text is one line of words on a baseline.
 type Text struct {
-	At     Point
+	At     plane.Point
 	Size   float64 // height of the letters' em in mm
 	Words  string
 	Anchor Anchor
@@ -75,7 +70,7 @@ type Text struct {
 
 // Picture is an image stretched into a box, named so that many pages share one.
 type Picture struct {
-	Box  Rect
+	Box  plane.Rect
 	Name string
 	Part *grid.Frame // what of the image is shown, at any angle; nil for all of it
 	Fade float64     // how far it is faded to white, 0 to 1
@@ -87,13 +82,13 @@ type Matrix struct{ A, B, C, D, E, F float64 }
 // Placed returns the map from the image, w × h units large, to millimetres on
 // the page.
 func (p Picture) Placed(w, h float64) Matrix {
-	f := grid.Frame{Picture: [2]int{1, 1}, Centre: [2]float64{0.5, 0.5}, Size: [2]float64{1, 1}}
+	f := grid.Frame{Picture: [2]int{1, 1}, Centre: plane.Pt(0.5, 0.5), Size: [2]float64{1, 1}}
 	if p.Part != nil {
 		f = *p.Part
 	}
-	at := func(x, y float64) Point { // of the unit square that the image fills
-		q := f.FromPicture(Point{X: x * float64(f.Picture[0]), Y: y * float64(f.Picture[1])})
-		return Point{X: p.Box.Min.X + q.X*p.Box.Width()/f.Size[0], Y: p.Box.Min.Y + q.Y*p.Box.Height()/f.Size[1]}
+	at := func(x, y float64) plane.Point { // of the unit square that the image fills
+		q := f.FromPicture(plane.Pt(x*float64(f.Picture[0]), y*float64(f.Picture[1])))
+		return plane.Pt(p.Box.Min.X+q.X*p.Box.Width()/f.Size[0], p.Box.Min.Y+q.Y*p.Box.Height()/f.Size[1])
 	}
 	o, right, down := at(0, 0), at(1, 0), at(0, 1)
 	return Matrix{(right.X - o.X) / w, (right.Y - o.Y) / w, (down.X - o.X) / h, (down.Y - o.Y) / h, o.X, o.Y}
@@ -104,26 +99,26 @@ func (p *Page) add(items ...Item) { p.Items = append(p.Items, items...) }
 
 // line adds a straight line.
 func (p *Page) line(x1, y1, x2, y2, width float64, c Color) {
-	p.add(Path{Points: []Point{{X: x1, Y: y1}, {X: x2, Y: y2}}, Width: width, Stroke: c})
+	p.add(Path{Points: []plane.Point{plane.Pt(x1, y1), plane.Pt(x2, y2)}, Width: width, Stroke: c})
 }
 
 // BoxPath returns a rectangle's outline.
-func BoxPath(r Rect, width float64, c Color) Path {
-	return Path{Points: []Point{r.Min, {X: r.Max.X, Y: r.Min.Y}, r.Max, {X: r.Min.X, Y: r.Max.Y}}, Closed: true, Width: width, Stroke: c}
+func BoxPath(r plane.Rect, width float64, c Color) Path {
+	return Path{Points: []plane.Point{r.Min, plane.Pt(r.Max.X, r.Min.Y), r.Max, plane.Pt(r.Min.X, r.Max.Y)}, Closed: true, Width: width, Stroke: c}
 }
 
 // box returns the rectangle at x, y with the given sides.
-func box(x, y, w, h float64) Rect {
-	return Rect{Min: Point{X: x, Y: y}, Max: Point{X: x + w, Y: y + h}}
+func box(x, y, w, h float64) plane.Rect {
+	return plane.Rect{Min: plane.Pt(x, y), Max: plane.Pt(x+w, y+h)}
 }
 
 // ring adds a circle's outline.
-func (p *Page) ring(mid Point, r float64, c Color) {
+func (p *Page) ring(mid plane.Point, r float64, c Color) {
 	const sides = 24
 	path := Path{Closed: true, Width: 0.35, Stroke: c}
 	for i := range sides {
 		sin, cos := math.Sincos(2 * math.Pi * float64(i) / sides)
-		path.Points = append(path.Points, Point{X: mid.X + r*cos, Y: mid.Y + r*sin})
+		path.Points = append(path.Points, plane.Pt(mid.X+r*cos, mid.Y+r*sin))
 	}
 	p.add(path)
 }

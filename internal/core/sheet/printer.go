@@ -6,6 +6,7 @@ import (
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/plane"
 )
 
 // Printer is what is known of a printer with one paper in it.
@@ -69,7 +70,7 @@ func (pr Printer) Correct(p Page) Page {
 		return p
 	}
 	cx, cy := float64(p.Size.W)/2, float64(p.Size.H)/2
-	at := func(q Point) Point { return Point{X: cx + (q.X-cx)*kx, Y: cy + (q.Y-cy)*ky} }
+	at := func(q plane.Point) plane.Point { return plane.Pt(cx+(q.X-cx)*kx, cy+(q.Y-cy)*ky) }
 	items := make([]Item, len(p.Items))
 	for i, item := range p.Items {
 		items[i] = item.moved(at)
@@ -79,8 +80,8 @@ func (pr Printer) Correct(p Page) Page {
 }
 
 // moved returns items with every place carried by at.
-func (v Path) moved(at func(Point) Point) Item {
-	points := make([]Point, len(v.Points))
+func (v Path) moved(at func(plane.Point) plane.Point) Item {
+	points := make([]plane.Point, len(v.Points))
 	for i, q := range v.Points {
 		points[i] = at(q)
 	}
@@ -88,13 +89,13 @@ func (v Path) moved(at func(Point) Point) Item {
 	return v
 }
 
-func (v Text) moved(at func(Point) Point) Item {
+func (v Text) moved(at func(plane.Point) plane.Point) Item {
 	v.At = at(v.At)
 	return v
 }
 
-func (v Picture) moved(at func(Point) Point) Item {
-	v.Box = Rect{Min: at(v.Box.Min), Max: at(v.Box.Max)}
+func (v Picture) moved(at func(plane.Point) plane.Point) Item {
+	v.Box = plane.Rect{Min: at(v.Box.Min), Max: at(v.Box.Max)}
 	return v
 }
 
@@ -112,22 +113,22 @@ func CheckPage(pr Printer, u measure.Unit) (page Page, across, down measure.Leng
 	across, down = whole(in.Width()-12), whole(in.Height()-22)
 	page = l.page("Printer check", "Measure both long bars with a good ruler")
 	x, y := in.Min.X+6, in.Min.Y+12
-	page.bar(Point{X: x, Y: y}, across, step, u, false)
-	page.bar(Point{X: x, Y: y + 4}, down, step, u, true)
+	page.bar(plane.Pt(x, y), across, step, u, false)
+	page.bar(plane.Pt(x, y+4), down, step, u, true)
 	for i, words := range []string{
 		"Print this page at actual size (100 %).",
 		"Measure from the first line to the last: " + across.Text(u) + " across and " + down.Text(u) + " down are wanted.",
 		"Type what your ruler says. Later pages are corrected for this printer and paper.",
 	} {
 		for j, line := range wrap(words, 4, in.Width()-40, false) {
-			page.add(Text{At: Point{X: x + 25, Y: y + 25 + float64(i)*14 + float64(j)*5}, Size: 4, Words: line, Color: Ink})
+			page.add(Text{At: plane.Pt(x+25, y+25+float64(i)*14+float64(j)*5), Size: 4, Words: line, Color: Ink})
 		}
 	}
 	return page, across, down
 }
 
 // bar draws a long scale, across or down, with a line at every step.
-func (p *Page) bar(at Point, length, step measure.Length, u measure.Unit, down bool) {
+func (p *Page) bar(at plane.Point, length, step measure.Length, u measure.Unit, down bool) {
 	line := func(from, to, off1, off2, width float64) {
 		if down {
 			p.line(at.X+off1, at.Y+from, at.X+off2, at.Y+to, width, Ink)
@@ -142,9 +143,9 @@ func (p *Page) bar(at Point, length, step measure.Length, u measure.Unit, down b
 		if i%2 != 0 {
 			continue
 		}
-		t := Text{At: Point{X: at.X + v, Y: at.Y - 1}, Size: 2.6, Words: measure.Length(v).Bare(u), Anchor: Middle, Color: Ink}
+		t := Text{At: plane.Pt(at.X+v, at.Y-1), Size: 2.6, Words: measure.Length(v).Bare(u), Anchor: Middle, Color: Ink}
 		if down {
-			t.At, t.Anchor = Point{X: at.X + 4, Y: at.Y + v + 0.9}, Start
+			t.At, t.Anchor = plane.Pt(at.X+4, at.Y+v+0.9), Start
 		}
 		if i > 0 || !down {
 			p.add(t)

@@ -4,6 +4,7 @@ import (
 	"fmt"
 
 	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/plane"
 )
 
 // Score is what one measured photo said of a student's accuracy.
@@ -18,16 +19,16 @@ type Score struct {
 func Progress(scores []Score) Page {
 	const w, h, room = 150.0, 60.0, 14.0
 	page := Page{Title: "Boxes in their places, photo by photo", Size: measure.Size{W: w + 2*room, H: h + 2*room}}
-	at := func(i int, right float64) Point {
-		return Point{X: room + w*(float64(i)+0.5)/float64(len(scores)), Y: room + h*(1-right)}
+	at := func(i int, right float64) plane.Point {
+		return plane.Pt(room+w*(float64(i)+0.5)/float64(len(scores)), room+h*(1-right))
 	}
 	for i := range 5 {
 		p := at(0, float64(i)/4)
 		page.line(room, p.Y, room+w, p.Y, 0.2, Faint)
-		page.add(Text{At: Point{X: room - 2, Y: p.Y + 1.2}, Size: 3.4, Words: fmt.Sprintf("%d %%", 25*i), Anchor: End, Color: Ink})
+		page.add(Text{At: plane.Pt(room-2, p.Y+1.2), Size: 3.4, Words: fmt.Sprintf("%d %%", 25*i), Anchor: End, Color: Ink})
 	}
 	every := 1 + len(scores)/9
-	var run []Point
+	var run []plane.Point
 	for i, s := range scores {
 		p := at(i, s.Right)
 		if i > 0 && scores[i-1].What != s.What {
@@ -35,12 +36,12 @@ func Progress(scores []Score) Page {
 			run = nil
 		}
 		if run == nil {
-			page.add(Text{At: Point{X: p.X, Y: room - 4}, Size: 3.4, Words: cut(s.What, 3.4, w/3, false), Color: Ink})
+			page.add(Text{At: plane.Pt(p.X, room-4), Size: 3.4, Words: cut(s.What, 3.4, w/3, false), Color: Ink})
 			page.line(p.X-2.5, room-6, p.X-2.5, room+h, 0.2, Faint)
 		}
 		run = append(run, p)
 		if i%every == 0 {
-			page.add(Text{At: Point{X: p.X, Y: room + h + 5}, Size: 3.4, Words: s.When, Anchor: Middle, Color: Ink})
+			page.add(Text{At: plane.Pt(p.X, room+h+5), Size: 3.4, Words: s.When, Anchor: Middle, Color: Ink})
 		}
 	}
 	page.add(Path{Points: run, Width: 0.9, Stroke: Color{0x2b, 0x63, 0x40}})

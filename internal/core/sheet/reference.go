@@ -6,6 +6,7 @@ import (
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/plane"
 )
 
 // FramePicture is the name of the plan's picture in a Picture item.
@@ -64,7 +65,7 @@ func (w Wish) pictured(what string) (Page, layout, error) {
 }
 
 // picture shows the plan's frame in a box as the wish wants it.
-func (w Wish) picture(b Rect) Picture {
+func (w Wish) picture(b plane.Rect) Picture {
 	pic := framed(w.Plan, b)
 	if f := w.Plan.Frame; f != nil && (w.Mirrored || w.UpsideDown) {
 		part := *f
@@ -103,12 +104,12 @@ func Overlay(p grid.Plan) Page {
 	page := Page{Title: titled(p), Size: measure.Size{
 		W: measure.Length(p.Reference.Width + 2*net.GutterX), H: measure.Length(p.Reference.Height + 2*net.GutterY)}}
 	page.add(framed(p, box(net.GutterX, net.GutterY, p.Reference.Width, p.Reference.Height)))
-	page.net(Point{X: net.GutterX, Y: net.GutterY}, net)
+	page.net(plane.Pt(net.GutterX, net.GutterY), net)
 	return page
 }
 
 // framed shows the plan's frame of the picture in a box.
-func framed(p grid.Plan, b Rect) Picture {
+func framed(p grid.Plan, b plane.Rect) Picture {
 	part := p.Frame
 	if part != nil && part.Whole() {
 		part = nil
@@ -130,7 +131,7 @@ func Bare(p grid.Plan) Page {
 	net.LetterSize *= 5.0 / 6
 	page := Page{Title: "Grid", Size: p.ReferenceSize()}
 	page.add(framed(p, box(0, 0, p.Reference.Width, p.Reference.Height)))
-	page.net(Point{}, net)
+	page.net(plane.Point{}, net)
 	return page
 }
 

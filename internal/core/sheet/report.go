@@ -4,6 +4,7 @@ import (
 	"fmt"
 
 	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/plane"
 )
 
 // BurnDown draws how many boxes a class has left, lesson by lesson, against
@@ -13,8 +14,8 @@ func BurnDown(left []int, lessons int) Page {
 	page := Page{Title: "Boxes left, lesson by lesson", Size: measure.Size{W: w + 2*room, H: h + 2*room}}
 	all := max(1, left[0])
 	steps := max(1, lessons, len(left)-1)
-	at := func(lesson int, boxes float64) Point {
-		return Point{X: room + w*float64(lesson)/float64(steps), Y: room + h*(1-boxes/float64(all))}
+	at := func(lesson int, boxes float64) plane.Point {
+		return plane.Pt(room+w*float64(lesson)/float64(steps), room+h*(1-boxes/float64(all)))
 	}
 	page.line(room, room+h, room+w, room+h, 0.4, Ink)
 	page.line(room, room, room, room+h, 0.4, Ink)
@@ -22,18 +23,18 @@ func BurnDown(left []int, lessons int) Page {
 		boxes := float64(all) * float64(i) / 4
 		p := at(0, boxes)
 		page.line(room-1.5, p.Y, room, p.Y, 0.3, Ink)
-		page.add(Text{At: Point{X: room - 2, Y: p.Y + 1.2}, Size: 3.4, Words: fmt.Sprintf("%.0f", boxes), Anchor: End, Color: Ink})
+		page.add(Text{At: plane.Pt(room-2, p.Y+1.2), Size: 3.4, Words: fmt.Sprintf("%.0f", boxes), Anchor: End, Color: Ink})
 	}
 	for i := range steps + 1 {
 		if p := at(i, 0); steps <= 20 || i%5 == 0 {
 			page.line(p.X, p.Y, p.X, p.Y+1.5, 0.3, Ink)
-			page.add(Text{At: Point{X: p.X, Y: p.Y + 5}, Size: 3.4, Words: fmt.Sprint(i), Anchor: Middle, Color: Ink})
+			page.add(Text{At: plane.Pt(p.X, p.Y+5), Size: 3.4, Words: fmt.Sprint(i), Anchor: Middle, Color: Ink})
 		}
 	}
-	page.add(Path{Points: []Point{at(0, float64(all)), at(steps, 0)}, Width: 0.35, Stroke: Faint, Dash: 2},
-		Text{At: Point{X: room + w/2, Y: room + h + 10}, Size: 3.6, Words: "lessons", Anchor: Middle, Color: Ink},
-		Text{At: Point{X: room, Y: room - 4}, Size: 3.6, Words: "boxes left", Color: Ink})
-	var points []Point
+	page.add(Path{Points: []plane.Point{at(0, float64(all)), at(steps, 0)}, Width: 0.35, Stroke: Faint, Dash: 2},
+		Text{At: plane.Pt(room+w/2, room+h+10), Size: 3.6, Words: "lessons", Anchor: Middle, Color: Ink},
+		Text{At: plane.Pt(room, room-4), Size: 3.6, Words: "boxes left", Color: Ink})
+	var points []plane.Point
 	for i, n := range left {
 		points = append(points, at(i, float64(n)))
 	}
@@ -64,7 +65,7 @@ func Report(w Wish, done map[string]bool, entries []Entry, photo string, shape f
 	page, in := l.page(w.titled(), "Report"), l.inner()
 	side := in.Width() * 0.3
 	k := side / max(w.Plan.Reference.Width, w.Plan.Reference.Height)
-	corner := Point{X: in.Max.X - side, Y: in.Min.Y + 4}
+	corner := plane.Pt(in.Max.X-side, in.Min.Y+4)
 	for _, c := range w.Plan.Cells() {
 		b := BoxPath(box(corner.X+c.Reference.Min.X*k, corner.Y+c.Reference.Min.Y*k, c.Reference.Width()*k, c.Reference.Height()*k), 0.15, Faint)
 		if done[c.Label] {
@@ -78,13 +79,13 @@ func Report(w Wish, done map[string]bool, entries []Entry, photo string, shape f
 		page.add(Picture{Box: box(in.Max.X-wide, below, wide, wide/shape), Name: photo})
 	}
 	y := in.Min.Y + 14
-	page.add(Text{At: Point{X: in.Min.X, Y: y}, Size: 9, Words: cut(w.Who.Name, 9, in.Width()-side-8, true), Bold: true, Color: Ink})
+	page.add(Text{At: plane.Pt(in.Min.X, y), Size: 9, Words: cut(w.Who.Name, 9, in.Width()-side-8, true), Bold: true, Color: Ink})
 	y += 9
 	for _, e := range entries {
 		if y > in.Max.Y-14 {
 			break // one page: the rest is on the screen
 		}
-		y = page.section(Point{X: in.Min.X, Y: y}, in.Width()-side-8, e.Head, fitting(e.Lines, in.Width()-side-12, in.Max.Y-y-10))
+		y = page.section(plane.Pt(in.Min.X, y), in.Width()-side-8, e.Head, fitting(e.Lines, in.Width()-side-12, in.Max.Y-y-10))
 	}
 	return page, nil
 }

@@ -8,6 +8,7 @@ import (
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/plane"
 )
 
 func plan(t testing.TB, ask grid.Request) grid.Plan {
@@ -66,7 +67,7 @@ func TestFurnitureStaysOffTheWork(t *testing.T) {
 			t.Errorf("%s: %v", c.ask.Name, err)
 			continue
 		}
-		var work Rect
+		var work plane.Rect
 		for _, item := range page.Items {
 			if pic, ok := item.(Picture); ok {
 				work = pic.Box

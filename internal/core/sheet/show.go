@@ -6,6 +6,7 @@ import (
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/lesson"
+	"zestysketch/internal/core/plane"
 )
 
 // Drawn is a photograph of a drawing, seen straight on: the name of its picture
@@ -16,15 +17,15 @@ type Drawn struct {
 }
 
 // in returns the largest box of the drawing's shape in the upper middle of another.
-func (d Drawn) in(room Rect) Rect {
+func (d Drawn) in(room plane.Rect) plane.Rect {
 	shape := float64(d.Pixels[0]) / float64(max(1, d.Pixels[1]))
 	w := min(room.Width(), room.Height()*shape)
 	return box(room.Min.X+(room.Width()-w)/2, room.Min.Y, w, w/shape)
 }
 
 // turned returns the drawing in a box, upside down or mirrored.
-func (d Drawn) turned(b Rect, upsideDown, mirrored bool) Picture {
-	f := grid.Frame{Picture: d.Pixels, Centre: [2]float64{float64(d.Pixels[0]) / 2, float64(d.Pixels[1]) / 2}, Size: [2]float64{float64(d.Pixels[0]), float64(d.Pixels[1])}, Mirror: mirrored}
+func (d Drawn) turned(b plane.Rect, upsideDown, mirrored bool) Picture {
+	f := grid.Frame{Picture: d.Pixels, Centre: plane.Pt(float64(d.Pixels[0])/2, float64(d.Pixels[1])/2), Size: [2]float64{float64(d.Pixels[0]), float64(d.Pixels[1])}, Mirror: mirrored}
 	if upsideDown {
 		f.Angle = 180
 	}
@@ -47,7 +48,7 @@ func SideBySide(w Wish, d Drawn, whites []string) (Page, error) {
 	pair := func(at, wide, high float64, left float64, words string, upsideDown, mirrored bool) float64 {
 		room := box(left, at+5, (wide-gap)/2, high)
 		b := d.in(room)
-		page.add(Text{At: Point{X: left, Y: at + 3.4}, Size: 3.2, Words: words, Bold: true, Color: Ink})
+		page.add(Text{At: plane.Pt(left, at+3.4), Size: 3.2, Words: words, Bold: true, Color: Ink})
 		v := w
 		v.UpsideDown, v.Mirrored = upsideDown, mirrored
 		page.add(v.picture(b), BoxPath(b, 0.2, Ink))
@@ -66,7 +67,7 @@ func SideBySide(w Wish, d Drawn, whites []string) (Page, error) {
 	case len(whites) > 0:
 		lines = append(lines, "Clean the whites in "+strings.Join(whites, ", ")+".")
 	}
-	page.section(Point{X: in.Min.X, Y: max(a, b) + 8}, in.Width(), "Look once more", fitting(lines, in.Width()-4, in.Max.Y-max(a, b)-12))
+	page.section(plane.Pt(in.Min.X, max(a, b)+8), in.Width(), "Look once more", fitting(lines, in.Width()-4, in.Max.Y-max(a, b)-12))
 	return page, nil
 }
 
@@ -99,7 +100,7 @@ func Labels(w Wish, all []Label) ([]Page, error) {
 	return pages, nil
 }
 
-func (page *Page) label(label Label, b Rect) {
+func (page *Page) label(label Label, b plane.Rect) {
 	edge := BoxPath(b, 0.15, Faint)
 	edge.Dash = 1.5
 	page.add(edge)
@@ -109,7 +110,7 @@ func (page *Page) label(label Label, b Rect) {
 		y, size float64
 		bold    bool
 	}{{label.Name, 13, 7, true}, {label.Title, 24, 5.4, false}, {label.Medium, 36.5, 3.6, false}, {label.Class + " · " + label.When, 41.5, 3.4, false}} {
-		page.add(Text{At: Point{X: b.Min.X + 6, Y: b.Min.Y + line.y}, Size: line.size, Words: cut(line.words, line.size, b.Width()-12, line.bold), Bold: line.bold, Color: Ink})
+		page.add(Text{At: plane.Pt(b.Min.X+6, b.Min.Y+line.y), Size: line.size, Words: cut(line.words, line.size, b.Width()-12, line.bold), Bold: line.bold, Color: Ink})
 	}
 }
 
@@ -129,22 +130,22 @@ func PortfolioPage(w Wish, p Portfolio) (Page, error) {
 	}
 	page, in := l.page(w.titled(), "Portfolio"), l.inner()
 	y := in.Min.Y + 11
-	page.add(Text{At: Point{X: in.Min.X, Y: y}, Size: 8, Words: cut(p.Label.Name, 8, in.Width(), true), Bold: true, Color: Ink},
-		Text{At: Point{X: in.Min.X, Y: y + 7}, Size: 4, Words: cut(p.Label.Title+" · "+p.Label.Medium+" · "+p.Label.Class+" · "+p.Label.When, 4, in.Width(), false), Color: Ink})
+	page.add(Text{At: plane.Pt(in.Min.X, y), Size: 8, Words: cut(p.Label.Name, 8, in.Width(), true), Bold: true, Color: Ink},
+		Text{At: plane.Pt(in.Min.X, y+7), Size: 4, Words: cut(p.Label.Title+" · "+p.Label.Medium+" · "+p.Label.Class+" · "+p.Label.When, 4, in.Width(), false), Color: Ink})
 	y += 13
 	type shown struct {
 		words string
-		add   func(b Rect)
+		add   func(b plane.Rect)
 	}
 	var all []shown
 	if w.Plan.Frame != nil {
-		all = append(all, shown{"The picture", func(b Rect) { page.add(w.picture(b)) }})
+		all = append(all, shown{"The picture", func(b plane.Rect) { page.add(w.picture(b)) }})
 	}
 	if p.First != nil {
-		all = append(all, shown{"First photo", func(b Rect) { page.add(Picture{Box: b, Name: p.First.Name}) }})
+		all = append(all, shown{"First photo", func(b plane.Rect) { page.add(Picture{Box: b, Name: p.First.Name}) }})
 	}
 	if p.Last != nil {
-		all = append(all, shown{"The drawing", func(b Rect) { page.add(Picture{Box: b, Name: p.Last.Name}) }})
+		all = append(all, shown{"The drawing", func(b plane.Rect) { page.add(Picture{Box: b, Name: p.Last.Name}) }})
 	}
 	bottom := y
 	wide := (in.Width() - 5*float64(max(0, len(all)-1))) / float64(max(2, len(all)))
@@ -152,13 +153,13 @@ func PortfolioPage(w Wish, p Portfolio) (Page, error) {
 	for i, s := range all {
 		b := as.in(box(in.Min.X+float64(i)*(wide+5), y, wide, in.Height()*0.48))
 		s.add(b)
-		page.add(BoxPath(b, 0.2, Ink), Text{At: Point{X: b.Min.X, Y: b.Max.Y + 4}, Size: 3.2, Words: s.words, Color: Ink})
+		page.add(BoxPath(b, 0.2, Ink), Text{At: plane.Pt(b.Min.X, b.Max.Y+4), Size: 3.2, Words: s.words, Color: Ink})
 		bottom = max(bottom, b.Max.Y+5)
 	}
 	y = bottom + 9
 	for _, e := range append(p.Entries, Entry{"In my own words", []string{"What I learnt to see: ______________________________", "What I would do differently: ______________________________"}}) {
 		if y < in.Max.Y-10 {
-			y = page.section(Point{X: in.Min.X, Y: y}, in.Width(), e.Head, fitting(e.Lines, in.Width()-4, in.Max.Y-y-8))
+			y = page.section(plane.Pt(in.Min.X, y), in.Width(), e.Head, fitting(e.Lines, in.Width()-4, in.Max.Y-y-8))
 		}
 	}
 	return page, nil
@@ -195,14 +196,14 @@ func Exhibition(w Wish, title string, all []Hung, missing []string) ([]Page, err
 		slot := i % (columns * rows)
 		if slot == 0 {
 			page := l.page(w.titled(), "Exhibition")
-			page.add(Text{At: Point{X: in.Min.X, Y: in.Min.Y + 10}, Size: 7, Words: cut(title, 7, in.Width(), true), Bold: true, Color: Ink})
+			page.add(Text{At: plane.Pt(in.Min.X, in.Min.Y+10), Size: 7, Words: cut(title, 7, in.Width(), true), Bold: true, Color: Ink})
 			page.care(in, notes)
 			pages = append(pages, page)
 		}
 		room := box(in.Min.X+float64(slot%columns)*(wide+gap), in.Min.Y+15+float64(slot/columns)*(high+10), wide, high)
 		b := h.in(room)
 		pages[len(pages)-1].add(Picture{Box: b, Name: h.Drawn.Name}, BoxPath(b, 0.2, Ink),
-			Text{At: Point{X: room.Min.X + wide/2, Y: b.Max.Y + 4.6}, Size: 3.8, Words: cut(h.Name, 3.8, wide, true), Anchor: Middle, Bold: true, Color: Ink})
+			Text{At: plane.Pt(room.Min.X+wide/2, b.Max.Y+4.6), Size: 3.8, Words: cut(h.Name, 3.8, wide, true), Anchor: Middle, Bold: true, Color: Ink})
 	}
 	return pages, nil
 }

@@ -2,6 +2,7 @@ package sheet
 
 import (
 	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/plane"
 	"zestysketch/internal/core/transfer"
 )
 
@@ -29,21 +30,21 @@ func Stack(s transfer.Step) Page {
 	page := Page{Title: s.Do, Size: measure.Size{W: stackWide, H: measure.Length(layerEvery*float64(len(s.Stack)) + 6)}}
 	// The lowest first: what lies above covers it.
 	for i := len(s.Stack) - 1; i >= 0; i-- {
-		page.layer(s.Stack[i], Point{X: 3, Y: 3 + layerEvery*float64(i)}, s.Stack[i].Name == s.Turned)
+		page.layer(s.Stack[i], plane.Pt(3, 3+layerEvery*float64(i)), s.Stack[i].Name == s.Turned)
 	}
 	return page
 }
 
 // layer draws one layer with its top left corner at a place.
-func (page *Page) layer(l transfer.Layer, at Point, turned bool) {
-	on := func(x, y float64) Point { // of the unit square, y away from the eye
-		return Point{X: at.X + layerWide*x + layerLean*y, Y: at.Y + layerDeep*(1-y)}
+func (page *Page) layer(l transfer.Layer, at plane.Point, turned bool) {
+	on := func(x, y float64) plane.Point { // of the unit square, y away from the eye
+		return plane.Pt(at.X+layerWide*x+layerLean*y, at.Y+layerDeep*(1-y))
 	}
 	fill := map[transfer.Stuff]Color{transfer.Thin: thinFill, transfer.Glass: glassFill, transfer.Soft: softFill}[l.Stuff]
 	if fill == (Color{}) {
 		fill = paperFill
 	}
-	page.add(Path{Points: []Point{on(0, 0), on(1, 0), on(1, 1), on(0, 1)}, Closed: true, Width: 0.35, Stroke: Ink, Fill: &fill})
+	page.add(Path{Points: []plane.Point{on(0, 0), on(1, 0), on(1, 1), on(0, 1)}, Closed: true, Width: 0.35, Stroke: Ink, Fill: &fill})
 	if l.ShadedUp {
 		page.hatch(on, 0)
 	}
@@ -57,29 +58,29 @@ func (page *Page) layer(l transfer.Layer, at Point, turned bool) {
 	}
 	if l.Taped {
 		for _, x := range []float64{0.12, 0.72} {
-			page.add(Path{Points: []Point{on(x, 0.86), on(x+0.14, 0.86), on(x+0.14, 1.1), on(x, 1.1)}, Closed: true, Width: 0.2, Stroke: Ink, Fill: &tapeFill})
+			page.add(Path{Points: []plane.Point{on(x, 0.86), on(x+0.14, 0.86), on(x+0.14, 1.1), on(x, 1.1)}, Closed: true, Width: 0.2, Stroke: Ink, Fill: &tapeFill})
 		}
 	}
-	page.layerWords(l, Point{X: at.X + layerWide + layerLean + 3, Y: at.Y + 4}, turned)
+	page.layerWords(l, plane.Pt(at.X+layerWide+layerLean+3, at.Y+4), turned)
 }
 
 // hatch draws short strokes over a layer, dashed where they are underneath.
-func (page *Page) hatch(on func(x, y float64) Point, dash float64) {
+func (page *Page) hatch(on func(x, y float64) plane.Point, dash float64) {
 	for x := 0.08; x < 0.9; x += 0.07 {
-		page.add(Path{Points: []Point{on(x, 0.18), on(x+0.06, 0.82)}, Width: 0.3, Stroke: shadeInk, Dash: dash})
+		page.add(Path{Points: []plane.Point{on(x, 0.18), on(x+0.06, 0.82)}, Width: 0.3, Stroke: shadeInk, Dash: dash})
 	}
 }
 
 // boat draws the picture that is carried: a boat that sails to the right, or
 // to the left where it is mirrored.
-func (page *Page) boat(on func(x, y float64) Point, look transfer.Look, dash float64) {
-	at := func(x, y float64) Point {
+func (page *Page) boat(on func(x, y float64) plane.Point, look transfer.Look, dash float64) {
+	at := func(x, y float64) plane.Point {
 		if look == transfer.Mirrored {
 			x = 1 - x
 		}
 		return on(x, y)
 	}
-	for _, run := range [][]Point{
+	for _, run := range [][]plane.Point{
 		{at(0.2, 0.32), at(0.28, 0.14), at(0.72, 0.14), at(0.86, 0.32), at(0.2, 0.32)},
 		{at(0.5, 0.32), at(0.5, 0.92), at(0.8, 0.42), at(0.5, 0.42)},
 		{at(0.5, 0.92), at(0.36, 0.85)},
@@ -88,7 +89,7 @@ func (page *Page) boat(on func(x, y float64) Point, look transfer.Look, dash flo
 	}
 }
 
-func (page *Page) layerWords(l transfer.Layer, at Point, turned bool) {
+func (page *Page) layerWords(l transfer.Layer, at plane.Point, turned bool) {
 	say := func(words string, bold bool) {
 		page.add(Text{At: at, Size: 3.1, Words: cut(words, 3.1, stackWide-at.X-1, bold), Bold: bold, Color: Ink})
 		at.Y += 3.8

@@ -4,6 +4,7 @@ import (
 	"fmt"
 
 	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/plane"
 )
 
 // A mark strip's height and what pieces of a long one share, in millimetres.
@@ -58,7 +59,7 @@ func Strips(w Wish) ([]Page, error) {
 				pages = append(pages, l.page(w.titled(), "Mark strips · cut out, lay the end on the paper's corner, tick off"))
 				y = in.Min.Y + 3
 			}
-			pages[len(pages)-1].strip(s, piece, from, min(longest, s.Side-from), Point{X: in.Min.X, Y: y}, w.Plan.Units)
+			pages[len(pages)-1].strip(s, piece, from, min(longest, s.Side-from), plane.Pt(in.Min.X, y), w.Plan.Units)
 			y += stripHeight + 4
 		}
 	}
@@ -66,7 +67,7 @@ func Strips(w Wish) ([]Page, error) {
 }
 
 // strip draws one piece of a strip, its end at the given place.
-func (page *Page) strip(s Strip, piece int, from, length float64, at Point, u measure.Unit) {
+func (page *Page) strip(s Strip, piece int, from, length float64, at plane.Point, u measure.Unit) {
 	more := from+length < s.Side-0.01
 	outline := length
 	if more {
@@ -82,7 +83,7 @@ func (page *Page) strip(s Strip, piece int, from, length float64, at Point, u me
 		page.line(x, at.Y, x, at.Y+5, 0.2, Ink)
 		words := measure.Length(m).Bare(u)
 		half := TextWidth(words, 2.6, false)/2 + 0.6
-		t := Text{At: Point{X: x, Y: at.Y + 8}, Size: 2.6, Words: words, Anchor: Middle, Color: Ink}
+		t := Text{At: plane.Pt(x, at.Y+8), Size: 2.6, Words: words, Anchor: Middle, Color: Ink}
 		switch { // the ends' numbers stay inside the strip
 		case x-half < at.X:
 			t.Anchor, t.At.X = Start, at.X+0.6
@@ -103,8 +104,8 @@ func (page *Page) strip(s Strip, piece int, from, length float64, at Point, u me
 	} else {
 		name += " · glue this end on the dashed line before"
 	}
-	page.add(Text{At: Point{X: at.X + 1.5, Y: at.Y + stripHeight - 1.3}, Size: 2.6, Words: cut(name+" · "+string(u), 2.6, outline-2, true), Bold: true, Color: Ink})
+	page.add(Text{At: plane.Pt(at.X+1.5, at.Y+stripHeight-1.3), Size: 2.6, Words: cut(name+" · "+string(u), 2.6, outline-2, true), Bold: true, Color: Ink})
 	if more {
-		page.add(Path{Points: []Point{{X: at.X + length, Y: at.Y}, {X: at.X + length, Y: at.Y + stripHeight}}, Width: 0.2, Stroke: Ink, Dash: 0.8})
+		page.add(Path{Points: []plane.Point{plane.Pt(at.X+length, at.Y), plane.Pt(at.X+length, at.Y+stripHeight)}, Width: 0.2, Stroke: Ink, Dash: 0.8})
 	}
 }

@@ -8,6 +8,7 @@ import (
 	"rsc.io/qr"
 
 	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/plane"
 )
 
 // Tag is what a corner tag says: which corner of whose drawing it lies at.
@@ -81,9 +82,9 @@ func Tags(w Wish) ([]Page, error) {
 		}
 		y := in.Min.Y + 6 + float64(i%rows)*high
 		page := &pages[len(pages)-1]
-		page.add(Text{At: Point{X: in.Min.X, Y: y + 2}, Size: 4, Words: cut(who.Name+" · "+who.Class, 4, in.Width(), true), Bold: true, Color: Ink})
+		page.add(Text{At: plane.Pt(in.Min.X, y+2), Size: 4, Words: cut(who.Name+" · "+who.Class, 4, in.Width(), true), Bold: true, Color: Ink})
 		for corner := range 4 {
-			at := Point{X: in.Min.X + float64(corner)*(in.Width()/4), Y: y + 5}
+			at := plane.Pt(in.Min.X+float64(corner)*(in.Width()/4), y+5)
 			if err := page.tag(Tag{who.Project, who.Student, corner}, at); err != nil {
 				return nil, err
 			}
@@ -98,17 +99,17 @@ func Tags(w Wish) ([]Page, error) {
 // TagTip returns where the pointing corner of a tag is, from the tag's own top
 // left, and where its code's top left is. The tag of the top left corner points
 // to its bottom right, for it lies outside the drawing.
-func TagTip(corner int) (tip, code Point) {
+func TagTip(corner int) (tip, code plane.Point) {
 	const far = TagSide - TagInset - TagCode
 	switch corner {
 	case 0:
-		return Point{X: TagSide, Y: TagSide}, Point{X: far, Y: far}
+		return plane.Pt(TagSide, TagSide), plane.Pt(far, far)
 	case 1:
-		return Point{X: 0, Y: TagSide}, Point{X: TagInset, Y: far}
+		return plane.Pt(0, TagSide), plane.Pt(TagInset, far)
 	case 2:
-		return Point{X: 0, Y: 0}, Point{X: TagInset, Y: TagInset}
+		return plane.Pt(0, 0), plane.Pt(TagInset, TagInset)
 	}
-	return Point{X: TagSide, Y: 0}, Point{X: far, Y: TagInset}
+	return plane.Pt(TagSide, 0), plane.Pt(far, TagInset)
 }
 
 // TagPage returns one tag as a page of its own, as large as it is.
@@ -117,12 +118,12 @@ func TagPage(t Tag) (Page, error) {
 	ground := BoxPath(box(0, 0, TagSide, TagSide), 0, White)
 	ground.Fill = &White
 	page.add(ground)
-	err := page.tag(t, Point{})
+	err := page.tag(t, plane.Point{})
 	return page, err
 }
 
 // tag draws one tag with its top left at the given place.
-func (page *Page) tag(t Tag, at Point) error {
+func (page *Page) tag(t Tag, at plane.Point) error {
 	tip, code := TagTip(t.Corner)
 	page.add(Path{Points: BoxPath(box(at.X, at.Y, TagSide, TagSide), 0, Ink).Points, Closed: true, Width: 0.15, Stroke: Faint})
 	// The arrow: two sides run to the tip, exactly.
@@ -134,18 +135,18 @@ func (page *Page) tag(t Tag, at Point) error {
 		sy = -1
 	}
 	x, y := at.X+tip.X, at.Y+tip.Y
-	page.add(Path{Points: []Point{{X: x, Y: y}, {X: x + sx*tagArrow, Y: y}, {X: x, Y: y + sy*tagArrow}}, Closed: true, Fill: &Ink})
-	words := Text{At: Point{X: at.X + TagSide/2, Y: at.Y + 3}, Size: 2.5, Words: cornerNames[t.Corner], Anchor: Middle, Color: Ink}
+	page.add(Path{Points: []plane.Point{plane.Pt(x, y), plane.Pt(x+sx*tagArrow, y), plane.Pt(x, y+sy*tagArrow)}, Closed: true, Fill: &Ink})
+	words := Text{At: plane.Pt(at.X+TagSide/2, at.Y+3), Size: 2.5, Words: cornerNames[t.Corner], Anchor: Middle, Color: Ink}
 	if sy > 0 {
 		words.At.Y = at.Y + TagSide - 1.4
 	}
 	page.add(words)
-	return page.qr(t.String(), Point{X: at.X + code.X, Y: at.Y + code.Y}, TagCode)
+	return page.qr(t.String(), plane.Pt(at.X+code.X, at.Y+code.Y), TagCode)
 }
 
 // qr draws a QR code (ISO/IEC 18004) with its dark area in a square of the
 // given side; what is round it must stay white.
-func (page *Page) qr(words string, at Point, side float64) error {
+func (page *Page) qr(words string, at plane.Point, side float64) error {
 	code, err := qr.Encode(words, qr.M)
 	if err != nil {
 		return fmt.Errorf("a code for %q: %w", words, err)
@@ -183,17 +184,17 @@ func Cover(w Wish) (Page, error) {
 		name = "Name:"
 	}
 	page.add(
-		Text{At: Point{X: in.Min.X, Y: in.Min.Y + 16}, Size: 12, Words: cut(name, 12, in.Width(), true), Bold: true, Color: Ink},
-		Text{At: Point{X: in.Min.X, Y: in.Min.Y + 25}, Size: 5.5, Words: cut(strings.Trim(w.Who.Class+" · "+titled(p), " ·"), 5.5, in.Width(), false), Color: Ink})
+		Text{At: plane.Pt(in.Min.X, in.Min.Y+16), Size: 12, Words: cut(name, 12, in.Width(), true), Bold: true, Color: Ink},
+		Text{At: plane.Pt(in.Min.X, in.Min.Y+25), Size: 5.5, Words: cut(strings.Trim(w.Who.Class+" · "+titled(p), " ·"), 5.5, in.Width(), false), Color: Ink})
 	top, most := in.Min.Y+32, in.Height()-32
 	if w.Who.Link != "" {
 		most -= 58
-		code := Point{X: in.Min.X + 4, Y: in.Max.Y - 50}
+		code := plane.Pt(in.Min.X+4, in.Max.Y-50)
 		if err := page.qr(w.Who.Link, code, 42); err != nil {
 			return Page{}, err
 		}
 		for i, line := range append(wrap("Your own page: point a phone or tablet at the code. It shows your boxes and your next step. Keep it to yourself.", 4, in.Width()-60, false), wrap(w.Who.Link, 3, in.Width()-60, false)...) {
-			page.add(Text{At: Point{X: code.X + 52, Y: code.Y + 8 + float64(i)*5.4}, Size: 4, Words: cut(line, 4, in.Width()-58, false), Color: Ink})
+			page.add(Text{At: plane.Pt(code.X+52, code.Y+8+float64(i)*5.4), Size: 4, Words: cut(line, 4, in.Width()-58, false), Color: Ink})
 		}
 	}
 	if p.Frame == nil {

@@ -5,6 +5,7 @@ import (
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/plane"
 )
 
 // MostThumbnails bounds the boxes of one kind on a sheet: smaller ones are no use.
@@ -50,7 +51,7 @@ func shaped(frames []grid.Frame, lying bool) (of []grid.Frame) {
 }
 
 // boxes lays n boxes of one ratio into an area, as large as they can be.
-func (page *Page) boxes(ratio measure.Size, n int, frames []grid.Frame, area Rect) {
+func (page *Page) boxes(ratio measure.Size, n int, frames []grid.Frame, area plane.Rect) {
 	if n == 0 {
 		return
 	}

@@ -5,6 +5,7 @@ import (
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/lesson"
+	"zestysketch/internal/core/plane"
 	"zestysketch/internal/core/tiles"
 )
 
@@ -18,7 +19,7 @@ func TileSource(p grid.Plan) Page {
 	for _, c := range p.Cells() {
 		r, mid := c.Reference, c.Reference.Middle()
 		k := min(r.Width(), r.Height())
-		page.add(BoxPath(r, 0.25, Ink), Text{At: Point{X: mid.X, Y: mid.Y + 0.1*k}, Size: 0.26 * k, Words: c.Label, Anchor: Middle, Bold: true, Color: Ink, Halo: true})
+		page.add(BoxPath(r, 0.25, Ink), Text{At: plane.Pt(mid.X, mid.Y+0.1*k), Size: 0.26 * k, Words: c.Label, Anchor: Middle, Bold: true, Color: Ink, Halo: true})
 		page.upArrow(mid, 0.46*k, 0)
 	}
 	return page
@@ -55,7 +56,7 @@ func TileCards(w Wish, m tiles.Map) ([]Page, error) {
 	return pages, nil
 }
 
-func (page *Page) tileCard(w Wish, c grid.Cell, to tiles.Place, on Rect) {
+func (page *Page) tileCard(w Wish, c grid.Cell, to tiles.Place, on plane.Rect) {
 	page.add(Path{Points: BoxPath(on, 0, Faint).Points, Closed: true, Width: 0.15, Stroke: Faint, Dash: 1.5})
 	const side = 26.0
 	k := side / max(c.Reference.Width(), c.Reference.Height())
@@ -67,21 +68,21 @@ func (page *Page) tileCard(w Wish, c grid.Cell, to tiles.Place, on Rect) {
 		page.add(pic)
 	}
 	page.add(BoxPath(b, 0.3, Ink))
-	page.upArrow(Point{X: (b.Min.X + b.Max.X) / 2, Y: b.Min.Y + 3}, 9, 0)
+	page.upArrow(plane.Pt((b.Min.X+b.Max.X)/2, b.Min.Y+3), 9, 0)
 	x := on.Min.X + side + 7
-	page.add(Text{At: Point{X: x, Y: on.Min.Y + 14}, Size: 4, Words: "tile", Color: Ink}, Text{At: Point{X: x + 9, Y: on.Min.Y + 14}, Size: 6, Words: c.Label, Bold: true, Color: Ink},
-		Text{At: Point{X: x, Y: on.Min.Y + 23}, Size: 4, Words: "goes to", Color: Ink}, Text{At: Point{X: x, Y: on.Min.Y + 31}, Size: 7, Words: to.Label, Bold: true, Color: Ink})
-	page.laidSign(Point{X: x + 19, Y: on.Min.Y + 28}, to)
+	page.add(Text{At: plane.Pt(x, on.Min.Y+14), Size: 4, Words: "tile", Color: Ink}, Text{At: plane.Pt(x+9, on.Min.Y+14), Size: 6, Words: c.Label, Bold: true, Color: Ink},
+		Text{At: plane.Pt(x, on.Min.Y+23), Size: 4, Words: "goes to", Color: Ink}, Text{At: plane.Pt(x, on.Min.Y+31), Size: 7, Words: to.Label, Bold: true, Color: Ink})
+	page.laidSign(plane.Pt(x+19, on.Min.Y+28), to)
 	y := on.Min.Y + 40
 	for _, line := range wrap(to.How(), 3.2, on.Width()-6, false) {
-		page.add(Text{At: Point{X: on.Min.X + 3, Y: y}, Size: 3.2, Words: line, Color: Ink})
+		page.add(Text{At: plane.Pt(on.Min.X+3, y), Size: 3.2, Words: line, Color: Ink})
 		y += 4
 	}
 }
 
 // laidSign draws a small tile as it is laid, its own top marked by the arrow;
 // one that lies face down is dashed.
-func (page *Page) laidSign(mid Point, to tiles.Place) {
+func (page *Page) laidSign(mid plane.Point, to tiles.Place) {
 	b := BoxPath(box(mid.X-4.5, mid.Y-4.5, 9, 9), 0.3, Ink)
 	if to.Flip {
 		b.Dash = 0.9
@@ -93,20 +94,20 @@ func (page *Page) laidSign(mid Point, to tiles.Place) {
 // tilePart returns what of the picture a box shows.
 func tilePart(p grid.Plan, c grid.Cell) grid.Frame {
 	mid := p.ToPicture(c.Reference.Middle())
-	return grid.Frame{Picture: p.Frame.Picture, Centre: [2]float64{mid.X, mid.Y}, Angle: p.Frame.Angle, Mirror: p.Frame.Mirror,
+	return grid.Frame{Picture: p.Frame.Picture, Centre: mid, Angle: p.Frame.Angle, Mirror: p.Frame.Mirror,
 		Size: [2]float64{c.Reference.Width() * p.Frame.Size[0] / p.Reference.Width, c.Reference.Height() * p.Frame.Size[1] / p.Reference.Height}}
 }
 
 // care writes cautions at the foot of a page, whatever else is on it, and
 // returns how far down the rest may go.
-func (page *Page) care(in Rect, notes []string) (bottom float64) {
+func (page *Page) care(in plane.Rect, notes []string) (bottom float64) {
 	var lines []string
 	for _, note := range notes {
 		lines = append(lines, wrap(note, careSize, in.Width(), false)...)
 	}
 	top := in.Max.Y - 1 - 1.25*careSize*float64(len(lines)-1)
 	for i, line := range lines {
-		page.add(Text{At: Point{X: in.Min.X, Y: top + 1.25*careSize*float64(i)}, Size: careSize, Words: line, Color: Ink})
+		page.add(Text{At: plane.Pt(in.Min.X, top+1.25*careSize*float64(i)), Size: careSize, Words: line, Color: Ink})
 	}
 	return top - careSize - 1
 }
@@ -116,7 +117,7 @@ const careSize = 2.8
 
 // TileLines returns the rearranged lines at the size of the reference, a ring
 // at each loose end, and dashed how it may be closed.
-func TileLines(p grid.Plan, lines [][]Point, b tiles.Borders) Page {
+func TileLines(p grid.Plan, lines [][]plane.Point, b tiles.Borders) Page {
 	page := tilePage(p, "Lines after the rearrangement")
 	for _, c := range p.Cells() {
 		page.add(BoxPath(c.Reference, 0.12, Faint))
@@ -161,18 +162,18 @@ func TileKey(w Wish, all []Arrangement) ([]Page, error) {
 		if slot == 0 {
 			pages = append(pages, l.page(w.titled(), "Key · where each tile went"))
 		}
-		at := Point{X: in.Min.X + float64(slot%columns)*(wide+gap), Y: in.Min.Y + 3 + float64(slot/columns)*high}
+		at := plane.Pt(in.Min.X+float64(slot%columns)*(wide+gap), in.Min.Y+3+float64(slot/columns)*high)
 		page := &pages[len(pages)-1]
-		page.add(Text{At: Point{X: at.X, Y: at.Y + 4}, Size: 3.6, Words: cut(fmt.Sprintf("%s · %d", a.Who, a.Map.Seed), 3.6, wide, true), Bold: true, Color: Ink})
-		page.scaled(TileMap(w.Plan, a.Map), Point{X: at.X, Y: at.Y + 6}, k)
+		page.add(Text{At: plane.Pt(at.X, at.Y+4), Size: 3.6, Words: cut(fmt.Sprintf("%s · %d", a.Who, a.Map.Seed), 3.6, wide, true), Bold: true, Color: Ink})
+		page.scaled(TileMap(w.Plan, a.Map), plane.Pt(at.X, at.Y+6), k)
 	}
 	return pages, nil
 }
 
 // scaled puts another page on this one, k times as large.
-func (page *Page) scaled(from Page, at Point, k float64) {
+func (page *Page) scaled(from Page, at plane.Point, k float64) {
 	for _, item := range from.Items {
-		item = item.moved(func(q Point) Point { return Point{X: at.X + q.X*k, Y: at.Y + q.Y*k} })
+		item = item.moved(func(q plane.Point) plane.Point { return plane.Pt(at.X+q.X*k, at.Y+q.Y*k) })
 		switch v := item.(type) {
 		case Text:
 			v.Size *= k

@@ -5,6 +5,7 @@ import (
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/plane"
 	"zestysketch/internal/core/tiles"
 )
 
@@ -21,10 +22,10 @@ func TileMap(p grid.Plan, m tiles.Map) Page {
 		r := c.Reference
 		k := min(r.Width(), r.Height())
 		mid := r.Middle()
-		page.add(BoxPath(r, 0.25, Ink), Text{At: Point{X: mid.X, Y: mid.Y + 0.1*k}, Size: 0.26 * k, Words: place.Tile, Anchor: Middle, Bold: true, Color: Ink},
-			Text{At: Point{X: r.Min.X + 0.04*k, Y: r.Max.Y - 0.05*k}, Size: max(1.6, 0.12*k), Words: place.Label, Color: Faint})
+		page.add(BoxPath(r, 0.25, Ink), Text{At: plane.Pt(mid.X, mid.Y+0.1*k), Size: 0.26 * k, Words: place.Tile, Anchor: Middle, Bold: true, Color: Ink},
+			Text{At: plane.Pt(r.Min.X+0.04*k, r.Max.Y-0.05*k), Size: max(1.6, 0.12*k), Words: place.Label, Color: Faint})
 		if place.Flip {
-			page.add(Text{At: Point{X: r.Max.X - 0.04*k, Y: r.Min.Y + 0.13*k}, Size: max(1.6, 0.12*k), Words: "flip", Anchor: End, Color: Ink})
+			page.add(Text{At: plane.Pt(r.Max.X-0.04*k, r.Min.Y+0.13*k), Size: max(1.6, 0.12*k), Words: "flip", Anchor: End, Color: Ink})
 		}
 		page.upArrow(mid, 0.46*k, float64(place.Turn))
 	}
@@ -32,11 +33,11 @@ func TileMap(p grid.Plan, m tiles.Map) Page {
 }
 
 // upArrow draws an arrow from near a middle outwards, up where turn is 0.
-func (page *Page) upArrow(mid Point, reach, turn float64) {
+func (page *Page) upArrow(mid plane.Point, reach, turn float64) {
 	sin, cos := math.Sincos(turn * math.Pi / 180)
-	at := func(x, y float64) Point { return Point{X: mid.X + x*cos - y*sin, Y: mid.Y + x*sin + y*cos} }
-	page.add(Path{Points: []Point{at(0, -0.62*reach), at(0, -reach)}, Width: 0.4, Stroke: Ink},
-		Path{Points: []Point{at(-0.12*reach, -0.86*reach), at(0, -reach), at(0.12*reach, -0.86*reach)}, Width: 0.4, Stroke: Ink})
+	at := func(x, y float64) plane.Point { return plane.Pt(mid.X+x*cos-y*sin, mid.Y+x*sin+y*cos) }
+	page.add(Path{Points: []plane.Point{at(0, -0.62*reach), at(0, -reach)}, Width: 0.4, Stroke: Ink},
+		Path{Points: []plane.Point{at(-0.12*reach, -0.86*reach), at(0, -reach), at(0.12*reach, -0.86*reach)}, Width: 0.4, Stroke: Ink})
 }
 
 // TilePreview returns the rearranged picture: each place shows its tile of the

@@ -11,6 +11,7 @@ import (
 	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/core/measure"
 	"zestysketch/internal/core/picture"
+	"zestysketch/internal/core/plane"
 )
 
 // ToneMap returns the grid with the strokes that fit each box, as a student
@@ -21,27 +22,27 @@ func ToneMap(t finish.Tone, p grid.Plan) Page {
 		if c, ok := p.Find(k.Box); ok {
 			page.add(BoxPath(c.Sheet, 0.2, Faint))
 			page.strokes(c.Sheet, k)
-			page.add(Text{At: Point{X: c.Sheet.Min.X + 1, Y: c.Sheet.Min.Y + 4}, Size: 3.4, Words: c.Label, Bold: true, Color: Ink, Halo: true})
+			page.add(Text{At: plane.Pt(c.Sheet.Min.X+1, c.Sheet.Min.Y+4), Size: 3.4, Words: c.Label, Bold: true, Color: Ink, Halo: true})
 		}
 	}
 	return page
 }
 
 // strokes fills a box with a sample of its marks.
-func (page *Page) strokes(r Rect, k finish.Mark) {
+func (page *Page) strokes(r plane.Rect, k finish.Mark) {
 	side := min(r.Width(), r.Height())
 	every := max(1.5, side/11)
 	hatch := func(deg, every, long float64) {
 		sin, cos := math.Sincos(deg * math.Pi / 180)
 		mid, reach := r.Middle(), math.Hypot(r.Width(), r.Height())/2
-		room := Rect{Min: Point{X: r.Min.X + 1.5, Y: r.Min.Y + 1.5}, Max: Point{X: r.Max.X - 1.5, Y: r.Max.Y - 1.5}}
+		room := plane.Rect{Min: plane.Pt(r.Min.X+1.5, r.Min.Y+1.5), Max: plane.Pt(r.Max.X-1.5, r.Max.Y-1.5)}
 		for across := -reach; across <= reach; across += every {
 			for from := -reach; from < reach; from += long * 1.4 {
-				at := func(t float64) Point {
-					return Point{X: mid.X + t*cos - across*sin, Y: mid.Y + t*sin + across*cos}
+				at := func(t float64) plane.Point {
+					return plane.Pt(mid.X+t*cos-across*sin, mid.Y+t*sin+across*cos)
 				}
 				if a, b, ok := room.Cut(at(from), at(from+long)); ok {
-					page.add(Path{Points: []Point{a, b}, Width: 0.25, Stroke: shadeInk})
+					page.add(Path{Points: []plane.Point{a, b}, Width: 0.25, Stroke: shadeInk})
 				}
 			}
 		}
@@ -78,7 +79,7 @@ func (page *Page) strokes(r Rect, k finish.Mark) {
 				if up {
 					lift = 0
 				}
-				path.Points = append(path.Points, Point{X: x, Y: y + lift})
+				path.Points = append(path.Points, plane.Pt(x, y+lift))
 			}
 			page.add(path)
 		}
@@ -116,13 +117,13 @@ func ToneLists(t finish.Tone) []Entry {
 
 // ToneSheet returns the tone plan with its values strip. The error wraps ErrPaper.
 func ToneSheet(w Wish, t finish.Tone) (Page, error) {
-	return w.planned("Tone plan", ToneMap(t, w.Plan), ToneLists(t), lesson.Cautions(lesson.Dust, lesson.Fixative), func(page *Page, at Point, width float64) float64 {
+	return w.planned("Tone plan", ToneMap(t, w.Plan), ToneLists(t), lesson.Cautions(lesson.Dust, lesson.Fixative), func(page *Page, at plane.Point, width float64) float64 {
 		each := min(16, width/float64(max(1, len(t.Steps))))
 		for i, s := range t.Steps { // to be cut off and held against the drawing
 			g := picture.GreyOf(s.Light)
 			b := BoxPath(box(at.X+float64(i)*each, at.Y, each, 8), 0.2, Ink)
 			b.Fill = &Color{g, g, g}
-			page.add(b, Text{At: Point{X: at.X + (float64(i)+0.5)*each, Y: at.Y + 11.5}, Size: 3, Words: fmt.Sprint(s.Number), Anchor: Middle, Color: Ink})
+			page.add(b, Text{At: plane.Pt(at.X+(float64(i)+0.5)*each, at.Y+11.5), Size: 3, Words: fmt.Sprint(s.Number), Anchor: Middle, Color: Ink})
 		}
 		return 16
 	})
@@ -165,17 +166,17 @@ func ColourSheet(w Wish, mains []colour.Main) (Page, error) {
 		b.Fill = &Color{m.R, m.G, m.B}
 		page.add(b, BoxPath(box(in.Min.X+29, y, 26, high-5), 0.2, Faint))
 		x := in.Min.X + 59
-		page.add(Text{At: Point{X: x, Y: y + 4.5}, Size: 4.6, Words: capital(m.Colour.Name()), Bold: true, Color: Ink},
-			Text{At: Point{X: x, Y: y + 10}, Size: 3.4, Words: fmt.Sprintf("%.0f %% of the picture, %s", 100*m.Share, m.Spread()), Color: Ink})
+		page.add(Text{At: plane.Pt(x, y+4.5), Size: 4.6, Words: capital(m.Colour.Name()), Bold: true, Color: Ink},
+			Text{At: plane.Pt(x, y+10), Size: 3.4, Words: fmt.Sprintf("%.0f %% of the picture, %s", 100*m.Share, m.Spread()), Color: Ink})
 		for i, line := range wrap(m.Colour.Begin(), 3.4, in.Max.X-x-22, false) {
-			page.add(Text{At: Point{X: x, Y: y + 14.5 + float64(i)*4.2}, Size: 3.4, Words: line, Color: Ink})
+			page.add(Text{At: plane.Pt(x, y+14.5+float64(i)*4.2), Size: 3.4, Words: line, Color: Ink})
 		}
 		k := min(18, high-6) / 24
-		page.scaled(ColourFields(m), Point{X: in.Max.X - 24*k, Y: y}, k)
+		page.scaled(ColourFields(m), plane.Pt(in.Max.X-24*k, y), k)
 		y += high
 	}
 	notes := []string{"Try each mixture in the empty box, beside the print. Keep the picture to the very end: colour is studied from it too.",
 		"Repeat each colour in several places, for balance; leave some areas; dark beside light gives contrast."}
-	page.section(Point{X: in.Min.X, Y: y + 6}, in.Width(), "When you paint", fitting(notes, in.Width()-4, in.Max.Y-y-12))
+	page.section(plane.Pt(in.Min.X, y+6), in.Width(), "When you paint", fitting(notes, in.Width()-4, in.Max.Y-y-12))
 	return page, nil
 }

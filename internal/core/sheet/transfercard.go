@@ -4,6 +4,7 @@ import (
 	"fmt"
 
 	"zestysketch/internal/core/lesson"
+	"zestysketch/internal/core/plane"
 	"zestysketch/internal/core/transfer"
 )
 
@@ -37,8 +38,8 @@ func TransferCard(w Wish, p transfer.Plan, way transfer.Way, place, list []strin
 	k := wide / stackWide
 	start := func() Page {
 		page := l.page(w.titled(), "Transfer card")
-		page.add(Text{At: Point{X: in.Min.X, Y: in.Min.Y + 9}, Size: 6, Words: cut(way.Name, 6, in.Width(), true), Bold: true, Color: Ink},
-			Text{At: Point{X: in.Min.X, Y: in.Min.Y + 15}, Size: 3.8, Words: Turns(way), Color: Ink})
+		page.add(Text{At: plane.Pt(in.Min.X, in.Min.Y+9), Size: 6, Words: cut(way.Name, 6, in.Width(), true), Bold: true, Color: Ink},
+			Text{At: plane.Pt(in.Min.X, in.Min.Y+15), Size: 3.8, Words: Turns(way), Color: Ink})
 		in.Max.Y = page.care(foot, way.Cautions(p.Backing))
 		return page
 	}
@@ -57,9 +58,9 @@ func TransferCard(w Wish, p transfer.Plan, way transfer.Way, place, list []strin
 		}
 		page, x := &pages[len(pages)-1], in.Min.X+float64(i%columns)*(wide+gap)
 		for n, line := range words {
-			page.add(Text{At: Point{X: x, Y: y + 4 + float64(n)*4.6}, Size: 3.6, Words: line, Color: Ink})
+			page.add(Text{At: plane.Pt(x, y+4+float64(n)*4.6), Size: 3.6, Words: line, Color: Ink})
 		}
-		page.scaled(drawn, Point{X: x, Y: y + float64(len(words))*4.6 + 3}, k)
+		page.scaled(drawn, plane.Pt(x, y+float64(len(words))*4.6+3), k)
 		row = max(row, high)
 	}
 	last := start()
@@ -74,7 +75,7 @@ func TransferCard(w Wish, p transfer.Plan, way transfer.Way, place, list []strin
 	lists = append(lists, Entry{"Good to know", append(append([]string{}, way.But...), p.Notes...)}, Entry{"Before the tape comes off", lesson.BeforeTapeOff(list)})
 	for _, e := range lists {
 		if len(e.Lines) > 0 {
-			y = last.section(Point{X: in.Min.X, Y: y}, in.Width(), e.Head, fitting(e.Lines, in.Width()-4, in.Max.Y-y-10))
+			y = last.section(plane.Pt(in.Min.X, y), in.Width(), e.Head, fitting(e.Lines, in.Width()-4, in.Max.Y-y-10))
 		}
 	}
 	return append(pages, last), nil

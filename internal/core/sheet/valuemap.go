@@ -7,6 +7,7 @@ import (
 
 	"zestysketch/internal/core/measure"
 	"zestysketch/internal/core/picture"
+	"zestysketch/internal/core/plane"
 	"zestysketch/internal/core/values"
 )
 
@@ -40,7 +41,7 @@ func ValueMap(m values.Map, look ValueLook) Page {
 	if outlined && look.Over != nil {
 		page.add(*look.Over)
 	}
-	mm := func(p picture.Point) Point { return Point{X: p.X / m.PerMM, Y: p.Y / m.PerMM} }
+	mm := func(p plane.Point) plane.Point { return plane.Pt(p.X/m.PerMM, p.Y/m.PerMM) }
 	for _, i := range largestFirst(m) {
 		a := m.Areas[i]
 		path := Path{Closed: true}
@@ -68,12 +69,12 @@ func ValueMap(m values.Map, look ValueLook) Page {
 			// A number fits where its circle does; the smallest stay without.
 			size := min(4.5, 1.5*p.Room/m.PerMM)
 			if at := mm(p.At); size >= 1.4 {
-				page.add(Text{At: Point{X: at.X, Y: at.Y + size*0.35}, Size: size, Words: fmt.Sprint(m.Areas[i].Step + 1), Anchor: Middle, Color: Ink, Halo: look.Over != nil})
+				page.add(Text{At: plane.Pt(at.X, at.Y+size*0.35), Size: size, Words: fmt.Sprint(m.Areas[i].Step + 1), Anchor: Middle, Color: Ink, Halo: look.Over != nil})
 			}
 		}
 	}
 	if look.Net != nil {
-		page.rule(Point{}, *look.Net)
+		page.rule(plane.Point{}, *look.Net)
 	}
 	if look.Style != ValueFigure {
 		page.Size.H += legendHigh
@@ -103,7 +104,7 @@ func (page *Page) valueLegend(m values.Map, style ValueStyle, w, h float64) {
 		b := box(float64(s)*each+1, h+3, min(8, each*0.3), 8)
 		swatch, fill := BoxPath(b, 0.25, Ink), shade(m, s, style)
 		swatch.Fill = &fill
-		page.add(swatch, Text{At: Point{X: b.Max.X + 1.5, Y: h + 6}, Size: 3.2, Words: cut(fmt.Sprintf("%d · %s", s+1, l.Grade), 3.2, each-b.Width()-3, true), Bold: true, Color: Ink},
-			Text{At: Point{X: b.Max.X + 1.5, Y: h + 10.5}, Size: 2.8, Words: cut(fmt.Sprintf("%.0f %%", 100*l.Share), 2.8, each-b.Width()-3, false), Color: Ink})
+		page.add(swatch, Text{At: plane.Pt(b.Max.X+1.5, h+6), Size: 3.2, Words: cut(fmt.Sprintf("%d · %s", s+1, l.Grade), 3.2, each-b.Width()-3, true), Bold: true, Color: Ink},
+			Text{At: plane.Pt(b.Max.X+1.5, h+10.5), Size: 2.8, Words: cut(fmt.Sprintf("%.0f %%", 100*l.Share), 2.8, each-b.Width()-3, false), Color: Ink})
 	}
 }

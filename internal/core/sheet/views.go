@@ -4,6 +4,7 @@ import (
 	"fmt"
 
 	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/plane"
 	"zestysketch/internal/core/sighting"
 )
 
@@ -19,15 +20,15 @@ func ViewBoxes(g sighting.Guidelines, paper measure.Size) Page {
 		page.line(0, float64(y), w, float64(y), 0.5*k, Ink)
 	}
 	for _, l := range g.Levels {
-		page.add(Path{Points: []Point{{X: 0, Y: float64(l.At)}, {X: w, Y: float64(l.At)}}, Width: 0.3 * k, Stroke: Faint, Dash: 2 * k})
-		page.add(Text{At: Point{X: k, Y: float64(l.At) - k}, Size: 4 * k, Words: l.Name, Color: Ink, Halo: true})
+		page.add(Path{Points: []plane.Point{plane.Pt(0, float64(l.At)), plane.Pt(w, float64(l.At))}, Width: 0.3 * k, Stroke: Faint, Dash: 2 * k})
+		page.add(Text{At: plane.Pt(k, float64(l.At)-k), Size: 4 * k, Words: l.Name, Color: Ink, Halo: true})
 	}
 	for _, v := range g.Views {
 		b := box(float64(v.Left), float64(g.Top), float64(v.Width), float64(g.Bottom-g.Top))
 		page.add(BoxPath(b, 0.35*k, Ink))
 		middle := (b.Min.X + b.Max.X) / 2
-		page.add(Path{Points: []Point{{X: middle, Y: b.Min.Y}, {X: middle, Y: b.Max.Y}}, Width: 0.2 * k, Stroke: Faint, Dash: k})
-		page.add(Text{At: Point{X: middle, Y: b.Max.Y + 5.5*k}, Size: 4 * k, Words: v.Name, Anchor: Middle, Color: Ink})
+		page.add(Path{Points: []plane.Point{plane.Pt(middle, b.Min.Y), plane.Pt(middle, b.Max.Y)}, Width: 0.2 * k, Stroke: Faint, Dash: k})
+		page.add(Text{At: plane.Pt(middle, b.Max.Y+5.5*k), Size: 4 * k, Words: v.Name, Anchor: Middle, Color: Ink})
 	}
 	return page
 }
@@ -56,7 +57,7 @@ func Views(w Wish) (Page, error) {
 	page := l.page(w.titled(), fmt.Sprintf("%d views at one size, between common lines", views))
 	boxes := ViewBoxes(g, room)
 	for _, item := range boxes.Items {
-		page.add(item.moved(func(q Point) Point { return Point{X: q.X + in.Min.X, Y: q.Y + in.Min.Y} }))
+		page.add(item.moved(func(q plane.Point) plane.Point { return plane.Pt(q.X+in.Min.X, q.Y+in.Min.Y) }))
 	}
 	return page, nil
 }
@@ -83,9 +84,9 @@ func FoldLine(w Wish) (Page, error) {
 		for column := 1; column <= columns; column++ {
 			x := middle + side*float64(column)*square
 			page.line(x, top, x, top+float64(rows)*square, 0.2, Pale)
-			page.add(Text{At: Point{X: x - side*square/2, Y: top - 1.5}, Size: 3, Words: fmt.Sprint(column), Anchor: Middle, Color: Faint})
+			page.add(Text{At: plane.Pt(x-side*square/2, top-1.5), Size: 3, Words: fmt.Sprint(column), Anchor: Middle, Color: Faint})
 		}
 	}
-	page.add(Path{Points: []Point{{X: middle, Y: top - 4}, {X: middle, Y: top + float64(rows)*square + 4}}, Width: 0.35, Stroke: Ink, Dash: 3})
+	page.add(Path{Points: []plane.Point{plane.Pt(middle, top-4), plane.Pt(middle, top+float64(rows)*square+4)}, Width: 0.35, Stroke: Ink, Dash: 3})
 	return page, nil
 }

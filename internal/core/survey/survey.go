@@ -8,6 +8,7 @@ import (
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/picture"
+	"zestysketch/internal/core/plane"
 )
 
 // Contrast measures, for each colour of grid.Palette, the share of the plan's
@@ -18,9 +19,9 @@ func Contrast(img *image.RGBA, p grid.Plan) []float64 {
 		return nil
 	}
 	on := scaled(img, p)
-	var lines [][2]picture.Point
+	var lines [][2]plane.Point
 	for _, l := range p.PictureLines() {
-		lines = append(lines, [2]picture.Point{on(l[0]), on(l[1])})
+		lines = append(lines, [2]plane.Point{on(l[0]), on(l[1])})
 	}
 	seen := make([]float64, len(grid.Palette))
 	for i, c := range grid.Palette {
@@ -30,9 +31,9 @@ func Contrast(img *image.RGBA, p grid.Plan) []float64 {
 }
 
 // scaled returns the map from pixels of the whole picture to those of img.
-func scaled(img *image.RGBA, p grid.Plan) func(grid.Point) picture.Point {
+func scaled(img *image.RGBA, p grid.Plan) func(plane.Point) plane.Point {
 	k := float64(img.Rect.Dx()) / float64(p.Frame.Picture[0])
-	return func(at grid.Point) picture.Point { return picture.Point{X: at.X * k, Y: at.Y * k} }
+	return func(at plane.Point) plane.Point { return plane.Pt(at.X*k, at.Y*k) }
 }
 
 // across is on how many patches detail is measured: finer than any box.
@@ -43,7 +44,7 @@ const across = 32
 // a frame. The error is picture.ErrCorners.
 func Detail(img *image.RGBA, p grid.Plan) (busy grid.Busy, boxes []float64, err error) {
 	on := scaled(img, p)
-	var corners picture.Quad
+	var corners plane.Quad
 	for i, c := range p.Frame.Corners() {
 		corners[i] = on(c)
 	}
@@ -53,7 +54,7 @@ func Detail(img *image.RGBA, p grid.Plan) (busy grid.Busy, boxes []float64, err 
 	}
 	boxes = make([]float64, p.Count())
 	for i, share := range busy.Share {
-		at := grid.Point{X: (float64(i%across) + 0.5) / across * p.Sheet.Width, Y: (float64(i/across) + 0.5) / float64(busy.Rows) * p.Sheet.Height}
+		at := plane.Pt((float64(i%across)+0.5)/across*p.Sheet.Width, (float64(i/across)+0.5)/float64(busy.Rows)*p.Sheet.Height)
 		c := p.CellAt(at)
 		boxes[c.Row*p.Grid.Columns+c.Column] += share
 	}

@@ -5,14 +5,15 @@ import (
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/picture"
+	"zestysketch/internal/core/plane"
 )
 
 // move is a tile on its way: its box and the middles of its home and of its
 // place, millimetres on the reference.
 type move struct {
 	Place
-	home     grid.Rect
-	from, to grid.Point
+	home     plane.Rect
+	from, to plane.Point
 }
 
 // moves returns where every tile of a plan's grid goes, by its home, row by row.
@@ -30,7 +31,7 @@ func (m Map) moves(p grid.Plan) []move {
 
 // laid returns where a point of the tile comes to lie: it is flipped first,
 // then turned clockwise.
-func (k *move) laid(at grid.Point) grid.Point {
+func (k *move) laid(at plane.Point) plane.Point {
 	x, y := at.X-k.from.X, at.Y-k.from.Y
 	if k.Flip {
 		x = -x
@@ -38,13 +39,13 @@ func (k *move) laid(at grid.Point) grid.Point {
 	for range k.Turn / 90 {
 		x, y = -y, x
 	}
-	return grid.Point{X: k.to.X + x, Y: k.to.Y + y}
+	return plane.Pt(k.to.X+x, k.to.Y+y)
 }
 
 // Lines returns the lines of a picture after the rearrangement: cut at the
 // boxes' edges and laid where each tile goes. Lines are runs of points,
 // millimetres on the reference.
-func (m Map) Lines(p grid.Plan, runs [][]grid.Point) (out [][]grid.Point) {
+func (m Map) Lines(p grid.Plan, runs [][]plane.Point) (out [][]plane.Point) {
 	for _, k := range m.moves(p) {
 		for _, run := range runs {
 			for _, piece := range inside(run, k.home) {
@@ -60,8 +61,8 @@ func (m Map) Lines(p grid.Plan, runs [][]grid.Point) (out [][]grid.Point) {
 
 // inside returns the pieces of a run that lie in a box; they end on its edges
 // where the run goes on.
-func inside(run []grid.Point, r grid.Rect) (pieces [][]grid.Point) {
-	var piece []grid.Point
+func inside(run []plane.Point, r plane.Rect) (pieces [][]plane.Point) {
+	var piece []plane.Point
 	flush := func() {
 		if len(piece) > 1 {
 			pieces = append(pieces, piece)
@@ -76,7 +77,7 @@ func inside(run []grid.Point, r grid.Rect) (pieces [][]grid.Point) {
 		}
 		if len(piece) == 0 || piece[len(piece)-1] != a {
 			flush()
-			piece = []grid.Point{a}
+			piece = []plane.Point{a}
 		}
 		if piece = append(piece, b); b != run[i] {
 			flush()
@@ -92,12 +93,12 @@ func (m Map) Restore(img *image.RGBA, p grid.Plan) *image.RGBA {
 	w, h := img.Rect.Dx(), img.Rect.Dy()
 	kx, ky := float64(w)/p.Reference.Width, float64(h)/p.Reference.Height
 	home := m.moves(p)
-	return picture.Warp(img, func(px picture.Point) picture.Point {
-		mm := grid.Point{X: px.X / kx, Y: px.Y / ky}
+	return picture.Warp(img, func(px plane.Point) plane.Point {
+		mm := plane.Pt(px.X/kx, px.Y/ky)
 		column, row := p.StripsAt(p.ToSheet(mm))
 		k := &home[row*p.Grid.Columns+column]
 		lies := k.laid(mm)
-		return picture.Point{X: kx * lies.X, Y: ky * lies.Y}
+		return plane.Pt(kx*lies.X, ky*lies.Y)
 	}, w, h, 1)
 }
 

@@ -8,6 +8,7 @@ import (
 	"testing"
 
 	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/plane"
 )
 
 func shuffled(t testing.TB, p grid.Plan, seed uint64, flips bool) Map {
@@ -98,17 +99,17 @@ func TestRestoredAsItWas(t *testing.T) {
 }
 
 // straightRuns are random lines across the picture, mm.
-func straightRuns(p grid.Plan, rng *rand.Rand, n int) (runs [][]grid.Point) {
+func straightRuns(p grid.Plan, rng *rand.Rand, n int) (runs [][]plane.Point) {
 	for range n {
-		at := func() grid.Point {
-			return grid.Point{X: rng.Float64() * p.Reference.Width, Y: rng.Float64() * p.Reference.Height}
+		at := func() plane.Point {
+			return plane.Pt(rng.Float64()*p.Reference.Width, rng.Float64()*p.Reference.Height)
 		}
-		runs = append(runs, []grid.Point{at(), at(), at()})
+		runs = append(runs, []plane.Point{at(), at(), at()})
 	}
 	return runs
 }
 
-func length(runs [][]grid.Point) (sum float64) {
+func length(runs [][]plane.Point) (sum float64) {
 	for _, r := range runs {
 		for i := 1; i < len(r); i++ {
 			sum += apart(r[i-1], r[i])
@@ -130,7 +131,7 @@ func TestLooseEndsAreClosed(t *testing.T) {
 			t.Fatalf("seed %d: %.4f mm of lines; want %.4f", seed, got, want)
 		}
 		b := BordersOf(p, lines)
-		hanging := map[grid.Point]int{}
+		hanging := map[plane.Point]int{}
 		for _, l := range b.Loose {
 			if !l.Closes || len(l.Along) < 2 || l.Along[0] != l.At || l.Place == "" {
 				t.Fatalf("seed %d: %+v is not closed", seed, l)
@@ -148,7 +149,7 @@ func TestLooseEndsAreClosed(t *testing.T) {
 			t.Errorf("seed %d: %d ends meet, %d are loose", seed, b.Meet, len(b.Loose))
 		}
 		for _, run := range lines {
-			for k, at := range [2]grid.Point{run[0], run[len(run)-1]} {
+			for k, at := range [2]plane.Point{run[0], run[len(run)-1]} {
 				if inner(p, at) && hanging[at] == 0 && !company(lines, run, k, at) && hanging[snapped(p, at)] == 0 {
 					t.Fatalf("seed %d: the end at %v hangs", seed, at)
 				}
@@ -158,23 +159,23 @@ func TestLooseEndsAreClosed(t *testing.T) {
 }
 
 // inner reports whether a point lies on an edge between tiles.
-func inner(p grid.Plan, at grid.Point) bool {
+func inner(p grid.Plan, at plane.Point) bool {
 	_, onX := near(p.Marks.ReferenceX[1:p.Grid.Columns], at.X)
 	_, onY := near(p.Marks.ReferenceY[1:p.Grid.Rows], at.Y)
 	frame := at.X < onEdge || at.Y < onEdge || at.X > p.Reference.Width-onEdge || at.Y > p.Reference.Height-onEdge
 	return (onX || onY) && !frame
 }
 
-func snapped(p grid.Plan, at grid.Point) grid.Point {
+func snapped(p grid.Plan, at plane.Point) plane.Point {
 	at.X, _ = near(p.Marks.ReferenceX, at.X)
 	at.Y, _ = near(p.Marks.ReferenceY, at.Y)
 	return at
 }
 
 // company reports whether another line ends within reach of an end.
-func company(lines [][]grid.Point, mine []grid.Point, k int, at grid.Point) bool {
+func company(lines [][]plane.Point, mine []plane.Point, k int, at plane.Point) bool {
 	for _, run := range lines {
-		for j, other := range [2]grid.Point{run[0], run[len(run)-1]} {
+		for j, other := range [2]plane.Point{run[0], run[len(run)-1]} {
 			if (&run[0] != &mine[0] || j != k) && apart(other, at) <= meets {
 				return true
 			}
@@ -187,12 +188,12 @@ func company(lines [][]grid.Point, mine []grid.Point, k int, at grid.Point) bool
 // and the nearest way along the edges is proposed.
 func TestTheNearestEndIsProposed(t *testing.T) {
 	p := parts(t, "4 x 4") // boxes of 50 mm on the reference
-	b := BordersOf(p, [][]grid.Point{{{X: 10, Y: 20}, {X: 50, Y: 20}}, {{X: 50, Y: 30}, {X: 90, Y: 30}}, {{X: 120, Y: 70}, {X: 150, Y: 70}}, {{X: 150, Y: 70.4}, {X: 180, Y: 70}}})
+	b := BordersOf(p, [][]plane.Point{{plane.Pt(10, 20), plane.Pt(50, 20)}, {plane.Pt(50, 30), plane.Pt(90, 30)}, {plane.Pt(120, 70), plane.Pt(150, 70)}, {plane.Pt(150, 70.4), plane.Pt(180, 70)}})
 	if b.Meet != 2 || len(b.Loose) != 1 {
 		t.Fatalf("%d meet, loose %+v; want 2 and one for both ends", b.Meet, b.Loose)
 	}
 	l := b.Loose[0]
-	if want := (grid.Point{X: 50, Y: 30}); l.Place != "A1" || l.Along[len(l.Along)-1] != want || len(l.Along) != 2 {
+	if want := (plane.Pt(50, 30)); l.Place != "A1" || l.Along[len(l.Along)-1] != want || len(l.Along) != 2 {
 		t.Errorf("%+v; want from 50, 20 straight to %v", l, want)
 	}
 }

@@ -7,15 +7,16 @@ import (
 	"slices"
 
 	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/plane"
 )
 
 // Loose is a line that stops at the edge of its tile: nothing on the other side
 // goes on from it. Millimetres on the reference.
 type Loose struct {
-	At     grid.Point
-	Place  string       // whose line it is
-	Along  []grid.Point // the proposal: from there along the edges until another line, or the frame, is met
-	Closes bool         // there is a way to close it
+	At     plane.Point
+	Place  string        // whose line it is
+	Along  []plane.Point // the proposal: from there along the edges until another line, or the frame, is met
+	Closes bool          // there is a way to close it
 }
 
 // Borders is how the lines of a rearrangement meet at the edges of its tiles.
@@ -31,7 +32,7 @@ const meets = 1.0
 // junction is a place on the net of edges: the end of a line, or a crossing of
 // the net itself.
 type junction struct {
-	at    grid.Point
+	at    plane.Point
 	line  bool // a line ends here; else it is a crossing
 	frame bool // on the outer frame, which closes whatever meets it
 	met   bool
@@ -47,10 +48,10 @@ type road struct {
 // BordersOf finds the ends of rearranged lines at the tiles' edges and proposes
 // how the loose ones are carried along the edges, the shortest way to another
 // end or to the outer frame, so that every area closes.
-func BordersOf(p grid.Plan, rearranged [][]grid.Point) Borders {
+func BordersOf(p grid.Plan, rearranged [][]plane.Point) Borders {
 	net := newNet(p)
 	for _, run := range rearranged {
-		for k, at := range [2]grid.Point{run[0], run[len(run)-1]} {
+		for k, at := range [2]plane.Point{run[0], run[len(run)-1]} {
 			inner := run[min(1, len(run)-1)]
 			if k == 1 {
 				inner = run[max(0, len(run)-2)]
@@ -91,7 +92,7 @@ func newNet(p grid.Plan) *network {
 	for j, y := range n.ys {
 		for i, x := range n.xs {
 			frame := i == 0 || j == 0 || i == len(n.xs)-1 || j == len(n.ys)-1
-			n.all = append(n.all, junction{at: grid.Point{X: x, Y: y}, frame: frame})
+			n.all = append(n.all, junction{at: plane.Pt(x, y), frame: frame})
 		}
 	}
 	return n
@@ -111,15 +112,15 @@ func near(marks []float64, v float64) (float64, bool) {
 }
 
 // end adds the end of a line, if it lies on an edge; inner is the point before it.
-func (n *network) end(p grid.Plan, at, inner grid.Point) {
+func (n *network) end(p grid.Plan, at, inner plane.Point) {
 	x, onX := near(n.xs, at.X)
 	y, onY := near(n.ys, at.Y)
 	if !onX && !onY {
 		return // it stops within its tile
 	}
 	frame := onX && (x == n.xs[0] || x == n.xs[len(n.xs)-1]) || onY && (y == n.ys[0] || y == n.ys[len(n.ys)-1])
-	mid := grid.Point{X: (at.X + inner.X) / 2, Y: (at.Y + inner.Y) / 2}
-	n.all = append(n.all, junction{at: grid.Point{X: x, Y: y}, line: true, frame: frame, place: p.CellAt(p.ToSheet(mid)).Label})
+	mid := plane.Pt((at.X+inner.X)/2, (at.Y+inner.Y)/2)
+	n.all = append(n.all, junction{at: plane.Pt(x, y), line: true, frame: frame, place: p.CellAt(p.ToSheet(mid)).Label})
 }
 
 // match pairs ends that meet across an edge, the nearest first, and returns how
@@ -157,11 +158,11 @@ func (n *network) match() (met int) {
 	return met
 }
 
-func apart(a, b grid.Point) float64 { return math.Hypot(a.X-b.X, a.Y-b.Y) }
+func apart(a, b plane.Point) float64 { return a.Sub(b).Len() }
 
 // connect joins neighbours along every line of the net.
 func (n *network) connect() {
-	along := func(on func(grid.Point) bool, at func(grid.Point) float64) {
+	along := func(on func(plane.Point) bool, at func(plane.Point) float64) {
 		var here []int
 		for i, j := range n.all {
 			if on(j.at) {
@@ -176,10 +177,10 @@ func (n *network) connect() {
 		}
 	}
 	for _, x := range n.xs {
-		along(func(p grid.Point) bool { return p.X == x }, func(p grid.Point) float64 { return p.Y })
+		along(func(p plane.Point) bool { return p.X == x }, func(p plane.Point) float64 { return p.Y })
 	}
 	for _, y := range n.ys {
-		along(func(p grid.Point) bool { return p.Y == y }, func(p grid.Point) float64 { return p.X })
+		along(func(p plane.Point) bool { return p.Y == y }, func(p plane.Point) float64 { return p.X })
 	}
 }
 

@@ -15,7 +15,7 @@ func Place(p grid.Plan) []string {
 	if p.CutOut() && p.SheetSize() == p.StockSize() {
 		return nil
 	}
-	left, top := p.Sheet.Origin[0], p.Sheet.Origin[1]
+	left, top := p.Sheet.Origin.X, p.Sheet.Origin.Y
 	if p.CutOut() {
 		left, top = (p.Sheet.Stock[0]-p.Sheet.Width)/2, (p.Sheet.Stock[1]-p.Sheet.Height)/2
 		if left < 0 || top < 0 {

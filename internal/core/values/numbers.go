@@ -4,13 +4,13 @@ import (
 	"math"
 
 	"zestysketch/internal/core/lines"
-	"zestysketch/internal/core/picture"
+	"zestysketch/internal/core/plane"
 )
 
 // Place is where an area's number stands: its point furthest from every border.
 type Place struct {
-	At   picture.Point // pixels of the map
-	Room float64       // pixels to the nearest border
+	At   plane.Point // pixels of the map
+	Room float64     // pixels to the nearest border
 }
 
 // Places returns a place in every area, in their order.
@@ -25,7 +25,7 @@ func (m Map) Places() []Place {
 	}
 	for i, d := range far { // squared
 		if p := &best[m.At[i]]; d > p.Room {
-			*p = Place{picture.Point{X: float64(i%m.W) + 0.5, Y: float64(i/m.W) + 0.5}, d}
+			*p = Place{plane.Pt(float64(i%m.W)+0.5, float64(i/m.W)+0.5), d}
 		}
 	}
 	for i := range best {

@@ -1,15 +1,15 @@
 package values
 
 import (
-	"math"
 	"slices"
 
 	"zestysketch/internal/core/picture"
+	"zestysketch/internal/core/plane"
 )
 
 // Ring is a closed border, its last point joined to its first, in pixels of
 // the map. An outer one runs clockwise as seen, a hole the other way.
-type Ring []picture.Point
+type Ring []plane.Point
 
 // Area returns what a ring encloses: more than 0 for an outer ring, less for a hole.
 func (r Ring) Area() float64 {
@@ -25,7 +25,7 @@ func (r Ring) Area() float64 {
 func (r Ring) Length() (sum float64) {
 	for i, p := range r {
 		q := r[(i+1)%len(r)]
-		sum += math.Hypot(p.X-q.X, p.Y-q.Y)
+		sum += p.Sub(q).Len()
 	}
 	return sum
 }
@@ -110,7 +110,7 @@ func (m *Map) ring(px, py int, seen []bool) walked {
 	var out Ring
 	var fixed []bool
 	add := func(px, py float64, node bool) {
-		out, fixed = append(out, picture.Point{X: px, Y: py}), append(fixed, node)
+		out, fixed = append(out, plane.Pt(px, py)), append(fixed, node)
 	}
 	for {
 		if d == 0 {
@@ -197,7 +197,7 @@ func rounded(r Ring, fixed []bool, reach int) Ring {
 				after -= len(r)
 			}
 			a, b := r[before], r[after]
-			next[i] = picture.Point{X: ((a.X + b.X) + 2*p.X) / 4, Y: ((a.Y + b.Y) + 2*p.Y) / 4}
+			next[i] = plane.Pt(((a.X+b.X)+2*p.X)/4, ((a.Y+b.Y)+2*p.Y)/4)
 		}
 		r, next = next, r
 	}
@@ -231,7 +231,7 @@ func fixedWithin(fixed []bool, reach int) []int {
 }
 
 // straight reports whether b lies on the way from a to c, exactly.
-func straight(a, b, c picture.Point) bool {
+func straight(a, b, c plane.Point) bool {
 	return (b.X-a.X)*(c.Y-b.Y) == (b.Y-a.Y)*(c.X-b.X)
 }
 

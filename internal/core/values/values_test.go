@@ -10,6 +10,7 @@ import (
 	"testing"
 
 	"zestysketch/internal/core/picture"
+	"zestysketch/internal/core/plane"
 )
 
 // blobby is a picture of soft hills, another for every seed.
@@ -47,7 +48,7 @@ func TestLawsOfAreas(t *testing.T) {
 			t.Fatal(err)
 		}
 		pixels, inside := 0, 0.0
-		type side struct{ a, b picture.Point }
+		type side struct{ a, b plane.Point }
 		sides := map[side]int{}
 		for i, a := range m.Areas {
 			pixels += a.Pixels
@@ -111,7 +112,7 @@ func holdSquares(m Map, r int) bool {
 
 // crosses reports whether two pieces of a ring that are not neighbours cross.
 func crosses(r Ring) bool {
-	turn := func(a, b, c picture.Point) float64 { return (b.X-a.X)*(c.Y-a.Y) - (b.Y-a.Y)*(c.X-a.X) }
+	turn := func(a, b, c plane.Point) float64 { return (b.X-a.X)*(c.Y-a.Y) - (b.Y-a.Y)*(c.X-a.X) }
 	for i := range r {
 		a, b := r[i], r[(i+1)%len(r)]
 		for j := i + 2; j < len(r); j++ {

@@ -9,6 +9,7 @@ import (
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/plane"
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/plans"
 	"zestysketch/internal/render"
@@ -44,7 +45,7 @@ func (a area) newComposeView(r *http.Request, b *bench) (*composeView, error) {
 	}
 	v := &composeView{Picture: *b.Project.Picture}
 	w, h := float64(v.Picture.Width), float64(v.Picture.Height)
-	frame := grid.Frame{Picture: [2]int{v.Picture.Width, v.Picture.Height}, Centre: [2]float64{w / 2, h / 2}, Size: [2]float64{w, h}}
+	frame := grid.Frame{Picture: [2]int{v.Picture.Width, v.Picture.Height}, Centre: plane.Pt(w/2, h/2), Size: [2]float64{w, h}}
 	if asked, err := b.Ask.AskedFrame(); err == nil && asked != nil {
 		frame = *asked
 	}
@@ -52,7 +53,7 @@ func (a area) newComposeView(r *http.Request, b *bench) (*composeView, error) {
 	if b.Plan != nil {
 		ratio = b.Plan.Sheet.Stock[0] / b.Plan.Sheet.Stock[1]
 	}
-	numbers, err := json.Marshal(map[string]any{"width": w, "height": h, "x": frame.Centre[0], "y": frame.Centre[1],
+	numbers, err := json.Marshal(map[string]any{"width": w, "height": h, "x": frame.Centre.X, "y": frame.Centre.Y,
 		"w": frame.Size[0], "h": frame.Size[1], "angle": frame.Angle, "mirror": frame.Mirror, "paper": ratio})
 	if err != nil {
 		return nil, err
@@ -99,7 +100,7 @@ func newAside(f store.Frame, offered []store.Picture, main uint64) (asideView, b
 func framed(f grid.Frame, picture uint64, role store.Role) (template.HTML, error) {
 	k := 100 / max(f.Size[0], f.Size[1])
 	page := sheet.Page{Title: "What the frame shows", Size: measure.Size{W: measure.Length(f.Size[0] * k), H: measure.Length(f.Size[1] * k)}}
-	page.Items = []sheet.Item{sheet.Picture{Box: sheet.Rect{Max: sheet.Point{X: f.Size[0] * k, Y: f.Size[1] * k}}, Name: sheet.FramePicture, Part: &f}}
+	page.Items = []sheet.Item{sheet.Picture{Box: plane.Rect{Max: plane.Pt(f.Size[0]*k, f.Size[1]*k)}, Name: sheet.FramePicture, Part: &f}}
 	return kit.InlineSVG(page, kit.LinkTo(picture, role))
 }
 

@@ -11,6 +11,7 @@ import (
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/picture"
+	"zestysketch/internal/core/plane"
 	"zestysketch/internal/plans"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
@@ -99,7 +100,7 @@ func (a area) newPicturesView(r *http.Request, b *bench) (*picturesView, error) 
 		v.Facts = v.Main.Facts
 		if f := v.Facts; f != nil && f.Bordered(v.Main.Width, v.Main.Height) {
 			in := f.Inner
-			inner := grid.Frame{Centre: [2]float64{float64(in[0]) + float64(in[2])/2, float64(in[1]) + float64(in[3])/2}, Size: [2]float64{float64(in[2]), float64(in[3])}}
+			inner := grid.Frame{Centre: plane.Pt(float64(in[0])+float64(in[2])/2, float64(in[1])+float64(in[3])/2), Size: [2]float64{float64(in[2]), float64(in[3])}}
 			v.Trim = set{"frame": inner.String()}
 		}
 	}

@@ -7,7 +7,7 @@ import (
 
 	"zestysketch/internal/checkin"
 	"zestysketch/internal/core/accuracy"
-	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/plane"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
 )
@@ -32,7 +32,7 @@ func (a area) addLandmark(w http.ResponseWriter, r *http.Request) error {
 	if len(j.Landmarks) >= mostLandmarks {
 		return kit.Ask("There are %d landmarks already. Remove one that matters less.", mostLandmarks)
 	}
-	middle := j.Plan.ToPicture(grid.Point{X: j.Plan.Reference.Width / 2, Y: j.Plan.Reference.Height / 2})
+	middle := j.Plan.ToPicture(plane.Pt(j.Plan.Reference.Width/2, j.Plan.Reference.Height/2))
 	l := store.Landmark{ProjectID: id, PictureID: j.PictureID(), Weight: 1, X: middle.X, Y: middle.Y, Name: fmt.Sprintf("Point %d", len(j.Landmarks)+1)}
 	if err := readLandmark(r, j, &l); err != nil {
 		return err
@@ -86,7 +86,7 @@ func readLandmark(r *http.Request, j checkin.Job, l *store.Landmark) error {
 		if err != nil {
 			return kit.Ask("The place of “%s” did not arrive whole. Put it there again.", l.Name)
 		}
-		on := frameOf(j).ToPicture(grid.Point{X: at[0], Y: at[1]})
+		on := frameOf(j).ToPicture(at)
 		l.X, l.Y = on.X, on.Y
 	}
 	if _, ok := j.Mark(*l); !ok {

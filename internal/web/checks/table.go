@@ -16,6 +16,7 @@ import (
 	"zestysketch/internal/core/accuracy"
 	"zestysketch/internal/core/grid"
 	photos "zestysketch/internal/core/photo"
+	"zestysketch/internal/core/plane"
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/render"
 	"zestysketch/internal/store"
@@ -30,7 +31,7 @@ type table struct {
 	Plan      grid.Plan
 	Frame     grid.Frame
 	Net       template.HTML // the framed reference with its grid
-	Corners   [4][2]float64 // where the handles stand
+	Corners   plane.Quad    // where the handles stand
 	Landmarks []pin
 	Result    result
 	Next      string // the address of the next photo to look at, empty for none
@@ -40,9 +41,9 @@ type table struct {
 type pin struct {
 	store.Landmark
 	Number int
-	At     [2]float64 // in pixels of the frame
-	Photo  [2]float64 // where its pin stands
-	Placed bool       // by a person; else the pin stands where it was found, or where it belongs
+	At     plane.Point // in pixels of the frame
+	Photo  plane.Point // where its pin stands
+	Placed bool        // by a person; else the pin stands where it was found, or where it belongs
 }
 
 // choice is an option of a landmark's select.
@@ -178,22 +179,22 @@ func frameOf(j checkin.Job) grid.Frame {
 		return *j.Plan.Frame
 	}
 	w, h := j.Plan.Reference.Width, j.Plan.Reference.Height
-	return grid.Frame{Picture: [2]int{int(w), int(h)}, Centre: [2]float64{w / 2, h / 2}, Size: [2]float64{w, h}}
+	return grid.Frame{Picture: [2]int{int(w), int(h)}, Centre: plane.Pt(w/2, h/2), Size: [2]float64{w, h}}
 }
 
 // startCorners returns the check-in's corners, or four a little inside the
 // photo's own, to be dragged.
-func startCorners(c store.CheckIn) [4][2]float64 {
+func startCorners(c store.CheckIn) plane.Quad {
 	if c.Corners != nil {
 		return *c.Corners
 	}
 	const inset = 0.12
 	w, h := float64(c.Picture.Width), float64(c.Picture.Height)
-	return [4][2]float64{{w * inset, h * inset}, {w * (1 - inset), h * inset}, {w * (1 - inset), h * (1 - inset)}, {w * inset, h * (1 - inset)}}
+	return plane.Quad{plane.Pt(w*inset, h*inset), plane.Pt(w*(1-inset), h*inset), plane.Pt(w*(1-inset), h*(1-inset)), plane.Pt(w*inset, h*(1-inset))}
 }
 
-func pins(j checkin.Job, c store.CheckIn, corners [4][2]float64) []pin {
-	found := map[string][2]float64{}
+func pins(j checkin.Job, c store.CheckIn, corners plane.Quad) []pin {
+	found := map[string]plane.Point{}
 	if c.Report != nil {
 		for _, o := range c.Report.Landmarks {
 			found[o.Key] = o.Photo
@@ -206,8 +207,8 @@ func pins(j checkin.Job, c store.CheckIn, corners [4][2]float64) []pin {
 		if !ok {
 			continue
 		}
-		at := frameOf(j).FromPicture(grid.Point{X: l.X, Y: l.Y})
-		p := pin{Landmark: l, Number: len(all) + 1, At: kit.Tenths([2]float64{at.X, at.Y})}
+		at := frameOf(j).FromPicture(plane.Pt(l.X, l.Y))
+		p := pin{Landmark: l, Number: len(all) + 1, At: kit.Tenths(at)}
 		if at, ok := c.Marks[l.ID]; ok {
 			p.Photo, p.Placed = at, true
 		} else if at, ok := found[m.Key]; ok {
@@ -254,7 +255,7 @@ var foundWords = map[string]string{
 
 // places returns, as JSON, where each landmark's pin stands in the photo.
 func places(all []pin) string {
-	at := map[uint64][2]float64{}
+	at := map[uint64]plane.Point{}
 	for _, p := range all {
 		at[p.ID] = p.Photo
 	}
@@ -331,13 +332,13 @@ func readPlaces(r *http.Request, c *store.CheckIn, j checkin.Job) error {
 			return err
 		}
 		for _, at := range corners {
-			if at[0] < 0 || at[1] < 0 || at[0] > float64(c.Picture.Width) || at[1] > float64(c.Picture.Height) {
-				return fmt.Errorf("a corner lies outside the photo, at %g, %g; put it on the photo", at[0], at[1])
+			if at.X < 0 || at.Y < 0 || at.X > float64(c.Picture.Width) || at.Y > float64(c.Picture.Height) {
+				return fmt.Errorf("a corner lies outside the photo, at %g, %g; put it on the photo", at.X, at.Y)
 			}
 		}
 		c.Corners = &corners
 	}
-	marks := map[uint64][2]float64{}
+	marks := map[uint64]plane.Point{}
 	known := map[uint64]bool{}
 	for _, l := range j.Landmarks {
 		known[l.ID] = true

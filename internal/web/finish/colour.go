@@ -9,6 +9,7 @@ import (
 	"zestysketch/internal/checkin"
 	"zestysketch/internal/core/colour"
 	"zestysketch/internal/core/lesson"
+	"zestysketch/internal/core/plane"
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
@@ -63,7 +64,7 @@ func (a area) showColour(w http.ResponseWriter, r *http.Request) error {
 func swatch(m colour.Main) sheet.Page {
 	page := sheet.Page{Title: m.Colour.Name()}
 	page.Size.W, page.Size.H = 24, 24
-	box := sheet.BoxPath(sheet.Rect{Max: sheet.Point{X: 24, Y: 24}}, 0.4, sheet.Ink)
+	box := sheet.BoxPath(plane.Rect{Max: plane.Pt(24, 24)}, 0.4, sheet.Ink)
 	box.Fill = &sheet.Color{R: m.R, G: m.G, B: m.B}
 	page.Items = append(page.Items, box)
 	return page

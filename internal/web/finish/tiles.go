@@ -15,7 +15,7 @@ import (
 	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/core/lines"
 	"zestysketch/internal/core/photo"
-	"zestysketch/internal/core/picture"
+	"zestysketch/internal/core/plane"
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/core/tiles"
 	"zestysketch/internal/intake"
@@ -87,16 +87,16 @@ func (w work) find(id string) (store.Student, error) {
 
 // rearranged returns the lines of the picture after the rearrangement, and how
 // they meet.
-func (t arranged) rearranged() ([][]sheet.Point, tiles.Borders, error) {
+func (t arranged) rearranged() ([][]plane.Point, tiles.Borders, error) {
 	sketch, err := lines.Draw(t.image, lines.Wish{Detail: lines.Usual, PerMM: t.perMM, Drawing: t.project.Picture.LineDrawing()})
 	if err != nil {
 		return nil, tiles.Borders{}, err
 	}
-	var runs [][]sheet.Point
+	var runs [][]plane.Point
 	for _, s := range sketch.Strokes {
-		var run []sheet.Point
+		var run []plane.Point
 		for _, q := range s.Points {
-			run = append(run, t.plan.ToReference(sheet.Point{X: q.X / t.perMM, Y: q.Y / t.perMM}))
+			run = append(run, t.plan.ToReference(plane.Pt(q.X/t.perMM, q.Y/t.perMM)))
 		}
 		if s.Closed {
 			run = append(run, run[0])
@@ -281,12 +281,12 @@ func (t arranged) straight(img *image.RGBA) (*image.RGBA, error) {
 // corners finds the sheet in a photo: by its corner tags, else by its ruled
 // grid. A picture of the sheet's own shape is a scan of it; else it lies where
 // its paper seems to be.
-func (t arranged) corners(shot *photo.Shot) picture.Quad {
+func (t arranged) corners(shot *photo.Shot) plane.Quad {
 	if tagged := photo.FindTags(shot); len(tagged) > 0 {
 		return tagged[0].Corners
 	}
 	w, h := shot.Size()
-	whole := picture.Box(float64(w), float64(h))
+	whole := plane.Box(float64(w), float64(h))
 	found := photo.Locate(shot, t.plan)
 	if len(found) == 0 {
 		return whole

@@ -1,8 +1,11 @@
 package kit
 
-import "math"
+import (
+	"math"
+	"zestysketch/internal/core/plane"
+)
 
 // Tenths returns a place to a tenth of a pixel, as pages show and send it.
-func Tenths(at [2]float64) [2]float64 {
-	return [2]float64{math.Round(at[0]*10) / 10, math.Round(at[1]*10) / 10}
+func Tenths(at plane.Point) plane.Point {
+	return plane.Pt(math.Round(at.X*10)/10, math.Round(at.Y*10)/10)
 }

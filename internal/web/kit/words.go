@@ -11,6 +11,7 @@ import (
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/plane"
 	"zestysketch/internal/core/sheet"
 )
 
@@ -59,15 +60,15 @@ func toJSON(v any) (string, error) {
 }
 
 // arrow writes an offset with an arrow for each way, to the given places: "→ 0.25  ↑ 0.10".
-func arrow(off [2]float64, places int) string {
+func arrow(off plane.Point, places int) string {
 	x, y := "→", "↓"
-	if off[0] < 0 {
+	if off.X < 0 {
 		x = "←"
 	}
-	if off[1] < 0 {
+	if off.Y < 0 {
 		y = "↑"
 	}
-	return fmt.Sprintf("%s %.*f  %s %.*f", x, places, math.Abs(off[0]), y, places, math.Abs(off[1]))
+	return fmt.Sprintf("%s %.*f  %s %.*f", x, places, math.Abs(off.X), y, places, math.Abs(off.Y))
 }
 
 // times writes how much a plan enlarges, both ways where they differ.

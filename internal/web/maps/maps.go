@@ -14,6 +14,7 @@ import (
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/picture"
+	"zestysketch/internal/core/plane"
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/render"
 	"zestysketch/internal/store"
@@ -82,7 +83,7 @@ func (w work) net(wanted string) *sheet.Net {
 
 // beneath returns the picture as it lies under a map of it.
 func (w work) beneath(fade float64) *sheet.Picture {
-	box := sheet.Rect{Max: sheet.Point{X: float64(w.image.Rect.Dx()) / w.perMM, Y: float64(w.image.Rect.Dy()) / w.perMM}}
+	box := plane.Rect{Max: plane.Pt(float64(w.image.Rect.Dx())/w.perMM, float64(w.image.Rect.Dy())/w.perMM)}
 	pic := sheet.Picture{Box: box, Name: sheet.FramePicture, Fade: fade}
 	if !w.whole {
 		pic.Part = w.plan.Frame
