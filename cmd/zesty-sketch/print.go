@@ -14,6 +14,7 @@ import (
 	"strings"
 
 	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/demo"
 	"zestysketch/internal/press"
@@ -44,7 +45,7 @@ func printCommand(_ context.Context, args []string, std streams) error {
 		return fmt.Errorf("%w: print needs --plan and --out", errUsage)
 	}
 	for k := range strings.SplitSeq(*kinds, ",") {
-		spec.Kinds = append(spec.Kinds, sheet.Kind(strings.TrimSpace(k)))
+		spec.Kinds = append(spec.Kinds, page.Kind(strings.TrimSpace(k)))
 		if _, ok := sheet.KindNamed(spec.Kinds[len(spec.Kinds)-1]); !ok {
 			return fmt.Errorf("%w: there is no page called %q; wanted some of %s", errUsage, k, kindNames())
 		}
@@ -57,7 +58,7 @@ func printCommand(_ context.Context, args []string, std streams) error {
 	if err != nil {
 		return fmt.Errorf("%w: %w", errUsage, err)
 	}
-	w.Printer = sheet.On(size)
+	w.Printer = page.On(size)
 	if w.Plan, err = readPlan(*planFile); err != nil {
 		return err
 	}
@@ -65,7 +66,7 @@ func printCommand(_ context.Context, args []string, std streams) error {
 		return fmt.Errorf("this plan must not be printed: %s %s", f.Message, f.Fix)
 	}
 	w.Class = []sheet.Who{w.Who}
-	var pages []sheet.Page
+	var pages []page.Page
 	for _, k := range spec.Kinds {
 		made, err := sheet.Pages(k, w)
 		if err != nil {
@@ -106,11 +107,11 @@ func readPlan(file string) (grid.Plan, error) {
 
 // printed returns the picture as pages need it: upright, in a format that every
 // page can hold. Pages that show none need none.
-func printed(file string, pages []sheet.Page, grey bool) (render.Pictures, map[string]image.Image, error) {
+func printed(file string, pages []page.Page, grey bool) (render.Pictures, map[string]image.Image, error) {
 	shown := false
 	for _, p := range pages {
 		for _, item := range p.Items {
-			_, pic := item.(sheet.Picture)
+			_, pic := item.(page.Picture)
 			shown = shown || pic
 		}
 	}
@@ -141,7 +142,7 @@ func printed(file string, pages []sheet.Page, grey bool) (render.Pictures, map[s
 const printPPI = 200
 
 // writePages writes the pages and returns the files' names. A file is there whole or not at all.
-func writePages(out string, pages []sheet.Page, pictures render.Pictures, decoded map[string]image.Image, pretend string) ([]string, error) {
+func writePages(out string, pages []page.Page, pictures render.Pictures, decoded map[string]image.Image, pretend string) ([]string, error) {
 	ending := strings.ToLower(filepath.Ext(out))
 	if ending == ".pdf" {
 		var b bytes.Buffer
@@ -177,7 +178,7 @@ func writePages(out string, pages []sheet.Page, pictures render.Pictures, decode
 	return files, nil
 }
 
-func pagePNG(b *bytes.Buffer, p sheet.Page, decoded map[string]image.Image, pretend string) error {
+func pagePNG(b *bytes.Buffer, p page.Page, decoded map[string]image.Image, pretend string) error {
 	const perMM = printPPI / 25.4
 	img := render.Pixels(p, perMM, decoded)
 	if pretend == "" {
@@ -187,7 +188,7 @@ func pagePNG(b *bytes.Buffer, p sheet.Page, decoded map[string]image.Image, pret
 	if _, err := fmt.Sscanf(strings.ReplaceAll(pretend, "%", ""), "%fx%f", &across, &down); err != nil || !(across > 50 && across < 150 && down > 50 && down < 150) {
 		return fmt.Errorf("%w: --pretend: wanted per cent across x down, such as 97x98.5, got %q", errUsage, pretend)
 	}
-	return png.Encode(b, demo.Printer{Across: across / 100, Down: down / 100, Margin: sheet.UsualMargin}.Print(img, perMM))
+	return png.Encode(b, demo.Printer{Across: across / 100, Down: down / 100, Margin: page.UsualMargin}.Print(img, perMM))
 }
 
 // whole writes a file beside its place and moves it there when it is complete.

@@ -6,6 +6,7 @@ import (
 	"flag"
 	"fmt"
 
+	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/core/tiles"
 )
@@ -36,7 +37,7 @@ func tilesCommand(_ context.Context, args []string, std streams) error {
 		if *file == "" {
 			plan.Frame = nil // the maps alone
 		}
-		pages := []sheet.Page{sheet.TileMap(plan, m), sheet.TileSource(plan)}
+		pages := []page.Page{sheet.TileMap(plan, m), sheet.TileSource(plan)}
 		if plan.Frame != nil {
 			pages = append(pages, sheet.TilePreview(plan, m))
 		}

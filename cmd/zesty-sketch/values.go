@@ -12,6 +12,7 @@ import (
 	"strings"
 
 	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/picture"
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/core/values"
@@ -107,7 +108,7 @@ func writeValues(out string, m values.Map, style sheet.ValueStyle) error {
 		}
 		return whole(out, b.Bytes())
 	}
-	_, err := writePages(out, []sheet.Page{sheet.ValueMap(m, sheet.ValueLook{Style: style})}, nil, nil, "")
+	_, err := writePages(out, []page.Page{sheet.ValueMap(m, sheet.ValueLook{Style: style})}, nil, nil, "")
 	return err
 }
 

@@ -10,6 +10,7 @@ import (
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/photo"
 	"zestysketch/internal/core/picture"
 	"zestysketch/internal/core/plane"
@@ -19,30 +20,30 @@ import (
 
 // Desk is a table with papers on it, in millimetres.
 type Desk struct {
-	page sheet.Page
+	page page.Page
 }
 
 var (
-	wood  = sheet.Color{R: 148, G: 128, B: 104}
-	paper = sheet.White
-	board = sheet.Color{R: 34, G: 34, B: 38}
+	wood  = page.Color{R: 148, G: 128, B: 104}
+	paper = page.White
+	board = page.Color{R: 34, G: 34, B: 38}
 )
 
 // NewDesk returns an empty table of the given size.
 func NewDesk(size measure.Size) *Desk {
-	d := &Desk{sheet.Page{Size: size}}
+	d := &Desk{page.Page{Size: size}}
 	d.rect(plane.Point{}, float64(size.W), float64(size.H), wood)
 	return d
 }
 
-func (d *Desk) rect(at plane.Point, w, h float64, c sheet.Color) {
+func (d *Desk) rect(at plane.Point, w, h float64, c page.Color) {
 	points := []plane.Point{at, pt(at.X+w, at.Y), pt(at.X+w, at.Y+h), pt(at.X, at.Y+h)}
-	d.page.Items = append(d.page.Items, sheet.Path{Points: points, Closed: true, Fill: &c})
+	d.page.Items = append(d.page.Items, page.Path{Points: points, Closed: true, Fill: &c})
 }
 
 // Lay puts a drawing on its plan's paper, the paper's top left at a place, and
 // returns where the drawing's grid begins. The paper is black for dark drawings.
-func (d *Desk) Lay(p grid.Plan, drawing sheet.Page, at plane.Point, dark bool) (home plane.Point) {
+func (d *Desk) Lay(p grid.Plan, drawing page.Page, at plane.Point, dark bool) (home plane.Point) {
 	ground := paper
 	if dark {
 		ground = board
@@ -51,7 +52,7 @@ func (d *Desk) Lay(p grid.Plan, drawing sheet.Page, at plane.Point, dark bool) (
 	d.rect(at, float64(stock.W), float64(stock.H), ground)
 	home = pt(at.X+p.Sheet.Origin.X, at.Y+p.Sheet.Origin.Y)
 	for _, item := range drawing.Items {
-		d.page.Items = append(d.page.Items, sheet.Moved(item, func(q plane.Point) plane.Point { return pt(home.X+q.X, home.Y+q.Y) }))
+		d.page.Items = append(d.page.Items, page.Moved(item, func(q plane.Point) plane.Point { return pt(home.X+q.X, home.Y+q.Y) }))
 	}
 	return home
 }
@@ -60,14 +61,14 @@ func (d *Desk) Lay(p grid.Plan, drawing sheet.Page, at plane.Point, dark bool) (
 // turned a little about its tip, as hands lay them.
 func (d *Desk) Tag(p grid.Plan, project, student uint64, home plane.Point, rng *rand.Rand) error {
 	for corner, c := range plane.Box(p.Sheet.Width, p.Sheet.Height) {
-		page, err := sheet.TagPage(sheet.Tag{Project: project, Student: student, Corner: corner})
+		pg, err := sheet.TagPage(photo.Tag{Project: project, Student: student, Corner: corner})
 		if err != nil {
 			return fmt.Errorf("laying a tag: %w", err)
 		}
-		tip, _ := sheet.TagTip(corner)
+		tip, _ := photo.TagTip(corner)
 		sin, cos := math.Sincos(rng.NormFloat64() * 0.03)
-		for _, item := range page.Items {
-			d.page.Items = append(d.page.Items, sheet.Moved(item, func(q plane.Point) plane.Point {
+		for _, item := range pg.Items {
+			d.page.Items = append(d.page.Items, page.Moved(item, func(q plane.Point) plane.Point {
 				x, y := q.X-tip.X, q.Y-tip.Y
 				return pt(home.X+c.X+x*cos-y*sin, home.Y+c.Y+x*sin+y*cos)
 			}))

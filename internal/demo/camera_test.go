@@ -11,6 +11,7 @@ import (
 
 	"zestysketch/internal/core/accuracy"
 	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/plane"
 	"zestysketch/internal/core/sheet"
 )
@@ -20,7 +21,7 @@ func TestCameraSeesWhereItSays(t *testing.T) {
 	for _, bend := range []float64{0, 0.05, -0.05} {
 		d := NewDesk(measure.Size{W: 300, H: 400})
 		at := pt(210, 120)
-		d.rect(pt(at.X-20, at.Y-20), 40, 40, sheet.White)
+		d.rect(pt(at.X-20, at.Y-20), 40, 40, page.White)
 		d.rect(pt(at.X-3, at.Y-3), 6, 6, sheet.Black)
 		c := Camera{Width: 600, Height: 800, Bend: bend, Quality: 95, From: plane.Quad{plane.Pt(10, 5), plane.Pt(290, 0), plane.Pt(300, 395), plane.Pt(0, 400)}}
 		b, err := c.Shoot(d, seeded(1))

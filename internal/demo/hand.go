@@ -5,8 +5,8 @@ import (
 	"math/rand/v2"
 
 	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/plane"
-	"zestysketch/internal/core/sheet"
 )
 
 // Hand says how a pretend student draws: the whole turned, sized and moved
@@ -19,7 +19,7 @@ type Hand struct {
 	Rows         int                                  // rows of boxes drawn so far; 0 is all
 	Unsteady     float64                              // mm
 	PencilWeight float64                              // mm
-	Pencil       sheet.Color                          // its mark on the paper; graphite where it is black
+	Pencil       page.Color                           // its mark on the paper; graphite where it is black
 	Astray       func(wanted plane.Point) plane.Point // how far a place is drawn off, mm on the sheet; nil for nowhere
 	Erased       bool                                 // the ruled grid
 	Dark         bool                                 // on black paper
@@ -58,7 +58,7 @@ func (d Hand) place(p grid.Plan, s Scene, at plane.Point) plane.Point {
 }
 
 // graphite is the mark of a pencil, 0 black to 255 white.
-func graphite(grey uint8) sheet.Color { return sheet.Color{R: grey, G: grey, B: grey + 6} }
+func graphite(grey uint8) page.Color { return page.Color{R: grey, G: grey, B: grey + 6} }
 
 // seeded returns a source of chance that is the same every time.
 func seeded(n uint64) *rand.Rand { return rand.New(rand.NewPCG(n, n)) }
@@ -67,21 +67,21 @@ func sq(v float64) float64 { return v * v }
 
 // Draw returns the student's sheet: the faint grid and the pencil lines of the
 // scene, drawn as far as the student got. Its top left is the grid's.
-func (d Hand) Draw(p grid.Plan, s Scene, rng *rand.Rand) sheet.Page {
-	page := sheet.Page{Size: p.SheetSize()}
+func (d Hand) Draw(p grid.Plan, s Scene, rng *rand.Rand) page.Page {
+	pg := page.Page{Size: p.SheetSize()}
 	if !d.Erased {
-		d.rule(&page, p)
+		d.rule(&pg, p)
 	}
 	end := p.Sheet.Height
 	if d.Rows > 0 && d.Rows < len(p.Marks.SheetY) {
 		end = p.Marks.SheetY[d.Rows]
 	}
 	pencil := d.Pencil
-	if pencil == (sheet.Color{}) {
+	if pencil == (page.Color{}) {
 		pencil = graphite(70)
 	}
 	for _, item := range s.Page.Items {
-		path, ok := item.(sheet.Path)
+		path, ok := item.(page.Path)
 		if !ok {
 			continue
 		}
@@ -90,28 +90,28 @@ func (d Hand) Draw(p grid.Plan, s Scene, rng *rand.Rand) sheet.Page {
 			points = append(append([]plane.Point{}, points...), points[0])
 		}
 		for _, run := range d.runs(p, s, dense(points), end, rng) {
-			mark := sheet.Path{Points: run, Width: d.PencilWeight, Stroke: pencil}
+			mark := page.Path{Points: run, Width: d.PencilWeight, Stroke: pencil}
 			if d.Toned {
 				mark.Fill, mark.Closed = path.Fill, path.Closed
 			}
-			page.Items = append(page.Items, mark)
+			pg.Items = append(pg.Items, mark)
 		}
 	}
-	return page
+	return pg
 }
 
 // rule adds the grid in faint pencil.
-func (d Hand) rule(page *sheet.Page, p grid.Plan) {
+func (d Hand) rule(pg *page.Page, p grid.Plan) {
 	xs, ys := p.Marks.SheetX, p.Marks.SheetY
 	if d.Grid.SheetX != nil {
 		xs, ys = d.Grid.SheetX, d.Grid.SheetY
 	}
-	faint := sheet.Color{R: 190, G: 192, B: 194}
+	faint := page.Color{R: 190, G: 192, B: 194}
 	for _, x := range xs {
-		page.Items = append(page.Items, sheet.Path{Points: []plane.Point{pt(x, 0), pt(x, p.Sheet.Height)}, Width: 0.4, Stroke: faint})
+		pg.Items = append(pg.Items, page.Path{Points: []plane.Point{pt(x, 0), pt(x, p.Sheet.Height)}, Width: 0.4, Stroke: faint})
 	}
 	for _, y := range ys {
-		page.Items = append(page.Items, sheet.Path{Points: []plane.Point{pt(0, y), pt(p.Sheet.Width, y)}, Width: 0.4, Stroke: faint})
+		pg.Items = append(pg.Items, page.Path{Points: []plane.Point{pt(0, y), pt(p.Sheet.Width, y)}, Width: 0.4, Stroke: faint})
 	}
 }
 

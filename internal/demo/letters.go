@@ -7,8 +7,8 @@ import (
 	"golang.org/x/image/math/fixed"
 
 	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/plane"
-	"zestysketch/internal/core/sheet"
 )
 
 // Letters returns a line drawing, 180 × 240 mm, of the outlines of up to four
@@ -18,7 +18,7 @@ func Letters(ttf []byte, words string) (Scene, error) {
 	if err != nil {
 		return Scene{}, err
 	}
-	s := Scene{Page: sheet.Page{Title: words, Size: measure.Size{W: 180, H: 240}}}
+	s := Scene{Page: page.Page{Title: words, Size: measure.Size{W: 180, H: 240}}}
 	var b sfnt.Buffer
 	for i, r := range words {
 		index, err := face.GlyphIndex(&b, r)
@@ -31,7 +31,7 @@ func Letters(ttf []byte, words string) (Scene, error) {
 		}
 		x, y := 12+84*float64(i%2), 100+110*float64(i/2)
 		for _, run := range outlines(segments, x, y) {
-			s.Page.Items = append(s.Page.Items, sheet.Path{Points: run, Width: pencil, Stroke: sheet.Ink})
+			s.Page.Items = append(s.Page.Items, page.Path{Points: run, Width: pencil, Stroke: page.Ink})
 		}
 	}
 	return s, nil

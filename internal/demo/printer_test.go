@@ -17,6 +17,8 @@ import (
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/page"
+	"zestysketch/internal/core/photo"
 	"zestysketch/internal/core/picture"
 	"zestysketch/internal/core/plane"
 	"zestysketch/internal/core/sheet"
@@ -46,7 +48,7 @@ func output(t *testing.T, name string, args ...string) string {
 }
 
 // allKinds returns the pages of every kind of one plan, and their pictures.
-func allKinds(t *testing.T, paper string, pr sheet.Printer) ([]sheet.Page, render.Pictures) {
+func allKinds(t *testing.T, paper string, pr page.Printer) ([]page.Page, render.Pictures) {
 	t.Helper()
 	file := lighthouse()
 	plan, err := grid.Make(grid.Request{Name: "Harbour light", Picture: [2]int{525, 675}, Reference: "6in", Paper: "12x18in", ReferenceSquare: "1 1/2in", SheetSquare: "2in", Split: "B2 2"})
@@ -55,7 +57,7 @@ func allKinds(t *testing.T, paper string, pr sheet.Printer) ([]sheet.Page, rende
 	}
 	w := sheet.Wish{Plan: plan, Printer: pr, Who: sheet.Who{Name: "Ζωή Őrsi", Class: "7 Quay", Link: "http://192.168.1.20:8080/s/abcdefghijklmnopqrstuvwxyz", Project: 12, Student: 345},
 		Class: []sheet.Who{{Name: "Ζωή", Class: "7 Quay", Project: 12, Student: 345}}, Landmarks: []string{"Tip of the mast"}}
-	var pages []sheet.Page
+	var pages []page.Page
 	for _, about := range sheet.Kinds {
 		made, err := sheet.Pages(about.Kind, w)
 		if err != nil {
@@ -73,7 +75,7 @@ var lighthouse = sync.OnceValue(func() []byte {
 	return file.Bytes()
 })
 
-func writePDF(t *testing.T, pages []sheet.Page, pictures render.Pictures) string {
+func writePDF(t *testing.T, pages []page.Page, pictures render.Pictures) string {
 	t.Helper()
 	file := filepath.Join(t.TempDir(), "p.pdf")
 	var out bytes.Buffer
@@ -114,9 +116,9 @@ type straight struct {
 }
 
 // straights returns a page's dark lines, and everything that may lie beside them.
-func straights(p sheet.Page) (lines []straight) {
+func straights(p page.Page) (lines []straight) {
 	for _, item := range p.Items {
-		path, ok := item.(sheet.Path)
+		path, ok := item.(page.Path)
 		if !ok || path.Width == 0 || path.Dash > 0 || int(path.Stroke.R)+int(path.Stroke.G) > 420 {
 			continue
 		}
@@ -179,7 +181,7 @@ func TestEveryKindIsTrueToSize(t *testing.T) {
 	for _, name := range []string{"A4", "Letter"} {
 		size, _ := measure.PaperNamed(name)
 		for _, real := range []Printer{{Across: 1, Down: 1}, {Across: 0.972, Down: 1.013}} {
-			pr, err := sheet.On(size.Size).Measured(measure.Length(real.Across*180), 180, measure.Length(real.Down*240), 240)
+			pr, err := page.On(size.Size).Measured(measure.Length(real.Across*180), 180, measure.Length(real.Down*240), 240)
 			if err != nil {
 				t.Fatal(err)
 			}
@@ -193,17 +195,17 @@ func TestEveryKindIsTrueToSize(t *testing.T) {
 					fed.Across, fed.Down = real.Down, real.Across
 				}
 				printed := fed.Print(images[n], ppi/25.4)
-				back := sheet.Printer{Paper: pr.Paper, Margin: pr.Margin, Across: 1 / pr.Across, Down: 1 / pr.Down}
-				page := back.Correct(pages[n-1]) // as it was laid out, before the correction
+				back := page.Printer{Paper: pr.Paper, Margin: pr.Margin, Across: 1 / pr.Across, Down: 1 / pr.Down}
+				pg := back.Correct(pages[n-1]) // as it was laid out, before the correction
 				worst, measured := 0.0, 0
-				for _, l := range straights(page) {
+				for _, l := range straights(pg) {
 					if got, ok := lonely(printed, l); ok {
 						measured++
 						worst = max(worst, math.Abs(got-l.at))
 					}
 				}
 				if measured < 3 || worst > 0.1 {
-					t.Errorf("%s on %s at %v × %v: %d lines measured, the worst %.3f mm off; want 0.1 at most", page.Kind, name, real.Across, real.Down, measured, worst)
+					t.Errorf("%s on %s at %v × %v: %d lines measured, the worst %.3f mm off; want 0.1 at most", pg.Kind, name, real.Across, real.Down, measured, worst)
 				}
 			}
 		}
@@ -212,8 +214,8 @@ func TestEveryKindIsTrueToSize(t *testing.T) {
 
 // firstOfKind returns the numbers, from 1, of the first page of every kind,
 // and of the first tile after its map.
-func firstOfKind(pages []sheet.Page) (numbers []int) {
-	seen := map[sheet.Kind]int{}
+func firstOfKind(pages []page.Page) (numbers []int) {
+	seen := map[page.Kind]int{}
 	for i, p := range pages {
 		if seen[p.Kind]++; seen[p.Kind] == 1 || p.Kind == sheet.KindSheet && seen[p.Kind] == 2 {
 			numbers = append(numbers, i+1)
@@ -227,22 +229,22 @@ func firstOfKind(pages []sheet.Page) (numbers []int) {
 func TestPretendPrinterIsMeasured(t *testing.T) {
 	size, _ := measure.PaperNamed("A4")
 	real := Printer{Across: 0.965, Down: 0.98, Skew: 0.3, Margin: 4}
-	page, across, down := sheet.CheckPage(sheet.On(size.Size), measure.Millimetre)
+	pg, across, down := sheet.CheckPage(page.On(size.Size), measure.Millimetre)
 	const k = 10.0
-	out := real.Print(render.Pixels(page, k, nil), k)
-	base := render.Pixels(page, k, nil)
+	out := real.Print(render.Pixels(pg, k, nil), k)
+	base := render.Pixels(pg, k, nil)
 	if out.RGBAAt(5, 5).R != 255 || base.Rect != out.Rect {
 		t.Error("the printer printed on the paper's edge")
 	}
 	var bars [2]float64
 	i := 0
-	for _, l := range straights(page) {
+	for _, l := range straights(pg) {
 		if long := l.to - l.from; math.Abs(long-float64(across)) < 0.01 && l.level || math.Abs(long-float64(down)) < 0.01 && !l.level {
 			bars[i%2] = barLength(out, l, real, k)
 			i++
 		}
 	}
-	pr, err := sheet.On(size.Size).Measured(measure.Length(bars[0]), across, measure.Length(bars[1]), down)
+	pr, err := page.On(size.Size).Measured(measure.Length(bars[0]), across, measure.Length(bars[1]), down)
 	if err != nil || math.Abs(pr.Across-real.Across) > 0.001 || math.Abs(pr.Down-real.Down) > 0.001 {
 		t.Errorf("measured %v × %v, %v; want %v × %v", pr.Across, pr.Down, err, real.Across, real.Down)
 	}
@@ -284,7 +286,7 @@ func barLength(out *image.RGBA, l straight, real Printer, k float64) float64 {
 // an outline by student, labels by owner, every font embedded.
 func TestPDFIsSound(t *testing.T) {
 	size, _ := measure.PaperNamed("A4")
-	pages, pictures := allKinds(t, "A4", sheet.On(size.Size))
+	pages, pictures := allKinds(t, "A4", page.On(size.Size))
 	file := writePDF(t, pages, pictures)
 	if out := tool(t, "qpdf", "--check", file); !strings.Contains(out, "No syntax or stream encoding errors") {
 		t.Errorf("qpdf says %s", out)
@@ -325,9 +327,9 @@ func TestPDFIsSound(t *testing.T) {
 // every corner tag from the printed page, and the tags lie where TagTip says.
 func TestCodesAreRead(t *testing.T) {
 	size, _ := measure.PaperNamed("A4")
-	pages, pictures := allKinds(t, "A4", sheet.On(size.Size))
+	pages, pictures := allKinds(t, "A4", page.On(size.Size))
 	file := writePDF(t, pages, pictures)
-	read := func(kind sheet.Kind) []string {
+	read := func(kind page.Kind) []string {
 		for i, p := range pages {
 			if p.Kind != kind {
 				continue
@@ -348,7 +350,7 @@ func TestCodesAreRead(t *testing.T) {
 		t.Fatalf("%d tags were read: %q", len(got), got)
 	}
 	for corner, words := range got {
-		if tag, ok := sheet.ParseTag(words); !ok || tag != (sheet.Tag{Project: 12, Student: 345, Corner: corner}) {
+		if tag, ok := photo.ParseTag(words); !ok || tag != (photo.Tag{Project: 12, Student: 345, Corner: corner}) {
 			t.Errorf("tag %d says %q", corner, words)
 		}
 	}
@@ -362,7 +364,7 @@ func TestTilesMakeTheWhole(t *testing.T) {
 		t.Fatal(err)
 	}
 	size, _ := measure.PaperNamed("A4")
-	pr := sheet.On(size.Size)
+	pr := page.On(size.Size)
 	pages, err := sheet.Pages(sheet.KindSheet, sheet.Wish{Plan: plan, Printer: pr})
 	if err != nil {
 		t.Fatal(err)
@@ -408,8 +410,8 @@ func TestPartsInPDF(t *testing.T) {
 	}
 	for _, mirror := range []bool{false, true} {
 		f := grid.Frame{Picture: [2]int{img.Rect.Dx(), img.Rect.Dy()}, Centre: plane.Pt(600, 440), Size: [2]float64{700, 500}, Angle: 17, Mirror: mirror}
-		page := sheet.Page{Size: measure.Size{W: 160, H: 120}, Items: []sheet.Item{sheet.Picture{Box: plane.Rect{Min: plane.Pt(10, 10), Max: plane.Pt(150, 110)}, Name: "p", Part: &f}}}
-		got := rasters(t, writePDF(t, []sheet.Page{page}, render.Pictures{"p": file.Bytes()}), []int{1})[1]
+		pg := page.Page{Size: measure.Size{W: 160, H: 120}, Items: []page.Item{page.Picture{Box: plane.Rect{Min: plane.Pt(10, 10), Max: plane.Pt(150, 110)}, Name: "p", Part: &f}}}
+		got := rasters(t, writePDF(t, []page.Page{pg}, render.Pictures{"p": file.Bytes()}), []int{1})[1]
 		var corners plane.Quad
 		for i, c := range f.Corners() {
 			corners[i] = plane.Point(c)
@@ -420,7 +422,7 @@ func TestPartsInPDF(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		drawn := render.Pixels(page, k, map[string]image.Image{"p": img})
+		drawn := render.Pixels(pg, k, map[string]image.Image{"p": img})
 		var apart, ours float64
 		for y := 20; y < h-20; y += 3 {
 			for x := 20; x < w-20; x += 3 {

@@ -4,13 +4,13 @@ import (
 	"math"
 
 	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/plane"
-	"zestysketch/internal/core/sheet"
 )
 
 // harbourLight is a lighthouse in line, 175 × 225 mm.
 func harbourLight() Scene {
-	s := Scene{Page: sheet.Page{Title: "Harbour light", Size: measure.Size{W: 175, H: 225}}}
+	s := Scene{Page: page.Page{Title: "Harbour light", Size: measure.Size{W: 175, H: 225}}}
 	s.line(pencil, pt(0, 158), pt(175, 158)) // horizon
 	for i, y := range []float64{166, 173, 181} {
 		for x := 4 + 9*float64(i); x < 78; x += 26 {
@@ -76,14 +76,14 @@ func (s *Scene) boat() {
 }
 
 // grey returns a neutral colour of that lightness, 0 to 255.
-func grey(v float64) sheet.Color {
+func grey(v float64) page.Color {
 	g := uint8(max(0, min(255, v)))
-	return sheet.Color{R: g, G: g, B: g}
+	return page.Color{R: g, G: g, B: g}
 }
 
 // jugAndLemons is a still life shaded from light to dark, 200 × 160 mm.
 func jugAndLemons() Scene {
-	s := Scene{Page: sheet.Page{Title: "Jug and lemons", Size: measure.Size{W: 200, H: 160}}}
+	s := Scene{Page: page.Page{Title: "Jug and lemons", Size: measure.Size{W: 200, H: 160}}}
 	for x := 0.0; x < 200; x += 2 { // wall, darker to the right
 		s.tone(grey(214-0.55*x), box(x, 0, 2.2, 105)...)
 	}
@@ -133,7 +133,7 @@ func (s *Scene) lemon(x, y, r float64) {
 
 // bicycle stands against a brick wall, 240 × 180 mm, with much detail.
 func bicycle() Scene {
-	s := Scene{Page: sheet.Page{Title: "Bicycle at the wall", Size: measure.Size{W: 240, H: 180}}}
+	s := Scene{Page: page.Page{Title: "Bicycle at the wall", Size: measure.Size{W: 240, H: 180}}}
 	for row := range 10 { // bricks
 		y := float64(row) * 14
 		s.line(0.4, pt(0, y), pt(240, y))

@@ -3,14 +3,14 @@ package demo
 import (
 	"math"
 
+	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/plane"
-	"zestysketch/internal/core/sheet"
 )
 
 // Scene is a picture of our own making: pencil lines and areas of tone, in
 // millimetres, and the points of it worth getting right.
 type Scene struct {
-	Page      sheet.Page
+	Page      page.Page
 	Landmarks []Landmark
 }
 
@@ -26,18 +26,18 @@ func pt(x, y float64) plane.Point { return plane.Pt(x, y) }
 
 // line adds a run of straight lines.
 func (s *Scene) line(width float64, points ...plane.Point) {
-	s.Page.Items = append(s.Page.Items, sheet.Path{Points: points, Width: width, Stroke: sheet.Ink})
+	s.Page.Items = append(s.Page.Items, page.Path{Points: points, Width: width, Stroke: page.Ink})
 }
 
 // outline adds a closed shape filled with a grey, 0 black to 255 white.
 func (s *Scene) outline(width float64, grey uint8, points ...plane.Point) {
-	fill := sheet.Color{R: grey, G: grey, B: grey}
-	s.Page.Items = append(s.Page.Items, sheet.Path{Points: points, Closed: true, Width: width, Stroke: sheet.Ink, Fill: &fill})
+	fill := page.Color{R: grey, G: grey, B: grey}
+	s.Page.Items = append(s.Page.Items, page.Path{Points: points, Closed: true, Width: width, Stroke: page.Ink, Fill: &fill})
 }
 
 // tone adds an area without an outline.
-func (s *Scene) tone(c sheet.Color, points ...plane.Point) {
-	s.Page.Items = append(s.Page.Items, sheet.Path{Points: points, Closed: true, Fill: &c})
+func (s *Scene) tone(c page.Color, points ...plane.Point) {
+	s.Page.Items = append(s.Page.Items, page.Path{Points: points, Closed: true, Fill: &c})
 }
 
 // arc returns points of an ellipse from one angle to another, in degrees

@@ -7,7 +7,7 @@ import (
 	"slices"
 
 	"zestysketch/internal/core/grid"
-	"zestysketch/internal/core/sheet"
+	"zestysketch/internal/core/page"
 	"zestysketch/internal/plans"
 	"zestysketch/internal/store"
 )
@@ -56,12 +56,12 @@ func (set *Set) extras(ctx context.Context, s *store.Store) error {
 }
 
 // printer returns the printer of a spec with what was measured of it.
-func printer(ctx context.Context, s *store.Store, teacher uint64, spec Spec) (sheet.Printer, error) {
+func printer(ctx context.Context, s *store.Store, teacher uint64, spec Spec) (page.Printer, error) {
 	size, err := spec.Size()
 	if err != nil {
-		return sheet.Printer{}, err
+		return page.Printer{}, err
 	}
-	pr := sheet.On(size)
+	pr := page.On(size)
 	if spec.Printer == 0 {
 		return pr, nil
 	}

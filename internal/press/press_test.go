@@ -16,6 +16,7 @@ import (
 	"time"
 
 	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/mariadb/mariadbtest"
 	"zestysketch/internal/render"
@@ -61,7 +62,7 @@ func newSchool(t testing.TB, students, w, h int) school {
 	return school{one.DB, one.Project(t, "Pier", one.Picture(t, "Pier", w, h, b), plan), b}
 }
 
-var four = Spec{Kinds: []sheet.Kind{sheet.KindCover, sheet.KindReference, sheet.KindClean, sheet.KindMarks}, Paper: "A4", Everyone: true, Base: "http://quay.example"}
+var four = Spec{Kinds: []page.Kind{sheet.KindCover, sheet.KindReference, sheet.KindClean, sheet.KindMarks}, Paper: "A4", Everyone: true, Base: "http://quay.example"}
 
 // make makes a class set as the worker does, without the queue.
 func (s school) make(t testing.TB, spec Spec) (Made, []byte) {
@@ -124,10 +125,10 @@ func TestClassSet(t *testing.T) {
 	words := func(owner string) (all string, turned bool) {
 		for _, p := range made.Pages {
 			for _, item := range p.Items {
-				if text, ok := item.(sheet.Text); ok && p.Owner == owner {
+				if text, ok := item.(page.Text); ok && p.Owner == owner {
 					all += text.Words + "\n"
 				}
-				if pic, ok := item.(sheet.Picture); ok && p.Owner == owner && pic.Part != nil {
+				if pic, ok := item.(page.Picture); ok && p.Owner == owner && pic.Part != nil {
 					turned = turned || pic.Part.Angle == 10
 				}
 			}
@@ -180,7 +181,7 @@ func TestSpecs(t *testing.T) {
 		"no pages":     {Paper: "A4"},
 		"no paper":     {Kinds: four.Kinds, Paper: "parchment"},
 		"a stamp":      {Kinds: four.Kinds, Paper: "10x10mm"},
-		"unknown page": {Kinds: []sheet.Kind{"poster"}, Paper: "A4"},
+		"unknown page": {Kinds: []page.Kind{"poster"}, Paper: "A4"},
 		"many spares":  {Kinds: four.Kinds, Paper: "A4", Spare: 99},
 	} {
 		if s, err := bad.Check(); !errors.Is(err, ErrSpec) {

@@ -13,6 +13,7 @@ import (
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/picture"
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/core/sighting"
@@ -26,7 +27,7 @@ type Set struct {
 	Project   store.Project
 	Class     grid.Plan
 	Own       func(student uint64) (grid.Plan, *store.Picture)
-	Printer   sheet.Printer
+	Printer   page.Printer
 	Frames    []grid.Frame
 	Landmarks []string
 	Link      func(ctx context.Context, student uint64) (string, error) // nil makes none
@@ -34,7 +35,7 @@ type Set struct {
 
 // Made is a set in pages, with what its pictures are called.
 type Made struct {
-	Pages    []sheet.Page
+	Pages    []page.Page
 	Left     []string          // who was left out, and why
 	Pictures map[uint64]string // pictures in use, by number: their names on the pages
 	Grey     bool
@@ -58,11 +59,11 @@ func (s Set) Make(ctx context.Context, spec Spec, progress func(done, total int)
 	made := Made{Pictures: map[uint64]string{}, Grey: spec.Grey}
 	students := s.chosen(spec)
 	total := len(students) + spec.Spare
-	var sets [][]sheet.Page
+	var sets [][]page.Page
 	for i, student := range students {
 		pages, err := s.student(ctx, spec, student, made.Pictures)
 		switch {
-		case errors.Is(err, sheet.ErrPaper) || errors.Is(err, ErrNoPicture) || errors.Is(err, plans.ErrPicture):
+		case errors.Is(err, page.ErrPaper) || errors.Is(err, ErrNoPicture) || errors.Is(err, plans.ErrPicture):
 			made.Left = append(made.Left, student.Name+": "+err.Error())
 		case err != nil:
 			return made, err
@@ -91,9 +92,9 @@ func (s Set) Make(ctx context.Context, spec Spec, progress func(done, total int)
 		return made, err
 	}
 	if once != nil {
-		sets = append([][]sheet.Page{once}, sets...)
+		sets = append([][]page.Page{once}, sets...)
 	}
-	made.Pages = sheet.Bind(slices.DeleteFunc(sets, func(set []sheet.Page) bool { return len(set) == 0 }), sheet.Binding{ByPage: spec.ByPage, Duplex: spec.Duplex})
+	made.Pages = sheet.Bind(slices.DeleteFunc(sets, func(set []page.Page) bool { return len(set) == 0 }), sheet.Binding{ByPage: spec.ByPage, Duplex: spec.Duplex})
 	if len(made.Pages) == 0 {
 		return made, fmt.Errorf("%w: nothing is left to print. %s", ErrSpec, strings.Join(made.Left, "; "))
 	}
@@ -117,7 +118,7 @@ func (s Set) chosen(spec Spec) (students []store.Student) {
 
 // perStudent drops the kinds that are made once for the class.
 func perStudent(spec Spec) Spec {
-	spec.Kinds = slices.DeleteFunc(slices.Clone(spec.Kinds), func(k sheet.Kind) bool {
+	spec.Kinds = slices.DeleteFunc(slices.Clone(spec.Kinds), func(k page.Kind) bool {
 		a, _ := sheet.KindNamed(k)
 		return a.Once
 	})
@@ -125,9 +126,9 @@ func perStudent(spec Spec) Spec {
 }
 
 // once makes the pages that the class has in common.
-func (s Set) once(spec Spec, students []store.Student, pictures map[uint64]string) ([]sheet.Page, error) {
+func (s Set) once(spec Spec, students []store.Student, pictures map[uint64]string) ([]page.Page, error) {
 	mine := spec
-	mine.Kinds = slices.DeleteFunc(slices.Clone(spec.Kinds), func(k sheet.Kind) bool {
+	mine.Kinds = slices.DeleteFunc(slices.Clone(spec.Kinds), func(k page.Kind) bool {
 		a, _ := sheet.KindNamed(k)
 		return !a.Once
 	})
@@ -150,7 +151,7 @@ func (s Set) who(student store.Student) sheet.Who {
 }
 
 // student makes one student's pages by their own plan, picture, hand and units.
-func (s Set) student(ctx context.Context, spec Spec, student store.Student, pictures map[uint64]string) ([]sheet.Page, error) {
+func (s Set) student(ctx context.Context, spec Spec, student store.Student, pictures map[uint64]string) ([]page.Page, error) {
 	w, err := s.wish(perStudent(spec))
 	if err != nil {
 		return nil, err
@@ -177,7 +178,7 @@ func (s Set) student(ctx context.Context, spec Spec, student store.Student, pict
 }
 
 // one makes the pages of one wish, kind by kind, and notes the picture they use.
-func (s Set) one(spec Spec, w sheet.Wish, pic *store.Picture, pictures map[uint64]string, link func() (string, error)) (pages []sheet.Page, err error) {
+func (s Set) one(spec Spec, w sheet.Wish, pic *store.Picture, pictures map[uint64]string, link func() (string, error)) (pages []page.Page, err error) {
 	if pic != nil {
 		w.Picture = fmt.Sprintf("picture %d", pic.ID)
 	}
@@ -198,7 +199,7 @@ func (s Set) one(spec Spec, w sheet.Wish, pic *store.Picture, pictures map[uint6
 	}
 	for _, p := range pages {
 		for _, item := range p.Items {
-			if v, ok := item.(sheet.Picture); ok && pic != nil {
+			if v, ok := item.(page.Picture); ok && pic != nil {
 				pictures[pic.ID] = strings.TrimSuffix(v.Name, sheet.GreyOf(""))
 			}
 		}

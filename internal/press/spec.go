@@ -11,29 +11,30 @@ import (
 	"strings"
 
 	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/sheet"
 )
 
 // Spec is what was chosen in the print room. It is kept as JSON with jobs and
 // saved sets.
 type Spec struct {
-	Kinds      []sheet.Kind `json:"kinds"`
-	Paper      string       `json:"paper"` // a paper's name, or a size
-	Printer    uint64       `json:"printer,omitempty"`
-	Grey       bool         `json:"grey,omitempty"`
-	UpsideDown bool         `json:"upside_down,omitempty"`
-	Mirrored   bool         `json:"mirrored,omitempty"`
-	Faded      bool         `json:"faded,omitempty"`
-	MarksOnly  bool         `json:"marks_only,omitempty"`
-	Views      int          `json:"views,omitempty"`
-	Solid      string       `json:"solid,omitempty"` // width × height of what is drawn in several views
-	Depth      string       `json:"depth,omitempty"`
-	ByPage     bool         `json:"by_page,omitempty"`
-	Duplex     bool         `json:"duplex,omitempty"`
-	Spare      int          `json:"spare,omitempty"` // sets without a name
-	Students   []uint64     `json:"students,omitempty"`
-	Everyone   bool         `json:"everyone,omitempty"`
-	Base       string       `json:"base,omitempty"` // where students' links lead, https://host
+	Kinds      []page.Kind `json:"kinds"`
+	Paper      string      `json:"paper"` // a paper's name, or a size
+	Printer    uint64      `json:"printer,omitempty"`
+	Grey       bool        `json:"grey,omitempty"`
+	UpsideDown bool        `json:"upside_down,omitempty"`
+	Mirrored   bool        `json:"mirrored,omitempty"`
+	Faded      bool        `json:"faded,omitempty"`
+	MarksOnly  bool        `json:"marks_only,omitempty"`
+	Views      int         `json:"views,omitempty"`
+	Solid      string      `json:"solid,omitempty"` // width × height of what is drawn in several views
+	Depth      string      `json:"depth,omitempty"`
+	ByPage     bool        `json:"by_page,omitempty"`
+	Duplex     bool        `json:"duplex,omitempty"`
+	Spare      int         `json:"spare,omitempty"` // sets without a name
+	Students   []uint64    `json:"students,omitempty"`
+	Everyone   bool        `json:"everyone,omitempty"`
+	Base       string      `json:"base,omitempty"` // where students' links lead, https://host
 }
 
 // ErrSpec is wrapped by errors about what was chosen.
@@ -44,7 +45,7 @@ const MostSpare = 30
 
 // Check returns the spec with its kinds in order, or what is wrong with it.
 func (s Spec) Check() (Spec, error) {
-	var kinds []sheet.Kind
+	var kinds []page.Kind
 	for _, a := range sheet.Kinds {
 		if slices.Contains(s.Kinds, a.Kind) {
 			kinds = append(kinds, a.Kind)
@@ -97,10 +98,10 @@ var Ready = []struct {
 	Name string
 	Spec Spec
 }{
-	{"Lesson one", Spec{Kinds: []sheet.Kind{sheet.KindCover, sheet.KindReference, sheet.KindClean, sheet.KindMarks, sheet.KindStudent}}},
-	{"No rulers", Spec{Kinds: []sheet.Kind{sheet.KindReference, sheet.KindStrips, sheet.KindMarks, sheet.KindWindows}}},
-	{"Home pack, lists only", Spec{Kinds: []sheet.Kind{sheet.KindProject, sheet.KindMarks, sheet.KindStudent, sheet.KindTape}}},
-	{"Checking in", Spec{Kinds: []sheet.Kind{sheet.KindTags, sheet.KindTeacher}}},
+	{"Lesson one", Spec{Kinds: []page.Kind{sheet.KindCover, sheet.KindReference, sheet.KindClean, sheet.KindMarks, sheet.KindStudent}}},
+	{"No rulers", Spec{Kinds: []page.Kind{sheet.KindReference, sheet.KindStrips, sheet.KindMarks, sheet.KindWindows}}},
+	{"Home pack, lists only", Spec{Kinds: []page.Kind{sheet.KindProject, sheet.KindMarks, sheet.KindStudent, sheet.KindTape}}},
+	{"Checking in", Spec{Kinds: []page.Kind{sheet.KindTags, sheet.KindTeacher}}},
 }
 
 // KindNames writes the kinds of a spec for people.

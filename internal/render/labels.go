@@ -8,7 +8,7 @@ import (
 	"strings"
 	"unicode/utf16"
 
-	"zestysketch/internal/core/sheet"
+	"zestysketch/internal/core/page"
 )
 
 var (
@@ -22,7 +22,7 @@ var (
 // fpdf does not write: each owner's pages are numbered from 1 behind their
 // name. It appends an update with the catalog in a new version (7.5.6); a file
 // whose end is not as expected is returned as it is.
-func labelled(file []byte, pages []sheet.Page) []byte {
+func labelled(file []byte, pages []page.Page) []byte {
 	tail := file[max(0, len(file)-2048):]
 	root, size, start := rootOf.FindSubmatch(tail), sizeOf.FindSubmatch(tail), startOf.FindSubmatch(tail)
 	if root == nil || size == nil || start == nil {
@@ -48,7 +48,7 @@ func labelled(file []byte, pages []sheet.Page) []byte {
 }
 
 // labelRanges writes where each owner's pages begin.
-func labelRanges(pages []sheet.Page) string {
+func labelRanges(pages []page.Page) string {
 	var ranges []string
 	for i, p := range pages {
 		if i > 0 && p.Owner == pages[i-1].Owner {

@@ -11,7 +11,7 @@ import (
 
 	"codeberg.org/go-pdf/fpdf"
 
-	"zestysketch/internal/core/sheet"
+	"zestysketch/internal/core/page"
 )
 
 // Pictures holds encoded images, JPEG or PNG, by the names that pages use.
@@ -26,13 +26,13 @@ func (p Pictures) Inline(name string) string {
 // PDF writes pages as one PDF file with embedded fonts, an outline by owner and
 // kind, and page labels. Each picture is embedded once, however many pages show
 // it. Nothing is written to w unless all of it could be made.
-func PDF(w io.Writer, pages []sheet.Page, pictures Pictures) error {
+func PDF(w io.Writer, pages []page.Page, pictures Pictures) error {
 	doc := fpdf.NewCustom(&fpdf.InitType{UnitStr: "mm"})
 	doc.SetMargins(0, 0, 0)
 	doc.SetAutoPageBreak(false, 0)
 	doc.SetCellMargin(0)
-	doc.AddUTF8FontFromBytes("page", "", sheet.Regular)
-	doc.AddUTF8FontFromBytes("page", "B", sheet.Bold)
+	doc.AddUTF8FontFromBytes("page", "", page.Regular)
+	doc.AddUTF8FontFromBytes("page", "B", page.Bold)
 	doc.SetLineCapStyle("round")
 	doc.SetLineJoinStyle("round")
 	doc.SetCreator("Zesty Sketch", true)
@@ -40,19 +40,19 @@ func PDF(w io.Writer, pages []sheet.Page, pictures Pictures) error {
 	doc.SetDisplayMode("fullpage", "single")
 	doc.SetFont("page", "", 10) // the outline is written in the letters of the font in use
 	owner := ""
-	for _, page := range pages {
-		doc.AddPageFormat("P", fpdf.SizeType{Wd: float64(page.Size.W), Ht: float64(page.Size.H)})
+	for _, pg := range pages {
+		doc.AddPageFormat("P", fpdf.SizeType{Wd: float64(pg.Size.W), Ht: float64(pg.Size.H)})
 		level := 0
-		if page.Owner != "" {
-			if level = 1; page.Owner != owner {
-				doc.Bookmark(page.Owner, 0, 0)
+		if pg.Owner != "" {
+			if level = 1; pg.Owner != owner {
+				doc.Bookmark(pg.Owner, 0, 0)
 			}
 		}
-		owner = page.Owner
-		doc.Bookmark(page.Title, level, 0)
-		for _, item := range page.Items {
+		owner = pg.Owner
+		doc.Bookmark(pg.Title, level, 0)
+		for _, item := range pg.Items {
 			if err := drawPDF(doc, item, pictures); err != nil {
-				return fmt.Errorf("page %q: %w", page.Title, err)
+				return fmt.Errorf("page %q: %w", pg.Title, err)
 			}
 		}
 	}
@@ -64,19 +64,19 @@ func PDF(w io.Writer, pages []sheet.Page, pictures Pictures) error {
 	return err
 }
 
-func drawPDF(doc *fpdf.Fpdf, item sheet.Item, pictures Pictures) error {
+func drawPDF(doc *fpdf.Fpdf, item page.Item, pictures Pictures) error {
 	switch v := item.(type) {
-	case sheet.Path:
+	case page.Path:
 		pathPDF(doc, v)
-	case sheet.Text:
+	case page.Text:
 		textPDF(doc, v)
-	case sheet.Picture:
+	case page.Picture:
 		return picturePDF(doc, v, pictures)
 	}
 	return doc.Error()
 }
 
-func pathPDF(doc *fpdf.Fpdf, p sheet.Path) {
+func pathPDF(doc *fpdf.Fpdf, p page.Path) {
 	if len(p.Points) == 0 {
 		return
 	}
@@ -105,7 +105,7 @@ func pathPDF(doc *fpdf.Fpdf, p sheet.Path) {
 	doc.DrawPath(style)
 }
 
-func textPDF(doc *fpdf.Fpdf, t sheet.Text) {
+func textPDF(doc *fpdf.Fpdf, t page.Text) {
 	style := ""
 	if t.Bold {
 		style = "B"
@@ -127,18 +127,18 @@ func textPDF(doc *fpdf.Fpdf, t sheet.Text) {
 }
 
 // anchored returns where a text's first letter starts, in mm.
-func anchored(t sheet.Text) float64 {
-	width := sheet.TextWidth(t.Words, t.Size, t.Bold)
+func anchored(t page.Text) float64 {
+	width := page.TextWidth(t.Words, t.Size, t.Bold)
 	switch t.Anchor {
-	case sheet.Middle:
+	case page.Middle:
 		return t.At.X - width/2
-	case sheet.End:
+	case page.End:
 		return t.At.X - width
 	}
 	return t.At.X
 }
 
-func picturePDF(doc *fpdf.Fpdf, p sheet.Picture, pictures Pictures) error {
+func picturePDF(doc *fpdf.Fpdf, p page.Picture, pictures Pictures) error {
 	b, ok := pictures[p.Name]
 	if !ok {
 		return fmt.Errorf("no picture is named %q", p.Name)
@@ -172,7 +172,7 @@ func picturePDF(doc *fpdf.Fpdf, p sheet.Picture, pictures Pictures) error {
 
 // inPoints turns a map of millimetres from the top left into one of points
 // from the bottom left (ISO 32000-1, 8.3.2.3).
-func inPoints(doc *fpdf.Fpdf, m sheet.Matrix) fpdf.TransformMatrix {
+func inPoints(doc *fpdf.Fpdf, m page.Matrix) fpdf.TransformMatrix {
 	_, height := doc.GetPageSize()
 	k := doc.GetConversionRatio()
 	return fpdf.TransformMatrix{A: m.A, B: -m.B, C: -m.C, D: m.D, E: (m.C*height + m.E) * k, F: (height*(1-m.D) - m.F) * k}

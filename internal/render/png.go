@@ -14,23 +14,23 @@ import (
 
 	xdraw "golang.org/x/image/draw"
 
+	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/plane"
-	"zestysketch/internal/core/sheet"
 )
 
 // Pixels returns a page as pixels on white, perMM of them a millimetre.
 // Pictures are given decoded, by name; one that is missing is left white.
-func Pixels(page sheet.Page, perMM float64, pictures map[string]image.Image) *image.RGBA {
-	w, h := int(math.Round(float64(page.Size.W)*perMM)), int(math.Round(float64(page.Size.H)*perMM))
+func Pixels(pg page.Page, perMM float64, pictures map[string]image.Image) *image.RGBA {
+	w, h := int(math.Round(float64(pg.Size.W)*perMM)), int(math.Round(float64(pg.Size.H)*perMM))
 	c := canvas{image.NewRGBA(image.Rect(0, 0, w, h)), perMM}
 	draw.Draw(c.img, c.img.Rect, image.White, image.Point{}, draw.Src)
-	for _, item := range page.Items {
+	for _, item := range pg.Items {
 		switch v := item.(type) {
-		case sheet.Path:
+		case page.Path:
 			c.path(v)
-		case sheet.Text:
+		case page.Text:
 			c.text(v)
-		case sheet.Picture:
+		case page.Picture:
 			c.picture(v, pictures[v.Name])
 		}
 	}
@@ -42,7 +42,7 @@ type canvas struct {
 	k   float64 // pixels a millimetre
 }
 
-func (c canvas) path(p sheet.Path) {
+func (c canvas) path(p page.Path) {
 	points := make([]plane.Point, len(p.Points))
 	for i, q := range p.Points {
 		points[i] = plane.Pt(q.X*c.k, q.Y*c.k)
@@ -107,7 +107,7 @@ func dashed(points []plane.Point, dash float64) (runs [][]plane.Point) {
 }
 
 // fill fills closed pieces by the winding rule, rasterizing only their bounds.
-func (c canvas) fill(pieces [][]plane.Point, ink sheet.Color) {
+func (c canvas) fill(pieces [][]plane.Point, ink page.Color) {
 	minX, minY, maxX, maxY := math.Inf(1), math.Inf(1), math.Inf(-1), math.Inf(-1)
 	for _, piece := range pieces {
 		for _, p := range piece {
@@ -135,10 +135,10 @@ func (c canvas) fill(pieces [][]plane.Point, ink sheet.Color) {
 	r.Draw(c.img, bounds, image.NewUniform(rgba(ink)), image.Point{})
 }
 
-func (c canvas) text(t sheet.Text) {
-	ttf := sheet.Regular
+func (c canvas) text(t page.Text) {
+	ttf := page.Regular
 	if t.Bold {
-		ttf = sheet.Bold
+		ttf = page.Bold
 	}
 	parsed, err := opentype.Parse(ttf)
 	if err != nil {
@@ -149,7 +149,7 @@ func (c canvas) text(t sheet.Text) {
 		return
 	}
 	defer face.Close()
-	write := func(dx, dy float64, ink sheet.Color) {
+	write := func(dx, dy float64, ink page.Color) {
 		d := font.Drawer{Dst: c.img, Src: image.NewUniform(rgba(ink)), Face: face,
 			Dot: fixed.Point26_6{X: fixed.Int26_6((anchored(t)*c.k + dx) * 64), Y: fixed.Int26_6((t.At.Y*c.k + dy) * 64)}}
 		d.DrawString(t.Words)
@@ -157,13 +157,13 @@ func (c canvas) text(t sheet.Text) {
 	if t.Halo {
 		for i := range 12 {
 			sin, cos := math.Sincos(2 * math.Pi * float64(i) / 12)
-			write(cos*t.Size*c.k*0.11, sin*t.Size*c.k*0.11, sheet.White)
+			write(cos*t.Size*c.k*0.11, sin*t.Size*c.k*0.11, page.White)
 		}
 	}
 	write(0, 0, t.Color)
 }
 
-func (c canvas) picture(p sheet.Picture, img image.Image) {
+func (c canvas) picture(p page.Picture, img image.Image) {
 	if img == nil {
 		return
 	}
@@ -181,4 +181,4 @@ func (c canvas) picture(p sheet.Picture, img image.Image) {
 	xdraw.BiLinear.Transform(on, f64.Aff3{m.A * c.k, m.C * c.k, m.E * c.k, m.B * c.k, m.D * c.k, m.F * c.k}, img, img.Bounds(), xdraw.Over, nil)
 }
 
-func rgba(c sheet.Color) color.RGBA { return color.RGBA{c.R, c.G, c.B, 255} }
+func rgba(c page.Color) color.RGBA { return color.RGBA{c.R, c.G, c.B, 255} }

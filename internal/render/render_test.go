@@ -18,6 +18,7 @@ import (
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/plane"
 	"zestysketch/internal/core/sheet"
 )
@@ -47,16 +48,16 @@ func whitePicture(t testing.TB) []byte {
 	return b.Bytes()
 }
 
-func twoPages(t testing.TB, ask grid.Request, paper string) (grid.Plan, []sheet.Page) {
+func twoPages(t testing.TB, ask grid.Request, paper string) (grid.Plan, []page.Page) {
 	t.Helper()
 	p, err := grid.Make(ask)
 	if err != nil {
 		t.Fatal(err)
 	}
 	size, _ := measure.PaperNamed(paper)
-	var pages []sheet.Page
-	for _, k := range []sheet.Kind{sheet.KindReference, sheet.KindMarks} {
-		made, err := sheet.Pages(k, sheet.Wish{Plan: p, Printer: sheet.On(size.Size)})
+	var pages []page.Page
+	for _, k := range []page.Kind{sheet.KindReference, sheet.KindMarks} {
+		made, err := sheet.Pages(k, sheet.Wish{Plan: p, Printer: page.On(size.Size)})
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -67,7 +68,7 @@ func twoPages(t testing.TB, ask grid.Request, paper string) (grid.Plan, []sheet.
 
 // raster writes pages as PDF, asks pdfinfo and pdftoppm about them, and
 // returns the first page as poppler draws it.
-func raster(t *testing.T, pages []sheet.Page) (info string, first image.Image) {
+func raster(t *testing.T, pages []page.Page) (info string, first image.Image) {
 	t.Helper()
 	file := filepath.Join(t.TempDir(), "p.pdf")
 	f, err := os.Create(file)
@@ -130,7 +131,7 @@ func TestTrueToSize(t *testing.T) {
 		}
 		var work plane.Rect
 		for _, item := range pages[0].Items {
-			if pic, ok := item.(sheet.Picture); ok {
+			if pic, ok := item.(page.Picture); ok {
 				work = pic.Box
 			}
 		}
@@ -149,11 +150,11 @@ func TestTrueToSize(t *testing.T) {
 		// The check bar: its base line is 4.5 mm below the foot's top; ticks stand on it.
 		bar := float64(pages[0].Size.H) - 5 - 9 + 4.5
 		zero, hundred := darkAt(img, 5, bar-0.8, true), darkAt(img, 105, bar-0.8, true)
-		if got := hundred - zero; math.Abs(got-sheet.BarMM) > 0.1 {
+		if got := hundred - zero; math.Abs(got-page.BarMM) > 0.1 {
 			t.Errorf("%s: the check bar is %.3f mm long; want 100", c.paper, got)
 		}
 		four := darkAt(img, 5+101.6, bar+0.8, true)
-		if got := (four - zero) / 25.4; math.Abs(got-sheet.BarInches) > 0.005 {
+		if got := (four - zero) / 25.4; math.Abs(got-page.BarInches) > 0.005 {
 			t.Errorf("%s: the check bar is %.4f in long; want 4", c.paper, got)
 		}
 	}
@@ -215,7 +216,7 @@ func TestSVG(t *testing.T) {
 	}
 	paths := 0
 	for _, item := range pages[0].Items {
-		if _, ok := item.(sheet.Path); ok {
+		if _, ok := item.(page.Path); ok {
 			paths++
 		}
 	}
@@ -226,13 +227,13 @@ func TestSVG(t *testing.T) {
 
 // A filled square and a stroke cover the area that they should.
 func TestPixelsCoverTheirArea(t *testing.T) {
-	black := sheet.Color{}
-	page := sheet.Page{Size: measure.Size{W: 40, H: 40}, Items: []sheet.Item{
-		sheet.Path{Points: []plane.Point{plane.Pt(5, 5), plane.Pt(15, 5), plane.Pt(15, 15), plane.Pt(5, 15)}, Closed: true, Fill: &black},
-		sheet.Path{Points: []plane.Point{plane.Pt(5, 25), plane.Pt(35, 35)}, Width: 2, Stroke: black},
+	black := page.Color{}
+	pg := page.Page{Size: measure.Size{W: 40, H: 40}, Items: []page.Item{
+		page.Path{Points: []plane.Point{plane.Pt(5, 5), plane.Pt(15, 5), plane.Pt(15, 15), plane.Pt(5, 15)}, Closed: true, Fill: &black},
+		page.Path{Points: []plane.Point{plane.Pt(5, 25), plane.Pt(35, 35)}, Width: 2, Stroke: black},
 	}}
 	const k = 10
-	img := Pixels(page, k, nil)
+	img := Pixels(pg, k, nil)
 	area := func(r image.Rectangle) (mm2 float64) {
 		for y := r.Min.Y; y < r.Max.Y; y++ {
 			for x := r.Min.X; x < r.Max.X; x++ {

@@ -7,42 +7,42 @@ import (
 	"io"
 	"strings"
 
-	"zestysketch/internal/core/sheet"
+	"zestysketch/internal/core/page"
 )
 
 // SVG writes a page as SVG with its size in millimetres. link returns the
 // address of a picture by its name.
-func SVG(w io.Writer, page sheet.Page, link func(name string) string) error {
+func SVG(w io.Writer, pg page.Page, link func(name string) string) error {
 	out := bufio.NewWriter(w)
 	fmt.Fprintf(out, `<svg xmlns="http://www.w3.org/2000/svg" width="%[1]smm" height="%[2]smm" viewBox="0 0 %[1]s %[2]s" role="img" aria-label="%[3]s">`,
-		num(float64(page.Size.W)), num(float64(page.Size.H)), escape(page.Title))
-	itemsSVG(out, page, link)
+		num(float64(pg.Size.W)), num(float64(pg.Size.H)), escape(pg.Title))
+	itemsSVG(out, pg, link)
 	io.WriteString(out, "</svg>")
 	return out.Flush()
 }
 
 // SVGItems writes what is on a page without the surrounding element, to stand
 // in another drawing whose user unit is a millimetre.
-func SVGItems(w io.Writer, page sheet.Page, link func(name string) string) error {
+func SVGItems(w io.Writer, pg page.Page, link func(name string) string) error {
 	out := bufio.NewWriter(w)
-	itemsSVG(out, page, link)
+	itemsSVG(out, pg, link)
 	return out.Flush()
 }
 
-func itemsSVG(out io.Writer, page sheet.Page, link func(name string) string) {
-	for _, item := range page.Items {
+func itemsSVG(out io.Writer, pg page.Page, link func(name string) string) {
+	for _, item := range pg.Items {
 		switch v := item.(type) {
-		case sheet.Path:
+		case page.Path:
 			pathSVG(out, v)
-		case sheet.Text:
+		case page.Text:
 			textSVG(out, v)
-		case sheet.Picture:
+		case page.Picture:
 			pictureSVG(out, v, escape(link(v.Name)))
 		}
 	}
 }
 
-func pathSVG(out io.Writer, p sheet.Path) {
+func pathSVG(out io.Writer, p page.Path) {
 	var d strings.Builder
 	for i, q := range p.Points {
 		command := "L"
@@ -67,7 +67,7 @@ func pathSVG(out io.Writer, p sheet.Path) {
 	fmt.Fprintf(out, `<path d="%s" fill="%s"%s/>`, d.String(), fill, stroke)
 }
 
-func textSVG(out io.Writer, t sheet.Text) {
+func textSVG(out io.Writer, t page.Text) {
 	extra := ""
 	if t.Bold {
 		extra = ` font-weight="700"`
@@ -75,13 +75,13 @@ func textSVG(out io.Writer, t sheet.Text) {
 	if t.Halo {
 		extra += fmt.Sprintf(` stroke="#fff" stroke-width="%s" paint-order="stroke"`, num(t.Size*0.22))
 	}
-	anchor := [...]string{sheet.Start: "start", sheet.Middle: "middle", sheet.End: "end"}[t.Anchor]
+	anchor := [...]string{page.Start: "start", page.Middle: "middle", page.End: "end"}[t.Anchor]
 	fmt.Fprintf(out, `<text x="%s" y="%s" font-family="Go, Atkinson Hyperlegible, sans-serif" font-size="%s" text-anchor="%s" fill="%s"%s>%s</text>`,
 		num(t.At.X), num(t.At.Y), num(t.Size), anchor, hex(t.Color), extra, escape(t.Words))
 }
 
 // pictureSVG writes an image, or a part of it cut out by a drawing of its own.
-func pictureSVG(out io.Writer, p sheet.Picture, address string) {
+func pictureSVG(out io.Writer, p page.Picture, address string) {
 	if p.Fade > 0 {
 		fmt.Fprintf(out, `<g opacity="%s">`, num(1-p.Fade))
 		defer io.WriteString(out, "</g>")
@@ -101,7 +101,7 @@ func num(v float64) string {
 	return strings.TrimSuffix(strings.TrimRight(fmt.Sprintf("%.3f", v), "0"), ".")
 }
 
-func hex(c sheet.Color) string { return fmt.Sprintf("#%02x%02x%02x", c.R, c.G, c.B) }
+func hex(c page.Color) string { return fmt.Sprintf("#%02x%02x%02x", c.R, c.G, c.B) }
 
 func escape(s string) string {
 	var b strings.Builder

@@ -14,6 +14,7 @@ import (
 	"strings"
 	"testing"
 
+	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/picture"
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/core/values"
@@ -80,12 +81,12 @@ func TestValueMapIsDrawnAsItIs(t *testing.T) {
 		}
 		return path
 	}
-	page := sheet.ValueMap(m, sheet.ValueLook{Style: sheet.ValueFilled})
+	pg := sheet.ValueMap(m, sheet.ValueLook{Style: sheet.ValueFilled})
 	var pdf bytes.Buffer
-	if err := PDF(&pdf, []sheet.Page{page}, nil); err != nil {
+	if err := PDF(&pdf, []page.Page{pg}, nil); err != nil {
 		t.Fatal(err)
 	}
-	ours := Pixels(page, m.PerMM, nil)
+	ours := Pixels(pg, m.PerMM, nil)
 	asDrawn(t, m, ours, ours, "our own")
 	asDrawn(t, m, ours, drawnBy(t, filepath.Join(dir, "svg.png"), "rsvg-convert", "-w", fmt.Sprint(m.W), "-o", filepath.Join(dir, "svg.png"), file("map.svg", svg.Bytes())), "librsvg")
 	asDrawn(t, m, ours, drawnBy(t, filepath.Join(dir, "pdf.png"), "pdftoppm", "-png", "-singlefile", "-r", "76.2", file("map.pdf", pdf.Bytes()), filepath.Join(dir, "pdf")), "poppler")

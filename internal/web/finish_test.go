@@ -16,6 +16,7 @@ import (
 	"strings"
 	"testing"
 
+	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/photo"
 	"zestysketch/internal/core/picture"
 	"zestysketch/internal/core/plane"
@@ -181,9 +182,9 @@ func TestPhotographedTilesPutBackTogether(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	rearranged := demo.Scene{Page: sheet.Page{Title: "Rearranged", Size: scene.Page.Size}}
+	rearranged := demo.Scene{Page: page.Page{Title: "Rearranged", Size: scene.Page.Size}}
 	for _, item := range scene.Page.Items {
-		path, ok := item.(sheet.Path)
+		path, ok := item.(page.Path)
 		if !ok {
 			continue
 		}
@@ -198,7 +199,7 @@ func TestPhotographedTilesPutBackTogether(t *testing.T) {
 			for i := range piece {
 				piece[i].X, piece[i].Y = piece[i].X*float64(scene.Page.Size.W)/plan.Reference.Width, piece[i].Y*float64(scene.Page.Size.H)/plan.Reference.Height
 			}
-			rearranged.Page.Items = append(rearranged.Page.Items, sheet.Path{Points: piece, Width: 0.9, Stroke: sheet.Ink})
+			rearranged.Page.Items = append(rearranged.Page.Items, page.Path{Points: piece, Width: 0.9, Stroke: page.Ink})
 		}
 	}
 	shot, err := demo.Photograph(plan, rearranged, demo.Hand{Size: 1, PencilWeight: 1.2, Unsteady: 0.2}, demo.Camera{Width: 1500, Height: 2000, Dim: 0.2, Noise: 2}, h.project.ID, student.ID, 0.03, rand.New(rand.NewPCG(9, 9)))

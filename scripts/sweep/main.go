@@ -14,10 +14,10 @@ import (
 
 	"zestysketch/internal/core/accuracy"
 	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/photo"
 	"zestysketch/internal/core/picture"
 	"zestysketch/internal/core/plane"
-	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/demo"
 	"zestysketch/internal/render"
 )
@@ -123,7 +123,7 @@ func (t trial) run() (string, error) {
 }
 
 func (t trial) measure(s demo.Scene, p grid.Plan, astray func(plane.Point) plane.Point, seed int) (accuracy.Report, error) {
-	hand := demo.Hand{Size: 1, PencilWeight: t.pencil, Unsteady: 0.2, Astray: astray, Pencil: sheet.Color{R: t.grey, G: t.grey, B: t.grey}}
+	hand := demo.Hand{Size: 1, PencilWeight: t.pencil, Unsteady: 0.2, Astray: astray, Pencil: page.Color{R: t.grey, G: t.grey, B: t.grey}}
 	shot, err := demo.Photograph(p, s, hand, t.camera, 0, 0, t.tilt, rand.New(rand.NewPCG(5, uint64(seed))))
 	if err != nil {
 		return accuracy.Report{}, err

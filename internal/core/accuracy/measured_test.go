@@ -14,10 +14,10 @@ import (
 	"zestysketch/internal/core/accuracy"
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/photo"
 	"zestysketch/internal/core/picture"
 	"zestysketch/internal/core/plane"
-	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/demo"
 	"zestysketch/internal/render"
 )
@@ -155,11 +155,11 @@ func TestTrueDrawings(t *testing.T) {
 		{"plain", 1, 0, phone, nil},
 		{"larger and leaning", 1.02, 1.5, phone, nil},
 		{"grid erased", 1, 0, phone, func(h *demo.Hand) { h.Erased = true }},
-		{"white on black", 1, 0, phone, func(h *demo.Hand) { h.Pencil, h.Dark, h.Erased = sheet.Color{R: 235, G: 235, B: 230}, true, true }},
-		{"yellow pencil", 1, 0, phone, func(h *demo.Hand) { h.Pencil = sheet.Color{R: 225, G: 180, B: 40} }},
+		{"white on black", 1, 0, phone, func(h *demo.Hand) { h.Pencil, h.Dark, h.Erased = page.Color{R: 235, G: 235, B: 230}, true, true }},
+		{"yellow pencil", 1, 0, phone, func(h *demo.Hand) { h.Pencil = page.Color{R: 225, G: 180, B: 40} }},
 		{"bent lens", 1, 0, demo.Camera{Width: 1500, Height: 2000, Dim: 0.3, Noise: 3, Bend: 0.03}, nil},
 		{"hand's shadow", 1, 0, demo.Camera{Width: 1500, Height: 2000, Dim: 0.3, Noise: 3, Shadow: 0.5}, nil},
-		{"faint", 1, 0, phone, func(h *demo.Hand) { h.Pencil = sheet.Color{R: 150, G: 150, B: 150} }},
+		{"faint", 1, 0, phone, func(h *demo.Hand) { h.Pencil = page.Color{R: 150, G: 150, B: 150} }},
 	} {
 		hand := demo.Hand{Size: c.size, Turn: c.turn, PencilWeight: 0.9, Unsteady: 0.2}
 		if c.change != nil {
@@ -317,13 +317,13 @@ func TestLandmarksNotDrawnYet(t *testing.T) {
 // A toned drawing: its order of tones agrees with the picture's, and one with
 // timid darks is told so.
 func TestTones(t *testing.T) {
-	s := demo.Scene{Page: sheet.Page{Title: "Bands", Size: measure.Size{W: 180, H: 240}}}
+	s := demo.Scene{Page: page.Page{Title: "Bands", Size: measure.Size{W: 180, H: 240}}}
 	for i := range 8 {
 		for j := range 6 {
 			grey := uint8(30 + 28*((i*3+j*5)%8))
-			fill := sheet.Color{R: grey, G: grey, B: grey}
+			fill := page.Color{R: grey, G: grey, B: grey}
 			x, y, r := 30*float64(j)+3, 30*float64(i)+2, float64((i*7+j*11)%13)
-			s.Page.Items = append(s.Page.Items, sheet.Path{Points: []plane.Point{plane.Pt(x+r, y), plane.Pt(x+26, y+r), plane.Pt(x+24-r/2, y+26), plane.Pt(x+1, y+24-r)}, Closed: true, Width: 0.5, Stroke: sheet.Ink, Fill: &fill})
+			s.Page.Items = append(s.Page.Items, page.Path{Points: []plane.Point{plane.Pt(x+r, y), plane.Pt(x+26, y+r), plane.Pt(x+24-r/2, y+26), plane.Pt(x+1, y+24-r)}, Closed: true, Width: 0.5, Stroke: page.Ink, Fill: &fill})
 		}
 	}
 	p := planFor(t, s, "6 x 8")
@@ -335,8 +335,8 @@ func TestTones(t *testing.T) {
 	timid := s
 	timid.Page.Items = nil
 	for _, item := range s.Page.Items {
-		path := item.(sheet.Path)
-		lighter := sheet.Color{R: path.Fill.R/2 + 120, G: path.Fill.G/2 + 120, B: path.Fill.B/2 + 120}
+		path := item.(page.Path)
+		lighter := page.Color{R: path.Fill.R/2 + 120, G: path.Fill.G/2 + 120, B: path.Fill.B/2 + 120}
 		path.Fill = &lighter
 		timid.Page.Items = append(timid.Page.Items, path)
 	}
@@ -369,14 +369,14 @@ func TestGridErrors(t *testing.T) {
 
 // The two halves of a mirrored shape agree; where one slips, its box is named.
 func TestHalvesAndViews(t *testing.T) {
-	s := demo.Scene{Page: sheet.Page{Title: "Fold", Size: measure.Size{W: 180, H: 240}}}
+	s := demo.Scene{Page: page.Page{Title: "Fold", Size: measure.Size{W: 180, H: 240}}}
 	mirrored := func(points ...plane.Point) {
 		other := make([]plane.Point, len(points))
 		for i, q := range points {
 			other[i] = plane.Pt(180-q.X, q.Y)
 		}
 		for _, run := range [][]plane.Point{points, other} {
-			s.Page.Items = append(s.Page.Items, sheet.Path{Points: run, Width: 0.9, Stroke: sheet.Ink})
+			s.Page.Items = append(s.Page.Items, page.Path{Points: run, Width: 0.9, Stroke: page.Ink})
 		}
 	}
 	mirrored(plane.Pt(90, 20), plane.Pt(50, 60), plane.Pt(20, 120), plane.Pt(45, 180), plane.Pt(90, 220))
@@ -400,14 +400,14 @@ func TestHalvesAndViews(t *testing.T) {
 		t.Errorf("said %q; want a box that is not the mirror of its other", odd.Say)
 	}
 
-	views := demo.Scene{Page: sheet.Page{Title: "Views", Size: measure.Size{W: 180, H: 240}}}
+	views := demo.Scene{Page: page.Page{Title: "Views", Size: measure.Size{W: 180, H: 240}}}
 	for i, x := range []float64{15, 75, 135} {
 		bottom := 200.0
 		if i == 2 {
 			bottom = 190
 		}
 		box := []plane.Point{plane.Pt(x, 40), plane.Pt(x+30, 40), plane.Pt(x+30, bottom), plane.Pt(x, bottom), plane.Pt(x, 40)}
-		views.Page.Items = append(views.Page.Items, sheet.Path{Points: box, Width: 0.9, Stroke: sheet.Ink})
+		views.Page.Items = append(views.Page.Items, page.Path{Points: box, Width: 0.9, Stroke: page.Ink})
 	}
 	got := look(t, views, planFor(t, views, "6 x 8"), demo.Hand{Size: 1, PencilWeight: 0.9, Unsteady: 0.1}, phone, func(j *accuracy.Job) { j.Compare = accuracy.Views }).report
 	if len(got.Views) != 3 || !slices.ContainsFunc(got.Next, func(a accuracy.Advice) bool {

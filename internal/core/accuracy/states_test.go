@@ -9,23 +9,23 @@ import (
 
 	"zestysketch/internal/core/accuracy"
 	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/photo"
 	"zestysketch/internal/core/plane"
-	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/demo"
 	"zestysketch/internal/render"
 )
 
 // Boxes of which none, half or all is drawn are empty, started and drawn.
 func TestStartedBoxes(t *testing.T) {
-	wanted := demo.Scene{Page: sheet.Page{Title: "Strokes", Size: measure.Size{W: 180, H: 240}}}
+	wanted := demo.Scene{Page: page.Page{Title: "Strokes", Size: measure.Size{W: 180, H: 240}}}
 	drawn := wanted
 	for row := range 8 {
 		for column := range 6 {
 			for k := range 4 {
 				x, y := 30*float64(column)+4, 30*float64(row)+4+6*float64(k)
 				turn := float64((row*5+column*3+k*7)%11) - 5
-				stroke := sheet.Path{Points: []plane.Point{plane.Pt(x, y), plane.Pt(x+11, y+turn/2), plane.Pt(x+22, y+2)}, Width: 0.9, Stroke: sheet.Ink}
+				stroke := page.Path{Points: []plane.Point{plane.Pt(x, y), plane.Pt(x+11, y+turn/2), plane.Pt(x+22, y+2)}, Width: 0.9, Stroke: page.Ink}
 				wanted.Page.Items = append(wanted.Page.Items, stroke)
 				if part := (column + row) % 3; part == 2 || part == 1 && k < 2 {
 					drawn.Page.Items = append(drawn.Page.Items, stroke)
@@ -56,10 +56,10 @@ func TestWashesAndScreens(t *testing.T) {
 	s := letters(t, goregular.TTF, "R&g5")
 	p := planFor(t, s, "6 x 8")
 	ref := photo.NewShot(render.Pixels(s.Page, perMM, nil))
-	washed := demo.Scene{Page: sheet.Page{Title: s.Page.Title, Size: s.Page.Size}}
-	for i, c := range []sheet.Color{{R: 205, G: 222, B: 240}, {R: 240, G: 226, B: 190}, {R: 214, G: 236, B: 205}} {
+	washed := demo.Scene{Page: page.Page{Title: s.Page.Title, Size: s.Page.Size}}
+	for i, c := range []page.Color{{R: 205, G: 222, B: 240}, {R: 240, G: 226, B: 190}, {R: 214, G: 236, B: 205}} {
 		x, y := 15+50*float64(i), 20+60*float64(i)
-		washed.Page.Items = append(washed.Page.Items, sheet.Path{Points: []plane.Point{plane.Pt(x, y), plane.Pt(x+70, y+12), plane.Pt(x+60, y+90), plane.Pt(x-10, y+80)}, Closed: true, Fill: &c})
+		washed.Page.Items = append(washed.Page.Items, page.Path{Points: []plane.Point{plane.Pt(x, y), plane.Pt(x+70, y+12), plane.Pt(x+60, y+90), plane.Pt(x-10, y+80)}, Closed: true, Fill: &c})
 	}
 	washed.Page.Items = append(washed.Page.Items, s.Page.Items...)
 	hand := demo.Hand{Size: 1, PencilWeight: 0.9, Unsteady: 0.2}

@@ -10,7 +10,6 @@ import (
 	"zestysketch/internal/core/lines"
 	"zestysketch/internal/core/picture"
 	"zestysketch/internal/core/plane"
-	"zestysketch/internal/core/sheet"
 )
 
 // Tagged is one drawing found by its corner tags.
@@ -31,7 +30,7 @@ const tagsSide = 2000
 // code is one tag as it was read: the centres of its three finder patterns, in
 // photo pixels: top left, top right, bottom left of the code.
 type code struct {
-	tag     sheet.Tag
+	tag     Tag
 	centres [3]plane.Point
 	modules float64 // along a side
 }
@@ -88,7 +87,7 @@ func FindTags(s *Shot) []Tagged {
 // around returns the part of a photo that is about two tags large to every side
 // of a place, and where it begins.
 func around(img *image.RGBA, at plane.Point, module float64) (*image.RGBA, plane.Point) {
-	r := int(2 * sheet.TagSide / sheet.TagCode * 21 * module)
+	r := int(2 * TagSide / TagCode * 21 * module)
 	part := image.Rect(int(at.X)-r, int(at.Y)-r, int(at.X)+r, int(at.Y)+r).Intersect(img.Rect)
 	return crop(img, part), plane.Pt(float64(part.Min.X), float64(part.Min.Y))
 }
@@ -116,7 +115,7 @@ func readCodes(img *image.RGBA) (codes []code) {
 		return nil // nothing found
 	}
 	for _, r := range results {
-		tag, ok := sheet.ParseTag(r.GetText())
+		tag, ok := ParseTag(r.GetText())
 		points := r.GetResultPoints() // bottom left, top left, top right
 		if !ok || len(points) < 3 {
 			continue
@@ -192,9 +191,9 @@ func crop(img *image.RGBA, r image.Rectangle) *image.RGBA {
 // its finder patterns lie on a plane: the tag is flat, so that three points
 // carry it there.
 func (c code) tip(centres [3]plane.Point) plane.Point {
-	tip, at := sheet.TagTip(c.tag.Corner)
-	first := sheet.TagCode * 3.5 / c.modules // from the code's corner to the first centre
-	between := sheet.TagCode - 2*first
+	tip, at := TagTip(c.tag.Corner)
+	first := TagCode * 3.5 / c.modules // from the code's corner to the first centre
+	between := TagCode - 2*first
 	u, v := (tip.X-at.X-first)/between, (tip.Y-at.Y-first)/between
 	o, x, y := centres[0], centres[1], centres[2]
 	return plane.Pt(o.X+u*(x.X-o.X)+v*(y.X-o.X), o.Y+u*(x.Y-o.Y)+v*(y.Y-o.Y))

@@ -1,5 +1,7 @@
 package sheet
 
+import "zestysketch/internal/core/page"
+
 // Binding is how the sets of a class are put in order for the printer.
 type Binding struct {
 	ByPage bool // all of one kind together, else all of one student together
@@ -9,20 +11,20 @@ type Binding struct {
 
 // Bind puts the pages of several students in order. Blank pages keep two
 // students, or two kinds, from sharing a sheet where both sides are printed.
-func Bind(sets [][]Page, b Binding) []Page {
-	var groups [][]Page
+func Bind(sets [][]page.Page, b Binding) []page.Page {
+	var groups [][]page.Page
 	if b.ByPage {
 		groups = byKind(sets)
 	} else {
 		groups = sets
 	}
-	var out []Page
+	var out []page.Page
 	for range max(1, b.Copies) {
 		for _, g := range groups {
 			out = append(out, g...)
 			if b.Duplex && len(g)%2 == 1 {
 				last := g[len(g)-1]
-				out = append(out, Page{Title: "Blank", Size: last.Size, Owner: last.Owner})
+				out = append(out, page.Page{Title: "Blank", Size: last.Size, Owner: last.Owner})
 			}
 		}
 	}
@@ -30,9 +32,9 @@ func Bind(sets [][]Page, b Binding) []Page {
 }
 
 // byKind gathers pages of one kind, in the order of Kinds, students in theirs.
-func byKind(sets [][]Page) (groups [][]Page) {
+func byKind(sets [][]page.Page) (groups [][]page.Page) {
 	for _, a := range Kinds {
-		var g []Page
+		var g []page.Page
 		for _, set := range sets {
 			for _, p := range set {
 				if p.Kind == a.Kind {

@@ -5,6 +5,7 @@ import (
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/plane"
 )
 
@@ -14,40 +15,40 @@ const Around = 0.12
 // BoxCards returns cards with one box each, enlarged, with its label, the
 // edges of its neighbours and quarter marks along its own edges. The error
 // wraps ErrEmpty without a picture, else ErrPaper.
-func BoxCards(w Wish) ([]Page, error) {
+func BoxCards(w Wish) ([]page.Page, error) {
 	if w.Plan.Frame == nil {
-		return nil, fmt.Errorf("box cards: %w without a picture; choose one first", ErrEmpty)
+		return nil, fmt.Errorf("box cards: %w without a picture; choose one first", page.ErrEmpty)
 	}
-	l, err := free(w.Printer, "the page of box cards")
+	l, err := page.Free(w.Printer, "the page of box cards")
 	if err != nil {
 		return nil, err
 	}
-	in := l.inner()
+	in := l.Inner()
 	const gap = 3.0
 	columns := max(1, int(in.Width()/92))
 	rows := max(1, int(in.Height()/86))
 	cardW, cardH := (in.Width()-gap*float64(columns-1))/float64(columns), (in.Height()-gap*float64(rows))/float64(rows)
-	var pages []Page
+	var pages []page.Page
 	for i, c := range w.Plan.Order(w.Plan.Hand == "left") {
 		slot := i % (columns * rows)
 		if slot == 0 {
-			pages = append(pages, l.page(w.titled(), "Box cards · cut out, one box in hand"))
+			pages = append(pages, l.Begin(w.titled(), "Box cards · cut out, one box in hand"))
 		}
-		at := box(in.Min.X+float64(slot%columns)*(cardW+gap), in.Min.Y+2+float64(slot/columns)*(cardH+gap), cardW, cardH)
-		pages[len(pages)-1].card(w, c, at)
+		at := page.Box(in.Min.X+float64(slot%columns)*(cardW+gap), in.Min.Y+2+float64(slot/columns)*(cardH+gap), cardW, cardH)
+		drawCard(&pages[len(pages)-1], w, c, at)
 	}
 	return pages, nil
 }
 
-// card draws one box enlarged.
-func (page *Page) card(w Wish, c grid.Cell, on plane.Rect) {
-	page.add(Path{Points: BoxPath(on, 0, Faint).Points, Closed: true, Width: 0.15, Stroke: Faint, Dash: 1.5})
+// drawCard draws one box enlarged.
+func drawCard(pg *page.Page, w Wish, c grid.Cell, on plane.Rect) {
+	pg.Add(page.Path{Points: page.BoxPath(on, 0, page.Faint).Points, Closed: true, Width: 0.15, Stroke: page.Faint, Dash: 1.5})
 	const room = 9.0 // for the labels
 	cw, ch := c.Reference.Width(), c.Reference.Height()
 	k := min((on.Width()-2*room)/(cw*(1+2*Around)), (on.Height()-2*room)/(ch*(1+2*Around)))
 	mid := plane.Pt((on.Min.X+on.Max.X)/2, (on.Min.Y+on.Max.Y)/2)
-	outer := box(mid.X-cw*k*(0.5+Around), mid.Y-ch*k*(0.5+Around), cw*k*(1+2*Around), ch*k*(1+2*Around))
-	inner := box(mid.X-cw*k/2, mid.Y-ch*k/2, cw*k, ch*k)
+	outer := page.Box(mid.X-cw*k*(0.5+Around), mid.Y-ch*k*(0.5+Around), cw*k*(1+2*Around), ch*k*(1+2*Around))
+	inner := page.Box(mid.X-cw*k/2, mid.Y-ch*k/2, cw*k, ch*k)
 	pic := w.picture(outer)
 	part := *w.Plan.Frame
 	wide, high := cw*(1+2*Around)/w.Plan.Reference.Width, ch*(1+2*Around)/w.Plan.Reference.Height
@@ -55,24 +56,24 @@ func (page *Page) card(w Wish, c grid.Cell, on plane.Rect) {
 	part.Centre, part.Size = centre, [2]float64{part.Size[0] * wide, part.Size[1] * high}
 	pic.Part = &part
 	paint := w.Plan.Line.Paint()
-	page.add(pic, BoxPath(inner, 0.4, Color{paint.R, paint.G, paint.B}), BoxPath(outer, 0.15, Faint))
+	pg.Add(pic, page.BoxPath(inner, 0.4, page.Color{R: paint.R, G: paint.G, B: paint.B}), page.BoxPath(outer, 0.15, page.Faint))
 	for i := 1; i < 4; i++ { // quarter marks, outside the box
 		t, long := float64(i)/4, 1.5
 		if i == 2 {
 			long = 2.6
 		}
 		x, y := outer.Min.X+(inner.Min.X-outer.Min.X)+inner.Width()*t, inner.Min.Y+inner.Height()*t
-		page.line(x, outer.Min.Y-long, x, outer.Min.Y, 0.25, Ink)
-		page.line(x, outer.Max.Y, x, outer.Max.Y+long, 0.25, Ink)
-		page.line(outer.Min.X-long, y, outer.Min.X, y, 0.25, Ink)
-		page.line(outer.Max.X, y, outer.Max.X+long, y, 0.25, Ink)
+		pg.Line(x, outer.Min.Y-long, x, outer.Min.Y, 0.25, page.Ink)
+		pg.Line(x, outer.Max.Y, x, outer.Max.Y+long, 0.25, page.Ink)
+		pg.Line(outer.Min.X-long, y, outer.Min.X, y, 0.25, page.Ink)
+		pg.Line(outer.Max.X, y, outer.Max.X+long, y, 0.25, page.Ink)
 	}
-	page.add(Text{At: plane.Pt(on.Min.X+2, on.Min.Y+6), Size: 5.5, Words: c.Label, Bold: true, Color: Ink})
-	page.neighbours(w.Plan, c, outer, mid)
+	pg.Add(page.Text{At: plane.Pt(on.Min.X+2, on.Min.Y+6), Size: 5.5, Words: c.Label, Bold: true, Color: page.Ink})
+	drawNeighbours(pg, w.Plan, c, outer, mid)
 }
 
-// neighbours writes which boxes lie beside a card's own.
-func (page *Page) neighbours(p grid.Plan, c grid.Cell, outer plane.Rect, mid plane.Point) {
+// drawNeighbours writes which boxes lie beside a card's own.
+func drawNeighbours(pg *page.Page, p grid.Plan, c grid.Cell, outer plane.Rect, mid plane.Point) {
 	for _, n := range []struct {
 		dx, dy int
 		at     plane.Point
@@ -81,33 +82,33 @@ func (page *Page) neighbours(p grid.Plan, c grid.Cell, outer plane.Rect, mid pla
 		if column < 0 || row < 0 || column >= p.Grid.Columns || row >= p.Grid.Rows {
 			continue
 		}
-		page.add(Text{At: n.at, Size: 3, Words: p.Cell(column, row).Label, Anchor: Middle, Color: Faint})
+		pg.Add(page.Text{At: n.at, Size: 3, Words: p.Cell(column, row).Label, Anchor: page.Middle, Color: page.Faint})
 	}
 }
 
 // BoxInHand returns one box enlarged as a drawing of its own, for a tablet. The
 // plan must have a frame.
-func BoxInHand(p grid.Plan, c grid.Cell) Page {
+func BoxInHand(p grid.Plan, c grid.Cell) page.Page {
 	const side = 120.0
 	long := max(c.Reference.Width(), c.Reference.Height())
 	w, h := side*c.Reference.Width()/long+18, side*c.Reference.Height()/long+18
-	page := Page{Title: "Box " + c.Label, Size: measure.Size{W: measure.Length(w), H: measure.Length(h)}}
-	page.card(Wish{Plan: p}, c, box(0, 0, w, h))
-	return page
+	pg := page.Page{Title: "Box " + c.Label, Size: measure.Size{W: measure.Length(w), H: measure.Length(h)}}
+	drawCard(&pg, Wish{Plan: p}, c, page.Box(0, 0, w, h))
+	return pg
 }
 
 // Windows returns masks to cut out, true to size: a window of one box of the
 // picture, one of the sheet, and a pair of L-shaped strips to frame with. The
 // error wraps ErrPaper and says how large the paper must be.
-func Windows(w Wish) ([]Page, error) {
-	l, err := free(w.Printer, "the page of windows")
+func Windows(w Wish) ([]page.Page, error) {
+	l, err := page.Free(w.Printer, "the page of windows")
 	if err != nil {
 		return nil, err
 	}
-	p, in := w.Plan, l.inner()
-	page := l.page(w.titled(), "Windows and masks · cut out the grey parts")
+	p, in := w.Plan, l.Inner()
+	pg := l.Begin(w.titled(), "Windows and masks · cut out the grey parts")
 	y := in.Min.Y + 4
-	pages := []Page{page}
+	pages := []page.Page{pg}
 	const rim = 22.0
 	for _, cell := range []struct {
 		name string
@@ -116,30 +117,30 @@ func Windows(w Wish) ([]Page, error) {
 		high := cell.size[1] + 2*rim
 		if cell.size[0]+2*rim > in.Width() || high+8 > in.Height() {
 			return nil, fmt.Errorf("a window for %s of %s %w; choose paper of at least %.0f × %.0f mm", cell.name,
-				measure.Size{W: measure.Length(cell.size[0]), H: measure.Length(cell.size[1])}.Text(p.Units), ErrPaper, cell.size[0]+2*rim+2*l.left, high+8+2*l.top+head+foot)
+				measure.Size{W: measure.Length(cell.size[0]), H: measure.Length(cell.size[1])}.Text(p.Units), page.ErrPaper, cell.size[0]+2*rim+2*l.Left, high+8+2*l.Top+page.Head+page.Foot)
 		}
 		if y+high > in.Max.Y {
-			pages = append(pages, l.page(w.titled(), "Windows and masks · cut out the grey parts"))
+			pages = append(pages, l.Begin(w.titled(), "Windows and masks · cut out the grey parts"))
 			y = in.Min.Y + 4
 		}
-		pages[len(pages)-1].window(plane.Pt(in.Min.X+2, y), cell.size, rim, "Window: "+cell.name)
+		drawWindow(&pages[len(pages)-1], plane.Pt(in.Min.X+2, y), cell.size, rim, "Window: "+cell.name)
 		y += high + 4
 	}
-	ls := l.page(w.titled(), "Two L-shaped strips · cut out, slide one on the other to frame a part")
-	ls.corners(in)
+	ls := l.Begin(w.titled(), "Two L-shaped strips · cut out, slide one on the other to frame a part")
+	drawCorners(&ls, in)
 	return append(pages, ls), nil
 }
 
-// window draws a mask with a hole of the given size.
-func (page *Page) window(at plane.Point, size [2]float64, rim float64, words string) {
-	page.add(Path{Points: BoxPath(box(at.X, at.Y, size[0]+2*rim, size[1]+2*rim), 0, Ink).Points, Closed: true, Width: 0.2, Stroke: Ink, Dash: 1.5})
-	hole := BoxPath(box(at.X+rim, at.Y+rim, size[0], size[1]), 0.2, Ink)
+// drawWindow draws a mask with a hole of the given size.
+func drawWindow(pg *page.Page, at plane.Point, size [2]float64, rim float64, words string) {
+	pg.Add(page.Path{Points: page.BoxPath(page.Box(at.X, at.Y, size[0]+2*rim, size[1]+2*rim), 0, page.Ink).Points, Closed: true, Width: 0.2, Stroke: page.Ink, Dash: 1.5})
+	hole := page.BoxPath(page.Box(at.X+rim, at.Y+rim, size[0], size[1]), 0.2, page.Ink)
 	hole.Fill = &Offcut
-	page.add(hole, Text{At: plane.Pt(at.X+3, at.Y+6), Size: 3.4, Words: cut(words, 3.4, size[0]+2*rim-6, false), Color: Ink})
+	pg.Add(hole, page.Text{At: plane.Pt(at.X+3, at.Y+6), Size: 3.4, Words: page.Cut(words, 3.4, size[0]+2*rim-6, false), Color: page.Ink})
 }
 
-// corners draws two L-shaped strips nested in the area.
-func (page *Page) corners(in plane.Rect) {
+// drawCorners draws two L-shaped strips nested in the area.
+func drawCorners(pg *page.Page, in plane.Rect) {
 	const arm = 32.0
 	w, h := in.Width()-arm-8, in.Height()-arm-12
 	l := func(x, y, sx, sy float64) {
@@ -147,7 +148,7 @@ func (page *Page) corners(in plane.Rect) {
 		for i, p := range points {
 			points[i] = plane.Pt(x+sx*p.X, y+sy*p.Y)
 		}
-		page.add(Path{Points: points, Closed: true, Width: 0.25, Stroke: Ink})
+		pg.Add(page.Path{Points: points, Closed: true, Width: 0.25, Stroke: page.Ink})
 	}
 	l(in.Min.X, in.Min.Y+4, 1, 1)
 	l(in.Max.X, in.Max.Y-2, -1, -1)

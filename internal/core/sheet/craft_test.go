@@ -14,6 +14,7 @@ import (
 	"zestysketch/internal/core/finish"
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/lines"
+	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/plane"
 	"zestysketch/internal/core/tiles"
 	"zestysketch/internal/core/transfer"
@@ -34,7 +35,7 @@ func painted(p grid.Plan) (*image.RGBA, float64) {
 }
 
 // craft makes every page of the finish by one wish.
-func craft(t testing.TB, w Wish) map[string][]Page {
+func craft(t testing.TB, w Wish) map[string][]page.Page {
 	t.Helper()
 	img, perMM := painted(w.Plan)
 	ink, err1 := finish.NewInk(img, finish.InkWish{Plan: w.Plan, PerMM: perMM, Dark: 40})
@@ -50,14 +51,14 @@ func craft(t testing.TB, w Wish) map[string][]Page {
 	}
 	label := Label{"Søren 中", strings.Repeat("A long title of a picture ", 6), "Pencil and ink on paper", "7 Quay", "November 2026"}
 	drawn := Drawn{"drawing", [2]int{700, 900}}
-	pages := map[string][]Page{}
-	add := func(name string, made []Page, err error) {
+	pages := map[string][]page.Page{}
+	add := func(name string, made []page.Page, err error) {
 		if err != nil {
 			t.Errorf("%s: %v", name, err)
 		}
 		pages[name] = made
 	}
-	single := func(name string, p Page, err error) { add(name, []Page{p}, err) }
+	single := func(name string, p page.Page, err error) { add(name, []page.Page{p}, err) }
 	for i, way := range carried.Ways {
 		made, err := TransferCard(w, carried, way, transfer.Place(w.Plan), list)
 		add(fmt.Sprintf("transfer %d", i), made, err)
@@ -136,11 +137,11 @@ func TestWhatPagesOfTheFinishSay(t *testing.T) {
 	if !strings.Contains(all["exhibition"], "No photo yet") {
 		t.Error("the exhibition does not name who is missing")
 	}
-	if _, err := Exhibition(w, "Show", nil, []string{"Ada"}); !errors.Is(err, ErrEmpty) {
+	if _, err := Exhibition(w, "Show", nil, []string{"Ada"}); !errors.Is(err, page.ErrEmpty) {
 		t.Errorf("an exhibition of nothing: %v; want ErrEmpty", err)
 	}
 	w.Plan.Frame = nil
-	if _, err := SideBySide(w, Drawn{"drawing", [2]int{7, 9}}, nil); !errors.Is(err, ErrEmpty) {
+	if _, err := SideBySide(w, Drawn{"drawing", [2]int{7, 9}}, nil); !errors.Is(err, page.ErrEmpty) {
 		t.Errorf("side by side without a picture: %v; want ErrEmpty", err)
 	}
 }
@@ -150,16 +151,16 @@ func TestWhatPagesOfTheFinishSay(t *testing.T) {
 func TestStackDrawings(t *testing.T) {
 	step := transfer.Step{Turned: "tracing paper", Stack: []transfer.Layer{
 		{Name: "tracing paper", Stuff: transfer.Thin, BackUp: true, Below: transfer.Mirrored, Taped: true}, {Name: "the final paper", Above: transfer.Right}}}
-	page := Stack(step)
-	words := written(page)
+	pg := Stack(step)
+	words := written(pg)
 	for _, want := range []string{"turned over: its back is up", "lines look mirrored", "the final paper"} {
 		if !strings.Contains(words, want) {
 			t.Errorf("%q; want %q", words, want)
 		}
 	}
-	var right, mirrored []Path
-	for _, item := range page.Items {
-		if p, ok := item.(Path); ok && p.Stroke == carried && p.Width == 0.55 {
+	var right, mirrored []page.Path
+	for _, item := range pg.Items {
+		if p, ok := item.(page.Path); ok && p.Stroke == carried && p.Width == 0.55 {
 			if p.Dash > 0 {
 				mirrored = append(mirrored, p)
 			} else {
@@ -170,7 +171,7 @@ func TestStackDrawings(t *testing.T) {
 	if len(right) != 3 || len(mirrored) != 3 {
 		t.Fatalf("%d and %d strokes of boats; want 3 and 3, the one underneath dashed", len(right), len(mirrored))
 	}
-	lean := func(p Path) float64 { return p.Points[2].X - p.Points[1].X } // from mast's top to the sail's foot
+	lean := func(p page.Path) float64 { return p.Points[2].X - p.Points[1].X } // from mast's top to the sail's foot
 	if lean(right[1])*lean(mirrored[1]) >= 0 {
 		t.Errorf("the sails fill to the same side: %v and %v", lean(right[1]), lean(mirrored[1]))
 	}
@@ -185,10 +186,10 @@ func TestLineSheetPage(t *testing.T) {
 		s.Strokes = append(s.Strokes, lines.Stroke{Points: []plane.Point{plane.Pt(10, y), plane.Pt(190, y)}, Weight: 1})
 	}
 	s.Ends = []lines.End{{Stroke: 2, At: plane.Pt(10, 30)}}
-	page := LineSheet(s, LineStyle{Pen: 0.4, Ends: true})
+	pg := LineSheet(s, LineStyle{Pen: 0.4, Ends: true})
 	broad, thin, rings := 0, 0, 0
-	for _, item := range page.Items {
-		switch p := item.(Path); {
+	for _, item := range pg.Items {
+		switch p := item.(page.Path); {
 		case p.Stroke == endInk:
 			rings++
 		case p.Width > 0.5:
@@ -197,8 +198,8 @@ func TestLineSheetPage(t *testing.T) {
 			thin++
 		}
 	}
-	if page.Size.W != 100 || page.Size.H != 50 || broad != 2 || thin != 4 || rings != 1 {
-		t.Errorf("%v, %d broad, %d thin, %d rings; want 100 × 50, 2, 4, 1", page.Size, broad, thin, rings)
+	if pg.Size.W != 100 || pg.Size.H != 50 || broad != 2 || thin != 4 || rings != 1 {
+		t.Errorf("%v, %d broad, %d thin, %d rings; want 100 × 50, 2, 4, 1", pg.Size, broad, thin, rings)
 	}
 	if bare := LineSheet(s, LineStyle{Pen: 0.4}); len(bare.Items) != 6 {
 		t.Errorf("%d items without rings; want 6", len(bare.Items))

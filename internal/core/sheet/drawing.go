@@ -6,6 +6,7 @@ import (
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/plane"
 )
 
@@ -23,8 +24,8 @@ type Tile struct {
 // DrawingSheet returns the sheet to draw on, with its faint grid or only its
 // marks; one larger than the printer's paper comes in tiles, the map of which
 // is the first page. The error wraps ErrPaper.
-func DrawingSheet(w Wish) ([]Page, error) {
-	var pages []Page
+func DrawingSheet(w Wish) ([]page.Page, error) {
+	var pages []page.Page
 	for _, panel := range w.Plan.Panels() {
 		whole := sheetFor(w.Plan, panel, w.MarksOnly)
 		whole.Title = w.titled()
@@ -38,68 +39,68 @@ func DrawingSheet(w Wish) ([]Page, error) {
 }
 
 // sheetFor draws one paper as a page of its own true size.
-func sheetFor(p grid.Plan, panel grid.Panel, marksOnly bool) Page {
+func sheetFor(p grid.Plan, panel grid.Panel, marksOnly bool) page.Page {
 	size := panel.Size
 	if p.CutOut() {
 		size = [2]float64{p.Sheet.Width, p.Sheet.Height}
 	}
-	page := Page{Size: measure.Size{W: measure.Length(size[0]), H: measure.Length(size[1])}}
+	pg := page.Page{Size: measure.Size{W: measure.Length(size[0]), H: measure.Length(size[1])}}
 	origin := plane.Pt(p.Sheet.Origin.X-float64(panel.Column)*panel.Size[0], p.Sheet.Origin.Y-float64(panel.Row)*panel.Size[1])
 	if marksOnly {
-		page.edgeMarks(panel.X, panel.Y, size)
-		return page
+		drawEdgeMarks(&pg, panel.X, panel.Y, size)
+		return pg
 	}
 	net := SheetNet(p)
-	page.rule(origin, net)
+	drawRule(&pg, origin, net)
 	// Small pale labels in the corners of the boxes: they are erased with the grid.
 	for _, c := range p.Cells() {
-		page.add(Text{At: plane.Pt(origin.X+c.Sheet.Min.X+1, origin.Y+c.Sheet.Min.Y+3), Size: 2.6, Words: c.Label, Color: Pale})
+		pg.Add(page.Text{At: plane.Pt(origin.X+c.Sheet.Min.X+1, origin.Y+c.Sheet.Min.Y+3), Size: 2.6, Words: c.Label, Color: Pale})
 	}
-	return page
+	return pg
 }
 
-func (page *Page) edgeMarks(xs, ys []float64, size [2]float64) {
+func drawEdgeMarks(pg *page.Page, xs, ys []float64, size [2]float64) {
 	const tick = 5.0
 	for _, x := range xs {
-		page.line(x, 0, x, tick, 0.2, Faint)
-		page.line(x, size[1]-tick, x, size[1], 0.2, Faint)
+		pg.Line(x, 0, x, tick, 0.2, page.Faint)
+		pg.Line(x, size[1]-tick, x, size[1], 0.2, page.Faint)
 	}
 	for _, y := range ys {
-		page.line(0, y, tick, y, 0.2, Faint)
-		page.line(size[0]-tick, y, size[0], y, 0.2, Faint)
+		pg.Line(0, y, tick, y, 0.2, page.Faint)
+		pg.Line(size[0]-tick, y, size[0], y, 0.2, page.Faint)
 	}
 }
 
 // tiled lays a large page on the printer's paper: whole where it fits, else in
 // tiles with a map before them.
-func tiled(whole Page, pr Printer, u measure.Unit) ([]Page, error) {
-	if l, err := lay(whole.Size, pr); err == nil {
-		page := l.page(whole.Title, "Drawing sheet · "+whole.Size.Text(u))
-		page.place(whole, plane.Rect{Max: plane.Pt(float64(whole.Size.W), float64(whole.Size.H))}, l.work.Min)
-		page.add(BoxPath(l.work, 0.15, Faint))
-		return []Page{page}, nil
+func tiled(whole page.Page, pr page.Printer, u measure.Unit) ([]page.Page, error) {
+	if l, err := page.Lay(whole.Size, pr); err == nil {
+		pg := l.Begin(whole.Title, "Drawing sheet · "+whole.Size.Text(u))
+		drawPlace(&pg, whole, plane.Rect{Max: plane.Pt(float64(whole.Size.W), float64(whole.Size.H))}, l.Work.Min)
+		pg.Add(page.BoxPath(l.Work, 0.15, page.Faint))
+		return []page.Page{pg}, nil
 	}
 	l, tiles, err := Tiles(whole.Size, pr)
 	if err != nil {
 		return nil, err
 	}
 	last := tiles[len(tiles)-1]
-	pages := []Page{tileMap(whole, tiles, pr, u)}
+	pages := []page.Page{tileMap(whole, tiles, pr, u)}
 	for i, t := range tiles {
-		page := l.page(whole.Title, fmt.Sprintf("Drawing sheet · tile %d of %d · row %d of %d, column %d of %d", i+1, len(tiles), t.Row+1, last.Row+1, t.Column+1, last.Column+1))
-		page.place(whole, t.Region, t.At)
-		page.cropMarks(t, last)
-		pages = append(pages, page)
+		pg := l.Begin(whole.Title, fmt.Sprintf("Drawing sheet · tile %d of %d · row %d of %d, column %d of %d", i+1, len(tiles), t.Row+1, last.Row+1, t.Column+1, last.Column+1))
+		drawPlace(&pg, whole, t.Region, t.At)
+		drawCropMarks(&pg, t, last)
+		pages = append(pages, pg)
 	}
 	return pages, nil
 }
 
 // Tiles returns how a sheet is cut into tiles for the printer's paper, row by
 // row, turned whichever way needs fewer. The error wraps ErrPaper.
-func Tiles(size measure.Size, pr Printer) (l layout, tiles []Tile, err error) {
+func Tiles(size measure.Size, pr page.Printer) (l page.Layout, tiles []Tile, err error) {
 	best := 0
-	for _, try := range []layout{pr.upright(), pr.lying()} {
-		room := try.tileRoom()
+	for _, try := range []page.Layout{pr.Upright(), pr.Lying()} {
+		room := tileRoom(try)
 		if room.W < 60 || room.H < 60 {
 			continue
 		}
@@ -109,9 +110,9 @@ func Tiles(size measure.Size, pr Printer) (l layout, tiles []Tile, err error) {
 		}
 	}
 	if best == 0 || best > 400 {
-		return l, nil, fmt.Errorf("a drawing sheet of %s %w, not even in tiles; choose larger paper", size.Text(measure.Millimetre), ErrPaper)
+		return l, nil, fmt.Errorf("a drawing sheet of %s %w, not even in tiles; choose larger paper", size.Text(measure.Millimetre), page.ErrPaper)
 	}
-	room, in := l.tileRoom(), l.inner()
+	room, in := tileRoom(l), l.Inner()
 	stepX, stepY := float64(room.W)-overlap, float64(room.H)-overlap
 	at := plane.Pt(in.Min.X+cropRoom, in.Min.Y+cropRoom)
 	for row := range tilesAlong(size.H, room.H) {
@@ -124,8 +125,8 @@ func Tiles(size measure.Size, pr Printer) (l layout, tiles []Tile, err error) {
 	return l, tiles, nil
 }
 
-func (l layout) tileRoom() measure.Size {
-	in := l.inner()
+func tileRoom(l page.Layout) measure.Size {
+	in := l.Inner()
 	return measure.Size{W: measure.Length(in.Width() - 2*cropRoom), H: measure.Length(in.Height() - 2*cropRoom)}
 }
 
@@ -133,17 +134,17 @@ func tilesAlong(side, room measure.Length) int {
 	return max(1, int(math.Ceil((float64(side)-overlap)/(float64(room)-overlap)-1e-9)))
 }
 
-// place puts the part of another page inside region at a place on this one,
+// drawPlace puts the part of another page inside region at a place on this one,
 // true to size; lines are cut at the region's edge.
-func (page *Page) place(from Page, region plane.Rect, at plane.Point) {
+func drawPlace(pg *page.Page, from page.Page, region plane.Rect, at plane.Point) {
 	move := func(q plane.Point) plane.Point { return plane.Pt(q.X-region.Min.X+at.X, q.Y-region.Min.Y+at.Y) }
 	for _, item := range from.Items {
 		switch v := item.(type) {
-		case Text:
+		case page.Text:
 			if v.At.X >= region.Min.X && v.At.X <= region.Max.X && v.At.Y >= region.Min.Y && v.At.Y <= region.Max.Y {
-				page.add(v.moved(move))
+				pg.Add(page.Moved(v, move))
 			}
-		case Path:
+		case page.Path:
 			points := v.Points
 			if v.Closed && len(points) > 0 {
 				points = append(append([]plane.Point{}, points...), points[0])
@@ -152,29 +153,29 @@ func (page *Page) place(from Page, region plane.Rect, at plane.Point) {
 			for i := 1; i < len(points); i++ {
 				if a, b, ok := region.Cut(points[i-1], points[i]); ok {
 					v.Points = []plane.Point{a, b}
-					page.add(v.moved(move))
+					pg.Add(page.Moved(v, move))
 				}
 			}
 		}
 	}
 }
 
-// cropMarks draws, outside the work, where a tile ends and where its
+// drawCropMarks draws, outside the work, where a tile ends and where its
 // neighbour's edge lies on it.
-func (page *Page) cropMarks(t, last Tile) {
+func drawCropMarks(pg *page.Page, t, last Tile) {
 	w, h := t.Region.Width(), t.Region.Height()
 	x0, y0, x1, y1 := t.At.X, t.At.Y, t.At.X+w, t.At.Y+h
 	const gap, long = 0.8, 3.4
 	mark := func(x, y float64, dashed bool) {
-		for _, p := range []Path{
+		for _, p := range []page.Path{
 			{Points: []plane.Point{plane.Pt(x, y0-gap-long), plane.Pt(x, y0-gap)}}, {Points: []plane.Point{plane.Pt(x, y1+gap), plane.Pt(x, y1+gap+long)}},
 			{Points: []plane.Point{plane.Pt(x0-gap-long, y), plane.Pt(x0-gap, y)}}, {Points: []plane.Point{plane.Pt(x1+gap, y), plane.Pt(x1+gap+long, y)}},
 		} {
-			p.Width, p.Stroke = 0.15, Ink
+			p.Width, p.Stroke = 0.15, page.Ink
 			if dashed {
 				p.Dash = 0.7
 			}
-			page.add(p)
+			pg.Add(p)
 		}
 	}
 	mark(x0, y0, false)
@@ -188,16 +189,16 @@ func (page *Page) cropMarks(t, last Tile) {
 }
 
 // tileMap shows where every tile goes and in which order to join them.
-func tileMap(whole Page, tiles []Tile, pr Printer, u measure.Unit) Page {
-	l := pr.upright()
-	page, in := l.page(whole.Title, "Drawing sheet · map of the tiles"), l.inner()
+func tileMap(whole page.Page, tiles []Tile, pr page.Printer, u measure.Unit) page.Page {
+	l := pr.Upright()
+	pg, in := l.Begin(whole.Title, "Drawing sheet · map of the tiles"), l.Inner()
 	last := tiles[len(tiles)-1]
 	w, h := float64(whole.Size.W), float64(whole.Size.H)
 	k := min((in.Width()-20)/w, in.Height()*0.55/h)
 	at := plane.Pt(in.Min.X+(in.Width()-w*k)/2, in.Min.Y+8)
 	for i, t := range tiles {
-		b := box(at.X+t.Region.Min.X*k, at.Y+t.Region.Min.Y*k, t.Region.Width()*k, t.Region.Height()*k)
-		page.add(BoxPath(b, 0.25, Ink), Text{At: plane.Pt((b.Min.X+b.Max.X)/2, (b.Min.Y+b.Max.Y)/2+2), Size: 6, Words: fmt.Sprint(i + 1), Anchor: Middle, Bold: true, Color: Ink})
+		b := page.Box(at.X+t.Region.Min.X*k, at.Y+t.Region.Min.Y*k, t.Region.Width()*k, t.Region.Height()*k)
+		pg.Add(page.BoxPath(b, 0.25, page.Ink), page.Text{At: plane.Pt((b.Min.X+b.Max.X)/2, (b.Min.Y+b.Max.Y)/2+2), Size: 6, Words: fmt.Sprint(i + 1), Anchor: page.Middle, Bold: true, Color: page.Ink})
 	}
 	steps := []string{
 		fmt.Sprintf("%d tiles in %d rows of %d. Print them at actual size.", len(tiles), last.Row+1, last.Column+1),
@@ -206,6 +207,6 @@ func tileMap(whole Page, tiles []Tile, pr Printer, u measure.Unit) Page {
 		"Then join the rows from the top down, in the same way.",
 		"Check: the whole sheet must measure " + whole.Size.Text(u) + ", corner to corner " + whole.Size.Diagonal().Text(u) + ".",
 	}
-	page.numbered(steps, plane.Pt(in.Min.X, at.Y+h*k+12), in.Width(), in.Max.Y-2)
-	return page
+	drawNumbered(&pg, steps, plane.Pt(in.Min.X, at.Y+h*k+12), in.Width(), in.Max.Y-2)
+	return pg
 }

@@ -9,58 +9,59 @@ import (
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/plane"
 )
 
 // Fills of what a broad marker and a soft pencil fill.
 var (
-	markerFill = Color{0xf4, 0xb4, 0x1a}
-	pencilFill = Color{0x9d, 0xb8, 0x9f}
+	markerFill = page.Color{R: 0xf4, G: 0xb4, B: 0x1a}
+	pencilFill = page.Color{R: 0x9d, G: 0xb8, B: 0x9f}
 )
 
 // InkMap returns the solid darks at the size of the drawing: black for the fine
 // tip, filled and numbered in their order for marker and pencil; a ring in
 // boxes with risk; dashed the grid lines to erase first.
-func InkMap(ink finish.Ink, p grid.Plan) Page {
+func InkMap(ink finish.Ink, p grid.Plan) page.Page {
 	m := ink.Map
-	page := Page{Title: "Ink plan", Size: measure.Size{W: measure.Length(float64(m.W) / m.PerMM), H: measure.Length(float64(m.H) / m.PerMM)}}
+	pg := page.Page{Title: "Ink plan", Size: measure.Size{W: measure.Length(float64(m.W) / m.PerMM), H: measure.Length(float64(m.H) / m.PerMM)}}
 	mm := func(q plane.Point) plane.Point { return plane.Pt(q.X/m.PerMM, q.Y/m.PerMM) }
 	tool := map[int32]finish.Tool{}
 	for _, a := range ink.Areas {
 		tool[m.At[int(a.At.Y*m.PerMM)*m.W+int(a.At.X*m.PerMM)]] = a.Tool
 	}
 	for _, i := range largestFirst(m) {
-		fill := White
+		fill := page.White
 		if m.Areas[i].Step == 0 {
-			fill = map[finish.Tool]Color{finish.FineTip: Ink, finish.Marker: markerFill, finish.Pencil: pencilFill}[tool[int32(i)]]
+			fill = map[finish.Tool]page.Color{finish.FineTip: page.Ink, finish.Marker: markerFill, finish.Pencil: pencilFill}[tool[int32(i)]]
 		}
-		path := Path{Closed: true, Width: 0.3, Stroke: Ink, Fill: &fill}
+		path := page.Path{Closed: true, Width: 0.3, Stroke: page.Ink, Fill: &fill}
 		for _, q := range m.Areas[i].Rings[0] {
 			path.Points = append(path.Points, mm(q))
 		}
-		page.add(path)
+		pg.Add(path)
 	}
 	risk := map[string]bool{}
 	for _, r := range ink.Risks {
 		risk[r.Box] = true
 	}
 	for _, c := range p.Cells() {
-		page.add(BoxPath(c.Sheet, 0.12, Faint), Text{At: plane.Pt(c.Sheet.Min.X+1, c.Sheet.Min.Y+3.6), Size: 3, Words: c.Label, Color: Ink, Halo: true})
+		pg.Add(page.BoxPath(c.Sheet, 0.12, page.Faint), page.Text{At: plane.Pt(c.Sheet.Min.X+1, c.Sheet.Min.Y+3.6), Size: 3, Words: c.Label, Color: page.Ink, Halo: true})
 		if risk[c.Label] {
 			at := plane.Pt(c.Sheet.Max.X-4, c.Sheet.Min.Y+4)
-			page.ring(at, 2.4, endInk)
-			page.add(Text{At: plane.Pt(at.X, at.Y+1.4), Size: 4, Words: "!", Anchor: Middle, Bold: true, Color: endInk, Halo: true})
+			pg.Ring(at, 2.4, endInk)
+			pg.Add(page.Text{At: plane.Pt(at.X, at.Y+1.4), Size: 4, Words: "!", Anchor: page.Middle, Bold: true, Color: endInk, Halo: true})
 		}
 	}
 	for _, piece := range ink.Ruled {
-		page.add(Path{Points: piece[:], Width: 0.6, Stroke: endInk, Dash: 1.5})
+		pg.Add(page.Path{Points: piece[:], Width: 0.6, Stroke: endInk, Dash: 1.5})
 	}
 	for _, a := range ink.Areas {
 		if size := min(5, a.Breadth*0.7); a.Tool != finish.FineTip && size >= 1.8 {
-			page.add(Text{At: plane.Pt(a.At.X, a.At.Y+size*0.35), Size: size, Words: fmt.Sprint(a.Number), Anchor: Middle, Bold: true, Color: Ink})
+			pg.Add(page.Text{At: plane.Pt(a.At.X, a.At.Y+size*0.35), Size: size, Words: fmt.Sprint(a.Number), Anchor: page.Middle, Bold: true, Color: page.Ink})
 		}
 	}
-	return page
+	return pg
 }
 
 // mostListed bounds a list that is read while working.
@@ -141,35 +142,35 @@ func minutesWords(m float64) string {
 }
 
 // InkSheet returns the ink plan on one page. The error wraps ErrPaper.
-func InkSheet(w Wish, ink finish.Ink) (Page, error) {
+func InkSheet(w Wish, ink finish.Ink) (page.Page, error) {
 	return w.planned("Ink plan", InkMap(ink, w.Plan), InkLists(ink), lesson.Cautions(lesson.Markers), nil)
 }
 
 // planned returns a page with a drawing above, lists below, as far as they have
 // room, and cautions at its foot; between them is what extra draws, whose height
 // it returns. The error wraps ErrPaper.
-func (w Wish) planned(head string, drawn Page, lists []Entry, cautions []string, extra func(page *Page, at plane.Point, width float64) float64) (Page, error) {
-	l, err := free(w.Printer, "the "+head)
+func (w Wish) planned(head string, drawn page.Page, lists []Entry, cautions []string, extra func(pg *page.Page, at plane.Point, width float64) float64) (page.Page, error) {
+	l, err := page.Free(w.Printer, "the "+head)
 	if err != nil {
-		return Page{}, err
+		return page.Page{}, err
 	}
-	page, in := l.page(w.titled(), head), l.inner()
-	in.Max.Y = page.care(in, cautions)
+	pg, in := l.Begin(w.titled(), head), l.Inner()
+	in.Max.Y = drawCare(&pg, in, cautions)
 	k := min(in.Width()/float64(drawn.Size.W), in.Height()*0.42/float64(drawn.Size.H))
-	page.scaled(drawn, plane.Pt(in.Min.X, in.Min.Y+4), k)
+	drawScaled(&pg, drawn, plane.Pt(in.Min.X, in.Min.Y+4), k)
 	at, width := plane.Pt(in.Min.X, in.Min.Y+12+float64(drawn.Size.H)*k), in.Width()
 	if beside := in.Width() - float64(drawn.Size.W)*k - 6; beside > 70 { // an upright drawing leaves room beside it
 		first := lists[0]
-		page.section(plane.Pt(in.Max.X-beside, in.Min.Y+8), beside, first.Head, fitting(first.Lines, beside-4, float64(drawn.Size.H)*k-8))
+		drawSection(&pg, plane.Pt(in.Max.X-beside, in.Min.Y+8), beside, first.Head, fitting(first.Lines, beside-4, float64(drawn.Size.H)*k-8))
 		lists = lists[1:]
 	}
 	if extra != nil {
-		at.Y += extra(&page, plane.Pt(at.X, at.Y-6), width)
+		at.Y += extra(&pg, plane.Pt(at.X, at.Y-6), width)
 	}
 	for _, e := range lists {
 		if at.Y < in.Max.Y-8 {
-			at.Y = page.section(at, width, e.Head, fitting(e.Lines, width-4, in.Max.Y-at.Y-8))
+			at.Y = drawSection(&pg, at, width, e.Head, fitting(e.Lines, width-4, in.Max.Y-at.Y-8))
 		}
 	}
-	return page, nil
+	return pg, nil
 }

@@ -6,41 +6,39 @@ import (
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/sighting"
 )
 
-// Kind is a kind of page.
-type Kind string
-
 // The kinds of pages, as files and addresses name them.
 const (
-	KindReference Kind = "reference"
-	KindClean     Kind = "clean"
-	KindSheet     Kind = "sheet"
-	KindMarks     Kind = "marks"
-	KindStrips    Kind = "strips"
-	KindCards     Kind = "cards"
-	KindWindows   Kind = "windows"
-	KindThumbs    Kind = "thumbnails"
-	KindViews     Kind = "views"
-	KindFold      Kind = "fold"
-	KindProject   Kind = "project"
-	KindValues    Kind = "values"
-	KindStudent   Kind = "student-list"
-	KindTape      Kind = "tape-list"
-	KindCover     Kind = "cover"
-	KindTeacher   Kind = "teacher-list"
-	KindTags      Kind = "tags"
+	KindReference page.Kind = "reference"
+	KindClean     page.Kind = "clean"
+	KindSheet     page.Kind = "sheet"
+	KindMarks     page.Kind = "marks"
+	KindStrips    page.Kind = "strips"
+	KindCards     page.Kind = "cards"
+	KindWindows   page.Kind = "windows"
+	KindThumbs    page.Kind = "thumbnails"
+	KindViews     page.Kind = "views"
+	KindFold      page.Kind = "fold"
+	KindProject   page.Kind = "project"
+	KindValues    page.Kind = "values"
+	KindStudent   page.Kind = "student-list"
+	KindTape      page.Kind = "tape-list"
+	KindCover     page.Kind = "cover"
+	KindTeacher   page.Kind = "teacher-list"
+	KindTags      page.Kind = "tags"
 )
 
 // About says what a kind of page is and why one would want it.
 type About struct {
-	Kind   Kind
+	Kind   page.Kind
 	Name   string
 	Why    string
 	Once   bool // for the class, not for every student
 	Lookup bool // words and folds only: it helps a home without a printer
-	make   func(Wish) ([]Page, error)
+	make   func(Wish) ([]page.Page, error)
 }
 
 // Kinds lists every kind in the order in which a set is bound.
@@ -49,7 +47,7 @@ var Kinds = []About{
 	{KindProject, "Project card", "steps, sizes, materials and cautions on one page", false, true, one(ProjectCard)},
 	{KindReference, "Gridded picture", "what is copied, box by box", false, false, one(Reference)},
 	{KindClean, "Clean picture", "to see the picture without lines", false, false, one(Clean)},
-	{KindMarks, "Mark-up card", "every mark of the drawing sheet, in order", false, true, func(w Wish) ([]Page, error) { return Marks(w) }},
+	{KindMarks, "Mark-up card", "every mark of the drawing sheet, in order", false, true, func(w Wish) ([]page.Page, error) { return Marks(w) }},
 	{KindStrips, "Mark strips", "a scale to lay along the paper: no ruler needed", false, false, Strips},
 	{KindSheet, "Drawing sheet", "a faint grid, or its marks, to draw on", false, false, DrawingSheet},
 	{KindCards, "Box cards", "one box a card, enlarged, with its neighbours' edges", false, false, BoxCards},
@@ -64,15 +62,15 @@ var Kinds = []About{
 	{KindTags, "Corner tags", "laid at a drawing's corners, a photo finds itself", true, false, Tags},
 }
 
-func one(f func(Wish) (Page, error)) func(Wish) ([]Page, error) {
-	return func(w Wish) ([]Page, error) {
+func one(f func(Wish) (page.Page, error)) func(Wish) ([]page.Page, error) {
+	return func(w Wish) ([]page.Page, error) {
 		p, err := f(w)
-		return []Page{p}, err
+		return []page.Page{p}, err
 	}
 }
 
 // KindNamed returns what a kind is; ok is false for an unknown one.
-func KindNamed(k Kind) (About, bool) {
+func KindNamed(k page.Kind) (About, bool) {
 	for _, a := range Kinds {
 		if a.Kind == k {
 			return a, true
@@ -84,7 +82,7 @@ func KindNamed(k Kind) (About, bool) {
 // Wish is what pages are made from.
 type Wish struct {
 	Plan    grid.Plan
-	Printer Printer
+	Printer page.Printer
 	Units   measure.Unit // of the words; the plan's where it is empty
 
 	Picture                           string // the picture's name, where pages of several stand together; FramePicture if empty
@@ -110,7 +108,7 @@ type Who struct {
 
 // Pages makes the pages of one kind, corrected for the printer. The error
 // wraps ErrPaper, or says what in the wish cannot be.
-func Pages(k Kind, w Wish) ([]Page, error) {
+func Pages(k page.Kind, w Wish) ([]page.Page, error) {
 	a, ok := KindNamed(k)
 	if !ok {
 		return nil, fmt.Errorf("there is no kind of page called %q", k)
@@ -133,11 +131,11 @@ func Pages(k Kind, w Wish) ([]Page, error) {
 
 // Printed returns pages as they are sent to the wish's printer: corrected for
 // what it makes of lengths, and without letters that the faces do not have.
-func (w Wish) Printed(pages []Page) []Page {
+func (w Wish) Printed(pages []page.Page) []page.Page {
 	for i, p := range pages {
 		for j, item := range p.Items {
-			if t, ok := item.(Text); ok {
-				t.Words = printable(t.Words)
+			if t, ok := item.(page.Text); ok {
+				t.Words = page.Printable(t.Words)
 				p.Items[j] = t
 			}
 		}

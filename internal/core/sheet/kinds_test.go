@@ -10,6 +10,8 @@ import (
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/page"
+	"zestysketch/internal/core/photo"
 	"zestysketch/internal/core/plane"
 	"zestysketch/internal/core/sighting"
 )
@@ -20,7 +22,7 @@ func wish(t testing.TB, ask grid.Request, on string) Wish {
 	if ask.Picture == [2]int{} {
 		ask.Picture = [2]int{1400, 1800}
 	}
-	return Wish{Plan: plan(t, ask), Printer: On(paper(t, on)), Who: Who{Name: "Søren 中", Class: "7 Quay", Link: "http://quay.example/s/abcdefghijklmnopqrstuvwxyz", Project: 3, Student: 71},
+	return Wish{Plan: plan(t, ask), Printer: page.On(paper(t, on)), Who: Who{Name: "Søren 中", Class: "7 Quay", Link: "http://quay.example/s/abcdefghijklmnopqrstuvwxyz", Project: 3, Student: 71},
 		Class: []Who{{Name: "Ada", Class: "7 Quay", Project: 3, Student: 70}, {Name: "Søren", Class: "7 Quay", Project: 3, Student: 71}}, Landmarks: []string{"Tip of the mast"}}
 }
 
@@ -58,20 +60,20 @@ func TestEveryKindOfPage(t *testing.T) {
 	}
 }
 
-func checkPage(t *testing.T, p Page, what string, pr Printer) {
+func checkPage(t *testing.T, p page.Page, what string, pr page.Printer) {
 	t.Helper()
-	printed := Printer{pr.Paper, pr.Margin, 1 / pr.Across, 1 / pr.Down}.Correct(p) // what comes out of the printer
+	printed := page.Printer{Paper: pr.Paper, Margin: pr.Margin, Across: 1 / pr.Across, Down: 1 / pr.Down}.Correct(p) // what comes out of the printer
 	for _, item := range p.Items {
 		if !onPage(p, item) {
 			t.Errorf("%s: %+v lies off the page", what, item)
 			return
 		}
-		if text, ok := item.(Text); ok && strings.ContainsRune(text.Words, '中') {
+		if text, ok := item.(page.Text); ok && strings.ContainsRune(text.Words, '中') {
 			t.Errorf("%s: %q cannot be printed", what, text.Words)
 		}
 	}
 	for _, item := range printed.Items {
-		path, ok := item.(Path)
+		path, ok := item.(page.Path)
 		if !ok {
 			continue
 		}
@@ -85,9 +87,9 @@ func checkPage(t *testing.T, p Page, what string, pr Printer) {
 }
 
 // uprights returns the x of every upright line as long as the given height.
-func uprights(p Page, long float64) (xs []float64) {
+func uprights(p page.Page, long float64) (xs []float64) {
 	for _, item := range p.Items {
-		if l, ok := item.(Path); ok && len(l.Points) == 2 && math.Abs(l.Points[0].X-l.Points[1].X) < 1e-9 && math.Abs(math.Abs(l.Points[0].Y-l.Points[1].Y)-long) < 1e-6 && l.Dash == 0 {
+		if l, ok := item.(page.Path); ok && len(l.Points) == 2 && math.Abs(l.Points[0].X-l.Points[1].X) < 1e-9 && math.Abs(math.Abs(l.Points[0].Y-l.Points[1].Y)-long) < 1e-6 && l.Dash == 0 {
 			xs = append(xs, l.Points[0].X)
 		}
 	}
@@ -113,7 +115,7 @@ func TestPagesAgreeWithTheMarks(t *testing.T) {
 	p := w.Plan
 	for _, mirrored := range []bool{false, true} {
 		w.Mirrored = mirrored
-		page, err := Reference(w)
+		pg, err := Reference(w)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -121,7 +123,7 @@ func TestPagesAgreeWithTheMarks(t *testing.T) {
 		if mirrored {
 			want = flipped(want)
 		}
-		got := uprights(page, p.Reference.Height)
+		got := uprights(pg, p.Reference.Height)
 		if len(got) == 0 || !alike(shifted(got, -got[0]), want) {
 			t.Errorf("mirrored %v: reference lines at %v; want %v", mirrored, got, want)
 		}
@@ -168,7 +170,7 @@ func TestTurnedNetsTurnBack(t *testing.T) {
 // where its printer reaches.
 func TestTilesCoverTheSheet(t *testing.T) {
 	for _, size := range []measure.Size{{W: 305, H: 457}, {W: 900, H: 1200}, {W: 2000, H: 300}} {
-		l, tiles, err := Tiles(size, On(paper(t, "A4")))
+		l, tiles, err := Tiles(size, page.On(paper(t, "A4")))
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -183,7 +185,7 @@ func TestTilesCoverTheSheet(t *testing.T) {
 				h -= overlap
 			}
 			area += w * h
-			in := l.inner()
+			in := l.Inner()
 			if tile.At.X+tile.Region.Width() > in.Max.X-cropRoom+0.01 || tile.At.Y+tile.Region.Height() > in.Max.Y-cropRoom+0.01 {
 				t.Errorf("tile %d, %d reaches beyond the printer", tile.Column, tile.Row)
 			}
@@ -192,13 +194,13 @@ func TestTilesCoverTheSheet(t *testing.T) {
 			t.Errorf("%v: %d tiles cover %v mm²; want %v", size, len(tiles), area, want)
 		}
 	}
-	if _, _, err := Tiles(measure.Size{W: 20000, H: 20000}, On(paper(t, "A6"))); !errors.Is(err, ErrPaper) {
+	if _, _, err := Tiles(measure.Size{W: 20000, H: 20000}, page.On(paper(t, "A6"))); !errors.Is(err, page.ErrPaper) {
 		t.Errorf("a wall on A6: %v; want ErrPaper", err)
 	}
 }
 
 func TestCutLine(t *testing.T) {
-	r := box(10, 10, 20, 20)
+	r := page.Box(10, 10, 20, 20)
 	for _, c := range []struct {
 		a, b, from, to plane.Point
 		ok             bool
@@ -218,46 +220,46 @@ func TestCutLine(t *testing.T) {
 
 // A printer that shrinks is undone by its own measure.
 func TestPrinterCorrection(t *testing.T) {
-	pr, err := On(paper(t, "A4")).Measured(97, 100, 196, 200)
+	pr, err := page.On(paper(t, "A4")).Measured(97, 100, 196, 200)
 	if err != nil || pr.Across != 0.97 || pr.Down != 0.98 {
 		t.Fatalf("measured %+v, %v", pr, err)
 	}
 	for _, off := range [][2]measure.Length{{79, 100}, {121, 100}, {0, 100}} {
-		if _, err := On(paper(t, "A4")).Measured(off[0], off[1], 100, 100); !errors.Is(err, ErrCorrection) {
+		if _, err := page.On(paper(t, "A4")).Measured(off[0], off[1], 100, 100); !errors.Is(err, page.ErrCorrection) {
 			t.Errorf("%v of %v: %v; want ErrCorrection", off[0], off[1], err)
 		}
 	}
 	size := measure.Size{W: 210, H: 297}
-	page := Page{Size: size, Items: []Item{Path{Points: []plane.Point{plane.Pt(30, 40), plane.Pt(130, 240)}}}}
-	line := pr.Correct(page).Items[0].(Path)
+	pg := page.Page{Size: size, Items: []page.Item{page.Path{Points: []plane.Point{plane.Pt(30, 40), plane.Pt(130, 240)}}}}
+	line := pr.Correct(pg).Items[0].(page.Path)
 	if got := (line.Points[1].X - line.Points[0].X) * 0.97; math.Abs(got-100) > 1e-9 {
 		t.Errorf("printed, the line is %v mm across; want 100", got)
 	}
 	// Lying, the paper's own directions change places.
-	lying := pr.Correct(Page{Size: size.Turned(), Items: page.Items}).Items[0].(Path)
+	lying := pr.Correct(page.Page{Size: size.Turned(), Items: pg.Items}).Items[0].(page.Path)
 	if got := (lying.Points[1].X - lying.Points[0].X) * 0.98; math.Abs(got-100) > 1e-9 {
 		t.Errorf("lying, the line is %v mm across; want 100", got)
 	}
 	for _, u := range []measure.Unit{measure.Millimetre, measure.Inch} {
-		page, across, down := CheckPage(pr, u)
-		if across < 150 || down < 220 || !across.Readable(u) || page.Items == nil {
+		pg, across, down := CheckPage(pr, u)
+		if across < 150 || down < 220 || !across.Readable(u) || pg.Items == nil {
 			t.Errorf("the check page's bars are %v and %v", across, down)
 		}
-		checkPage(t, page, "check page", On(paper(t, "A4")))
+		checkPage(t, pg, "check page", page.On(paper(t, "A4")))
 	}
 }
 
 func TestBind(t *testing.T) {
-	set := func(owner string, kinds ...Kind) (pages []Page) {
+	set := func(owner string, kinds ...page.Kind) (pages []page.Page) {
 		for _, k := range kinds {
-			pages = append(pages, Page{Kind: k, Owner: owner})
+			pages = append(pages, page.Page{Kind: k, Owner: owner})
 		}
 		return pages
 	}
-	sets := [][]Page{set("Ada", KindReference, KindMarks, KindClean), set("Bryn", KindReference, KindMarks)}
+	sets := [][]page.Page{set("Ada", KindReference, KindMarks, KindClean), set("Bryn", KindReference, KindMarks)}
 	order := func(b Binding) (s string) {
 		for _, p := range Bind(sets, b) {
-			s += string(p.Owner[0]) + map[Kind]string{KindReference: "r", KindMarks: "m", KindClean: "c", "": "-"}[p.Kind] + " "
+			s += string(p.Owner[0]) + map[page.Kind]string{KindReference: "r", KindMarks: "m", KindClean: "c", "": "-"}[p.Kind] + " "
 		}
 		return s
 	}
@@ -278,19 +280,19 @@ func TestBind(t *testing.T) {
 }
 
 func TestTags(t *testing.T) {
-	for _, tag := range []Tag{{1, 1, 0}, {123456789, 987654321, 3}} {
-		if back, ok := ParseTag(tag.String()); !ok || back != tag || len(tag.String()) > 25 {
+	for _, tag := range []photo.Tag{{Project: 1, Student: 1}, {Project: 123456789, Student: 987654321, Corner: 3}} {
+		if back, ok := photo.ParseTag(tag.String()); !ok || back != tag || len(tag.String()) > 25 {
 			t.Errorf("%+v is %q and back %+v, %v", tag, tag, back, ok)
 		}
 	}
 	for _, s := range []string{"", "ZS/", "ZS/1/2", "ZS/1/2/4", "ZS/1/2/-1", "zs/1/2/3", "ZS/01/2/3", "ZS/1/2/3/4", "http://x"} {
-		if tag, ok := ParseTag(s); ok {
+		if tag, ok := photo.ParseTag(s); ok {
 			t.Errorf("%q is %+v; want no tag", s, tag)
 		}
 	}
 	w := wish(t, asks[0], "A4")
 	w.Class = nil
-	if _, err := Pages(KindTags, w); !errors.Is(err, ErrEmpty) {
+	if _, err := Pages(KindTags, w); !errors.Is(err, page.ErrEmpty) {
 		t.Errorf("no class: %v; want ErrEmpty", err)
 	}
 }
@@ -298,12 +300,12 @@ func TestTags(t *testing.T) {
 func TestWhatCannotBePrinted(t *testing.T) {
 	w := wish(t, asks[0], "A4")
 	w.Plan.Frame = nil
-	if _, err := Pages(KindCards, w); !errors.Is(err, ErrEmpty) {
+	if _, err := Pages(KindCards, w); !errors.Is(err, page.ErrEmpty) {
 		t.Errorf("cards without a picture: %v; want ErrEmpty", err)
 	}
 	small := wish(t, asks[0], "A6")
 	for _, about := range Kinds {
-		if _, err := Pages(about.Kind, small); err != nil && !errors.Is(err, ErrPaper) {
+		if _, err := Pages(about.Kind, small); err != nil && !errors.Is(err, page.ErrPaper) {
 			t.Errorf("%s on A6: %v; want ErrPaper", about.Kind, err)
 		}
 	}
@@ -321,17 +323,17 @@ func TestCuttingDiagram(t *testing.T) {
 	if !ok {
 		t.Fatal("nothing fits")
 	}
-	page, pieces, cuts := CutDiagram(c, measure.Inch), 0, 0
-	for _, item := range page.Items {
-		if p, isPath := item.(Path); isPath {
-			if p.Fill != nil && *p.Fill == White {
+	pg, pieces, cuts := CutDiagram(c, measure.Inch), 0, 0
+	for _, item := range pg.Items {
+		if p, isPath := item.(page.Path); isPath {
+			if p.Fill != nil && *p.Fill == page.White {
 				pieces++
 			}
 			if p.Dash > 0 {
 				cuts++
 			}
 		}
-		if !onPage(page, item) {
+		if !onPage(pg, item) {
 			t.Errorf("%+v lies off the diagram", item)
 		}
 	}

@@ -3,6 +3,7 @@ package sheet
 import (
 	"zestysketch/internal/core/lines"
 	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/plane"
 )
 
@@ -17,30 +18,30 @@ type LineStyle struct {
 const heavier = 1.6
 
 // endInk rings what is missing.
-var endInk = Color{0xb4, 0x23, 0x18}
+var endInk = page.Color{R: 0xb4, G: 0x23, B: 0x18}
 
 // LineSheet returns the lines of a picture at true size, to be traced.
-func LineSheet(s lines.Sketch, style LineStyle) Page {
+func LineSheet(s lines.Sketch, style LineStyle) page.Page {
 	w, h := float64(s.W)/s.PerMM, float64(s.H)/s.PerMM
-	page := Page{Title: "Line sheet", Size: measure.Size{W: measure.Length(w), H: measure.Length(h)}}
+	pg := page.Page{Title: "Line sheet", Size: measure.Size{W: measure.Length(w), H: measure.Length(h)}}
 	mm := func(p plane.Point) plane.Point { return plane.Pt(p.X/s.PerMM, p.Y/s.PerMM) }
 	if style.Net != nil {
-		page.rule(plane.Point{}, *style.Net)
+		drawRule(&pg, plane.Point{}, *style.Net)
 	}
 	for i, st := range s.Strokes {
-		path := Path{Closed: st.Closed, Width: style.Pen, Stroke: Ink}
+		path := page.Path{Closed: st.Closed, Width: style.Pen, Stroke: page.Ink}
 		if 3*i < len(s.Strokes) {
 			path.Width *= heavier
 		}
 		for _, p := range st.Points {
 			path.Points = append(path.Points, mm(p))
 		}
-		page.add(path)
+		pg.Add(path)
 	}
 	if style.Ends {
 		for _, e := range s.Ends {
-			page.ring(mm(e.At), 1.6, endInk)
+			pg.Ring(mm(e.At), 1.6, endInk)
 		}
 	}
-	return page
+	return pg
 }

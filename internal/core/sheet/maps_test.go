@@ -7,6 +7,8 @@ import (
 	"testing"
 
 	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/page"
+	"zestysketch/internal/core/photo"
 	"zestysketch/internal/core/plane"
 	"zestysketch/internal/core/values"
 )
@@ -32,10 +34,10 @@ func halvesMap(t testing.TB) values.Map {
 }
 
 // words returns all that is written on a page.
-func written(page Page) string {
+func written(pg page.Page) string {
 	var all []string
-	for _, item := range page.Items {
-		if text, ok := item.(Text); ok {
+	for _, item := range pg.Items {
+		if text, ok := item.(page.Text); ok {
 			all = append(all, text.Words)
 		}
 	}
@@ -46,16 +48,16 @@ func written(page Page) string {
 // areas, and turns its greys for black paper.
 func TestValueMapPage(t *testing.T) {
 	m := halvesMap(t)
-	page := ValueMap(m, ValueLook{Style: ValueOutlines})
-	if page.Size.W != 100 || page.Size.H != 60+legendHigh {
-		t.Errorf("%v; want 100 × %v mm", page.Size, 60+legendHigh)
+	pg := ValueMap(m, ValueLook{Style: ValueOutlines})
+	if pg.Size.W != 100 || pg.Size.H != 60+legendHigh {
+		t.Errorf("%v; want 100 × %v mm", pg.Size, 60+legendHigh)
 	}
-	if got := written(page); !strings.HasPrefix(got, "1 | 2") || !strings.Contains(got, "1 · 4B") || !strings.Contains(got, "2 · paper") || !strings.Contains(got, "40 %") {
+	if got := written(pg); !strings.HasPrefix(got, "1 | 2") || !strings.Contains(got, "1 · 4B") || !strings.Contains(got, "2 · paper") || !strings.Contains(got, "40 %") {
 		t.Errorf("written: %s", got)
 	}
 	fill := func(style ValueStyle) (greys []uint8) {
 		for _, item := range ValueMap(m, ValueLook{Style: style}).Items[:2] {
-			greys = append(greys, item.(Path).Fill.R)
+			greys = append(greys, item.(page.Path).Fill.R)
 		}
 		return greys
 	}
@@ -67,30 +69,30 @@ func TestValueMapPage(t *testing.T) {
 		t.Fatal(err)
 	}
 	net := SheetNet(p)
-	if bare, with := len(page.Items), len(ValueMap(m, ValueLook{Style: ValueOutlines, Net: &net}).Items); with < bare+9 {
+	if bare, with := len(pg.Items), len(ValueMap(m, ValueLook{Style: ValueOutlines, Net: &net}).Items); with < bare+9 {
 		t.Errorf("%d items with the grid, %d without; want its nine lines more", with, bare)
 	}
 }
 
 // The plot of a student's photos has a dot for each, a run for each project.
 func TestProgressPlot(t *testing.T) {
-	page := Progress([]Score{{"1 Nov", "Jug", 0.5}, {"4 Nov", "Jug", 0.75}, {"9 Nov", "Boat", 1}})
+	pg := Progress([]Score{{"1 Nov", "Jug", 0.5}, {"4 Nov", "Jug", 0.75}, {"9 Nov", "Boat", 1}})
 	dots, runs := 0, 0
-	for _, item := range page.Items {
-		if p, ok := item.(Path); ok {
+	for _, item := range pg.Items {
+		if p, ok := item.(page.Path); ok {
 			if p.Fill != nil {
 				dots++
 			} else if p.Width > 0.8 {
 				runs++
 			}
 			for _, q := range p.Points {
-				if q.X < 0 || q.Y < 0 || q.X > float64(page.Size.W) || q.Y > float64(page.Size.H) {
+				if q.X < 0 || q.Y < 0 || q.X > float64(pg.Size.W) || q.Y > float64(pg.Size.H) {
 					t.Errorf("a point off the page: %v", q)
 				}
 			}
 		}
 	}
-	if got := written(page); dots != 3 || runs != 2 || !strings.Contains(got, "Jug") || !strings.Contains(got, "Boat") || !strings.Contains(got, "9 Nov") {
+	if got := written(pg); dots != 3 || runs != 2 || !strings.Contains(got, "Jug") || !strings.Contains(got, "Boat") || !strings.Contains(got, "9 Nov") {
 		t.Errorf("%d dots, %d runs, written %s", dots, runs, got)
 	}
 }
@@ -99,22 +101,22 @@ func TestProgressPlot(t *testing.T) {
 // place is what TagTip says.
 func TestTagPage(t *testing.T) {
 	for corner := range 4 {
-		page, err := TagPage(Tag{Project: 12, Student: 345, Corner: corner})
+		pg, err := TagPage(photo.Tag{Project: 12, Student: 345, Corner: corner})
 		if err != nil {
 			t.Fatal(err)
 		}
-		_, code := TagTip(corner)
-		least := plane.Pt(TagSide, TagSide)
-		for _, item := range page.Items {
-			if p, ok := item.(Path); ok && p.Fill != nil && *p.Fill == Black {
+		_, code := photo.TagTip(corner)
+		least := plane.Pt(photo.TagSide, photo.TagSide)
+		for _, item := range pg.Items {
+			if p, ok := item.(page.Path); ok && p.Fill != nil && *p.Fill == Black {
 				least = plane.Pt(min(least.X, p.Points[0].X), min(least.Y, p.Points[0].Y))
 			}
 		}
-		if least != code || !strings.Contains(written(page), cornerNames[corner]) {
-			t.Errorf("corner %d: the code begins at %v and it says %q; want %v and %s", corner, least, written(page), code, cornerNames[corner])
+		if least != code || !strings.Contains(written(pg), cornerNames[corner]) {
+			t.Errorf("corner %d: the code begins at %v and it says %q; want %v and %s", corner, least, written(pg), code, cornerNames[corner])
 		}
 	}
-	if got := (Tag{Project: 1 << 62, Student: 1 << 62}).Modules(); got <= 21 {
+	if got := (photo.Tag{Project: 1 << 62, Student: 1 << 62}).Modules(); got <= 21 {
 		t.Errorf("the longest tag has %d modules; want more than the usual 21", got)
 	}
 }

@@ -6,6 +6,7 @@ import (
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/plane"
 )
 
@@ -20,10 +21,10 @@ const faded = 0.65
 
 // Reference returns the true-size page of the gridded, labelled reference,
 // turned, mirrored, grey or faded as wished. The error wraps ErrPaper.
-func Reference(w Wish) (Page, error) {
-	page, l, err := w.pictured("Reference")
+func Reference(w Wish) (page.Page, error) {
+	pg, l, err := w.pictured("Reference")
 	if err != nil {
-		return Page{}, err
+		return page.Page{}, err
 	}
 	net := ReferenceNet(w.Plan)
 	if w.Mirrored {
@@ -32,23 +33,23 @@ func Reference(w Wish) (Page, error) {
 	if w.UpsideDown {
 		net = net.upsideDown()
 	}
-	net.GutterX, net.GutterY = l.gutterX, l.gutterY
-	page.net(l.work.Min, net)
-	return page, nil
+	net.GutterX, net.GutterY = l.GutterX, l.GutterY
+	drawNet(&pg, l.Work.Min, net)
+	return pg, nil
 }
 
 // Clean returns the page of the reference without its grid. The error wraps ErrPaper.
-func Clean(w Wish) (Page, error) {
-	page, _, err := w.pictured("Clean picture")
-	return page, err
+func Clean(w Wish) (page.Page, error) {
+	pg, _, err := w.pictured("Clean picture")
+	return pg, err
 }
 
 // pictured returns a page with the framed picture at true size.
-func (w Wish) pictured(what string) (Page, layout, error) {
+func (w Wish) pictured(what string) (page.Page, page.Layout, error) {
 	p := w.Plan
-	l, err := lay(p.ReferenceSize(), w.Printer)
+	l, err := page.Lay(p.ReferenceSize(), w.Printer)
 	if err != nil {
-		return Page{}, l, fmt.Errorf("the picture at %w", err)
+		return page.Page{}, l, fmt.Errorf("the picture at %w", err)
 	}
 	detail := fmt.Sprintf("%s · %s · %d × %d boxes", what, p.ReferenceSize().Text(p.Units), p.Grid.Columns, p.Grid.Rows)
 	for _, how := range []struct {
@@ -59,13 +60,13 @@ func (w Wish) pictured(what string) (Page, layout, error) {
 			detail += " · " + how.word
 		}
 	}
-	page := l.page(w.titled(), detail)
-	page.add(w.picture(l.work))
-	return page, l, nil
+	pg := l.Begin(w.titled(), detail)
+	pg.Add(w.picture(l.Work))
+	return pg, l, nil
 }
 
 // picture shows the plan's frame in a box as the wish wants it.
-func (w Wish) picture(b plane.Rect) Picture {
+func (w Wish) picture(b plane.Rect) page.Picture {
 	pic := framed(w.Plan, b)
 	if f := w.Plan.Frame; f != nil && (w.Mirrored || w.UpsideDown) {
 		part := *f
@@ -98,23 +99,23 @@ func (w Wish) titled() string {
 // Overlay returns the reference with its net and labels alone, for the screen:
 // the same drawing as on paper, with room for labels on every side. Line and
 // letter sizes follow the picture so that a large one is not drawn hair-thin.
-func Overlay(p grid.Plan) Page {
+func Overlay(p grid.Plan) page.Page {
 	net := screenNet(p)
 	net.GutterX, net.GutterY = net.LetterSize*4/3, net.LetterSize*4/3
-	page := Page{Title: titled(p), Size: measure.Size{
+	pg := page.Page{Title: titled(p), Size: measure.Size{
 		W: measure.Length(p.Reference.Width + 2*net.GutterX), H: measure.Length(p.Reference.Height + 2*net.GutterY)}}
-	page.add(framed(p, box(net.GutterX, net.GutterY, p.Reference.Width, p.Reference.Height)))
-	page.net(plane.Pt(net.GutterX, net.GutterY), net)
-	return page
+	pg.Add(framed(p, page.Box(net.GutterX, net.GutterY, p.Reference.Width, p.Reference.Height)))
+	drawNet(&pg, plane.Pt(net.GutterX, net.GutterY), net)
+	return pg
 }
 
 // framed shows the plan's frame of the picture in a box.
-func framed(p grid.Plan, b plane.Rect) Picture {
+func framed(p grid.Plan, b plane.Rect) page.Picture {
 	part := p.Frame
 	if part != nil && part.Whole() {
 		part = nil
 	}
-	return Picture{Box: b, Name: FramePicture, Part: part}
+	return page.Picture{Box: b, Name: FramePicture, Part: part}
 }
 
 func titled(p grid.Plan) string {
@@ -126,13 +127,13 @@ func titled(p grid.Plan) string {
 
 // Bare returns the framed reference at true size with its net, labels inside,
 // to stand in another drawing.
-func Bare(p grid.Plan) Page {
+func Bare(p grid.Plan) page.Page {
 	net := screenNet(p)
 	net.LetterSize *= 5.0 / 6
-	page := Page{Title: "Grid", Size: p.ReferenceSize()}
-	page.add(framed(p, box(0, 0, p.Reference.Width, p.Reference.Height)))
-	page.net(plane.Point{}, net)
-	return page
+	pg := page.Page{Title: "Grid", Size: p.ReferenceSize()}
+	pg.Add(framed(p, page.Box(0, 0, p.Reference.Width, p.Reference.Height)))
+	drawNet(&pg, plane.Point{}, net)
+	return pg
 }
 
 // screenNet is the reference's net with lines and letters that follow the

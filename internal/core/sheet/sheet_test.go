@@ -8,6 +8,7 @@ import (
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/plane"
 )
 
@@ -30,20 +31,20 @@ func paper(t testing.TB, name string) measure.Size {
 }
 
 // onPage reports whether an item lies on its page.
-func onPage(p Page, item Item) bool {
+func onPage(p page.Page, item page.Item) bool {
 	in := func(x, y float64) bool {
 		return x >= -0.01 && y >= -0.01 && x <= float64(p.Size.W)+0.01 && y <= float64(p.Size.H)+0.01
 	}
 	switch v := item.(type) {
-	case Path:
+	case page.Path:
 		for _, q := range v.Points {
 			if !in(q.X, q.Y) {
 				return false
 			}
 		}
-	case Text:
+	case page.Text:
 		return in(v.At.X, v.At.Y)
-	case Picture:
+	case page.Picture:
 		return in(v.Box.Min.X, v.Box.Min.Y) && in(v.Box.Max.X, v.Box.Max.Y)
 	}
 	return true
@@ -62,30 +63,30 @@ func TestFurnitureStaysOffTheWork(t *testing.T) {
 		{grid.Request{Name: strings.Repeat("A very long name ", 20), Reference: "5x7in", Scale: "2", ReferenceSquare: "1in"}, "Tabloid"},
 	} {
 		p := plan(t, c.ask)
-		page, err := Reference(Wish{Plan: p, Printer: On(paper(t, c.paper))})
+		pg, err := Reference(Wish{Plan: p, Printer: page.On(paper(t, c.paper))})
 		if err != nil {
 			t.Errorf("%s: %v", c.ask.Name, err)
 			continue
 		}
 		var work plane.Rect
-		for _, item := range page.Items {
-			if pic, ok := item.(Picture); ok {
+		for _, item := range pg.Items {
+			if pic, ok := item.(page.Picture); ok {
 				work = pic.Box
 			}
 		}
 		if w, h := work.Width(), work.Height(); math.Abs(w-p.Reference.Width) > 1e-9 || math.Abs(h-p.Reference.Height) > 1e-9 {
 			t.Errorf("%s: the picture is %v × %v mm; want true size", c.ask.Name, w, h)
 		}
-		for _, item := range page.Items {
-			if !onPage(page, item) {
+		for _, item := range pg.Items {
+			if !onPage(pg, item) {
 				t.Errorf("%s: %+v lies off the page", c.ask.Name, item)
 			}
-			text, ok := item.(Text)
+			text, ok := item.(page.Text)
 			if !ok || text.Halo {
 				continue
 			}
-			width := TextWidth(text.Words, text.Size, text.Bold)
-			left := text.At.X - map[Anchor]float64{Start: 0, Middle: width / 2, End: width}[text.Anchor]
+			width := page.TextWidth(text.Words, text.Size, text.Bold)
+			left := text.At.X - map[page.Anchor]float64{page.Start: 0, page.Middle: width / 2, page.End: width}[text.Anchor]
 			if left < work.Max.X && left+width > work.Min.X && text.At.Y > work.Min.Y && text.At.Y-text.Size*0.7 < work.Max.Y {
 				t.Errorf("%s: %q covers the work", c.ask.Name, text.Words)
 			}
@@ -95,8 +96,8 @@ func TestFurnitureStaysOffTheWork(t *testing.T) {
 
 func TestTooLargeSaysWhichPaper(t *testing.T) {
 	p := plan(t, grid.Request{Reference: "10x13in", Scale: "1", ReferenceSquare: "1in"})
-	_, err := Reference(Wish{Plan: p, Printer: On(paper(t, "A4"))})
-	if !errors.Is(err, ErrPaper) || !strings.Contains(err.Error(), "A3") || !strings.Contains(err.Error(), "Tabloid") {
+	_, err := Reference(Wish{Plan: p, Printer: page.On(paper(t, "A4"))})
+	if !errors.Is(err, page.ErrPaper) || !strings.Contains(err.Error(), "A3") || !strings.Contains(err.Error(), "Tabloid") {
 		t.Errorf("got %v; want ErrPaper naming A3 and Tabloid", err)
 	}
 	fits := map[string]bool{}
@@ -111,10 +112,10 @@ func TestTooLargeSaysWhichPaper(t *testing.T) {
 // The net on the page is the plan's marks, and nothing is between them.
 func TestNetFollowsTheMarks(t *testing.T) {
 	p := plan(t, grid.Request{Reference: "7x9in", Paper: "12x18in", ReferenceSquare: "2in"})
-	page := Bare(p)
+	pg := Bare(p)
 	upright := map[float64]bool{}
-	for _, item := range page.Items {
-		if l, ok := item.(Path); ok && l.Points[0].X == l.Points[1].X && l.Stroke == Ink {
+	for _, item := range pg.Items {
+		if l, ok := item.(page.Path); ok && l.Points[0].X == l.Points[1].X && l.Stroke == page.Ink {
 			upright[l.Points[0].X] = true
 		}
 	}
@@ -131,7 +132,7 @@ func TestNetFollowsTheMarks(t *testing.T) {
 func TestQuarterMarksAreNotRuledThrough(t *testing.T) {
 	p := plan(t, grid.Request{Reference: "8x8in", Scale: "2", Method: "quarters"})
 	for _, item := range Bare(p).Items {
-		l, ok := item.(Path)
+		l, ok := item.(page.Path)
 		if !ok || l.Points[0].X != l.Points[1].X || l.Points[0].X == 0 || l.Points[0].X == p.Reference.Width {
 			continue
 		}
@@ -152,32 +153,32 @@ func TestMarkUpSteps(t *testing.T) {
 }
 
 func TestTextFits(t *testing.T) {
-	for _, line := range wrap("Put the ruler's zero line, not the end of the wood, on the paper's corner.", 4, 60, false) {
-		if w := TextWidth(line, 4, false); w > 60 {
+	for _, line := range page.Wrap("Put the ruler's zero line, not the end of the wood, on the paper's corner.", 4, 60, false) {
+		if w := page.TextWidth(line, 4, false); w > 60 {
 			t.Errorf("%q is %v mm wide; want at most 60", line, w)
 		}
 	}
-	if got := cut("Harbour light", 4, 12, true); TextWidth(got, 4, true) > 12 || !strings.HasSuffix(got, "…") {
-		t.Errorf("cut to %q, %v mm", got, TextWidth(got, 4, true))
+	if got := page.Cut("Harbour light", 4, 12, true); page.TextWidth(got, 4, true) > 12 || !strings.HasSuffix(got, "…") {
+		t.Errorf("cut to %q, %v mm", got, page.TextWidth(got, 4, true))
 	}
 	// The instructions of a plan with very many marks still stand on the page.
 	p := plan(t, grid.Request{Units: "cm", Reference: "30x30", Paper: "30x30", ReferenceSquare: "1"})
-	pages, err := Marks(Wish{Plan: p, Printer: On(paper(t, "A4"))})
+	pages, err := Marks(Wish{Plan: p, Printer: page.On(paper(t, "A4"))})
 	if err != nil {
 		t.Fatal(err)
 	}
-	page := pages[0]
-	for _, item := range page.Items {
-		if !onPage(page, item) {
+	pg := pages[0]
+	for _, item := range pg.Items {
+		if !onPage(pg, item) {
 			t.Errorf("%+v lies off the page", item)
 		}
 	}
 }
 
 func BenchmarkPages(b *testing.B) {
-	w := Wish{Plan: plan(b, grid.Request{Reference: "7x9in", Paper: "12x18in", ReferenceSquare: "1in"}), Printer: On(paper(b, "Letter"))}
+	w := Wish{Plan: plan(b, grid.Request{Reference: "7x9in", Paper: "12x18in", ReferenceSquare: "1in"}), Printer: page.On(paper(b, "Letter"))}
 	for b.Loop() {
-		for _, k := range []Kind{KindReference, KindMarks} {
+		for _, k := range []page.Kind{KindReference, KindMarks} {
 			if _, err := Pages(k, w); err != nil {
 				b.Fatal(err)
 			}

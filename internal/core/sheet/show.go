@@ -6,6 +6,7 @@ import (
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/lesson"
+	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/plane"
 )
 
@@ -20,40 +21,40 @@ type Drawn struct {
 func (d Drawn) in(room plane.Rect) plane.Rect {
 	shape := float64(d.Pixels[0]) / float64(max(1, d.Pixels[1]))
 	w := min(room.Width(), room.Height()*shape)
-	return box(room.Min.X+(room.Width()-w)/2, room.Min.Y, w, w/shape)
+	return page.Box(room.Min.X+(room.Width()-w)/2, room.Min.Y, w, w/shape)
 }
 
 // turned returns the drawing in a box, upside down or mirrored.
-func (d Drawn) turned(b plane.Rect, upsideDown, mirrored bool) Picture {
+func (d Drawn) turned(b plane.Rect, upsideDown, mirrored bool) page.Picture {
 	f := grid.Frame{Picture: d.Pixels, Centre: plane.Pt(float64(d.Pixels[0])/2, float64(d.Pixels[1])/2), Size: [2]float64{float64(d.Pixels[0]), float64(d.Pixels[1])}, Mirror: mirrored}
 	if upsideDown {
 		f.Angle = 180
 	}
-	return Picture{Box: b, Name: d.Name, Part: &f}
+	return page.Picture{Box: b, Name: d.Name, Part: &f}
 }
 
 // SideBySide returns picture and drawing beside one another, right way up,
 // upside down and mirrored, with room to write what differs. The error wraps
 // ErrEmpty without a picture, else ErrPaper.
-func SideBySide(w Wish, d Drawn, whites []string) (Page, error) {
+func SideBySide(w Wish, d Drawn, whites []string) (page.Page, error) {
 	if w.Plan.Frame == nil {
-		return Page{}, fmt.Errorf("side by side: %w without a picture; choose one first", ErrEmpty)
+		return page.Page{}, fmt.Errorf("side by side: %w without a picture; choose one first", page.ErrEmpty)
 	}
-	l, err := free(w.Printer, "the page of both side by side")
+	l, err := page.Free(w.Printer, "the page of both side by side")
 	if err != nil {
-		return Page{}, err
+		return page.Page{}, err
 	}
-	page, in := l.page(w.titled(), "Side by side"), l.inner()
+	pg, in := l.Begin(w.titled(), "Side by side"), l.Inner()
 	const gap = 5.0
 	pair := func(at, wide, high float64, left float64, words string, upsideDown, mirrored bool) float64 {
-		room := box(left, at+5, (wide-gap)/2, high)
+		room := page.Box(left, at+5, (wide-gap)/2, high)
 		b := d.in(room)
-		page.add(Text{At: plane.Pt(left, at+3.4), Size: 3.2, Words: words, Bold: true, Color: Ink})
+		pg.Add(page.Text{At: plane.Pt(left, at+3.4), Size: 3.2, Words: words, Bold: true, Color: page.Ink})
 		v := w
 		v.UpsideDown, v.Mirrored = upsideDown, mirrored
-		page.add(v.picture(b), BoxPath(b, 0.2, Ink))
+		pg.Add(v.picture(b), page.BoxPath(b, 0.2, page.Ink))
 		b.Min.X, b.Max.X = b.Min.X+(wide+gap)/2, b.Max.X+(wide+gap)/2
-		page.add(d.turned(b, upsideDown, mirrored), BoxPath(b, 0.2, Ink))
+		pg.Add(d.turned(b, upsideDown, mirrored), page.BoxPath(b, 0.2, page.Ink))
 		return b.Max.Y
 	}
 	y := pair(in.Min.Y+2, in.Width(), in.Height()*0.46, in.Min.X, "Right way up: the picture, and the drawing", false, false) + 4
@@ -67,8 +68,8 @@ func SideBySide(w Wish, d Drawn, whites []string) (Page, error) {
 	case len(whites) > 0:
 		lines = append(lines, "Clean the whites in "+strings.Join(whites, ", ")+".")
 	}
-	page.section(plane.Pt(in.Min.X, max(a, b)+8), in.Width(), "Look once more", fitting(lines, in.Width()-4, in.Max.Y-max(a, b)-12))
-	return page, nil
+	drawSection(&pg, plane.Pt(in.Min.X, max(a, b)+8), in.Width(), "Look once more", fitting(lines, in.Width()-4, in.Max.Y-max(a, b)-12))
+	return pg, nil
 }
 
 // Label is what stands beside a shown drawing.
@@ -78,39 +79,39 @@ type Label struct {
 
 // Labels returns labels to cut out, 85 × 50 mm, with nothing else of a student
 // than the short name they are known by. The error wraps ErrPaper.
-func Labels(w Wish, all []Label) ([]Page, error) {
-	l, err := free(w.Printer, "the page of labels")
+func Labels(w Wish, all []Label) ([]page.Page, error) {
+	l, err := page.Free(w.Printer, "the page of labels")
 	if err != nil {
 		return nil, err
 	}
-	in := l.inner()
+	in := l.Inner()
 	const wide, high, gap = 85.0, 45.0, 4.0
 	columns, rows := max(1, int((in.Width()+gap)/(wide+gap))), max(1, int((in.Height()-14+gap)/(high+gap)))
-	var pages []Page
+	var pages []page.Page
 	for i, label := range all {
 		slot := i % (columns * rows)
 		if slot == 0 {
-			page := l.page(w.titled(), "Labels · cut out")
-			page.care(in, lesson.Cautions(lesson.Scissors, lesson.Trimmer))
-			pages = append(pages, page)
+			pg := l.Begin(w.titled(), "Labels · cut out")
+			drawCare(&pg, in, lesson.Cautions(lesson.Scissors, lesson.Trimmer))
+			pages = append(pages, pg)
 		}
-		b := box(in.Min.X+float64(slot%columns)*(wide+gap), in.Min.Y+3+float64(slot/columns)*(high+gap), wide, high)
-		pages[len(pages)-1].label(label, b)
+		b := page.Box(in.Min.X+float64(slot%columns)*(wide+gap), in.Min.Y+3+float64(slot/columns)*(high+gap), wide, high)
+		drawLabel(&pages[len(pages)-1], label, b)
 	}
 	return pages, nil
 }
 
-func (page *Page) label(label Label, b plane.Rect) {
-	edge := BoxPath(b, 0.15, Faint)
+func drawLabel(pg *page.Page, label Label, b plane.Rect) {
+	edge := page.BoxPath(b, 0.15, page.Faint)
 	edge.Dash = 1.5
-	page.add(edge)
-	page.line(b.Min.X+6, b.Min.Y+30, b.Max.X-6, b.Min.Y+30, 0.3, Ink)
+	pg.Add(edge)
+	pg.Line(b.Min.X+6, b.Min.Y+30, b.Max.X-6, b.Min.Y+30, 0.3, page.Ink)
 	for _, line := range []struct {
 		words   string
 		y, size float64
 		bold    bool
 	}{{label.Name, 13, 7, true}, {label.Title, 24, 5.4, false}, {label.Medium, 36.5, 3.6, false}, {label.Class + " · " + label.When, 41.5, 3.4, false}} {
-		page.add(Text{At: plane.Pt(b.Min.X+6, b.Min.Y+line.y), Size: line.size, Words: cut(line.words, line.size, b.Width()-12, line.bold), Bold: line.bold, Color: Ink})
+		pg.Add(page.Text{At: plane.Pt(b.Min.X+6, b.Min.Y+line.y), Size: line.size, Words: page.Cut(line.words, line.size, b.Width()-12, line.bold), Bold: line.bold, Color: page.Ink})
 	}
 }
 
@@ -123,15 +124,15 @@ type Portfolio struct {
 
 // PortfolioPage returns a student's page: the picture, the first and the last
 // photo of the drawing, and what was reached. The error wraps ErrPaper.
-func PortfolioPage(w Wish, p Portfolio) (Page, error) {
-	l, err := free(w.Printer, "the portfolio page")
+func PortfolioPage(w Wish, p Portfolio) (page.Page, error) {
+	l, err := page.Free(w.Printer, "the portfolio page")
 	if err != nil {
-		return Page{}, err
+		return page.Page{}, err
 	}
-	page, in := l.page(w.titled(), "Portfolio"), l.inner()
+	pg, in := l.Begin(w.titled(), "Portfolio"), l.Inner()
 	y := in.Min.Y + 11
-	page.add(Text{At: plane.Pt(in.Min.X, y), Size: 8, Words: cut(p.Label.Name, 8, in.Width(), true), Bold: true, Color: Ink},
-		Text{At: plane.Pt(in.Min.X, y+7), Size: 4, Words: cut(p.Label.Title+" · "+p.Label.Medium+" · "+p.Label.Class+" · "+p.Label.When, 4, in.Width(), false), Color: Ink})
+	pg.Add(page.Text{At: plane.Pt(in.Min.X, y), Size: 8, Words: page.Cut(p.Label.Name, 8, in.Width(), true), Bold: true, Color: page.Ink},
+		page.Text{At: plane.Pt(in.Min.X, y+7), Size: 4, Words: page.Cut(p.Label.Title+" · "+p.Label.Medium+" · "+p.Label.Class+" · "+p.Label.When, 4, in.Width(), false), Color: page.Ink})
 	y += 13
 	type shown struct {
 		words string
@@ -139,30 +140,30 @@ func PortfolioPage(w Wish, p Portfolio) (Page, error) {
 	}
 	var all []shown
 	if w.Plan.Frame != nil {
-		all = append(all, shown{"The picture", func(b plane.Rect) { page.add(w.picture(b)) }})
+		all = append(all, shown{"The picture", func(b plane.Rect) { pg.Add(w.picture(b)) }})
 	}
 	if p.First != nil {
-		all = append(all, shown{"First photo", func(b plane.Rect) { page.add(Picture{Box: b, Name: p.First.Name}) }})
+		all = append(all, shown{"First photo", func(b plane.Rect) { pg.Add(page.Picture{Box: b, Name: p.First.Name}) }})
 	}
 	if p.Last != nil {
-		all = append(all, shown{"The drawing", func(b plane.Rect) { page.add(Picture{Box: b, Name: p.Last.Name}) }})
+		all = append(all, shown{"The drawing", func(b plane.Rect) { pg.Add(page.Picture{Box: b, Name: p.Last.Name}) }})
 	}
 	bottom := y
 	wide := (in.Width() - 5*float64(max(0, len(all)-1))) / float64(max(2, len(all)))
 	as := Drawn{Pixels: [2]int{int(1000 * w.Plan.Sheet.Width), int(1000 * w.Plan.Sheet.Height)}}
 	for i, s := range all {
-		b := as.in(box(in.Min.X+float64(i)*(wide+5), y, wide, in.Height()*0.48))
+		b := as.in(page.Box(in.Min.X+float64(i)*(wide+5), y, wide, in.Height()*0.48))
 		s.add(b)
-		page.add(BoxPath(b, 0.2, Ink), Text{At: plane.Pt(b.Min.X, b.Max.Y+4), Size: 3.2, Words: s.words, Color: Ink})
+		pg.Add(page.BoxPath(b, 0.2, page.Ink), page.Text{At: plane.Pt(b.Min.X, b.Max.Y+4), Size: 3.2, Words: s.words, Color: page.Ink})
 		bottom = max(bottom, b.Max.Y+5)
 	}
 	y = bottom + 9
 	for _, e := range append(p.Entries, Entry{"In my own words", []string{"What I learnt to see: ______________________________", "What I would do differently: ______________________________"}}) {
 		if y < in.Max.Y-10 {
-			y = page.section(plane.Pt(in.Min.X, y), in.Width(), e.Head, fitting(e.Lines, in.Width()-4, in.Max.Y-y-8))
+			y = drawSection(&pg, plane.Pt(in.Min.X, y), in.Width(), e.Head, fitting(e.Lines, in.Width()-4, in.Max.Y-y-8))
 		}
 	}
-	return page, nil
+	return pg, nil
 }
 
 // Hung is one drawing of an exhibition.
@@ -174,15 +175,15 @@ type Hung struct {
 // Exhibition returns a class's drawings with their names, as many a page as can
 // be seen well; missing names those without a photo. The error wraps ErrEmpty
 // without a drawing, else ErrPaper.
-func Exhibition(w Wish, title string, all []Hung, missing []string) ([]Page, error) {
+func Exhibition(w Wish, title string, all []Hung, missing []string) ([]page.Page, error) {
 	if len(all) == 0 {
-		return nil, fmt.Errorf("the exhibition: %w; take photos in on the Check step first", ErrEmpty)
+		return nil, fmt.Errorf("the exhibition: %w; take photos in on the Check step first", page.ErrEmpty)
 	}
-	l, err := free(w.Printer, "the exhibition sheet")
+	l, err := page.Free(w.Printer, "the exhibition sheet")
 	if err != nil {
 		return nil, err
 	}
-	in := l.inner()
+	in := l.Inner()
 	const columns, gap = 3, 6.0
 	wide := (in.Width() - gap*(columns-1)) / columns
 	high := min(wide*w.Plan.Sheet.Height/w.Plan.Sheet.Width, in.Height()-34)
@@ -191,19 +192,19 @@ func Exhibition(w Wish, title string, all []Hung, missing []string) ([]Page, err
 	if len(missing) > 0 {
 		notes = append([]string{"No photo yet: " + strings.Join(missing, ", ") + "."}, notes...)
 	}
-	var pages []Page
+	var pages []page.Page
 	for i, h := range all {
 		slot := i % (columns * rows)
 		if slot == 0 {
-			page := l.page(w.titled(), "Exhibition")
-			page.add(Text{At: plane.Pt(in.Min.X, in.Min.Y+10), Size: 7, Words: cut(title, 7, in.Width(), true), Bold: true, Color: Ink})
-			page.care(in, notes)
-			pages = append(pages, page)
+			pg := l.Begin(w.titled(), "Exhibition")
+			pg.Add(page.Text{At: plane.Pt(in.Min.X, in.Min.Y+10), Size: 7, Words: page.Cut(title, 7, in.Width(), true), Bold: true, Color: page.Ink})
+			drawCare(&pg, in, notes)
+			pages = append(pages, pg)
 		}
-		room := box(in.Min.X+float64(slot%columns)*(wide+gap), in.Min.Y+15+float64(slot/columns)*(high+10), wide, high)
+		room := page.Box(in.Min.X+float64(slot%columns)*(wide+gap), in.Min.Y+15+float64(slot/columns)*(high+10), wide, high)
 		b := h.in(room)
-		pages[len(pages)-1].add(Picture{Box: b, Name: h.Drawn.Name}, BoxPath(b, 0.2, Ink),
-			Text{At: plane.Pt(room.Min.X+wide/2, b.Max.Y+4.6), Size: 3.8, Words: cut(h.Name, 3.8, wide, true), Anchor: Middle, Bold: true, Color: Ink})
+		pages[len(pages)-1].Add(page.Picture{Box: b, Name: h.Drawn.Name}, page.BoxPath(b, 0.2, page.Ink),
+			page.Text{At: plane.Pt(room.Min.X+wide/2, b.Max.Y+4.6), Size: 3.8, Words: page.Cut(h.Name, 3.8, wide, true), Anchor: page.Middle, Bold: true, Color: page.Ink})
 	}
 	return pages, nil
 }

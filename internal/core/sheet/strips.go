@@ -4,6 +4,7 @@ import (
 	"fmt"
 
 	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/plane"
 )
 
@@ -44,54 +45,54 @@ func StripsOf(w Wish) []Strip {
 
 // Strips returns the pages of mark strips at true size: zero at the very end,
 // long ones in numbered pieces. The error wraps ErrPaper.
-func Strips(w Wish) ([]Page, error) {
-	l := w.Printer.lying()
-	in := l.inner()
+func Strips(w Wish) ([]page.Page, error) {
+	l := w.Printer.Lying()
+	in := l.Inner()
 	if in.Width() < 120 || in.Height() < 60 {
-		return nil, fmt.Errorf("the mark strips: %w; choose A5 or larger", ErrPaper)
+		return nil, fmt.Errorf("the mark strips: %w; choose A5 or larger", page.ErrPaper)
 	}
-	var pages []Page
+	var pages []page.Page
 	y := in.Max.Y // a new page first
 	for _, s := range StripsOf(w) {
 		longest := in.Width() - stripTab
 		for piece, from := 0, 0.0; from < s.Side-0.01; piece, from = piece+1, from+longest {
 			if y+stripHeight+4 > in.Max.Y {
-				pages = append(pages, l.page(w.titled(), "Mark strips · cut out, lay the end on the paper's corner, tick off"))
+				pages = append(pages, l.Begin(w.titled(), "Mark strips · cut out, lay the end on the paper's corner, tick off"))
 				y = in.Min.Y + 3
 			}
-			pages[len(pages)-1].strip(s, piece, from, min(longest, s.Side-from), plane.Pt(in.Min.X, y), w.Plan.Units)
+			drawStrip(&pages[len(pages)-1], s, piece, from, min(longest, s.Side-from), plane.Pt(in.Min.X, y), w.Plan.Units)
 			y += stripHeight + 4
 		}
 	}
 	return pages, nil
 }
 
-// strip draws one piece of a strip, its end at the given place.
-func (page *Page) strip(s Strip, piece int, from, length float64, at plane.Point, u measure.Unit) {
+// drawStrip draws one piece of a strip, its end at the given place.
+func drawStrip(pg *page.Page, s Strip, piece int, from, length float64, at plane.Point, u measure.Unit) {
 	more := from+length < s.Side-0.01
 	outline := length
 	if more {
 		outline += stripTab
 	}
-	page.add(BoxPath(box(at.X, at.Y, outline, stripHeight), 0.2, Ink))
+	pg.Add(page.BoxPath(page.Box(at.X, at.Y, outline, stripHeight), 0.2, page.Ink))
 	last := -100.0
 	for _, m := range s.Marks {
 		if m < from-0.01 || m > from+length+0.01 {
 			continue
 		}
 		x := at.X + m - from
-		page.line(x, at.Y, x, at.Y+5, 0.2, Ink)
+		pg.Line(x, at.Y, x, at.Y+5, 0.2, page.Ink)
 		words := measure.Length(m).Bare(u)
-		half := TextWidth(words, 2.6, false)/2 + 0.6
-		t := Text{At: plane.Pt(x, at.Y+8), Size: 2.6, Words: words, Anchor: Middle, Color: Ink}
+		half := page.TextWidth(words, 2.6, false)/2 + 0.6
+		t := page.Text{At: plane.Pt(x, at.Y+8), Size: 2.6, Words: words, Anchor: page.Middle, Color: page.Ink}
 		switch { // the ends' numbers stay inside the strip
 		case x-half < at.X:
-			t.Anchor, t.At.X = Start, at.X+0.6
+			t.Anchor, t.At.X = page.Start, at.X+0.6
 		case x+half > at.X+outline:
-			t.Anchor, t.At.X = End, at.X+outline-0.6
+			t.Anchor, t.At.X = page.End, at.X+outline-0.6
 		}
 		if x-half >= last {
-			page.add(t)
+			pg.Add(t)
 			last = x + half
 		}
 	}
@@ -104,8 +105,8 @@ func (page *Page) strip(s Strip, piece int, from, length float64, at plane.Point
 	} else {
 		name += " · glue this end on the dashed line before"
 	}
-	page.add(Text{At: plane.Pt(at.X+1.5, at.Y+stripHeight-1.3), Size: 2.6, Words: cut(name+" · "+string(u), 2.6, outline-2, true), Bold: true, Color: Ink})
+	pg.Add(page.Text{At: plane.Pt(at.X+1.5, at.Y+stripHeight-1.3), Size: 2.6, Words: page.Cut(name+" · "+string(u), 2.6, outline-2, true), Bold: true, Color: page.Ink})
 	if more {
-		page.add(Path{Points: []plane.Point{plane.Pt(at.X+length, at.Y), plane.Pt(at.X+length, at.Y+stripHeight)}, Width: 0.2, Stroke: Ink, Dash: 0.8})
+		pg.Add(page.Path{Points: []plane.Point{plane.Pt(at.X+length, at.Y), plane.Pt(at.X+length, at.Y+stripHeight)}, Width: 0.2, Stroke: page.Ink, Dash: 0.8})
 	}
 }

@@ -5,6 +5,7 @@ import (
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/plane"
 )
 
@@ -17,27 +18,27 @@ const MostThumbnails = 12
 // are any; else the boxes are empty, for gestures. Commonly there are three of
 // each (common practice). The error wraps ErrPaper, or says how many boxes
 // were asked for.
-func Thumbnails(w Wish) (Page, error) {
+func Thumbnails(w Wish) (page.Page, error) {
 	upright, lying := w.Upright, w.Lying
 	if upright == 0 && lying == 0 {
 		upright, lying = 3, 3
 	}
 	if upright < 0 || lying < 0 || upright > MostThumbnails || lying > MostThumbnails {
-		return Page{}, fmt.Errorf("wanted 1 to %d boxes upright or lying, got %d and %d", MostThumbnails, upright, lying)
+		return page.Page{}, fmt.Errorf("wanted 1 to %d boxes upright or lying, got %d and %d", MostThumbnails, upright, lying)
 	}
-	l, err := free(w.Printer, "the page of thumbnails")
+	l, err := page.Free(w.Printer, "the page of thumbnails")
 	if err != nil {
-		return Page{}, err
+		return page.Page{}, err
 	}
-	page, in := l.page(w.titled(), "Thumbnails · small boxes of the paper's own ratio"), l.inner()
+	pg, in := l.Begin(w.titled(), "Thumbnails · small boxes of the paper's own ratio"), l.Inner()
 	size := w.Plan.SheetSize()
 	if size.W > size.H {
 		size = size.Turned()
 	}
 	room, parts := in.Height()-6, float64(upright+lying)
-	page.boxes(size, upright, shaped(w.Frames, false), box(in.Min.X, in.Min.Y+3, in.Width(), room*float64(upright)/parts))
-	page.boxes(size.Turned(), lying, shaped(w.Frames, true), box(in.Min.X, in.Min.Y+3+room*float64(upright)/parts, in.Width(), room*float64(lying)/parts))
-	return page, nil
+	drawBoxes(&pg, size, upright, shaped(w.Frames, false), page.Box(in.Min.X, in.Min.Y+3, in.Width(), room*float64(upright)/parts))
+	drawBoxes(&pg, size.Turned(), lying, shaped(w.Frames, true), page.Box(in.Min.X, in.Min.Y+3+room*float64(upright)/parts, in.Width(), room*float64(lying)/parts))
+	return pg, nil
 }
 
 // shaped returns the frames that lie, or those that stand.
@@ -50,8 +51,8 @@ func shaped(frames []grid.Frame, lying bool) (of []grid.Frame) {
 	return of
 }
 
-// boxes lays n boxes of one ratio into an area, as large as they can be.
-func (page *Page) boxes(ratio measure.Size, n int, frames []grid.Frame, area plane.Rect) {
+// drawBoxes lays n boxes of one ratio into an area, as large as they can be.
+func drawBoxes(pg *page.Page, ratio measure.Size, n int, frames []grid.Frame, area plane.Rect) {
 	if n == 0 {
 		return
 	}
@@ -67,11 +68,11 @@ func (page *Page) boxes(ratio measure.Size, n int, frames []grid.Frame, area pla
 	w, h := float64(ratio.W)*best, float64(ratio.H)*best
 	left := area.Min.X + (area.Width()-float64(columns)*w-float64(columns-1)*gap)/2
 	for i := range n {
-		b := box(left+float64(i%columns)*(w+gap), area.Min.Y+float64(i/columns)*(h+gap), w, h)
+		b := page.Box(left+float64(i%columns)*(w+gap), area.Min.Y+float64(i/columns)*(h+gap), w, h)
 		if len(frames) > 0 {
 			part := frames[i%len(frames)].CutTo(w / h)
-			page.add(Picture{Box: b, Name: FramePicture, Part: &part})
+			pg.Add(page.Picture{Box: b, Name: FramePicture, Part: &part})
 		}
-		page.add(BoxPath(b, 0.4, Ink))
+		pg.Add(page.BoxPath(b, 0.4, page.Ink))
 	}
 }

@@ -5,35 +5,36 @@ import (
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/lesson"
+	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/plane"
 	"zestysketch/internal/core/tiles"
 )
 
 // TileSource returns the old grid at the size of the reference: every tile with
 // its name and an arrow up, to be copied on the back before tiles are parted.
-func TileSource(p grid.Plan) Page {
-	page := tilePage(p, "Where each tile comes from")
+func TileSource(p grid.Plan) page.Page {
+	pg := tilePage(p, "Where each tile comes from")
 	if p.Frame != nil {
-		page.add(Picture{Box: box(0, 0, p.Reference.Width, p.Reference.Height), Name: FramePicture, Part: p.Frame, Fade: 0.6})
+		pg.Add(page.Picture{Box: page.Box(0, 0, p.Reference.Width, p.Reference.Height), Name: FramePicture, Part: p.Frame, Fade: 0.6})
 	}
 	for _, c := range p.Cells() {
 		r, mid := c.Reference, c.Reference.Middle()
 		k := min(r.Width(), r.Height())
-		page.add(BoxPath(r, 0.25, Ink), Text{At: plane.Pt(mid.X, mid.Y+0.1*k), Size: 0.26 * k, Words: c.Label, Anchor: Middle, Bold: true, Color: Ink, Halo: true})
-		page.upArrow(mid, 0.46*k, 0)
+		pg.Add(page.BoxPath(r, 0.25, page.Ink), page.Text{At: plane.Pt(mid.X, mid.Y+0.1*k), Size: 0.26 * k, Words: c.Label, Anchor: page.Middle, Bold: true, Color: page.Ink, Halo: true})
+		drawUpArrow(&pg, mid, 0.46*k, 0)
 	}
-	return page
+	return pg
 }
 
 // TileCards returns a card for every tile, in the order of its home: the tile as
 // it was with an arrow up, where it goes and how it is laid. The error wraps
 // ErrPaper.
-func TileCards(w Wish, m tiles.Map) ([]Page, error) {
-	l, err := free(w.Printer, "the page of tile cards")
+func TileCards(w Wish, m tiles.Map) ([]page.Page, error) {
+	l, err := page.Free(w.Printer, "the page of tile cards")
 	if err != nil {
 		return nil, err
 	}
-	in := l.inner()
+	in := l.Inner()
 	const gap, high = 3.0, 49.0
 	columns := max(1, int(in.Width()/62))
 	rows := max(1, int((in.Height()-14)/high))
@@ -42,53 +43,53 @@ func TileCards(w Wish, m tiles.Map) ([]Page, error) {
 	for _, place := range m.Places {
 		to[place.Tile] = place
 	}
-	var pages []Page
+	var pages []page.Page
 	for i, c := range w.Plan.Cells() {
 		slot := i % (columns * rows)
 		if slot == 0 {
-			page := l.page(w.titled(), fmt.Sprintf("Tile cards · arrangement %d · the arrow is the tile's own top", m.Seed))
-			page.care(in, lesson.Cautions(lesson.Scissors, lesson.Knife))
-			pages = append(pages, page)
+			pg := l.Begin(w.titled(), fmt.Sprintf("Tile cards · arrangement %d · the arrow is the tile's own top", m.Seed))
+			drawCare(&pg, in, lesson.Cautions(lesson.Scissors, lesson.Knife))
+			pages = append(pages, pg)
 		}
-		at := box(in.Min.X+float64(slot%columns)*(wide+gap), in.Min.Y+3+float64(slot/columns)*high, wide, high-gap)
-		pages[len(pages)-1].tileCard(w, c, to[c.Label], at)
+		at := page.Box(in.Min.X+float64(slot%columns)*(wide+gap), in.Min.Y+3+float64(slot/columns)*high, wide, high-gap)
+		drawTileCard(&pages[len(pages)-1], w, c, to[c.Label], at)
 	}
 	return pages, nil
 }
 
-func (page *Page) tileCard(w Wish, c grid.Cell, to tiles.Place, on plane.Rect) {
-	page.add(Path{Points: BoxPath(on, 0, Faint).Points, Closed: true, Width: 0.15, Stroke: Faint, Dash: 1.5})
+func drawTileCard(pg *page.Page, w Wish, c grid.Cell, to tiles.Place, on plane.Rect) {
+	pg.Add(page.Path{Points: page.BoxPath(on, 0, page.Faint).Points, Closed: true, Width: 0.15, Stroke: page.Faint, Dash: 1.5})
 	const side = 26.0
 	k := side / max(c.Reference.Width(), c.Reference.Height())
-	b := box(on.Min.X+3, on.Min.Y+10, c.Reference.Width()*k, c.Reference.Height()*k)
+	b := page.Box(on.Min.X+3, on.Min.Y+10, c.Reference.Width()*k, c.Reference.Height()*k)
 	if w.Plan.Frame != nil {
 		pic := w.picture(b)
 		part := tilePart(w.Plan, c)
 		pic.Part = &part
-		page.add(pic)
+		pg.Add(pic)
 	}
-	page.add(BoxPath(b, 0.3, Ink))
-	page.upArrow(plane.Pt((b.Min.X+b.Max.X)/2, b.Min.Y+3), 9, 0)
+	pg.Add(page.BoxPath(b, 0.3, page.Ink))
+	drawUpArrow(pg, plane.Pt((b.Min.X+b.Max.X)/2, b.Min.Y+3), 9, 0)
 	x := on.Min.X + side + 7
-	page.add(Text{At: plane.Pt(x, on.Min.Y+14), Size: 4, Words: "tile", Color: Ink}, Text{At: plane.Pt(x+9, on.Min.Y+14), Size: 6, Words: c.Label, Bold: true, Color: Ink},
-		Text{At: plane.Pt(x, on.Min.Y+23), Size: 4, Words: "goes to", Color: Ink}, Text{At: plane.Pt(x, on.Min.Y+31), Size: 7, Words: to.Label, Bold: true, Color: Ink})
-	page.laidSign(plane.Pt(x+19, on.Min.Y+28), to)
+	pg.Add(page.Text{At: plane.Pt(x, on.Min.Y+14), Size: 4, Words: "tile", Color: page.Ink}, page.Text{At: plane.Pt(x+9, on.Min.Y+14), Size: 6, Words: c.Label, Bold: true, Color: page.Ink},
+		page.Text{At: plane.Pt(x, on.Min.Y+23), Size: 4, Words: "goes to", Color: page.Ink}, page.Text{At: plane.Pt(x, on.Min.Y+31), Size: 7, Words: to.Label, Bold: true, Color: page.Ink})
+	drawLaidSign(pg, plane.Pt(x+19, on.Min.Y+28), to)
 	y := on.Min.Y + 40
-	for _, line := range wrap(to.How(), 3.2, on.Width()-6, false) {
-		page.add(Text{At: plane.Pt(on.Min.X+3, y), Size: 3.2, Words: line, Color: Ink})
+	for _, line := range page.Wrap(to.How(), 3.2, on.Width()-6, false) {
+		pg.Add(page.Text{At: plane.Pt(on.Min.X+3, y), Size: 3.2, Words: line, Color: page.Ink})
 		y += 4
 	}
 }
 
-// laidSign draws a small tile as it is laid, its own top marked by the arrow;
+// drawLaidSign draws a small tile as it is laid, its own top marked by the arrow;
 // one that lies face down is dashed.
-func (page *Page) laidSign(mid plane.Point, to tiles.Place) {
-	b := BoxPath(box(mid.X-4.5, mid.Y-4.5, 9, 9), 0.3, Ink)
+func drawLaidSign(pg *page.Page, mid plane.Point, to tiles.Place) {
+	b := page.BoxPath(page.Box(mid.X-4.5, mid.Y-4.5, 9, 9), 0.3, page.Ink)
 	if to.Flip {
 		b.Dash = 0.9
 	}
-	page.add(b)
-	page.upArrow(mid, 4, float64(to.Turn))
+	pg.Add(b)
+	drawUpArrow(pg, mid, 4, float64(to.Turn))
 }
 
 // tilePart returns what of the picture a box shows.
@@ -98,16 +99,16 @@ func tilePart(p grid.Plan, c grid.Cell) grid.Frame {
 		Size: [2]float64{c.Reference.Width() * p.Frame.Size[0] / p.Reference.Width, c.Reference.Height() * p.Frame.Size[1] / p.Reference.Height}}
 }
 
-// care writes cautions at the foot of a page, whatever else is on it, and
+// drawCare writes cautions at the foot of a page, whatever else is on it, and
 // returns how far down the rest may go.
-func (page *Page) care(in plane.Rect, notes []string) (bottom float64) {
+func drawCare(pg *page.Page, in plane.Rect, notes []string) (bottom float64) {
 	var lines []string
 	for _, note := range notes {
-		lines = append(lines, wrap(note, careSize, in.Width(), false)...)
+		lines = append(lines, page.Wrap(note, careSize, in.Width(), false)...)
 	}
 	top := in.Max.Y - 1 - 1.25*careSize*float64(len(lines)-1)
 	for i, line := range lines {
-		page.add(Text{At: plane.Pt(in.Min.X, top+1.25*careSize*float64(i)), Size: careSize, Words: line, Color: Ink})
+		pg.Add(page.Text{At: plane.Pt(in.Min.X, top+1.25*careSize*float64(i)), Size: careSize, Words: line, Color: page.Ink})
 	}
 	return top - careSize - 1
 }
@@ -117,21 +118,21 @@ const careSize = 2.8
 
 // TileLines returns the rearranged lines at the size of the reference, a ring
 // at each loose end, and dashed how it may be closed.
-func TileLines(p grid.Plan, lines [][]plane.Point, b tiles.Borders) Page {
-	page := tilePage(p, "Lines after the rearrangement")
+func TileLines(p grid.Plan, lines [][]plane.Point, b tiles.Borders) page.Page {
+	pg := tilePage(p, "Lines after the rearrangement")
 	for _, c := range p.Cells() {
-		page.add(BoxPath(c.Reference, 0.12, Faint))
+		pg.Add(page.BoxPath(c.Reference, 0.12, page.Faint))
 	}
 	for _, run := range lines {
-		page.add(Path{Points: run, Width: 0.5, Stroke: Ink})
+		pg.Add(page.Path{Points: run, Width: 0.5, Stroke: page.Ink})
 	}
 	for _, l := range b.Loose {
 		if l.Closes {
-			page.add(Path{Points: l.Along, Width: 0.7, Stroke: endInk, Dash: 1.4})
+			pg.Add(page.Path{Points: l.Along, Width: 0.7, Stroke: endInk, Dash: 1.4})
 		}
-		page.ring(l.At, 1.2, endInk)
+		pg.Ring(l.At, 1.2, endInk)
 	}
-	return page
+	return pg
 }
 
 // Arrangement is one student's rearrangement.
@@ -142,12 +143,12 @@ type Arrangement struct {
 
 // TileKey returns the teacher's key: every student's map, small. The error
 // wraps ErrPaper.
-func TileKey(w Wish, all []Arrangement) ([]Page, error) {
-	l, err := free(w.Printer, "the key")
+func TileKey(w Wish, all []Arrangement) ([]page.Page, error) {
+	l, err := page.Free(w.Printer, "the key")
 	if err != nil {
 		return nil, err
 	}
-	in := l.inner()
+	in := l.Inner()
 	const columns, gap = 3, 5.0
 	wide := (in.Width() - gap*(columns-1)) / columns
 	k := wide / w.Plan.Reference.Width
@@ -156,32 +157,32 @@ func TileKey(w Wish, all []Arrangement) ([]Page, error) {
 	if rows == 1 && high > in.Height() {
 		k = (in.Height() - 11) / w.Plan.Reference.Height
 	}
-	var pages []Page
+	var pages []page.Page
 	for i, a := range all {
 		slot := i % (columns * rows)
 		if slot == 0 {
-			pages = append(pages, l.page(w.titled(), "Key · where each tile went"))
+			pages = append(pages, l.Begin(w.titled(), "Key · where each tile went"))
 		}
 		at := plane.Pt(in.Min.X+float64(slot%columns)*(wide+gap), in.Min.Y+3+float64(slot/columns)*high)
-		page := &pages[len(pages)-1]
-		page.add(Text{At: plane.Pt(at.X, at.Y+4), Size: 3.6, Words: cut(fmt.Sprintf("%s · %d", a.Who, a.Map.Seed), 3.6, wide, true), Bold: true, Color: Ink})
-		page.scaled(TileMap(w.Plan, a.Map), plane.Pt(at.X, at.Y+6), k)
+		pg := &pages[len(pages)-1]
+		pg.Add(page.Text{At: plane.Pt(at.X, at.Y+4), Size: 3.6, Words: page.Cut(fmt.Sprintf("%s · %d", a.Who, a.Map.Seed), 3.6, wide, true), Bold: true, Color: page.Ink})
+		drawScaled(pg, TileMap(w.Plan, a.Map), plane.Pt(at.X, at.Y+6), k)
 	}
 	return pages, nil
 }
 
-// scaled puts another page on this one, k times as large.
-func (page *Page) scaled(from Page, at plane.Point, k float64) {
+// drawScaled puts another page on this one, k times as large.
+func drawScaled(pg *page.Page, from page.Page, at plane.Point, k float64) {
 	for _, item := range from.Items {
-		item = item.moved(func(q plane.Point) plane.Point { return plane.Pt(at.X+q.X*k, at.Y+q.Y*k) })
+		item = page.Moved(item, func(q plane.Point) plane.Point { return plane.Pt(at.X+q.X*k, at.Y+q.Y*k) })
 		switch v := item.(type) {
-		case Text:
+		case page.Text:
 			v.Size *= k
 			item = v
-		case Path:
+		case page.Path:
 			v.Width, v.Dash = max(min(v.Width, 0.12), v.Width*k), v.Dash*k
 			item = v
 		}
-		page.add(item)
+		pg.Add(item)
 	}
 }

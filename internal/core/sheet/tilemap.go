@@ -5,6 +5,7 @@ import (
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/plane"
 	"zestysketch/internal/core/tiles"
 )
@@ -12,8 +13,8 @@ import (
 // TileMap returns the new grid at the size of the reference: in each place the
 // name of the tile that is set there, an arrow to where the tile's own top
 // comes to lie, and "flip" where it is laid face down.
-func TileMap(p grid.Plan, m tiles.Map) Page {
-	page := tilePage(p, "Where each tile goes")
+func TileMap(p grid.Plan, m tiles.Map) page.Page {
+	pg := tilePage(p, "Where each tile goes")
 	for _, place := range m.Places {
 		c, ok := p.Find(place.Label)
 		if !ok {
@@ -22,30 +23,30 @@ func TileMap(p grid.Plan, m tiles.Map) Page {
 		r := c.Reference
 		k := min(r.Width(), r.Height())
 		mid := r.Middle()
-		page.add(BoxPath(r, 0.25, Ink), Text{At: plane.Pt(mid.X, mid.Y+0.1*k), Size: 0.26 * k, Words: place.Tile, Anchor: Middle, Bold: true, Color: Ink},
-			Text{At: plane.Pt(r.Min.X+0.04*k, r.Max.Y-0.05*k), Size: max(1.6, 0.12*k), Words: place.Label, Color: Faint})
+		pg.Add(page.BoxPath(r, 0.25, page.Ink), page.Text{At: plane.Pt(mid.X, mid.Y+0.1*k), Size: 0.26 * k, Words: place.Tile, Anchor: page.Middle, Bold: true, Color: page.Ink},
+			page.Text{At: plane.Pt(r.Min.X+0.04*k, r.Max.Y-0.05*k), Size: max(1.6, 0.12*k), Words: place.Label, Color: page.Faint})
 		if place.Flip {
-			page.add(Text{At: plane.Pt(r.Max.X-0.04*k, r.Min.Y+0.13*k), Size: max(1.6, 0.12*k), Words: "flip", Anchor: End, Color: Ink})
+			pg.Add(page.Text{At: plane.Pt(r.Max.X-0.04*k, r.Min.Y+0.13*k), Size: max(1.6, 0.12*k), Words: "flip", Anchor: page.End, Color: page.Ink})
 		}
-		page.upArrow(mid, 0.46*k, float64(place.Turn))
+		drawUpArrow(&pg, mid, 0.46*k, float64(place.Turn))
 	}
-	return page
+	return pg
 }
 
-// upArrow draws an arrow from near a middle outwards, up where turn is 0.
-func (page *Page) upArrow(mid plane.Point, reach, turn float64) {
+// drawUpArrow draws an arrow from near a middle outwards, up where turn is 0.
+func drawUpArrow(pg *page.Page, mid plane.Point, reach, turn float64) {
 	sin, cos := math.Sincos(turn * math.Pi / 180)
 	at := func(x, y float64) plane.Point { return plane.Pt(mid.X+x*cos-y*sin, mid.Y+x*sin+y*cos) }
-	page.add(Path{Points: []plane.Point{at(0, -0.62*reach), at(0, -reach)}, Width: 0.4, Stroke: Ink},
-		Path{Points: []plane.Point{at(-0.12*reach, -0.86*reach), at(0, -reach), at(0.12*reach, -0.86*reach)}, Width: 0.4, Stroke: Ink})
+	pg.Add(page.Path{Points: []plane.Point{at(0, -0.62*reach), at(0, -reach)}, Width: 0.4, Stroke: page.Ink},
+		page.Path{Points: []plane.Point{at(-0.12*reach, -0.86*reach), at(0, -reach), at(0.12*reach, -0.86*reach)}, Width: 0.4, Stroke: page.Ink})
 }
 
 // TilePreview returns the rearranged picture: each place shows its tile of the
 // plan's frame, turned and flipped. It wants a plan with a frame.
-func TilePreview(p grid.Plan, m tiles.Map) Page {
-	page := tilePage(p, "The picture rearranged")
+func TilePreview(p grid.Plan, m tiles.Map) page.Page {
+	pg := tilePage(p, "The picture rearranged")
 	if p.Frame == nil {
-		return page
+		return pg
 	}
 	for _, place := range m.Places {
 		to, ok1 := p.Find(place.Label)
@@ -62,11 +63,11 @@ func TilePreview(p grid.Plan, m tiles.Map) Page {
 		if place.Flip { // flipped first and turned then: the turn goes the other way round
 			part.Angle = p.Frame.Angle + float64(place.Turn)
 		}
-		page.add(Picture{Box: to.Reference, Name: FramePicture, Part: &part})
+		pg.Add(page.Picture{Box: to.Reference, Name: FramePicture, Part: &part})
 	}
-	return page
+	return pg
 }
 
-func tilePage(p grid.Plan, title string) Page {
-	return Page{Title: title, Size: measure.Size{W: measure.Length(p.Reference.Width), H: measure.Length(p.Reference.Height)}}
+func tilePage(p grid.Plan, title string) page.Page {
+	return page.Page{Title: title, Size: measure.Size{W: measure.Length(p.Reference.Width), H: measure.Length(p.Reference.Height)}}
 }

@@ -10,26 +10,27 @@ import (
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/picture"
 	"zestysketch/internal/core/plane"
 )
 
 // ToneMap returns the grid with the strokes that fit each box, as a student
 // would make them.
-func ToneMap(t finish.Tone, p grid.Plan) Page {
-	page := Page{Title: "Marks, box by box", Size: p.SheetSize()}
+func ToneMap(t finish.Tone, p grid.Plan) page.Page {
+	pg := page.Page{Title: "Marks, box by box", Size: p.SheetSize()}
 	for _, k := range t.Marks {
 		if c, ok := p.Find(k.Box); ok {
-			page.add(BoxPath(c.Sheet, 0.2, Faint))
-			page.strokes(c.Sheet, k)
-			page.add(Text{At: plane.Pt(c.Sheet.Min.X+1, c.Sheet.Min.Y+4), Size: 3.4, Words: c.Label, Bold: true, Color: Ink, Halo: true})
+			pg.Add(page.BoxPath(c.Sheet, 0.2, page.Faint))
+			drawStrokes(&pg, c.Sheet, k)
+			pg.Add(page.Text{At: plane.Pt(c.Sheet.Min.X+1, c.Sheet.Min.Y+4), Size: 3.4, Words: c.Label, Bold: true, Color: page.Ink, Halo: true})
 		}
 	}
-	return page
+	return pg
 }
 
-// strokes fills a box with a sample of its marks.
-func (page *Page) strokes(r plane.Rect, k finish.Mark) {
+// drawStrokes fills a box with a sample of its marks.
+func drawStrokes(pg *page.Page, r plane.Rect, k finish.Mark) {
 	side := min(r.Width(), r.Height())
 	every := max(1.5, side/11)
 	hatch := func(deg, every, long float64) {
@@ -42,7 +43,7 @@ func (page *Page) strokes(r plane.Rect, k finish.Mark) {
 					return plane.Pt(mid.X+t*cos-across*sin, mid.Y+t*sin+across*cos)
 				}
 				if a, b, ok := room.Cut(at(from), at(from+long)); ok {
-					page.add(Path{Points: []plane.Point{a, b}, Width: 0.25, Stroke: shadeInk})
+					pg.Add(page.Path{Points: []plane.Point{a, b}, Width: 0.25, Stroke: shadeInk})
 				}
 			}
 		}
@@ -54,7 +55,7 @@ func (page *Page) strokes(r plane.Rect, k finish.Mark) {
 	case finish.Blend:
 		for i := range 12 {
 			x := r.Min.X + 2 + (r.Width()-4)*math.Pow(float64(i)/11, 1.6)
-			page.line(x, r.Min.Y+2, x, r.Max.Y-2, 0.25, shadeInk)
+			pg.Line(x, r.Min.Y+2, x, r.Max.Y-2, 0.25, shadeInk)
 		}
 	case finish.CrossHatch:
 		hatch(-45, every*0.7, side*2)
@@ -68,12 +69,12 @@ func (page *Page) strokes(r plane.Rect, k finish.Mark) {
 	case finish.Stipple:
 		for i, y := 0, r.Min.Y+every; y < r.Max.Y-1; i, y = i+1, y+every*0.8 {
 			for x := r.Min.X + every*(1+0.5*float64(i%2)); x < r.Max.X-1; x += every {
-				page.line(x, y, x+0.2, y, 0.5, shadeInk)
+				pg.Line(x, y, x+0.2, y, 0.5, shadeInk)
 			}
 		}
 	case finish.Scribble:
 		for y := r.Min.Y + 3; y < r.Max.Y-3; y += every {
-			path := Path{Width: 0.25, Stroke: shadeInk}
+			path := page.Path{Width: 0.25, Stroke: shadeInk}
 			for x, up := r.Min.X+2, true; x < r.Max.X-2; x, up = x+every*0.6, !up {
 				lift := every
 				if up {
@@ -81,7 +82,7 @@ func (page *Page) strokes(r plane.Rect, k finish.Mark) {
 				}
 				path.Points = append(path.Points, plane.Pt(x, y+lift))
 			}
-			page.add(path)
+			pg.Add(path)
 		}
 	}
 }
@@ -116,67 +117,67 @@ func ToneLists(t finish.Tone) []Entry {
 }
 
 // ToneSheet returns the tone plan with its values strip. The error wraps ErrPaper.
-func ToneSheet(w Wish, t finish.Tone) (Page, error) {
-	return w.planned("Tone plan", ToneMap(t, w.Plan), ToneLists(t), lesson.Cautions(lesson.Dust, lesson.Fixative), func(page *Page, at plane.Point, width float64) float64 {
+func ToneSheet(w Wish, t finish.Tone) (page.Page, error) {
+	return w.planned("Tone plan", ToneMap(t, w.Plan), ToneLists(t), lesson.Cautions(lesson.Dust, lesson.Fixative), func(pg *page.Page, at plane.Point, width float64) float64 {
 		each := min(16, width/float64(max(1, len(t.Steps))))
 		for i, s := range t.Steps { // to be cut off and held against the drawing
 			g := picture.GreyOf(s.Light)
-			b := BoxPath(box(at.X+float64(i)*each, at.Y, each, 8), 0.2, Ink)
-			b.Fill = &Color{g, g, g}
-			page.add(b, Text{At: plane.Pt(at.X+(float64(i)+0.5)*each, at.Y+11.5), Size: 3, Words: fmt.Sprint(s.Number), Anchor: Middle, Color: Ink})
+			b := page.BoxPath(page.Box(at.X+float64(i)*each, at.Y, each, 8), 0.2, page.Ink)
+			b.Fill = &page.Color{R: g, G: g, B: g}
+			pg.Add(b, page.Text{At: plane.Pt(at.X+(float64(i)+0.5)*each, at.Y+11.5), Size: 3, Words: fmt.Sprint(s.Number), Anchor: page.Middle, Color: page.Ink})
 		}
 		return 16
 	})
 }
 
 // ColourFields draws where a colour is: nine fields, the fuller the more of it.
-func ColourFields(m colour.Main) Page {
+func ColourFields(m colour.Main) page.Page {
 	const side = 24.0
-	page := Page{Title: "Where it is: " + m.Spread(), Size: measure.Size{W: side, H: side}}
+	pg := page.Page{Title: "Where it is: " + m.Spread(), Size: measure.Size{W: side, H: side}}
 	most := 0.0
 	for _, v := range m.Fields {
 		most = max(most, v)
 	}
 	for f, v := range m.Fields {
 		x, y := float64(f%3)*side/3, float64(f/3)*side/3
-		page.add(BoxPath(box(x+0.3, y+0.3, side/3-0.6, side/3-0.6), 0.2, Faint))
+		pg.Add(page.BoxPath(page.Box(x+0.3, y+0.3, side/3-0.6, side/3-0.6), 0.2, page.Faint))
 		if k := math.Sqrt(v/max(most, 1e-9)) * (side/3 - 1.2); k > 0.4 {
-			dot := BoxPath(box(x+(side/3-k)/2, y+(side/3-k)/2, k, k), 0.15, Ink)
-			dot.Fill = &Color{m.R, m.G, m.B}
-			page.add(dot)
+			dot := page.BoxPath(page.Box(x+(side/3-k)/2, y+(side/3-k)/2, k, k), 0.15, page.Ink)
+			dot.Fill = &page.Color{R: m.R, G: m.G, B: m.B}
+			pg.Add(dot)
 		}
 	}
-	return page
+	return pg
 }
 
 // ColourSheet returns a picture's main colours on one page: a swatch, its name,
 // how much there is and where, and what to begin mixing it from. The error
 // wraps ErrPaper.
-func ColourSheet(w Wish, mains []colour.Main) (Page, error) {
-	l, err := free(w.Printer, "the colour notes")
+func ColourSheet(w Wish, mains []colour.Main) (page.Page, error) {
+	l, err := page.Free(w.Printer, "the colour notes")
 	if err != nil {
-		return Page{}, err
+		return page.Page{}, err
 	}
-	page, in := l.page(w.titled(), "Colour notes"), l.inner()
-	in.Max.Y = page.care(in, lesson.Cautions(lesson.Paint))
+	pg, in := l.Begin(w.titled(), "Colour notes"), l.Inner()
+	in.Max.Y = drawCare(&pg, in, lesson.Cautions(lesson.Paint))
 	high := min(30, (in.Height()-40)/float64(max(1, len(mains))))
 	y := in.Min.Y + 6
 	for _, m := range mains {
-		b := BoxPath(box(in.Min.X, y, 26, high-5), 0.3, Ink)
-		b.Fill = &Color{m.R, m.G, m.B}
-		page.add(b, BoxPath(box(in.Min.X+29, y, 26, high-5), 0.2, Faint))
+		b := page.BoxPath(page.Box(in.Min.X, y, 26, high-5), 0.3, page.Ink)
+		b.Fill = &page.Color{R: m.R, G: m.G, B: m.B}
+		pg.Add(b, page.BoxPath(page.Box(in.Min.X+29, y, 26, high-5), 0.2, page.Faint))
 		x := in.Min.X + 59
-		page.add(Text{At: plane.Pt(x, y+4.5), Size: 4.6, Words: capital(m.Colour.Name()), Bold: true, Color: Ink},
-			Text{At: plane.Pt(x, y+10), Size: 3.4, Words: fmt.Sprintf("%.0f %% of the picture, %s", 100*m.Share, m.Spread()), Color: Ink})
-		for i, line := range wrap(m.Colour.Begin(), 3.4, in.Max.X-x-22, false) {
-			page.add(Text{At: plane.Pt(x, y+14.5+float64(i)*4.2), Size: 3.4, Words: line, Color: Ink})
+		pg.Add(page.Text{At: plane.Pt(x, y+4.5), Size: 4.6, Words: capital(m.Colour.Name()), Bold: true, Color: page.Ink},
+			page.Text{At: plane.Pt(x, y+10), Size: 3.4, Words: fmt.Sprintf("%.0f %% of the picture, %s", 100*m.Share, m.Spread()), Color: page.Ink})
+		for i, line := range page.Wrap(m.Colour.Begin(), 3.4, in.Max.X-x-22, false) {
+			pg.Add(page.Text{At: plane.Pt(x, y+14.5+float64(i)*4.2), Size: 3.4, Words: line, Color: page.Ink})
 		}
 		k := min(18, high-6) / 24
-		page.scaled(ColourFields(m), plane.Pt(in.Max.X-24*k, y), k)
+		drawScaled(&pg, ColourFields(m), plane.Pt(in.Max.X-24*k, y), k)
 		y += high
 	}
 	notes := []string{"Try each mixture in the empty box, beside the print. Keep the picture to the very end: colour is studied from it too.",
 		"Repeat each colour in several places, for balance; leave some areas; dark beside light gives contrast."}
-	page.section(plane.Pt(in.Min.X, y+6), in.Width(), "When you paint", fitting(notes, in.Width()-4, in.Max.Y-y-12))
-	return page, nil
+	drawSection(&pg, plane.Pt(in.Min.X, y+6), in.Width(), "When you paint", fitting(notes, in.Width()-4, in.Max.Y-y-12))
+	return pg, nil
 }

@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/picture"
 	"zestysketch/internal/core/plane"
 	"zestysketch/internal/core/values"
@@ -28,23 +29,23 @@ const legendHigh = 16.0
 // ValueLook says how a value map is shown.
 type ValueLook struct {
 	Style ValueStyle
-	Net   *Net     // over it; nil for none
-	Over  *Picture // beneath outlines, as large as the map; nil for paper
+	Net   *Net          // over it; nil for none
+	Over  *page.Picture // beneath outlines, as large as the map; nil for paper
 }
 
 // ValueMap returns a value map at true size, with its legend below: a swatch,
 // a number and a pencil for each step. A figure is its outlines alone.
-func ValueMap(m values.Map, look ValueLook) Page {
+func ValueMap(m values.Map, look ValueLook) page.Page {
 	w, h := float64(m.W)/m.PerMM, float64(m.H)/m.PerMM
-	page := Page{Title: "Value map", Size: measure.Size{W: measure.Length(w), H: measure.Length(h)}}
+	pg := page.Page{Title: "Value map", Size: measure.Size{W: measure.Length(w), H: measure.Length(h)}}
 	outlined := look.Style == ValueOutlines || look.Style == ValueFigure
 	if outlined && look.Over != nil {
-		page.add(*look.Over)
+		pg.Add(*look.Over)
 	}
 	mm := func(p plane.Point) plane.Point { return plane.Pt(p.X/m.PerMM, p.Y/m.PerMM) }
 	for _, i := range largestFirst(m) {
 		a := m.Areas[i]
-		path := Path{Closed: true}
+		path := page.Path{Closed: true}
 		for _, p := range a.Rings[0] {
 			path.Points = append(path.Points, mm(p))
 		}
@@ -53,34 +54,34 @@ func ValueMap(m values.Map, look ValueLook) Page {
 			fill := shade(m, a.Step, look.Style)
 			path.Fill = &fill
 		case look.Style == ValueFigure:
-			path.Width, path.Stroke = 0.6, Ink
+			path.Width, path.Stroke = 0.6, page.Ink
 		default:
-			path.Width, path.Stroke = 0.25, Ink
+			path.Width, path.Stroke = 0.25, page.Ink
 		}
 		if outlined && look.Over != nil { // seen on dark tones too
 			casing := path
-			casing.Width, casing.Stroke = path.Width+0.5, White
-			page.add(casing)
+			casing.Width, casing.Stroke = path.Width+0.5, page.White
+			pg.Add(casing)
 		}
-		page.add(path)
+		pg.Add(path)
 	}
 	if look.Style == ValueOutlines {
 		for i, p := range m.Places() {
 			// A number fits where its circle does; the smallest stay without.
 			size := min(4.5, 1.5*p.Room/m.PerMM)
 			if at := mm(p.At); size >= 1.4 {
-				page.add(Text{At: plane.Pt(at.X, at.Y+size*0.35), Size: size, Words: fmt.Sprint(m.Areas[i].Step + 1), Anchor: Middle, Color: Ink, Halo: look.Over != nil})
+				pg.Add(page.Text{At: plane.Pt(at.X, at.Y+size*0.35), Size: size, Words: fmt.Sprint(m.Areas[i].Step + 1), Anchor: page.Middle, Color: page.Ink, Halo: look.Over != nil})
 			}
 		}
 	}
 	if look.Net != nil {
-		page.rule(plane.Point{}, *look.Net)
+		drawRule(&pg, plane.Point{}, *look.Net)
 	}
 	if look.Style != ValueFigure {
-		page.Size.H += legendHigh
-		page.valueLegend(m, look.Style, w, h)
+		pg.Size.H += legendHigh
+		drawValueLegend(&pg, m, look.Style, w, h)
 	}
-	return page
+	return pg
 }
 
 // largestFirst orders a map's areas so that what lies in an area's hole covers it.
@@ -93,18 +94,18 @@ func largestFirst(m values.Map) []int {
 	return order
 }
 
-func shade(m values.Map, step int, style ValueStyle) Color {
+func shade(m values.Map, step int, style ValueStyle) page.Color {
 	g := picture.GreyOf(m.Shade(step, style == ValueInverted))
-	return Color{g, g, g}
+	return page.Color{R: g, G: g, B: g}
 }
 
-func (page *Page) valueLegend(m values.Map, style ValueStyle, w, h float64) {
+func drawValueLegend(pg *page.Page, m values.Map, style ValueStyle, w, h float64) {
 	each := w / float64(len(m.Levels))
 	for s, l := range m.Levels {
-		b := box(float64(s)*each+1, h+3, min(8, each*0.3), 8)
-		swatch, fill := BoxPath(b, 0.25, Ink), shade(m, s, style)
+		b := page.Box(float64(s)*each+1, h+3, min(8, each*0.3), 8)
+		swatch, fill := page.BoxPath(b, 0.25, page.Ink), shade(m, s, style)
 		swatch.Fill = &fill
-		page.add(swatch, Text{At: plane.Pt(b.Max.X+1.5, h+6), Size: 3.2, Words: cut(fmt.Sprintf("%d · %s", s+1, l.Grade), 3.2, each-b.Width()-3, true), Bold: true, Color: Ink},
-			Text{At: plane.Pt(b.Max.X+1.5, h+10.5), Size: 2.8, Words: cut(fmt.Sprintf("%.0f %%", 100*l.Share), 2.8, each-b.Width()-3, false), Color: Ink})
+		pg.Add(swatch, page.Text{At: plane.Pt(b.Max.X+1.5, h+6), Size: 3.2, Words: page.Cut(fmt.Sprintf("%d · %s", s+1, l.Grade), 3.2, each-b.Width()-3, true), Bold: true, Color: page.Ink},
+			page.Text{At: plane.Pt(b.Max.X+1.5, h+10.5), Size: 2.8, Words: page.Cut(fmt.Sprintf("%.0f %%", 100*l.Share), 2.8, each-b.Width()-3, false), Color: page.Ink})
 	}
 }

@@ -4,6 +4,7 @@ import (
 	"fmt"
 
 	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/plane"
 	"zestysketch/internal/core/sighting"
 )
@@ -11,35 +12,35 @@ import (
 // ViewBoxes returns the sheet of several views of one solid at true size: a
 // box for each view between the common lines, and the lines of its heights
 // right across.
-func ViewBoxes(g sighting.Guidelines, paper measure.Size) Page {
-	page := Page{Title: "Shared guidelines", Size: paper}
+func ViewBoxes(g sighting.Guidelines, paper measure.Size) page.Page {
+	pg := page.Page{Title: "Shared guidelines", Size: paper}
 	w, h := float64(paper.W), float64(paper.H)
 	k := max(w, h) / 250
-	page.add(BoxPath(box(0, 0, w, h), 0.4*k, Faint))
+	pg.Add(page.BoxPath(page.Box(0, 0, w, h), 0.4*k, page.Faint))
 	for _, y := range []measure.Length{g.Top, g.Bottom} {
-		page.line(0, float64(y), w, float64(y), 0.5*k, Ink)
+		pg.Line(0, float64(y), w, float64(y), 0.5*k, page.Ink)
 	}
 	for _, l := range g.Levels {
-		page.add(Path{Points: []plane.Point{plane.Pt(0, float64(l.At)), plane.Pt(w, float64(l.At))}, Width: 0.3 * k, Stroke: Faint, Dash: 2 * k})
-		page.add(Text{At: plane.Pt(k, float64(l.At)-k), Size: 4 * k, Words: l.Name, Color: Ink, Halo: true})
+		pg.Add(page.Path{Points: []plane.Point{plane.Pt(0, float64(l.At)), plane.Pt(w, float64(l.At))}, Width: 0.3 * k, Stroke: page.Faint, Dash: 2 * k})
+		pg.Add(page.Text{At: plane.Pt(k, float64(l.At)-k), Size: 4 * k, Words: l.Name, Color: page.Ink, Halo: true})
 	}
 	for _, v := range g.Views {
-		b := box(float64(v.Left), float64(g.Top), float64(v.Width), float64(g.Bottom-g.Top))
-		page.add(BoxPath(b, 0.35*k, Ink))
+		b := page.Box(float64(v.Left), float64(g.Top), float64(v.Width), float64(g.Bottom-g.Top))
+		pg.Add(page.BoxPath(b, 0.35*k, page.Ink))
 		middle := (b.Min.X + b.Max.X) / 2
-		page.add(Path{Points: []plane.Point{plane.Pt(middle, b.Min.Y), plane.Pt(middle, b.Max.Y)}, Width: 0.2 * k, Stroke: Faint, Dash: k})
-		page.add(Text{At: plane.Pt(middle, b.Max.Y+5.5*k), Size: 4 * k, Words: v.Name, Anchor: Middle, Color: Ink})
+		pg.Add(page.Path{Points: []plane.Point{plane.Pt(middle, b.Min.Y), plane.Pt(middle, b.Max.Y)}, Width: 0.2 * k, Stroke: page.Faint, Dash: k})
+		pg.Add(page.Text{At: plane.Pt(middle, b.Max.Y+5.5*k), Size: 4 * k, Words: v.Name, Anchor: page.Middle, Color: page.Ink})
 	}
-	return page
+	return pg
 }
 
 // Views returns a page of common lines for the views of the wish's solid, as
 // large as the paper allows. The error wraps ErrPaper or sighting.ErrAsk.
-func Views(w Wish) (Page, error) {
-	l := w.Printer.lying()
-	in := l.inner()
+func Views(w Wish) (page.Page, error) {
+	l := w.Printer.Lying()
+	in := l.Inner()
 	if in.Width() < 120 || in.Height() < 80 {
-		return Page{}, fmt.Errorf("the page of views: %w; choose A5 or larger", ErrPaper)
+		return page.Page{}, fmt.Errorf("the page of views: %w; choose A5 or larger", page.ErrPaper)
 	}
 	solid, views := w.Solid, w.Views
 	if solid.Height == 0 {
@@ -52,24 +53,24 @@ func Views(w Wish) (Page, error) {
 	const widest = 1e4 // as large as they can be
 	g, err := sighting.Share(solid, views, room, 12, widest)
 	if err != nil {
-		return Page{}, err
+		return page.Page{}, err
 	}
-	page := l.page(w.titled(), fmt.Sprintf("%d views at one size, between common lines", views))
+	pg := l.Begin(w.titled(), fmt.Sprintf("%d views at one size, between common lines", views))
 	boxes := ViewBoxes(g, room)
 	for _, item := range boxes.Items {
-		page.add(item.moved(func(q plane.Point) plane.Point { return plane.Pt(q.X+in.Min.X, q.Y+in.Min.Y) }))
+		pg.Add(page.Moved(item, func(q plane.Point) plane.Point { return plane.Pt(q.X+in.Min.X, q.Y+in.Min.Y) }))
 	}
-	return page, nil
+	return pg, nil
 }
 
 // FoldLine returns a sheet with a fold in the middle and the same squares on
 // both sides, counted outward from it. The error wraps ErrPaper.
-func FoldLine(w Wish) (Page, error) {
-	l, err := free(w.Printer, "the fold-line sheet")
+func FoldLine(w Wish) (page.Page, error) {
+	l, err := page.Free(w.Printer, "the fold-line sheet")
 	if err != nil {
-		return Page{}, err
+		return page.Page{}, err
 	}
-	page, in := l.page(w.titled(), "Fold-line sheet · fold, draw one half, match the other"), l.inner()
+	pg, in := l.Begin(w.titled(), "Fold-line sheet · fold, draw one half, match the other"), l.Inner()
 	square := w.Plan.Grid.SheetCell[0]
 	for square*4 > in.Width()-12 { // at least two squares on each side
 		square /= 2
@@ -78,15 +79,15 @@ func FoldLine(w Wish) (Page, error) {
 	columns, rows := int((in.Width()/2-6)/square), int((in.Height()-14)/square)
 	for row := range rows + 1 {
 		y := top + float64(row)*square
-		page.line(middle-float64(columns)*square, y, middle+float64(columns)*square, y, 0.2, Pale)
+		pg.Line(middle-float64(columns)*square, y, middle+float64(columns)*square, y, 0.2, Pale)
 	}
 	for _, side := range []float64{-1, 1} {
 		for column := 1; column <= columns; column++ {
 			x := middle + side*float64(column)*square
-			page.line(x, top, x, top+float64(rows)*square, 0.2, Pale)
-			page.add(Text{At: plane.Pt(x-side*square/2, top-1.5), Size: 3, Words: fmt.Sprint(column), Anchor: Middle, Color: Faint})
+			pg.Line(x, top, x, top+float64(rows)*square, 0.2, Pale)
+			pg.Add(page.Text{At: plane.Pt(x-side*square/2, top-1.5), Size: 3, Words: fmt.Sprint(column), Anchor: page.Middle, Color: page.Faint})
 		}
 	}
-	page.add(Path{Points: []plane.Point{plane.Pt(middle, top-4), plane.Pt(middle, top+float64(rows)*square+4)}, Width: 0.35, Stroke: Ink, Dash: 3})
-	return page, nil
+	pg.Add(page.Path{Points: []plane.Point{plane.Pt(middle, top-4), plane.Pt(middle, top+float64(rows)*square+4)}, Width: 0.35, Stroke: page.Ink, Dash: 3})
+	return pg, nil
 }

@@ -9,6 +9,7 @@ import (
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/plane"
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/plans"
@@ -99,9 +100,9 @@ func newAside(f store.Frame, offered []store.Picture, main uint64) (asideView, b
 // framed draws what a frame shows of a picture.
 func framed(f grid.Frame, picture uint64, role store.Role) (template.HTML, error) {
 	k := 100 / max(f.Size[0], f.Size[1])
-	page := sheet.Page{Title: "What the frame shows", Size: measure.Size{W: measure.Length(f.Size[0] * k), H: measure.Length(f.Size[1] * k)}}
-	page.Items = []sheet.Item{sheet.Picture{Box: plane.Rect{Max: plane.Pt(f.Size[0]*k, f.Size[1]*k)}, Name: sheet.FramePicture, Part: &f}}
-	return kit.InlineSVG(page, kit.LinkTo(picture, role))
+	pg := page.Page{Title: "What the frame shows", Size: measure.Size{W: measure.Length(f.Size[0] * k), H: measure.Length(f.Size[1] * k)}}
+	pg.Items = []page.Item{page.Picture{Box: plane.Rect{Max: plane.Pt(f.Size[0]*k, f.Size[1]*k)}, Name: sheet.FramePicture, Part: &f}}
+	return kit.InlineSVG(pg, kit.LinkTo(picture, role))
 }
 
 // mostFrames bounds how many are kept aside, and longestFrameName their names.
@@ -216,11 +217,11 @@ func (a area) thumbnails(w http.ResponseWriter, r *http.Request) error {
 	if count("upright") == 0 && count("lying") == 0 {
 		return kit.Ask("Choose how many boxes: wanted 1 to %d upright or lying.", sheet.MostThumbnails)
 	}
-	page, err := sheet.Thumbnails(sheet.Wish{Plan: plan, Printer: sheet.On(paper.Size), Upright: count("upright"), Lying: count("lying"), Frames: frames})
+	pg, err := sheet.Thumbnails(sheet.Wish{Plan: plan, Printer: page.On(paper.Size), Upright: count("upright"), Lying: count("lying"), Frames: frames})
 	if err != nil {
 		return kit.Ask("%v.", err)
 	}
-	return kit.SendPDF(w, p.Name+" thumbnails", []sheet.Page{page}, pictures)
+	return kit.SendPDF(w, p.Name+" thumbnails", []page.Page{pg}, pictures)
 }
 
 // allFrames returns the frames kept of the main picture, else all of it, both

@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/core/survey"
 	"zestysketch/internal/plans"
@@ -142,8 +143,8 @@ func (a area) beside(r *http.Request, b *bench) (err error) {
 }
 
 // drawn returns a page as SVG with the picture of the given number.
-func drawn(page sheet.Page, picture uint64) (template.HTML, error) {
-	return kit.InlineSVG(page, kit.LinkTo(picture, store.View))
+func drawn(pg page.Page, picture uint64) (template.HTML, error) {
+	return kit.InlineSVG(pg, kit.LinkTo(picture, store.View))
 }
 
 // Shown returns the findings worth a place on the step, the gravest first.

@@ -8,6 +8,7 @@ import (
 
 	photos "zestysketch/internal/core/photo"
 	"zestysketch/internal/core/picture"
+	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/render"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
@@ -77,7 +78,7 @@ func (a area) marks(w http.ResponseWriter, r *http.Request) error {
 		return store.ErrNotFound
 	}
 	var svg bytes.Buffer
-	if err := render.SVG(&svg, c.Report.Marked(j.Plan), nil); err != nil {
+	if err := render.SVG(&svg, sheet.Marked(*c.Report, j.Plan), nil); err != nil {
 		return err
 	}
 	w.Header().Set("Content-Type", "image/svg+xml")

@@ -9,6 +9,7 @@ import (
 	"zestysketch/internal/checkin"
 	"zestysketch/internal/core/colour"
 	"zestysketch/internal/core/lesson"
+	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/plane"
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/store"
@@ -61,13 +62,13 @@ func (a area) showColour(w http.ResponseWriter, r *http.Request) error {
 }
 
 // swatch is a colour as a page of its own.
-func swatch(m colour.Main) sheet.Page {
-	page := sheet.Page{Title: m.Colour.Name()}
-	page.Size.W, page.Size.H = 24, 24
-	box := sheet.BoxPath(plane.Rect{Max: plane.Pt(24, 24)}, 0.4, sheet.Ink)
-	box.Fill = &sheet.Color{R: m.R, G: m.G, B: m.B}
-	page.Items = append(page.Items, box)
-	return page
+func swatch(m colour.Main) page.Page {
+	pg := page.Page{Title: m.Colour.Name()}
+	pg.Size.W, pg.Size.H = 24, 24
+	box := page.BoxPath(plane.Rect{Max: plane.Pt(24, 24)}, 0.4, page.Ink)
+	box.Fill = &page.Color{R: m.R, G: m.G, B: m.B}
+	pg.Items = append(pg.Items, box)
+	return pg
 }
 
 // inDrawing looks for the colours in the photo of the check-in that the address

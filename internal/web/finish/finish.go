@@ -14,6 +14,7 @@ import (
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/press"
 	"zestysketch/internal/render"
@@ -109,7 +110,7 @@ func newHead(p store.Project, here string) head {
 }
 
 // inline writes a page to stand in an HTML page.
-func (w work) inline(p sheet.Page) (template.HTML, error) {
+func (w work) inline(p page.Page) (template.HTML, error) {
 	if w.project.PictureID == nil {
 		return kit.InlineSVG(p, nil)
 	}
@@ -118,7 +119,7 @@ func (w work) inline(p sheet.Page) (template.HTML, error) {
 
 // asked turns what keeps pages from being made into what to mend.
 func asked(err error) error {
-	if errors.Is(err, sheet.ErrPaper) || errors.Is(err, sheet.ErrEmpty) {
+	if errors.Is(err, page.ErrPaper) || errors.Is(err, page.ErrEmpty) {
 		return kit.Ask("%s", kit.Sentence(err.Error()))
 	}
 	return err
@@ -126,7 +127,7 @@ func asked(err error) error {
 
 // send answers with pages as a PDF for the project's printer. Pictures beside
 // the project's own are given by name.
-func (a area) send(w http.ResponseWriter, r *http.Request, k work, what string, more render.Pictures, made ...sheet.Page) error {
+func (a area) send(w http.ResponseWriter, r *http.Request, k work, what string, more render.Pictures, made ...page.Page) error {
 	pictures := render.Pictures{}
 	maps.Copy(pictures, more)
 	if k.project.PictureID != nil {

@@ -12,6 +12,7 @@ import (
 	"zestysketch/internal/checkin"
 	core "zestysketch/internal/core/finish"
 	"zestysketch/internal/core/lesson"
+	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/core/values"
 	"zestysketch/internal/render"
@@ -186,16 +187,16 @@ func (a area) exhibition(w http.ResponseWriter, r *http.Request) error {
 }
 
 // page makes one student's portfolio page.
-func (a area) page(ctx context.Context, h hanging, k hung, reached map[string]bool, pictures render.Pictures) (sheet.Page, error) {
+func (a area) page(ctx context.Context, h hanging, k hung, reached map[string]bool, pictures render.Pictures) (page.Page, error) {
 	p := sheet.Portfolio{Label: h.label(k.Student)}
 	var err error
 	if n := len(k.Photos); n > 0 {
 		if p.Last, err = a.drawn(ctx, h, k.Photos[n-1], pictures); err != nil {
-			return sheet.Page{}, err
+			return page.Page{}, err
 		}
 		if n > 1 {
 			if p.First, err = a.drawn(ctx, h, k.Photos[0], pictures); err != nil {
-				return sheet.Page{}, err
+				return page.Page{}, err
 			}
 		}
 	}
@@ -213,7 +214,7 @@ func (a area) page(ctx context.Context, h hanging, k hung, reached map[string]bo
 	}
 	wish, err := a.own(ctx, h, k.Student, pictures)
 	if err != nil {
-		return sheet.Page{}, err
+		return page.Page{}, err
 	}
 	return sheet.PortfolioPage(wish, p)
 }
@@ -264,13 +265,13 @@ func (a area) sendPortfolios(w http.ResponseWriter, r *http.Request, h hanging, 
 		return err
 	}
 	pictures := render.Pictures{}
-	var made []sheet.Page
+	var made []page.Page
 	for _, k := range h.hands {
-		page, err := a.page(r.Context(), h, k, reached[k.Student.ID], pictures)
+		pg, err := a.page(r.Context(), h, k, reached[k.Student.ID], pictures)
 		if err != nil {
 			return asked(err)
 		}
-		made = append(made, page)
+		made = append(made, pg)
 	}
 	return a.send(w, r, h.work, what, pictures, made...)
 }

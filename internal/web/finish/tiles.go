@@ -14,6 +14,7 @@ import (
 
 	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/core/lines"
+	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/photo"
 	"zestysketch/internal/core/plane"
 	"zestysketch/internal/core/sheet"
@@ -185,7 +186,7 @@ func (a area) tileSet(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return asked(err)
 	}
-	made := []sheet.Page{sheet.TileSource(t.plan), sheet.TileMap(t.plan, t.tiles)}
+	made := []page.Page{sheet.TileSource(t.plan), sheet.TileMap(t.plan, t.tiles)}
 	made = append(append(made, cards...), sheet.TileLines(t.plan, laid, borders))
 	return a.send(w, r, t.work, "tiles "+t.student.Name, nil, made...)
 }

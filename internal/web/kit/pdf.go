@@ -5,14 +5,14 @@ import (
 	"html/template"
 	"net/http"
 
-	"zestysketch/internal/core/sheet"
+	"zestysketch/internal/core/page"
 	"zestysketch/internal/render"
 	"zestysketch/internal/store"
 )
 
 // InlineSVG writes a page as SVG to stand in an HTML page. link returns the
 // address of a picture by its name; nil for a page without pictures.
-func InlineSVG(p sheet.Page, link func(name string) string) (template.HTML, error) {
+func InlineSVG(p page.Page, link func(name string) string) (template.HTML, error) {
 	var out bytes.Buffer
 	err := render.SVG(&out, p, link)
 	return template.HTML(out.String()), err // made of escaped parts by package render
@@ -32,7 +32,7 @@ func StatusOf(trouble string) int {
 }
 
 // SendPDF answers with pages as a PDF of the given name; a half file is never sent.
-func SendPDF(w http.ResponseWriter, name string, pages []sheet.Page, pictures render.Pictures) error {
+func SendPDF(w http.ResponseWriter, name string, pages []page.Page, pictures render.Pictures) error {
 	var out bytes.Buffer
 	if err := render.PDF(&out, pages, pictures); err != nil {
 		return err

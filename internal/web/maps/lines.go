@@ -8,6 +8,7 @@ import (
 	"strconv"
 
 	"zestysketch/internal/core/lines"
+	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
@@ -51,7 +52,7 @@ type lineSheet struct {
 	work
 	ask    lineAsk
 	sketch lines.Sketch
-	page   sheet.Page
+	page   page.Page
 }
 
 func (a area) lineSheet(r *http.Request) (m lineSheet, err error) {
@@ -79,12 +80,12 @@ func (a area) lineSheet(r *http.Request) (m lineSheet, err error) {
 	}
 	m.page = sheet.LineSheet(m.sketch, sheet.LineStyle{Pen: pen, Ends: m.ask.Ends != "", Net: m.net(m.ask.Grid)})
 	if m.ask.Over != "" {
-		m.page.Items = append([]sheet.Item{*m.beneath(0.6)}, m.page.Items...)
+		m.page.Items = append([]page.Item{*m.beneath(0.6)}, m.page.Items...)
 	}
 	return m, nil
 }
 
-func linesPage(a area, r *http.Request) (work, sheet.Page, error) {
+func linesPage(a area, r *http.Request) (work, page.Page, error) {
 	m, err := a.lineSheet(r)
 	return m.work, m.page, err
 }

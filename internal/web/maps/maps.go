@@ -13,6 +13,7 @@ import (
 	"github.com/go-chi/chi/v5"
 
 	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/picture"
 	"zestysketch/internal/core/plane"
 	"zestysketch/internal/core/sheet"
@@ -82,9 +83,9 @@ func (w work) net(wanted string) *sheet.Net {
 }
 
 // beneath returns the picture as it lies under a map of it.
-func (w work) beneath(fade float64) *sheet.Picture {
+func (w work) beneath(fade float64) *page.Picture {
 	box := plane.Rect{Max: plane.Pt(float64(w.image.Rect.Dx())/w.perMM, float64(w.image.Rect.Dy())/w.perMM)}
-	pic := sheet.Picture{Box: box, Name: sheet.FramePicture, Fade: fade}
+	pic := page.Picture{Box: box, Name: sheet.FramePicture, Fade: fade}
 	if !w.whole {
 		pic.Part = w.plan.Frame
 	}
@@ -92,25 +93,25 @@ func (w work) beneath(fade float64) *sheet.Picture {
 }
 
 // maker makes a map's page as a request asks for it.
-type maker func(a area, r *http.Request) (work, sheet.Page, error)
+type maker func(a area, r *http.Request) (work, page.Page, error)
 
 // writer writes a page in one form, with the picture that may be on it.
 type writer struct {
 	kind, ending string
-	write        func(out *bytes.Buffer, p sheet.Page, pictures render.Pictures) error
+	write        func(out *bytes.Buffer, p page.Page, pictures render.Pictures) error
 }
 
 // pngPerMM is how fine a map is handed out as PNG: 150 pixels an inch.
 const pngPerMM = 150 / 25.4
 
 var (
-	svg = writer{"image/svg+xml", "svg", func(out *bytes.Buffer, p sheet.Page, pictures render.Pictures) error {
+	svg = writer{"image/svg+xml", "svg", func(out *bytes.Buffer, p page.Page, pictures render.Pictures) error {
 		return render.SVG(out, p, pictures.Inline)
 	}}
-	pdf = writer{"application/pdf", "pdf", func(out *bytes.Buffer, p sheet.Page, pictures render.Pictures) error {
-		return render.PDF(out, []sheet.Page{p}, pictures)
+	pdf = writer{"application/pdf", "pdf", func(out *bytes.Buffer, p page.Page, pictures render.Pictures) error {
+		return render.PDF(out, []page.Page{p}, pictures)
 	}}
-	pixels = writer{"image/png", "png", func(out *bytes.Buffer, p sheet.Page, pictures render.Pictures) error {
+	pixels = writer{"image/png", "png", func(out *bytes.Buffer, p page.Page, pictures render.Pictures) error {
 		img, err := picture.Decode(pictures[sheet.FramePicture])
 		if err != nil {
 			return err
@@ -122,7 +123,7 @@ var (
 // file answers with a map as a file.
 func (a area) file(make maker, what string, as writer) kit.Handler {
 	return func(w http.ResponseWriter, r *http.Request) error {
-		m, page, err := make(a, r)
+		m, pg, err := make(a, r)
 		if err != nil {
 			return err
 		}
@@ -131,7 +132,7 @@ func (a area) file(make maker, what string, as writer) kit.Handler {
 			return err
 		}
 		var out bytes.Buffer
-		if err := as.write(&out, page, render.Pictures{sheet.FramePicture: file.Bytes}); err != nil {
+		if err := as.write(&out, pg, render.Pictures{sheet.FramePicture: file.Bytes}); err != nil {
 			return err
 		}
 		return kit.SendFile(w, m.project.Name+" "+what, as.kind, as.ending, out.Bytes())

@@ -9,6 +9,7 @@ import (
 	"slices"
 	"strconv"
 
+	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/core/values"
 	"zestysketch/internal/render"
@@ -92,7 +93,7 @@ type valueMap struct {
 	work
 	ask    valueAsk
 	values values.Map
-	page   sheet.Page
+	page   page.Page
 }
 
 func (a area) valueMap(r *http.Request) (m valueMap, err error) {
@@ -122,7 +123,7 @@ func (a area) valueMap(r *http.Request) (m valueMap, err error) {
 	return m, nil
 }
 
-func valuesPage(a area, r *http.Request) (work, sheet.Page, error) {
+func valuesPage(a area, r *http.Request) (work, page.Page, error) {
 	m, err := a.valueMap(r)
 	return m.work, m.page, err
 }

@@ -5,6 +5,7 @@ import (
 	"strings"
 
 	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/press"
 	"zestysketch/internal/store"
@@ -55,7 +56,7 @@ func (a area) addPrinter(w http.ResponseWriter, r *http.Request) error {
 	if name == "" || len([]rune(name)) > longestPrinter {
 		return kit.Ask("Write a name for the printer, such as staff room, of at most %d letters.", longestPrinter)
 	}
-	margin := measure.Length(sheet.UsualMargin)
+	margin := measure.Length(page.UsualMargin)
 	if text := strings.TrimSpace(r.FormValue("margin")); text != "" {
 		var err error
 		if margin, err = measure.Parse(text, measure.Millimetre); err != nil || margin < 0 || margin > widestMargin {
@@ -85,7 +86,7 @@ func (a area) printer(r *http.Request) (store.Printer, error) {
 }
 
 // check returns the printer's check page on the paper that the form names.
-func (a area) check(r *http.Request) (p store.Printer, pr sheet.Printer, spec press.Spec, err error) {
+func (a area) check(r *http.Request) (p store.Printer, pr page.Printer, spec press.Spec, err error) {
 	if p, err = a.printer(r); err != nil {
 		return p, pr, spec, err
 	}
@@ -94,7 +95,7 @@ func (a area) check(r *http.Request) (p store.Printer, pr sheet.Printer, spec pr
 	if err != nil {
 		return p, pr, spec, asked(err)
 	}
-	pr = sheet.On(size)
+	pr = page.On(size)
 	pr.Margin = p.Margin
 	return p, pr, spec, nil
 }
@@ -111,8 +112,8 @@ func (a area) checkPage(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	page, _, _ := sheet.CheckPage(pr, unitsOf(r))
-	return kit.SendPDF(w, p.Name+" check "+spec.Paper, []sheet.Page{page}, nil)
+	pg, _, _ := sheet.CheckPage(pr, unitsOf(r))
+	return kit.SendPDF(w, p.Name+" check "+spec.Paper, []page.Page{pg}, nil)
 }
 
 // correct keeps what a ruler said of the check page's bars.

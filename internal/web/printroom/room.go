@@ -14,6 +14,7 @@ import (
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/core/sighting"
 	"zestysketch/internal/press"
@@ -59,8 +60,8 @@ type room struct {
 	Sets     []setView
 	Problem  string
 	Shown    []pageView
-	Counts   map[sheet.Kind]int
-	Cannot   map[sheet.Kind]string
+	Counts   map[page.Kind]int
+	Cannot   map[page.Kind]string
 	Pages    int // of the sample
 	All      int // for the class
 	Sheets   int
@@ -95,7 +96,7 @@ type kindView struct {
 func (v room) Kinds() (kinds []kindView) {
 	for _, a := range sheet.Kinds {
 		alone := v.Spec
-		alone.Kinds = []sheet.Kind{a.Kind}
+		alone.Kinds = []page.Kind{a.Kind}
 		kinds = append(kinds, kindView{a, slices.Contains(v.Spec.Kinds, a.Kind), v.Counts[a.Kind], v.Cannot[a.Kind], address(alone)})
 	}
 	return kinds
@@ -136,7 +137,7 @@ func readSpec(r *http.Request) press.Spec {
 	}
 	s.Printer, _ = strconv.ParseUint(r.FormValue("printer"), 10, 63)
 	for _, k := range r.Form["kind"] {
-		s.Kinds = append(s.Kinds, sheet.Kind(k))
+		s.Kinds = append(s.Kinds, page.Kind(k))
 	}
 	for _, id := range r.Form["student"] {
 		if n, err := strconv.ParseUint(id, 10, 63); err == nil {
@@ -171,7 +172,7 @@ func (a area) show(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	v := room{Project: p, Plan: plan, Spec: usual(plan), Rail: kit.Rail{Project: p, Here: kit.StepPrint, Planned: true}, Counts: map[sheet.Kind]int{}}
+	v := room{Project: p, Plan: plan, Spec: usual(plan), Rail: kit.Rail{Project: p, Here: kit.StepPrint, Planned: true}, Counts: map[page.Kind]int{}}
 	if r.Form.Has("kind") || r.Form.Has("chosen") {
 		v.Spec = readSpec(r)
 	}
@@ -237,7 +238,7 @@ func (a area) sample(r *http.Request, v *room) error {
 
 // count says how many pages a set of every kind would have.
 func (a area) count(r *http.Request, v *room) error {
-	v.Cannot = map[sheet.Kind]string{}
+	v.Cannot = map[page.Kind]string{}
 	spec := v.Spec
 	if _, err := spec.Size(); err != nil {
 		return nil // said already
@@ -247,7 +248,7 @@ func (a area) count(r *http.Request, v *room) error {
 		return nil
 	}
 	for _, about := range sheet.Kinds {
-		spec.Kinds = []sheet.Kind{about.Kind}
+		spec.Kinds = []page.Kind{about.Kind}
 		made, err := set.Sample(spec)
 		if v.Counts[about.Kind] = len(made.Pages); err == nil {
 			continue
@@ -277,7 +278,7 @@ func ofSpec(err error) string {
 	switch {
 	case errors.Is(err, press.ErrSpec), errors.Is(err, press.ErrPlan):
 		return kit.Said(err)
-	case errors.Is(err, sheet.ErrPaper), errors.Is(err, sheet.ErrCorrection), errors.Is(err, sheet.ErrEmpty), errors.Is(err, sighting.ErrAsk), errors.Is(err, press.ErrNoPicture):
+	case errors.Is(err, page.ErrPaper), errors.Is(err, page.ErrCorrection), errors.Is(err, page.ErrEmpty), errors.Is(err, sighting.ErrAsk), errors.Is(err, press.ErrNoPicture):
 		return kit.Sentence(err.Error())
 	}
 	return ""
@@ -292,7 +293,7 @@ func asked(err error) error {
 }
 
 // drawn draws a page for the screen.
-func (a area) drawn(p sheet.Page, made press.Made, project store.Project) (template.HTML, error) {
+func (a area) drawn(p page.Page, made press.Made, project store.Project) (template.HTML, error) {
 	return kit.InlineSVG(p, func(name string) string {
 		for id, known := range made.Pictures {
 			if known == name || sheet.GreyOf(known) == name {
@@ -329,7 +330,7 @@ func (a area) asked(w http.ResponseWriter, r *http.Request) (store.Project, pres
 	if len(spec.Kinds) == 0 && !r.Form.Has("chosen") {
 		paper := spec.Paper
 		spec = usual(plan)
-		spec.Kinds = []sheet.Kind{sheet.KindReference, sheet.KindMarks}
+		spec.Kinds = []page.Kind{sheet.KindReference, sheet.KindMarks}
 		if paper != "" {
 			spec.Paper = paper
 		}

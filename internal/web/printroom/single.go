@@ -7,8 +7,8 @@ import (
 	"net/http"
 	"strconv"
 
+	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/picture"
-	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/press"
 	"zestysketch/internal/render"
 	"zestysketch/internal/store"
@@ -16,21 +16,21 @@ import (
 )
 
 // one returns the page of the sample that the address asks for, from 1.
-func (a area) one(w http.ResponseWriter, r *http.Request) (store.Project, press.Made, sheet.Page, error) {
+func (a area) one(w http.ResponseWriter, r *http.Request) (store.Project, press.Made, page.Page, error) {
 	p, made, err := a.asked(w, r)
 	if err != nil {
-		return p, made, sheet.Page{}, err
+		return p, made, page.Page{}, err
 	}
 	n, err := strconv.Atoi(r.FormValue("page"))
 	if err != nil || n < 1 || n > len(made.Pages) {
-		return p, made, sheet.Page{}, kit.Ask("Choose a page from 1 to %d.", len(made.Pages))
+		return p, made, page.Page{}, kit.Ask("Choose a page from 1 to %d.", len(made.Pages))
 	}
 	return p, made, made.Pages[n-1], nil
 }
 
 // svg answers with one page as SVG, its pictures inside it.
 func (a area) svg(w http.ResponseWriter, r *http.Request) error {
-	p, made, page, err := a.one(w, r)
+	p, made, pg, err := a.one(w, r)
 	if err != nil {
 		return err
 	}
@@ -39,10 +39,10 @@ func (a area) svg(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	var out bytes.Buffer
-	if err := render.SVG(&out, page, pictures.Inline); err != nil {
+	if err := render.SVG(&out, pg, pictures.Inline); err != nil {
 		return err
 	}
-	return kit.SendFile(w, p.Name+" "+page.Title, "image/svg+xml", "svg", out.Bytes())
+	return kit.SendFile(w, p.Name+" "+pg.Title, "image/svg+xml", "svg", out.Bytes())
 }
 
 // thumb answers with the first page of one kind, small: a picture in the list
@@ -65,7 +65,7 @@ const pngPerMM = 200 / 25.4
 
 // png answers with one page as PNG.
 func (a area) png(w http.ResponseWriter, r *http.Request) error {
-	p, made, page, err := a.one(w, r)
+	p, made, pg, err := a.one(w, r)
 	if err != nil {
 		return err
 	}
@@ -80,8 +80,8 @@ func (a area) png(w http.ResponseWriter, r *http.Request) error {
 		}
 	}
 	var out bytes.Buffer
-	if err := png.Encode(&out, render.Pixels(page, pngPerMM, decoded)); err != nil {
+	if err := png.Encode(&out, render.Pixels(pg, pngPerMM, decoded)); err != nil {
 		return err
 	}
-	return kit.SendFile(w, p.Name+" "+page.Title, "image/png", "png", out.Bytes())
+	return kit.SendFile(w, p.Name+" "+pg.Title, "image/png", "png", out.Bytes())
 }

@@ -8,14 +8,14 @@ import (
 	"net/http"
 	"time"
 
-	"zestysketch/internal/core/sheet"
+	"zestysketch/internal/core/page"
 )
 
 //go:embed *.css *.js *.svg vendor
 var files embed.FS
 
 // faces are the letters of printed pages, so that the screen shows them alike.
-var faces = map[string][]byte{"/static/fonts/go-regular.ttf": sheet.Regular, "/static/fonts/go-bold.ttf": sheet.Bold}
+var faces = map[string][]byte{"/static/fonts/go-regular.ttf": page.Regular, "/static/fonts/go-bold.ttf": page.Bold}
 
 // Handler serves the files below /static/. They are part of the program, so a
 // browser asks again after an hour at the latest.

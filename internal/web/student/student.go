@@ -14,6 +14,7 @@ import (
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/lesson"
+	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/plane"
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/plans"
@@ -135,7 +136,7 @@ func newDrawn(o own, order []grid.Cell, ticks map[string]bool) drawn {
 		}
 	}
 	if o.picture != nil {
-		m := sheet.Picture{Box: plane.Rect{Max: plane.Pt(o.plan.Reference.Width, o.plan.Reference.Height)}, Part: o.plan.Frame}.Placed(1000, 1000)
+		m := page.Picture{Box: plane.Rect{Max: plane.Pt(o.plan.Reference.Width, o.plan.Reference.Height)}, Part: o.plan.Frame}.Placed(1000, 1000)
 		d.Picture = &[6]float64{m.A, m.B, m.C, m.D, m.E, m.F}
 	}
 	return d

@@ -10,6 +10,7 @@ import (
 
 	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/render"
 	"zestysketch/internal/room"
@@ -259,25 +260,25 @@ func (a area) sendReports(w http.ResponseWriter, r *http.Request, work reported,
 		return err
 	}
 	pictures := render.Pictures{}
-	var out []sheet.Page
+	var out []page.Page
 	for _, s := range students {
 		v, err := work.view(s)
 		if err != nil {
 			return err
 		}
-		wish := sheet.Wish{Plan: work.Plans.Of(s.ID), Printer: sheet.On(size.Size), Who: sheet.Who{Name: s.Name}}
+		wish := sheet.Wish{Plan: work.Plans.Of(s.ID), Printer: page.On(size.Size), Who: sheet.Who{Name: s.Name}}
 		photo, shape := "", 0.0
 		if len(v.Photos) > 0 {
 			p := v.Photos[0].Picture
 			photo, shape = fmt.Sprintf("photo %d", p.ID), float64(p.Width)/float64(p.Height)
 			pictures[photo] = files[p.ID].Bytes
 		}
-		page, err := sheet.Report(wish, work.Done(s.ID), v.Entries, photo, shape)
+		pg, err := sheet.Report(wish, work.Done(s.ID), v.Entries, photo, shape)
 		if err != nil {
 			return kit.Ask("%s", kit.Sentence(err.Error()))
 		}
-		page.Owner, page.Title = s.Name, "Report"
-		out = append(out, page)
+		pg.Owner, pg.Title = s.Name, "Report"
+		out = append(out, pg)
 	}
 	return kit.SendPDF(w, name, out, pictures)
 }

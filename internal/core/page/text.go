@@ -1,4 +1,4 @@
-package sheet
+package page
 
 import (
 	"strings"
@@ -78,7 +78,8 @@ func measured(face int, r rune) float64 {
 // is printed as far as it can be.
 const missing = '□'
 
-func printable(words string) string {
+// Printable returns words as our faces can write them, missing letters as □.
+func Printable(words string) string {
 	var buf sfnt.Buffer
 	return strings.Map(func(r rune) rune {
 		if glyph, err := faces()[0].GlyphIndex(&buf, r); err != nil || glyph == 0 {
@@ -88,9 +89,9 @@ func printable(words string) string {
 	}, words)
 }
 
-// wrap breaks words into lines no wider than width millimetres; a single word
+// Wrap breaks words into lines no wider than width millimetres; a single word
 // wider than that stands alone.
-func wrap(words string, size, width float64, bold bool) []string {
+func Wrap(words string, size, width float64, bold bool) []string {
 	var lines []string
 	line := ""
 	for _, word := range strings.Fields(words) {
@@ -107,8 +108,8 @@ func wrap(words string, size, width float64, bold bool) []string {
 	return lines
 }
 
-// cut shortens words to width millimetres, with an ellipsis where something is lost.
-func cut(words string, size, width float64, bold bool) string {
+// Cut shortens words to width millimetres, with an ellipsis where something is lost.
+func Cut(words string, size, width float64, bold bool) string {
 	if TextWidth(words, size, bold) <= width {
 		return words
 	}

@@ -1,6 +1,8 @@
-// Package sheet lays out printable pages as primitives in millimetres: what is
-// drawn and where, not how. Package render turns them into PDF, SVG and PNG.
-package sheet
+// Package page is a printed page as primitives in millimetres — paths, words and
+// pictures —, its type, its layout round the work and the printer it is for:
+// what is drawn and where, not how. Package sheet has the kinds of page, and
+// package render turns them into PDF, SVG and PNG.
+package page
 
 import (
 	"math"
@@ -19,6 +21,9 @@ var (
 	Faint = Color{0x8a, 0x90, 0x8a}
 	White = Color{0xff, 0xff, 0xff}
 )
+
+// Kind is a kind of page, as files and addresses name it; package page has them.
+type Kind string
 
 // Page is one side of paper.
 type Page struct {
@@ -94,12 +99,12 @@ func (p Picture) Placed(w, h float64) Matrix {
 	return Matrix{(right.X - o.X) / w, (right.Y - o.Y) / w, (down.X - o.X) / h, (down.Y - o.Y) / h, o.X, o.Y}
 }
 
-// add puts items on top of the page.
-func (p *Page) add(items ...Item) { p.Items = append(p.Items, items...) }
+// Add puts items on top of the page.
+func (p *Page) Add(items ...Item) { p.Items = append(p.Items, items...) }
 
-// line adds a straight line.
-func (p *Page) line(x1, y1, x2, y2, width float64, c Color) {
-	p.add(Path{Points: []plane.Point{plane.Pt(x1, y1), plane.Pt(x2, y2)}, Width: width, Stroke: c})
+// Line adds a straight line.
+func (p *Page) Line(x1, y1, x2, y2, width float64, c Color) {
+	p.Add(Path{Points: []plane.Point{plane.Pt(x1, y1), plane.Pt(x2, y2)}, Width: width, Stroke: c})
 }
 
 // BoxPath returns a rectangle's outline.
@@ -107,18 +112,18 @@ func BoxPath(r plane.Rect, width float64, c Color) Path {
 	return Path{Points: []plane.Point{r.Min, plane.Pt(r.Max.X, r.Min.Y), r.Max, plane.Pt(r.Min.X, r.Max.Y)}, Closed: true, Width: width, Stroke: c}
 }
 
-// box returns the rectangle at x, y with the given sides.
-func box(x, y, w, h float64) plane.Rect {
+// Box returns the rectangle at x, y with the given sides.
+func Box(x, y, w, h float64) plane.Rect {
 	return plane.Rect{Min: plane.Pt(x, y), Max: plane.Pt(x+w, y+h)}
 }
 
-// ring adds a circle's outline.
-func (p *Page) ring(mid plane.Point, r float64, c Color) {
+// Ring adds a circle's outline.
+func (p *Page) Ring(mid plane.Point, r float64, c Color) {
 	const sides = 24
 	path := Path{Closed: true, Width: 0.35, Stroke: c}
 	for i := range sides {
 		sin, cos := math.Sincos(2 * math.Pi * float64(i) / sides)
 		path.Points = append(path.Points, plane.Pt(mid.X+r*cos, mid.Y+r*sin))
 	}
-	p.add(path)
+	p.Add(path)
 }

@@ -1,37 +1,38 @@
-package accuracy
+package sheet
 
 import (
 	"fmt"
 	"math"
 	"slices"
 
+	"zestysketch/internal/core/accuracy"
 	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/plane"
-	"zestysketch/internal/core/sheet"
 )
 
 // The ink of arrows and what surrounds it, so that both are seen on any drawing.
 var (
-	arrowInk  = sheet.Color{R: 0xb4, G: 0x23, B: 0x18}
-	adviceBox = sheet.Color{R: 0x2b, G: 0x63, B: 0x40}
+	arrowInk  = page.Color{R: 0xb4, G: 0x23, B: 0x18}
+	adviceBox = page.Color{R: 0x2b, G: 0x63, B: 0x40}
 )
 
 // Marked draws what a report found over the sheet seen straight on, as large as
 // the sheet: an arrow for every box and landmark that is off, from where it was
 // drawn to where it belongs, and a numbered frame round the boxes to mend next.
-func (r Report) Marked(p grid.Plan) sheet.Page {
-	page := sheet.Page{Title: "What to mend", Size: p.SheetSize()}
+func Marked(r accuracy.Report, p grid.Plan) page.Page {
+	pg := page.Page{Title: "What to mend", Size: p.SheetSize()}
 	k := math.Sqrt(p.Grid.SheetCell[0] * p.Grid.SheetCell[1])
-	var labels []sheet.Item // on top of the arrows
+	var labels []page.Item // on top of the arrows
 	for n, a := range r.Next {
 		for _, label := range a.Cells {
 			c, ok := p.Find(label)
 			if !ok {
 				continue
 			}
-			frame := sheet.BoxPath(c.Sheet, 0.03*k, adviceBox)
-			page.Items = append(page.Items, white(frame, 0.06*k), frame)
-			labels = append(labels, sheet.Text{At: plane.Pt(c.Sheet.Min.X+0.06*k, r.clearOf(p, c, k)), Size: 0.22 * k, Words: fmt.Sprintf("%d · %s", n+1, label), Bold: true, Color: adviceBox, Halo: true})
+			frame := page.BoxPath(c.Sheet, 0.03*k, adviceBox)
+			pg.Items = append(pg.Items, white(frame, 0.06*k), frame)
+			labels = append(labels, page.Text{At: plane.Pt(c.Sheet.Min.X+0.06*k, clearOf(r, p, c, k)), Size: 0.22 * k, Words: fmt.Sprintf("%d · %s", n+1, label), Bold: true, Color: adviceBox, Halo: true})
 		}
 	}
 	for _, c := range r.Cells {
@@ -41,24 +42,24 @@ func (r Report) Marked(p grid.Plan) sheet.Page {
 		}
 		mid := plane.Pt((at.Sheet.Min.X+at.Sheet.Max.X)/2, (at.Sheet.Min.Y+at.Sheet.Max.Y)/2)
 		from := plane.Pt(mid.X+c.Shift.X*p.Grid.SheetCell[0], mid.Y+c.Shift.Y*p.Grid.SheetCell[1])
-		page.Items = append(page.Items, arrow(from, mid, 0.045*k)...)
+		pg.Items = append(pg.Items, arrow(from, mid, 0.045*k)...)
 	}
 	for _, o := range r.Landmarks {
 		if o.Within || !o.Sure {
 			continue
 		}
-		from, to, ok := r.landmark(p, o)
+		from, to, ok := landmarkAt(r, p, o)
 		if ok {
-			page.Items = append(page.Items, arrow(from, to, 0.035*k)...)
+			pg.Items = append(pg.Items, arrow(from, to, 0.035*k)...)
 		}
 	}
-	page.Items = append(page.Items, labels...)
-	return page
+	pg.Items = append(pg.Items, labels...)
+	return pg
 }
 
 // clearOf returns the baseline of a box's label: at its top, or at its bottom
 // where a landmark's arrow lies at the top.
-func (r Report) clearOf(p grid.Plan, c grid.Cell, k float64) float64 {
+func clearOf(r accuracy.Report, p grid.Plan, c grid.Cell, k float64) float64 {
 	for _, o := range r.Landmarks {
 		at := p.ToSheet(o.Reference)
 		if o.Cell == c.Label && o.Sure && !o.Within && at.Y < (c.Sheet.Min.Y+c.Sheet.Max.Y)/2 {
@@ -69,7 +70,7 @@ func (r Report) clearOf(p grid.Plan, c grid.Cell, k float64) float64 {
 }
 
 // landmark returns where a landmark was drawn and where it belongs, mm on the sheet.
-func (r Report) landmark(p grid.Plan, o Offset) (from, to plane.Point, ok bool) {
+func landmarkAt(r accuracy.Report, p grid.Plan, o accuracy.Offset) (from, to plane.Point, ok bool) {
 	v, err := r.View(p)
 	if err != nil {
 		return from, to, false
@@ -80,7 +81,7 @@ func (r Report) landmark(p grid.Plan, o Offset) (from, to plane.Point, ok bool) 
 
 // arrow returns an arrow with its tip at to, edged with white. A short one is
 // drawn longer, so that its direction is seen.
-func arrow(from, to plane.Point, width float64) []sheet.Item {
+func arrow(from, to plane.Point, width float64) []page.Item {
 	dx, dy := to.X-from.X, to.Y-from.Y
 	length := math.Hypot(dx, dy)
 	if length == 0 {
@@ -93,16 +94,16 @@ func arrow(from, to plane.Point, width float64) []sheet.Item {
 	head := 3.2 * width
 	left := plane.Pt(to.X-head*(dx+0.6*dy), to.Y-head*(dy-0.6*dx))
 	right := plane.Pt(to.X-head*(dx-0.6*dy), to.Y-head*(dy+0.6*dx))
-	lines := []sheet.Path{
+	lines := []page.Path{
 		{Points: []plane.Point{from, to}, Width: width, Stroke: arrowInk},
 		{Points: []plane.Point{left, to, right}, Width: width, Stroke: arrowInk},
 	}
-	items := []sheet.Item{white(lines[0], 2*width), white(lines[1], 2*width)}
+	items := []page.Item{white(lines[0], 2*width), white(lines[1], 2*width)}
 	return append(items, lines[0], lines[1])
 }
 
 // white returns a line's white edge.
-func white(p sheet.Path, width float64) sheet.Path {
-	p.Points, p.Width, p.Stroke = slices.Clone(p.Points), width, sheet.White
+func white(p page.Path, width float64) page.Path {
+	p.Points, p.Width, p.Stroke = slices.Clone(p.Points), width, page.White
 	return p
 }
