@@ -58,7 +58,7 @@ func checkCommand(_ context.Context, args []string, std streams) error {
 		return err
 	}
 	if j.Tolerance == 0 {
-		j.Tolerance = accuracy.Tolerance(*looseness)
+		j.Tolerance = accuracy.Looseness(*looseness).Tolerance()
 	}
 	report, err := accuracy.Measure(j)
 	if err != nil {

@@ -54,7 +54,7 @@ func (j Job) PictureID() *uint64 {
 }
 
 // Tolerance returns the project's, in boxes.
-func (j Job) Tolerance() float64 { return accuracy.Tolerance(string(j.Project.Looseness)) }
+func (j Job) Tolerance() float64 { return j.Project.Looseness.Tolerance() }
 
 // Mark returns a landmark as the plan sees it; ok is false where the plan does
 // not show it: it may have been placed on a part that was cropped away later.
@@ -93,7 +93,7 @@ func (j Job) Fresh(c store.CheckIn) bool { return c.Gist != nil && c.PlanSum == 
 
 // Measure measures a check-in's photo and puts the report into it, with the
 // corners where they were looked for. Without any it stays without a report.
-func Measure(ctx context.Context, s *store.Store, j Job, c *store.CheckIn, by string, shot *photo.Shot) error {
+func Measure(ctx context.Context, s *store.Store, j Job, c *store.CheckIn, by photo.FoundBy, shot *photo.Shot) error {
 	ref, err := j.reference(ctx, s)
 	if err != nil {
 		return err
@@ -221,7 +221,7 @@ func drawsIn(ctx context.Context, s *store.Store, p store.Project, student uint6
 	return s.Belongs(ctx, p.TeacherID, p.ID, student) == nil
 }
 
-func (t taker) add(p store.Project, student uint64, corners *plane.Quad, by string) error {
+func (t taker) add(p store.Project, student uint64, corners *plane.Quad, by photo.FoundBy) error {
 	j, err := Load(t.ctx, t.s, p, student)
 	if err != nil {
 		return err

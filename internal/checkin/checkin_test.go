@@ -8,6 +8,7 @@ import (
 	"testing"
 
 	"zestysketch/internal/checkin"
+	"zestysketch/internal/core/accuracy"
 	"zestysketch/internal/core/picture"
 	"zestysketch/internal/demo"
 	"zestysketch/internal/intake"
@@ -131,7 +132,7 @@ func TestMeasuresAreKeptWithTheirPlan(t *testing.T) {
 		t.Errorf("measured again, the size is %+.2f %%; first it was %+.2f", c.Report.Fit.Scale, scale)
 	}
 	loose := j
-	loose.Project.Looseness = store.Loose
+	loose.Project.Looseness = accuracy.Loose
 	if loose.Fresh(c) {
 		t.Error("a report of another tolerance is called fresh")
 	}
@@ -153,7 +154,7 @@ func TestMeasuresAreKeptWithTheirPlan(t *testing.T) {
 func TestNoPlan(t *testing.T) {
 	r := newRoom(t)
 	ctx := context.Background()
-	bare := store.Project{TeacherID: r.project.TeacherID, ClassID: r.project.ClassID, Name: "Bare", Looseness: store.Normal}
+	bare := store.Project{TeacherID: r.project.TeacherID, ClassID: r.project.ClassID, Name: "Bare", Looseness: accuracy.Normal}
 	if err := r.s.AddProject(ctx, &bare); err != nil {
 		t.Fatal(err)
 	}

@@ -11,6 +11,7 @@ import (
 	"slices"
 	"time"
 
+	"zestysketch/internal/core/accuracy"
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/survey"
 	"zestysketch/internal/intake"
@@ -130,7 +131,7 @@ func (l *loader) project(sc Scene, ask grid.Request) error {
 	if err != nil {
 		return err
 	}
-	p := store.Project{TeacherID: l.teacher.ID, ClassID: &l.class.ID, PictureID: &pic.ID, Name: sc.Page.Title, Looseness: store.Normal}
+	p := store.Project{TeacherID: l.teacher.ID, ClassID: &l.class.ID, PictureID: &pic.ID, Name: sc.Page.Title, Looseness: accuracy.Normal}
 	if err := l.s.AddProject(l.ctx, &p); err != nil {
 		return err
 	}

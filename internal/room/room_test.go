@@ -7,6 +7,7 @@ import (
 	"testing"
 	"time"
 
+	"zestysketch/internal/core/accuracy"
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/mariadb/mariadbtest"
@@ -164,7 +165,7 @@ func TestNeeds(t *testing.T) {
 	if _, err := r.Student(c.ids[2] + 99); !errors.Is(err, store.ErrNotFound) {
 		t.Errorf("a student of another class: %v; want ErrNotFound", err)
 	}
-	bare := store.Project{TeacherID: c.Teacher.ID, Name: "Bare", Looseness: store.Normal}
+	bare := store.Project{TeacherID: c.Teacher.ID, Name: "Bare", Looseness: accuracy.Normal}
 	storetest.Must(t, c.DB.AddProject(ctx, &bare))
 	if _, err := NewReader(c.DB, nil).Load(ctx, bare, c.clock, time.Now()); !errors.Is(err, plans.ErrNone) {
 		t.Errorf("without a plan: %v; want ErrNone", err)

@@ -117,16 +117,6 @@ type PictureFile struct {
 	Bytes     []byte
 }
 
-// Looseness is how exact a project wants its drawings.
-type Looseness string
-
-// The three settings of a project.
-const (
-	Exact  Looseness = "exact"
-	Normal Looseness = "normal"
-	Loose  Looseness = "loose"
-)
-
 // Project is one picture being copied by one class.
 type Project struct {
 	ID          uint64
@@ -136,7 +126,7 @@ type Project struct {
 	PictureID   *uint64
 	Picture     *Picture
 	Name        string
-	Looseness   Looseness
+	Looseness   accuracy.Looseness
 	Compare     accuracy.Compare `gorm:"column:compare_with"` // what else its drawings are compared with
 	PlanVersion int              // 0 where there is no plan yet
 	Plan        *Plan            `gorm:"foreignKey:ID,PlanVersion;references:ProjectID,Version"` // of that version

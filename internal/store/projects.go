@@ -90,7 +90,7 @@ func (s *Store) SetClass(ctx context.Context, teacher, project, class uint64) er
 }
 
 // SetLooseness changes how exact a project is.
-func (s *Store) SetLooseness(ctx context.Context, teacher, project uint64, l Looseness) error {
+func (s *Store) SetLooseness(ctx context.Context, teacher, project uint64, l accuracy.Looseness) error {
 	return s.update(ctx, teacher, project, map[string]any{"looseness": l})
 }
 

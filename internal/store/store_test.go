@@ -47,7 +47,7 @@ func room(t *testing.T, s *Store, email string) (Teacher, Class, Project) {
 	if class, err = s.Class(ctx, teacher.ID, class.ID); err != nil {
 		t.Fatal(err)
 	}
-	p := Project{TeacherID: teacher.ID, ClassID: &class.ID, Name: "Lamp", Looseness: Normal}
+	p := Project{TeacherID: teacher.ID, ClassID: &class.ID, Name: "Lamp", Looseness: accuracy.Normal}
 	if err := s.AddProject(ctx, &p); err != nil {
 		t.Fatal(err)
 	}
@@ -133,7 +133,7 @@ func TestOwnersOnly(t *testing.T) {
 		"add students": func(by uint64) error { _, err := s.AddStudents(ctx, by, class.ID, []string{"X"}); return err },
 		"project":      func(by uint64) error { _, err := s.Project(ctx, by, project.ID); return err },
 		"picture":      func(by uint64) error { _, err := s.PictureFile(ctx, by, pic.ID, Full); return err },
-		"looseness":    func(by uint64) error { return s.SetLooseness(ctx, by, project.ID, Loose) },
+		"looseness":    func(by uint64) error { return s.SetLooseness(ctx, by, project.ID, accuracy.Loose) },
 		"class of project": func(by uint64) error {
 			return s.SetClass(ctx, by, project.ID, class.ID)
 		},
@@ -490,7 +490,7 @@ func TestTickBoxes(t *testing.T) {
 func TestCheckInBefore(t *testing.T) {
 	s, ctx := open(t), context.Background()
 	teacher, class, p := room(t, s, "a@quay.example")
-	other := Project{TeacherID: teacher.ID, ClassID: &class.ID, Name: "Jug", Looseness: Normal}
+	other := Project{TeacherID: teacher.ID, ClassID: &class.ID, Name: "Jug", Looseness: accuracy.Normal}
 	if err := s.AddProject(ctx, &other); err != nil {
 		t.Fatal(err)
 	}

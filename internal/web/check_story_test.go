@@ -226,7 +226,7 @@ func TestClassPictureAndComparing(t *testing.T) {
 		t.Error("a loose project hears of a third of a box")
 	}
 	p, err := h.db.Project(ctx, h.project.TeacherID, h.project.ID)
-	if err != nil || p.Compare != accuracy.Views || p.Looseness != store.Loose {
+	if err != nil || p.Compare != accuracy.Views || p.Looseness != accuracy.Loose {
 		t.Errorf("kept %q and %q, %v", p.Looseness, p.Compare, err)
 	}
 	c.get(last+"/marks.svg").want(200, "<svg")

@@ -87,7 +87,7 @@ func (h *house) grow(projects, students int) {
 	text, err := grid.Encode(h.sample.Plan)
 	must(err)
 	for i := range projects {
-		p := store.Project{TeacherID: teacher, ClassID: &h.class.ID, PictureID: h.project.PictureID, Name: fmt.Sprint("More ", i), Looseness: store.Normal}
+		p := store.Project{TeacherID: teacher, ClassID: &h.class.ID, PictureID: h.project.PictureID, Name: fmt.Sprint("More ", i), Looseness: accuracy.Normal}
 		must(h.db.AddProject(ctx, &p))
 		_, err := h.db.SavePlan(ctx, teacher, p.ID, 0, p.Name, string(text), nil)
 		must(err)

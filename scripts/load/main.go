@@ -25,6 +25,7 @@ import (
 	"sync"
 	"time"
 
+	"zestysketch/internal/core/accuracy"
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/mariadb"
 	"zestysketch/internal/store"
@@ -158,7 +159,7 @@ func fill(ctx context.Context, db *store.Store, walls, students int) (rooms []ro
 		if class, err = db.Class(ctx, teacher.ID, class.ID); err != nil {
 			return nil, err
 		}
-		p := store.Project{TeacherID: teacher.ID, ClassID: &class.ID, Name: "P", Looseness: store.Normal}
+		p := store.Project{TeacherID: teacher.ID, ClassID: &class.ID, Name: "P", Looseness: accuracy.Normal}
 		if err := db.AddProject(ctx, &p); err != nil {
 			return nil, err
 		}

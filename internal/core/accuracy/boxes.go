@@ -4,17 +4,16 @@ import (
 	"math"
 	"slices"
 
-	"zestysketch/internal/core/lines"
 	"zestysketch/internal/core/plane"
 )
 
 // Cell says what was found in one box.
 type Cell struct {
 	Label     string      `json:"label"`
-	State     string      `json:"state"`      // Empty, Started or Drawn
+	State     State       `json:"state"`
 	Done      float64     `json:"done"`       // share of the wanted lines that are there, 0 to 1
 	Shift     plane.Point `json:"shift_cell"` // drawn minus wanted, +x too far right, +y too low
-	Sure      string      `json:"sure"`       // Both, Across or None
+	Sure      Sure        `json:"sure"`
 	AcrossDeg float64     `json:"across_deg"` // the direction that is known best, from +x towards +y
 	Uncertain float64     `json:"uncertain_cell"`
 	Missing   float64     `json:"missing"`    // share of the wanted lines, 0 to 1
@@ -28,11 +27,14 @@ type Cell struct {
 // Size returns the length of the shift in boxes.
 func (c Cell) Size() float64 { return math.Hypot(c.Shift.X, c.Shift.Y) }
 
-// How far a box is.
+// State is how far a box is drawn.
+type State string
+
+// The states of a box.
 const (
-	Empty   = "empty"
-	Started = "started"
-	Drawn   = "drawn"
+	Empty   State = "empty"
+	Started State = "started"
+	Drawn   State = "drawn"
 )
 
 // What makes a box done: so much of its wanted lines are there; and begun.
@@ -45,55 +47,66 @@ const (
 	strayMarks  = 0.12 // length of line, in boxes, that is a smudge
 )
 
-// Lines measures every box's lines. It wants a reference.
-func (d *Drawing) Lines(tolerance float64) ([]Cell, Fit) {
-	n := d.net
-	v := search(d.wanted, d.channels, n)
-	shifts, pairs := refine(d.wanted, d.drawn, n, v)
-	d.pairs = pairs
-	fit, whole := fitPairs(pairs, shifts, n)
-	d.moved = d.settled(shifts, whole)
-	extra, length := d.extras(d.moved)
-	d.done, d.inBox = d.present(d.moved), length
-	cells := make([]Cell, n.count())
-	cw, ch := d.Plan.Grid.SheetCell[0]*d.Frame.PerMM, d.Plan.Grid.SheetCell[1]*d.Frame.PerMM
-	for i, s := range shifts {
-		c := &cells[i]
-		c.Label = d.Plan.Grid.Labels.Label(i%n.columns, i/n.columns)
-		c.Lines = float64(len(d.wanted[i])) / n.cell
-		c.Done, c.Missing, c.Extra = d.done[i], 1-d.done[i], extra[i]
-		c.State = d.state(c.Lines, d.done[i], length[i]/n.cell)
-		c.Sure, c.AcrossDeg, c.Uncertain = s.sure, s.across, s.uncertain/n.cell
+// Boxes is the third step: what was found in every box, and the fit of the whole.
+type Boxes struct {
+	Matched
+	Cells []Cell
+	Fit   Fit
+
+	inBox []float64 // how many marks are drawn in each
+}
+
+// Boxes says of every box how far it is drawn and how far it is off, by a
+// tolerance in boxes.
+func (m Matched) Boxes(tolerance float64) Boxes {
+	n := m.net
+	extra, length := m.extras()
+	done := m.present()
+	b := Boxes{Matched: m, Cells: make([]Cell, n.count()), Fit: m.fit, inBox: length}
+	for i, s := range m.shifts {
+		c := &b.Cells[i]
+		c.Label = m.Plan.Grid.Labels.Label(i%n.columns, i/n.columns)
+		c.Lines = float64(len(m.wanted[i])) / n.cell
+		c.Done, c.Missing, c.Extra = done[i], 1-done[i], extra[i]
+		c.State = m.state(c.Lines, done[i], length[i]/n.cell)
 		if c.Lines < leastToDraw {
 			c.Missing = 0
 		}
-		if c.State == Empty || c.Lines < leastToDraw {
+		if c.State != Empty && c.Lines >= leastToDraw {
+			m.off(c, i, s, tolerance)
+		} else {
 			c.Sure = None
 		}
-		if c.Sure == None {
-			c.AcrossDeg, c.Uncertain = 0, 0
-			continue
-		}
-		c.Shift = plane.Pt(s.shift.X/cw, s.shift.Y/ch)
-		mx, my := n.middle(i)
-		wx, wy := whole.at(mx-float64(n.w)/2, my-float64(n.h)/2)
-		lx, ly := s.shift.X-wx, s.shift.Y-wy
-		if c.Sure == Across {
-			sin, cos := math.Sincos(s.across * math.Pi / 180)
-			along := s.shift.X*cos + s.shift.Y*sin - wx*cos - wy*sin
-			lx, ly = along*cos, along*sin
-		}
-		c.Local = plane.Pt(lx/cw, ly/ch)
-		c.Wrong = c.Size() > tolerance+2*c.Uncertain
 	}
-	d.joins(cells)
-	fit.RMS = rest(cells)
-	return cells, fit
+	m.joins(b.Cells)
+	b.Fit.RMS = rest(b.Cells)
+	return b
+}
+
+// off fills in how far box i is off, if its lines tell.
+func (m Matched) off(c *Cell, i int, s boxShift, tolerance float64) {
+	n := m.net
+	if c.Sure = s.sure; c.Sure == None {
+		return
+	}
+	c.AcrossDeg, c.Uncertain = s.across, s.uncertain/n.cell
+	cw, ch := m.Plan.Grid.SheetCell[0]*m.Frame.PerMM, m.Plan.Grid.SheetCell[1]*m.Frame.PerMM
+	c.Shift = plane.Pt(s.shift.X/cw, s.shift.Y/ch)
+	mx, my := n.middle(i)
+	wx, wy := m.whole.at(mx-float64(n.w)/2, my-float64(n.h)/2)
+	local := s.shift.Sub(plane.Pt(wx, wy))
+	if c.Sure == Across {
+		sin, cos := math.Sincos(s.across * math.Pi / 180)
+		along := s.shift.X*cos + s.shift.Y*sin - wx*cos - wy*sin
+		local = plane.Pt(along*cos, along*sin)
+	}
+	c.Local = plane.Pt(local.X/cw, local.Y/ch)
+	c.Wrong = c.Size() > tolerance+2*c.Uncertain
 }
 
 // state says how far a box is, given the lengths of its wanted and its drawn
 // lines, in boxes, and the share of the wanted ones that is there.
-func (d *Drawing) state(wanted, done, drawn float64) string {
+func (d Seen) state(wanted, done, drawn float64) State {
 	enough := mostlyThere
 	if d.Tonal { // of a photograph's edges everyone draws others
 		enough = halfThere
@@ -125,82 +138,6 @@ func rest(cells []Cell) float64 {
 	return math.Sqrt(sum / n)
 }
 
-// settled returns the shift of every box for laying the reference on the
-// drawing: its own where it is sure, else what the whole's move makes of it.
-func (d Drawing) settled(shifts []boxShift, whole similar) []plane.Point {
-	out := make([]plane.Point, len(shifts))
-	for i, s := range shifts {
-		x, y := d.net.middle(i)
-		wx, wy := whole.at(x-float64(d.net.w)/2, y-float64(d.net.h)/2)
-		switch s.sure {
-		case Both:
-			out[i] = s.shift
-		case Across:
-			sin, cos := math.Sincos(s.across * math.Pi / 180)
-			along := -wx*sin + wy*cos
-			out[i] = plane.Pt(s.shift.X-along*sin, s.shift.Y+along*cos)
-		default:
-			out[i] = plane.Pt(wx, wy)
-		}
-	}
-	return out
-}
-
-// present returns the share of each box's wanted marks that have a drawn line
-// near where the box's shift puts them.
-func (d Drawing) present(moved []plane.Point) []float64 {
-	reach := float32(presentCell * d.net.cell)
-	done := make([]float64, len(d.wanted))
-	for i, points := range d.wanted {
-		there := 0
-		for _, m := range points {
-			dx, dy := field(moved, d.net, float64(m.X), float64(m.Y))
-			if hasNear(d.drawn, m, m.X+float32(dx), m.Y+float32(dy), reach) {
-				there++
-			}
-		}
-		if len(points) > 0 {
-			done[i] = float64(there) / float64(len(points))
-		}
-	}
-	return done
-}
-
-// hasNear reports whether there is a mark of about m's direction within reach of a place.
-func hasNear(at *lines.Index, m lines.Mark, x, y, reach float32) (found bool) {
-	at.Around(x, y, reach, func(o lines.Mark) bool {
-		c := o.NX*m.NX + o.NY*m.NY
-		found = c > 0.75 || c < -0.75
-		return !found
-	})
-	return found
-}
-
-// extras returns, for each box, the share of its drawn marks that no wanted
-// line explains, and how many drawn marks there are.
-func (d Drawing) extras(moved []plane.Point) (share, length []float64) {
-	wanted := lines.NewIndex(slices.Concat(d.wanted...), d.net.w, d.net.h, 8)
-	reach := float32(presentCell * d.net.cell)
-	share, length = make([]float64, len(moved)), make([]float64, len(moved))
-	for _, m := range d.drawn.Marks {
-		i := d.net.at(float64(m.X), float64(m.Y))
-		if i < 0 {
-			continue
-		}
-		length[i]++
-		dx, dy := field(moved, d.net, float64(m.X), float64(m.Y))
-		if !hasNear(wanted, m, m.X-float32(dx), m.Y-float32(dy), reach) {
-			share[i]++
-		}
-	}
-	for i := range share {
-		if length[i] > 0 {
-			share[i] /= length[i]
-		}
-	}
-	return share, length
-}
-
 func quantile(values []float64, share float64) float64 {
 	if len(values) == 0 {
 		return 0
@@ -215,7 +152,7 @@ const stepCell = 0.15
 
 // joins counts, for each box, the lines that cross into the box right of it or
 // below and do not meet there: the two boxes' shifts, across the line, differ.
-func (d *Drawing) joins(cells []Cell) {
+func (d Matched) joins(cells []Cell) {
 	for i := range cells {
 		for _, next := range []struct {
 			j        int

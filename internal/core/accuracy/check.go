@@ -57,14 +57,6 @@ type Offset struct {
 // Size returns the length of the offset in boxes.
 func (o Offset) Size() float64 { return math.Hypot(o.Off.X, o.Off.Y) }
 
-// Tolerances of a landmark, in boxes: the teacher's choice per project. The
-// three steps are ours.
-const (
-	ExactTolerance  = 0.1
-	NormalTolerance = 0.2
-	LooseTolerance  = 0.4
-)
-
 // ErrLandmarks is wrapped by errors about the landmarks given.
 var ErrLandmarks = errors.New("landmarks")
 
@@ -96,7 +88,7 @@ func usable(p grid.Plan, marks []Landmark) error {
 // places measures the landmarks: those placed on the photo where they are,
 // others where the drawing's lines propose them, if there is a drawing to look
 // in or they were proposed before.
-func (r *Report) places(p grid.Plan, marks []Landmark, v photo.View, d *Drawing) {
+func (r *Report) places(p grid.Plan, marks []Landmark, v photo.View, d *Matched) {
 	before := map[string]Offset{}
 	for _, o := range r.Landmarks {
 		if o.Proposed {
@@ -115,7 +107,7 @@ func (r *Report) places(p grid.Plan, marks []Landmark, v photo.View, d *Drawing)
 		case m.Photo != nil:
 			to, o.Sure = v.Sheet(*m.Photo), true
 			o.Uncertain = handPixels / max(1, r.Photo.PixelsPerCell)
-		case d != nil && r.Measured:
+		case d != nil:
 			found := d.Propose(m.Reference)
 			// In a box that nobody has drawn yet there is nothing to find.
 			drawn := !slices.ContainsFunc(r.Cells, func(c Cell) bool { return c.Label == o.Cell && c.State == Empty })
@@ -178,18 +170,6 @@ func fitLandmarks(p grid.Plan, wanted, drawn []plane.Point, weights []float64) F
 		RMS:      rms / math.Sqrt(cell[0]*cell[1]),
 		Of:       OfLandmarks,
 	}
-}
-
-// Tolerance returns the tolerance of a project that is "exact", "loose" or,
-// by any other word, normal.
-func Tolerance(looseness string) float64 {
-	switch looseness {
-	case "exact":
-		return ExactTolerance
-	case "loose":
-		return LooseTolerance
-	}
-	return NormalTolerance
 }
 
 // Wanted returns where the photo would show each landmark if it were drawn

@@ -29,7 +29,7 @@ const (
 	gridSeen    = 0.6 // share of lines below which nothing is said of the grid
 )
 
-func gridErrors(p grid.Plan, r photo.Ruled, d Drawing) Grid {
+func gridErrors(p grid.Plan, r photo.Ruled, d Seen) Grid {
 	g := Grid{Shown: r.Shown(), Problems: []string{}}
 	if photo.ShownOf(r.Columns) < gridSeen || photo.ShownOf(r.Rows) < gridSeen {
 		c, w := photo.CountRuled(d.Even.Ink, p, d.Frame)

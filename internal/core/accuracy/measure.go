@@ -18,7 +18,7 @@ const Format = "zesty-check/1"
 type Report struct {
 	Format      string        `json:"format"`
 	Corners     plane.Quad    `json:"corners"`
-	FoundBy     string        `json:"found_by"`
+	FoundBy     photo.FoundBy `json:"found_by"`
 	PhotoSize   [2]int        `json:"photo_px"`
 	Photo       photo.Quality `json:"photo"`
 	Measured    bool          `json:"measured"` // false where the photo shows nothing that could be measured
@@ -72,8 +72,8 @@ type Job struct {
 	Reference *photo.Shot // nil where only landmarks are measured
 	Tonal     bool        // the reference is no line drawing
 	Photo     *photo.Shot
-	Corners   *plane.Quad // of the outer grid rectangle, in photo pixels; nil to find it
-	FoundBy   string      // how the corners were found, where they are given
+	Corners   *plane.Quad   // of the outer grid rectangle, in photo pixels; nil to find it
+	FoundBy   photo.FoundBy // how the corners were found, where they are given
 	Marks     []Landmark
 	Tolerance float64 // in boxes, as Tolerance gives it; 0 is normal
 	Compare   Compare
@@ -126,10 +126,14 @@ func Measure(j Job) (Report, error) {
 		r.say(j.Plan)
 		return r, nil
 	}
+	var where *Matched // where landmarks are looked for
 	if j.Reference != nil {
-		r.lines(&d, j)
+		boxes := d.Match().Boxes(r.Tolerance)
+		if r.lines(boxes, j); r.Measured {
+			where = &boxes.Matched
+		}
 	}
-	r.places(j.Plan, j.Marks, d.View, &d)
+	r.places(j.Plan, j.Marks, d.View, where)
 	r.say(j.Plan)
 	return r, nil
 }
@@ -141,7 +145,7 @@ func (j Job) lens(bend float64) photo.Lens {
 
 // corners returns where the grid lies: as given, by tags, or as proposed by
 // what the photo shows.
-func (j Job) corners() (plane.Quad, string, error) {
+func (j Job) corners() (plane.Quad, photo.FoundBy, error) {
 	if j.Corners != nil {
 		q := *j.Corners
 		by := j.FoundBy
@@ -183,36 +187,34 @@ func (j Job) upright(q plane.Quad) (plane.Quad, float64) {
 		if err != nil || j.Reference == nil {
 			continue
 		}
-		d := See(j.Plan, j.Reference, j.Tonal, j.Photo, v, 24)
-		d.Lines(NormalTolerance)
-		if l := d.likeness(); l > most {
+		seen := See(j.Plan, j.Reference, j.Tonal, j.Photo, v, 24)
+		if l := seen.Match().Boxes(NormalTolerance).likeness(); l > most {
 			best, most = t, l
 		}
 	}
 	return best, most
 }
 
-func (j Job) see(quad plane.Quad) (Drawing, error) {
+func (j Job) see(quad plane.Quad) (Seen, error) {
 	bend := photo.FindBend(j.Photo, j.Plan, quad)
 	v, err := photo.NewView(j.Plan, quad, j.lens(bend))
 	if err != nil {
-		return Drawing{}, err
+		return Seen{}, err
 	}
 	return See(j.Plan, j.Reference, j.Tonal, j.Photo, v, photo.PixelsPerCell(j.Plan, quad)), nil
 }
 
 // lines measures boxes, tones and whatever else the project compares.
-func (r *Report) lines(d *Drawing, j Job) {
-	cells, fit := d.Lines(r.Tolerance)
+func (r *Report) lines(d Boxes, j Job) {
 	r.Likeness = d.likeness()
 	drawn := 0.0
-	for _, c := range cells {
+	for _, c := range d.Cells {
 		if c.State != Empty {
 			drawn++
 		}
 	}
 	// A sheet that is hardly begun is like nothing yet.
-	enough := drawn >= 3 && drawn >= 0.1*float64(len(cells))
+	enough := drawn >= 3 && drawn >= 0.1*float64(len(d.Cells))
 	over := overChance
 	if j.Tonal { // of a photograph's edges everyone draws others
 		over /= 2
@@ -221,8 +223,8 @@ func (r *Report) lines(d *Drawing, j Job) {
 		r.Why = "This does not look like a drawing of this picture by this plan. Is it the right drawing, the right way up, with its corners in the right places?"
 		return
 	}
-	r.Measured, r.Cells, r.Fit = true, cells, fit
-	r.Tone = d.Tones(cells)
+	r.Measured, r.Cells, r.Fit = true, d.Cells, d.Fit
+	r.Tone = d.Tones()
 	switch j.Compare {
 	case Fold:
 		r.Halves = d.Halves(r.Tolerance)
@@ -233,7 +235,7 @@ func (r *Report) lines(d *Drawing, j Job) {
 
 // likeness returns how much of the drawn boxes' wanted lines was found again
 // closely, 0 to 1.
-func (d *Drawing) likeness() float64 { return likeness(d.wanted, d.pairs, d.inBox) }
+func (d Boxes) likeness() float64 { return likeness(d.wanted, d.pairs, d.inBox) }
 
 func likeness(wanted [][]lines.Mark, pairs [][]pair, inBox []float64) float64 {
 	there, of := 0.0, 0.0
@@ -251,7 +253,7 @@ func likeness(wanted [][]lines.Mark, pairs [][]pair, inBox []float64) float64 {
 
 // byChance returns the likeness of a picture of other lines as crowded: the
 // same boxes in other places, the first where the last is.
-func (d *Drawing) byChance() float64 {
+func (d Boxes) byChance() float64 {
 	n := d.net
 	other := make([][]lines.Mark, n.count())
 	for i := range other {

@@ -19,9 +19,9 @@ type Proposal struct {
 // Propose returns where the drawing has a point of the reference, by the lines
 // round it: the shift at which most of them lie on drawn ones, not far from the
 // shift of the boxes about it, then fitted as a box is.
-func (d Drawing) Propose(reference plane.Point) Proposal {
+func (d Matched) Propose(reference plane.Point) Proposal {
 	n := d.net
-	home := plane.Point(d.Frame.Pixel(d.Plan.ToSheet(reference)))
+	home := d.Frame.Pixel(d.Plan.ToSheet(reference))
 	dx, dy := field(d.moved, n, home.X, home.Y)
 	var near []lines.Mark
 	for _, points := range d.wanted {

@@ -13,17 +13,20 @@ import (
 // boxShift is how far the drawing sits from where it should in one box.
 type boxShift struct {
 	shift     plane.Point // pixels, drawn minus wanted; of a straight line only what is across it
-	sure      string
+	sure      Sure
 	across    float64 // degrees, of the direction that is known best
 	uncertain float64 // pixels, one standard deviation along the worst direction that counts as sure
 	matched   float64 // share of the wanted marks that found a line
 }
 
+// Sure is what a box's lines tell of its shift.
+type Sure string
+
 // How sure a box is.
 const (
-	Both   = "both"
-	Across = "across"
-	None   = "none"
+	Both   Sure = "both"
+	Across Sure = "across"
+	None   Sure = "none"
 )
 
 // The fine search, in boxes: how near a drawn line is looked for, round by

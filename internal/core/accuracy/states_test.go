@@ -38,7 +38,7 @@ func TestStartedBoxes(t *testing.T) {
 	got := look(t, drawn, p, demo.Hand{Size: 1, PencilWeight: 0.9, Unsteady: 0.15}, phone, func(j *accuracy.Job) { j.Reference = ref }).report
 	right := 0
 	for i, c := range got.Cells {
-		want := []string{accuracy.Empty, accuracy.Started, accuracy.Drawn}[(i%6+i/6)%3]
+		want := []accuracy.State{accuracy.Empty, accuracy.Started, accuracy.Drawn}[(i%6+i/6)%3]
 		if c.State == want {
 			right++
 		} else {

@@ -11,7 +11,7 @@ import (
 // Halves compares a drawing with its own mirror image about the upright fold in
 // its middle: for each box right of the fold, how far its lines sit from where
 // the left half's, folded over, would be.
-func (d Drawing) Halves(tolerance float64) []Cell {
+func (d Seen) Halves(tolerance float64) []Cell {
 	left, right := d.net.x[0], d.net.x[d.net.columns]
 	fold := float32(left+right) / 2
 	wanted := make([][]lines.Mark, d.net.count())
@@ -26,9 +26,8 @@ func (d Drawing) Halves(tolerance float64) []Cell {
 	}
 	folded := d
 	folded.wanted = wanted
-	cells, _ := folded.Lines(tolerance)
 	var half []Cell
-	for i, c := range cells {
+	for i, c := range folded.Match().Boxes(tolerance).Cells {
 		if d.net.x[i%d.net.columns+1] > float64(fold)+1 {
 			half = append(half, c)
 		}
@@ -50,7 +49,7 @@ const gutterCell, smallView = 0.25, 0.5
 
 // Extents returns the views drawn side by side on a sheet, from the left: what
 // is parted by upright strips in which nothing is drawn.
-func (d Drawing) Extents() []Extent {
+func (d Seen) Extents() []Extent {
 	columns := make([][]lines.Mark, d.net.w+1)
 	for _, m := range d.drawn.Marks {
 		if d.net.at(float64(m.X), float64(m.Y)) >= 0 {
@@ -80,7 +79,7 @@ func (d Drawing) Extents() []Extent {
 	return all
 }
 
-func (d Drawing) extent(view []lines.Mark) (Extent, bool) {
+func (d Seen) extent(view []lines.Mark) (Extent, bool) {
 	if len(view) < int(d.net.cell) {
 		return Extent{}, false
 	}

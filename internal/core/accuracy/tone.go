@@ -50,7 +50,8 @@ type quarter struct {
 }
 
 // Tones compares the tones of the boxes that were begun.
-func (d Drawing) Tones(cells []Cell) Tone {
+func (d Boxes) Tones() Tone {
+	cells := d.Cells
 	t := Tone{Uncertain: toneDoubt, Cells: []CellTone{}, Change: []string{}}
 	wanted := lines.Lightness(d.Wanted)
 	var all []quarter
@@ -76,11 +77,11 @@ func (d Drawing) Tones(cells []Cell) Tone {
 		}
 	}
 	t.Rank = Spearman(a, b)
-	t.Darkest, t.Lightest = ends(d.Even.Tone.Blur(0.04*d.Frame.Cell), d)
-	t.Wanted[0], t.Wanted[1] = ends(wanted.Blur(0.04*d.Frame.Cell), d)
+	t.Darkest, t.Lightest = ends(d.Even.Tone.Blur(0.04*d.Frame.Cell), d.Seen)
+	t.Wanted[0], t.Wanted[1] = ends(wanted.Blur(0.04*d.Frame.Cell), d.Seen)
 	t.Darks, t.Whites = extremes(all)
 	t.cells(all, cells)
-	t.Edges = d.edges(cells, wanted)
+	t.Edges = d.edges(wanted)
 	switch {
 	case d.Even.Dark:
 		t.Why = "On dark paper tones are not judged."
@@ -129,7 +130,7 @@ func extremes(all []quarter) (darks, whites float64) {
 }
 
 // part returns a quarter of a box in pixels, kept clear of the ruled lines.
-func (d Drawing) part(cell, part int) [4]int {
+func (d Seen) part(cell, part int) [4]int {
 	c, r := cell%d.net.columns, cell/d.net.columns
 	x0, x1, y0, y1 := d.net.x[c], d.net.x[c+1], d.net.y[r], d.net.y[r+1]
 	if mx := (x0 + x1) / 2; part%2 == 0 {
@@ -159,7 +160,7 @@ func mean(p lines.Plane, box [4]int) float64 {
 
 // ends returns the darkest and lightest L* inside the grid but for one part in
 // a hundred.
-func ends(p lines.Plane, d Drawing) (dark, light float64) {
+func ends(p lines.Plane, d Seen) (dark, light float64) {
 	var values []float64
 	for y := int(d.net.y[0]); y < int(d.net.y[d.net.rows]); y += 2 {
 		for x := int(d.net.x[0]); x < int(d.net.x[d.net.columns]); x += 2 {
@@ -174,10 +175,10 @@ func ends(p lines.Plane, d Drawing) (dark, light float64) {
 // edges returns how hard the drawing's edges between tones are beside the
 // reference's: the median, over the wanted edges, of how much of a change
 // happens close to the edge, drawn ÷ wanted; wanted is the reference's lightness. 1 where there are too few.
-func (d Drawing) edges(cells []Cell, wanted lines.Plane) float64 {
+func (d Boxes) edges(wanted lines.Plane) float64 {
 	var ratios []float64
 	for i, points := range d.wanted {
-		if cells[i].State == Empty {
+		if d.Cells[i].State == Empty {
 			continue
 		}
 		for k, m := range points {

@@ -19,8 +19,8 @@ var boxFractions = []struct {
 // unnoticed is the part of a box below which a direction is not mentioned.
 const unnoticed = 0.05
 
-// Boxes returns a distance in boxes as people say it: "a quarter of a box".
-func Boxes(v float64) string {
+// InBoxes returns a distance in boxes as people say it: "a quarter of a box".
+func InBoxes(v float64) string {
 	v = math.Abs(v)
 	if v >= 2.25 {
 		return fmt.Sprintf("%.1f boxes", v)
@@ -49,9 +49,9 @@ func Direction(dx, dy float64) string {
 		switch {
 		case math.Abs(p.v) < unnoticed:
 		case p.v < 0:
-			words = append(words, Boxes(p.v)+" "+p.minus)
+			words = append(words, InBoxes(p.v)+" "+p.minus)
 		default:
-			words = append(words, Boxes(p.v)+" "+p.plus)
+			words = append(words, InBoxes(p.v)+" "+p.plus)
 		}
 	}
 	return strings.Join(words, " and ")

@@ -13,16 +13,19 @@ import (
 // Found is where a drawing's grid may lie in a photo, and how that was found.
 type Found struct {
 	Corners plane.Quad
-	By      string  // ByTags, ByGrid, ByPaper
+	By      FoundBy
 	Share   float64 // of the ruled grid that shows there, 0 to 1
 }
 
-// Ways in which a drawing is found.
+// FoundBy is how a drawing's place in a photo is known.
+type FoundBy string
+
+// The ways in which a drawing is found.
 const (
-	ByTags  = "tags"
-	ByGrid  = "grid"
-	ByPaper = "paper"
-	ByHand  = "hand"
+	ByTags  FoundBy = "tags"
+	ByGrid  FoundBy = "grid"
+	ByPaper FoundBy = "paper"
+	ByHand  FoundBy = "hand"
 )
 
 // AsLikely is how much less of a grid may show at a place that is as likely as

@@ -50,7 +50,7 @@ func TestLocate(t *testing.T) {
 		p    grid.Plan
 		hand demo.Hand
 		tags uint64
-		by   string
+		by   photo.FoundBy
 		most float64 // mm
 	}{
 		{"grid to the paper's edge", plan, demo.Hand{}, 0, photo.ByGrid, 1.5},

@@ -5,6 +5,7 @@ import (
 	"context"
 	"testing"
 
+	"zestysketch/internal/core/accuracy"
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/mariadb/mariadbtest"
 	"zestysketch/internal/store"
@@ -50,7 +51,7 @@ func (s School) Picture(t testing.TB, name string, w, h int, jpeg []byte) store.
 func (s School) Project(t testing.TB, name string, pic store.Picture, plan grid.Plan) store.Project {
 	t.Helper()
 	ctx := context.Background()
-	p := store.Project{TeacherID: s.Teacher.ID, ClassID: &s.Class.ID, PictureID: &pic.ID, Name: name, Looseness: store.Normal}
+	p := store.Project{TeacherID: s.Teacher.ID, ClassID: &s.Class.ID, PictureID: &pic.ID, Name: name, Looseness: accuracy.Normal}
 	Must(t, s.DB.AddProject(ctx, &p))
 	file, err := grid.Encode(plan)
 	Must(t, err)

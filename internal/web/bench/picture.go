@@ -9,6 +9,7 @@ import (
 
 	"github.com/go-chi/chi/v5"
 
+	"zestysketch/internal/core/accuracy"
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/picture"
 	"zestysketch/internal/core/plane"
@@ -52,7 +53,7 @@ func (a area) add(w http.ResponseWriter, r *http.Request) error {
 	if err := kit.ReadForm(w, r); err != nil {
 		return err
 	}
-	p := store.Project{TeacherID: kit.Teacher(r).ID, Name: strings.TrimSpace(strings.ToValidUTF8(r.FormValue("name"), "")), Looseness: store.Normal}
+	p := store.Project{TeacherID: kit.Teacher(r).ID, Name: strings.TrimSpace(strings.ToValidUTF8(r.FormValue("name"), "")), Looseness: accuracy.Normal}
 	if len([]rune(p.Name)) > longestTitle {
 		return kit.Ask("Write a shorter name, of at most %d letters.", longestTitle)
 	}

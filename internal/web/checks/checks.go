@@ -191,8 +191,8 @@ func (a area) setComparing(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	l, c := store.Looseness(r.FormValue("looseness")), accuracy.Compare(r.FormValue("compare"))
-	if l != store.Exact && l != store.Normal && l != store.Loose {
+	l, c := accuracy.Looseness(r.FormValue("looseness")), accuracy.Compare(r.FormValue("compare"))
+	if !slices.Contains(accuracy.Loosenesses, l) {
 		return kit.Ask("Choose exact, normal or loose.")
 	}
 	if c != accuracy.Picture && c != accuracy.Fold && c != accuracy.Views {

@@ -247,7 +247,7 @@ func (a area) result(r *http.Request, j checkin.Job, c store.CheckIn) (result, e
 	return out, nil
 }
 
-var foundWords = map[string]string{
+var foundWords = map[photos.FoundBy]string{
 	photos.ByTags:  "Found by its corner tags.",
 	photos.ByGrid:  "Found by its ruled grid. Look whether the corners are right.",
 	photos.ByPaper: "Found by the paper’s edges. Look whether the corners are right.",

@@ -7,12 +7,11 @@ import (
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/lines"
 	"zestysketch/internal/core/photo"
-	"zestysketch/internal/core/plane"
 )
 
-// Drawing is a photographed drawing and its reference in one frame, with the
-// lines of both.
-type Drawing struct {
+// Seen is the first step: a photographed drawing and its reference in one frame,
+// with the lines of both.
+type Seen struct {
 	View   photo.View
 	Plan   grid.Plan
 	Frame  photo.Frame
@@ -26,17 +25,13 @@ type Drawing struct {
 	wanted   [][]lines.Mark // by box; those under a ruled line are left out
 	drawn    *lines.Index   // without the ruled grid
 	channels channels
-	done     []float64     // by box, once Lines has been called: share of the wanted marks found again
-	inBox    []float64     // and how many marks are drawn
-	pairs    [][]pair      // and the wanted marks that found a line
-	moved    []plane.Point // how each box is shifted, pixels, once Lines has been called
 }
 
 // See straightens the photo of a drawing in a view and finds its lines and
 // those of the reference. Tonal says that the reference is no line drawing.
-func See(p grid.Plan, ref *photo.Shot, tonal bool, shot *photo.Shot, v photo.View, perCell float64) Drawing {
+func See(p grid.Plan, ref *photo.Shot, tonal bool, shot *photo.Shot, v photo.View, perCell float64) Seen {
 	f := photo.FrameFor(p, perCell)
-	d := Drawing{Plan: p, Frame: f, View: v, Photo: v.Straight(shot, f), Tonal: tonal}
+	d := Seen{Plan: p, Frame: f, View: v, Photo: v.Straight(shot, f), Tonal: tonal}
 	d.Even = photo.Even(d.Photo, f)
 	d.Ruled = photo.FindRuled(d.Even.Ink, p, f)
 	d.net = netOf(p, f)
@@ -69,11 +64,11 @@ func netOf(p grid.Plan, f photo.Frame) net {
 
 // pencil says which lines are looked for in a drawing, and reference in its
 // picture: a photograph's edges are taken coarser, for nobody draws its grain.
-func (d Drawing) pencil() lines.Search {
+func (d Seen) pencil() lines.Search {
 	return lines.Search{Sigma: max(1, 0.02*d.Frame.Cell), Wide: 0.06 * d.Frame.Cell, Least: 0.03, Shortest: int(0.1 * d.Frame.Cell), Edges: true}
 }
 
-func (d Drawing) reference() lines.Search {
+func (d Seen) reference() lines.Search {
 	s := d.pencil()
 	s.Least = 0.06
 	if d.Tonal {
@@ -87,7 +82,7 @@ const alongRule = 0.035
 
 // alongRule returns the ruled line that shows along a mark within reach
 // pixels, nil for none.
-func (d Drawing) alongRule(m lines.Mark, reach float64) *photo.Rule {
+func (d Seen) alongRule(m lines.Mark, reach float64) *photo.Rule {
 	x, y := float64(m.X), float64(m.Y)
 	if math.Abs(float64(m.NX)) > 0.97 {
 		return near(d.Ruled.Columns, x, (y-d.Frame.Margin)/(d.Plan.Sheet.Height*d.Frame.PerMM), reach, d.Frame)
@@ -116,7 +111,7 @@ func near(rules []photo.Rule, v, along, reach float64, f photo.Frame) *photo.Rul
 // withoutGrid drops the marks of the ruled grid: those along a line of it that
 // are hardly stronger than it is, and all of what lies beyond the outermost
 // lines and is darker than paper, such as the table.
-func (d Drawing) withoutGrid(marks []lines.Mark) []lines.Mark {
+func (d Seen) withoutGrid(marks []lines.Mark) []lines.Mark {
 	reach := alongRule*d.Frame.Cell + 1
 	var weights []float64
 	for _, m := range marks {
@@ -143,7 +138,7 @@ func (d Drawing) withoutGrid(marks []lines.Mark) []lines.Mark {
 // crossingRules returns how much stronger than a ruled line a mark beside one,
 // whatever its direction, must be to be something else: where two cross, the
 // grid itself has corners.
-func (d Drawing) crossingRules(m lines.Mark, reach float64) float64 {
+func (d Seen) crossingRules(m lines.Mark, reach float64) float64 {
 	x, y := float64(m.X), float64(m.Y)
 	beside := func(rules []photo.Rule, v float64) bool {
 		for _, r := range rules {
@@ -165,7 +160,7 @@ func (d Drawing) crossingRules(m lines.Mark, reach float64) float64 {
 
 // onEdge reports whether a mark runs along the outermost rectangle, where the
 // paper itself may end.
-func (d Drawing) onEdge(m lines.Mark) bool {
+func (d Seen) onEdge(m lines.Mark) bool {
 	reach := 0.03*d.Frame.Cell + 1
 	beside := func(v float64, marks []float64) bool {
 		return math.Abs(v-marks[0]) < reach || math.Abs(v-marks[len(marks)-1]) < reach

@@ -1,0 +1,107 @@
+package accuracy
+
+import (
+	"math"
+	"slices"
+
+	"zestysketch/internal/core/lines"
+	"zestysketch/internal/core/plane"
+)
+
+// Matched is the second step: how the lines of every box of the reference lie
+// on the drawing.
+type Matched struct {
+	Seen
+
+	shifts []boxShift
+	pairs  [][]pair      // the wanted marks of each box that found a line
+	moved  []plane.Point // how each box is shifted, pixels, those that do not tell by the whole
+	fit    Fit           // without what remains
+	whole  similar
+}
+
+// Match finds for every box the shift at which its lines lie on drawn ones. It
+// wants a reference.
+func (d Seen) Match() Matched {
+	m := Matched{Seen: d}
+	m.shifts, m.pairs = refine(d.wanted, d.drawn, d.net, search(d.wanted, d.channels, d.net))
+	m.fit, m.whole = fitPairs(m.pairs, m.shifts, d.net)
+	m.moved = d.settled(m.shifts, m.whole)
+	return m
+}
+
+// settled returns the shift of every box for laying the reference on the
+// drawing: its own where it is sure, else what the whole's move makes of it.
+func (d Seen) settled(shifts []boxShift, whole similar) []plane.Point {
+	out := make([]plane.Point, len(shifts))
+	for i, s := range shifts {
+		x, y := d.net.middle(i)
+		wx, wy := whole.at(x-float64(d.net.w)/2, y-float64(d.net.h)/2)
+		switch s.sure {
+		case Both:
+			out[i] = s.shift
+		case Across:
+			sin, cos := math.Sincos(s.across * math.Pi / 180)
+			along := -wx*sin + wy*cos
+			out[i] = plane.Pt(s.shift.X-along*sin, s.shift.Y+along*cos)
+		default:
+			out[i] = plane.Pt(wx, wy)
+		}
+	}
+	return out
+}
+
+// present returns the share of each box's wanted marks that have a drawn line
+// near where the box's shift puts them.
+func (d Matched) present() []float64 {
+	reach := float32(presentCell * d.net.cell)
+	done := make([]float64, len(d.wanted))
+	for i, points := range d.wanted {
+		there := 0
+		for _, m := range points {
+			dx, dy := field(d.moved, d.net, float64(m.X), float64(m.Y))
+			if hasNear(d.drawn, m, m.X+float32(dx), m.Y+float32(dy), reach) {
+				there++
+			}
+		}
+		if len(points) > 0 {
+			done[i] = float64(there) / float64(len(points))
+		}
+	}
+	return done
+}
+
+// hasNear reports whether there is a mark of about m's direction within reach of a place.
+func hasNear(at *lines.Index, m lines.Mark, x, y, reach float32) (found bool) {
+	at.Around(x, y, reach, func(o lines.Mark) bool {
+		c := o.NX*m.NX + o.NY*m.NY
+		found = c > 0.75 || c < -0.75
+		return !found
+	})
+	return found
+}
+
+// extras returns, for each box, the share of its drawn marks that no wanted
+// line explains, and how many drawn marks there are.
+func (d Matched) extras() (share, length []float64) {
+	wanted := lines.NewIndex(slices.Concat(d.wanted...), d.net.w, d.net.h, 8)
+	reach := float32(presentCell * d.net.cell)
+	share, length = make([]float64, len(d.moved)), make([]float64, len(d.moved))
+	for _, m := range d.drawn.Marks {
+		i := d.net.at(float64(m.X), float64(m.Y))
+		if i < 0 {
+			continue
+		}
+		length[i]++
+		dx, dy := field(d.moved, d.net, float64(m.X), float64(m.Y))
+		if !hasNear(wanted, m, m.X-float32(dx), m.Y-float32(dy), reach) {
+			share[i]++
+		}
+	}
+	for i := range share {
+		if length[i] > 0 {
+			share[i] /= length[i]
+		}
+	}
+	return share, length
+}
