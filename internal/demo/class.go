@@ -34,8 +34,7 @@ func (l *loader) calendar(now time.Time) error {
 // lesson a week ago and the one that is on.
 func (l *loader) draw(p store.Project, plan grid.Plan, now time.Time) error {
 	for i, s := range l.class.Students {
-		left := s.Hand == "left"
-		cells := plan.Order(left)
+		cells := plan.Order(s.Hand)
 		pace := 2.1 * math.Exp(l.rng.NormFloat64()*0.4) // minutes a box
 		if i == 5 {
 			pace = 0.8 // one is done early

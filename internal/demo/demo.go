@@ -80,9 +80,9 @@ func (l *loader) people() (err error) {
 	}
 	tables := []string{"Buoy table", "Mole table", "Pier table", "Tide table"}
 	for i, s := range l.class.Students {
-		traits := store.Traits{Hand: "right", Team: tables[i*len(tables)/len(l.class.Students)]}
+		traits := store.Traits{Hand: grid.RightHand, Team: tables[i*len(tables)/len(l.class.Students)]}
 		if slices.Contains(leftHanded, i) {
-			traits.Hand = "left"
+			traits.Hand = grid.LeftHand
 		}
 		if i == slow {
 			traits.Pace, traits.Home = "slow", "window, baking paper"

@@ -161,8 +161,8 @@ func (s Set) student(ctx context.Context, spec Spec, student store.Student, pict
 		return nil, err
 	}
 	w.Plan, w.Who = plan, s.who(student)
-	if student.Hand == "left" {
-		w.Plan.Hand = "left"
+	if student.Hand == grid.LeftHand {
+		w.Plan.Hand = grid.LeftHand
 	}
 	if student.Units != "" {
 		w.Units = measure.Unit(student.Units)

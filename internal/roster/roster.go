@@ -14,6 +14,7 @@ import (
 	"strings"
 	"unicode"
 	"unicode/utf8"
+	"zestysketch/internal/core/grid"
 
 	"github.com/xuri/excelize/v2"
 	"golang.org/x/text/encoding/charmap"
@@ -22,15 +23,15 @@ import (
 
 // Entry is one student of a list.
 type Entry struct {
-	Name      string `json:"name"` // short: a first name, and an initial where two are alike
-	OutsideID string `json:"outside_id,omitempty"`
-	Class     string `json:"class,omitempty"` // the list's own name for the class
-	Team      string `json:"team,omitempty"`
-	Hand      string `json:"hand,omitempty"`  // left or right, empty if the list does not say
-	Units     string `json:"units,omitempty"` // in or cm
-	Pace      string `json:"pace,omitempty"`  // slow or quick
-	Home      string `json:"home,omitempty"`
-	Needs     string `json:"needs,omitempty"` // with commas
+	Name      string    `json:"name"` // short: a first name, and an initial where two are alike
+	OutsideID string    `json:"outside_id,omitempty"`
+	Class     string    `json:"class,omitempty"` // the list's own name for the class
+	Team      string    `json:"team,omitempty"`
+	Hand      grid.Hand `json:"hand,omitempty"`  // left or right, empty if the list does not say
+	Units     string    `json:"units,omitempty"` // in or cm
+	Pace      string    `json:"pace,omitempty"`  // slow or quick
+	Home      string    `json:"home,omitempty"`
+	Needs     string    `json:"needs,omitempty"` // with commas
 }
 
 // Head names the columns of a list of ours; reading it back changes nothing.
@@ -38,7 +39,7 @@ var Head = []string{"Short name", "Id", "Group", "Hand", "Units", "Pace", "At ho
 
 // Cells returns an entry as a row under Head.
 func (e Entry) Cells() []string {
-	return []string{e.Name, e.OutsideID, e.Team, e.Hand, e.Units, e.Pace, e.Home, e.Needs}
+	return []string{e.Name, e.OutsideID, e.Team, string(e.Hand), e.Units, e.Pace, e.Home, e.Needs}
 }
 
 // Odd is a row that could not be read, and why.
@@ -229,7 +230,7 @@ func (l *List) read(row []string, heads map[string]int, number int) {
 	switch hand := strings.ToLower(get("hand")); hand {
 	case "", "right", "r":
 	case "left", "l":
-		e.Hand = "left"
+		e.Hand = grid.LeftHand
 	default:
 		l.Odd = append(l.Odd, Odd{number, fmt.Sprintf("the hand is %q; read as right", hand)})
 	}

@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"context"
 	"strings"
+	"zestysketch/internal/core/grid"
 
 	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
@@ -57,7 +58,7 @@ func (s *Store) AddStudents(ctx context.Context, teacher, class uint64, names []
 	err = s.change(ctx, func(tx *gorm.DB) error {
 		added = 0
 		for _, name := range names {
-			student := Student{ClassID: class, Name: strings.TrimSpace(name), Hand: "right"}
+			student := Student{ClassID: class, Name: strings.TrimSpace(name), Hand: grid.RightHand}
 			res := tx.Clauses(clause.Insert{Modifier: "IGNORE"}).Create(&student)
 			if res.Error != nil {
 				return res.Error
@@ -110,7 +111,7 @@ func (s *Store) ImportStudents(ctx context.Context, teacher, class uint64, list 
 				}
 				continue
 			}
-			one := Student{ClassID: class, Name: e.Name, Hand: cmp.Or(e.Hand, "right"), Team: e.Team, Units: e.Units, Pace: e.Pace, Home: e.Home, Needs: e.Needs}
+			one := Student{ClassID: class, Name: e.Name, Hand: cmp.Or(e.Hand, grid.RightHand), Team: e.Team, Units: e.Units, Pace: e.Pace, Home: e.Home, Needs: e.Needs}
 			if e.OutsideID != "" {
 				one.OutsideID = &e.OutsideID
 			}
@@ -129,7 +130,7 @@ func (s *Store) ImportStudents(ctx context.Context, teacher, class uint64, list 
 // are: they change the plan that somebody may be drawing by.
 func (e Enrol) says() map[string]any {
 	values := map[string]any{}
-	for column, v := range map[string]string{"team": e.Team, "hand": e.Hand, "units": e.Units, "pace": e.Pace, "home": e.Home, "outside_id": e.OutsideID} {
+	for column, v := range map[string]string{"team": e.Team, "hand": string(e.Hand), "units": e.Units, "pace": e.Pace, "home": e.Home, "outside_id": e.OutsideID} {
 		if v != "" {
 			values[column] = v
 		}

@@ -6,6 +6,7 @@ import (
 	"crypto/sha256"
 	"encoding/base32"
 	"strings"
+	"zestysketch/internal/core/grid"
 
 	"gorm.io/gorm"
 )
@@ -76,7 +77,10 @@ func (s *Store) ProjectsOf(ctx context.Context, teacher, student uint64) (projec
 }
 
 // Traits are what a teacher knows of a student, beside the name.
-type Traits struct{ Hand, Units, Team, Pace, Home, Needs string }
+type Traits struct {
+	Hand                           grid.Hand
+	Units, Team, Pace, Home, Needs string
+}
 
 // DescribeStudent keeps what the teacher knows of a student.
 func (s *Store) DescribeStudent(ctx context.Context, teacher, student uint64, t Traits) error {

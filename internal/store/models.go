@@ -6,6 +6,7 @@ import (
 	"time"
 
 	"zestysketch/internal/core/accuracy"
+	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/core/picture"
 	"zestysketch/internal/core/plane"
@@ -44,7 +45,7 @@ type Student struct {
 	ID        uint64
 	ClassID   uint64
 	Name      string
-	Hand      string  // right or left
+	Hand      grid.Hand
 	Units     string  // in, cm or mm where they read other units than the class; else empty
 	OutsideID *string // as the school's own list knows them
 	Team      string  // a group within the class

@@ -38,9 +38,9 @@ func drawn(tone func(x, y float64) float64) *image.RGBA {
 	return img
 }
 
-func inked(t testing.TB, tone func(x, y float64) float64, left bool) Ink {
+func inked(t testing.TB, tone func(x, y float64) float64, hand grid.Hand) Ink {
 	t.Helper()
-	ink, err := NewInk(drawn(tone), InkWish{Plan: four(t), PerMM: perMM, Dark: 40, Left: left})
+	ink, err := NewInk(drawn(tone), InkWish{Plan: four(t), PerMM: perMM, Dark: 40, Hand: hand})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -68,7 +68,7 @@ func TestToolsBySizeAndThinness(t *testing.T) {
 		}
 		return dots([3]float64{20, 20, 2}, [3]float64{60, 20, 10}, [3]float64{110, 90, 35})(x, y)
 	}
-	ink := inked(t, tone, false)
+	ink := inked(t, tone, grid.RightHand)
 	want := map[Tool][]float64{FineTip: {math.Pi * 4, 1.2 * 120}, Marker: {math.Pi * 100}, Pencil: {math.Pi * 35 * 35}}
 	for tool, sizes := range want {
 		var got []float64
@@ -98,7 +98,7 @@ func TestToolsBySizeAndThinness(t *testing.T) {
 // Areas add up: dark of the map is dark of the plan, and the minutes are those
 // of its parts.
 func TestInkAddsUp(t *testing.T) {
-	ink := inked(t, dots([3]float64{30, 30, 8}, [3]float64{90, 50, 12}, [3]float64{120, 120, 20}), false)
+	ink := inked(t, dots([3]float64{30, 30, 8}, [3]float64{90, 50, 12}, [3]float64{120, 120, 20}), grid.RightHand)
 	sum, minutes := 0.0, ink.Lines/outlinePace/60
 	for _, a := range ink.Areas {
 		sum, minutes = sum+a.MM2, minutes+a.Minutes
@@ -119,13 +119,13 @@ func TestInkAddsUp(t *testing.T) {
 // A right hand goes down and to the right, a left hand down and to the left.
 func TestInkOrderByHand(t *testing.T) {
 	tone := dots([3]float64{20, 20, 6}, [3]float64{140, 20, 6}, [3]float64{20, 140, 6}, [3]float64{140, 140, 6})
-	for left, want := range map[bool][]string{false: {"A1", "D1", "A4", "D4"}, true: {"D1", "A1", "D4", "A4"}} {
+	for left, want := range map[grid.Hand][]string{grid.RightHand: {"A1", "D1", "A4", "D4"}, grid.LeftHand: {"D1", "A1", "D4", "A4"}} {
 		var got []string
 		for _, a := range inked(t, tone, left).Areas {
 			got = append(got, a.Boxes[0])
 		}
 		if !slices.Equal(got, want) {
-			t.Errorf("left %v: %v; want %v", left, got, want)
+			t.Errorf("%s hand: %v; want %v", left, got, want)
 		}
 	}
 }
@@ -146,7 +146,7 @@ func TestRisksAndGridUnderInk(t *testing.T) {
 		}
 		return 250
 	}
-	ink := inked(t, tone, false)
+	ink := inked(t, tone, grid.RightHand)
 	risk := map[string]string{}
 	for _, r := range ink.Risks {
 		risk[r.Box] = r.Why
@@ -165,10 +165,10 @@ func TestRisksAndGridUnderInk(t *testing.T) {
 
 // Nothing dark, all dark, one pixel and a wish that cannot be.
 func TestStrangeInk(t *testing.T) {
-	if ink := inked(t, func(x, y float64) float64 { return 250 }, false); len(ink.Areas) != 0 || len(ink.Risks) != 0 {
+	if ink := inked(t, func(x, y float64) float64 { return 250 }, grid.RightHand); len(ink.Areas) != 0 || len(ink.Risks) != 0 {
 		t.Errorf("white paper: %d areas, %v", len(ink.Areas), ink.Risks)
 	}
-	if ink := inked(t, func(x, y float64) float64 { return 0 }, false); len(ink.Areas) != 1 || ink.Areas[0].Tool != Pencil || len(ink.Areas[0].Boxes) != 16 {
+	if ink := inked(t, func(x, y float64) float64 { return 0 }, grid.RightHand); len(ink.Areas) != 1 || ink.Areas[0].Tool != Pencil || len(ink.Areas[0].Boxes) != 16 {
 		t.Errorf("all black: %+v", ink.Areas)
 	}
 	if _, err := NewInk(image.NewRGBA(image.Rect(0, 0, 1, 1)), InkWish{Plan: four(t), PerMM: 1, Dark: 40}); err != nil {
@@ -265,8 +265,8 @@ func BenchmarkInk(b *testing.B) {
 // its sizes and minutes are the same.
 func TestInkMirrored(t *testing.T) {
 	tone := dots([3]float64{30, 25, 7}, [3]float64{95, 30, 9}, [3]float64{60, 70, 12}, [3]float64{130, 110, 6}, [3]float64{20, 130, 10})
-	right := inked(t, tone, false)
-	left := inked(t, func(x, y float64) float64 { return tone(160-x, y) }, true)
+	right := inked(t, tone, grid.RightHand)
+	left := inked(t, func(x, y float64) float64 { return tone(160-x, y) }, grid.LeftHand)
 	if len(right.Areas) != len(left.Areas) {
 		t.Fatalf("%d and %d areas", len(right.Areas), len(left.Areas))
 	}

@@ -63,7 +63,7 @@ type InkWish struct {
 	Plan  grid.Plan
 	PerMM float64 // pixels of the picture a millimetre of the sheet
 	Dark  float64 // L*: what is darker is solid dark
-	Left  bool    // the hand
+	Hand  grid.Hand
 }
 
 // ErrWish is wrapped by errors about what was asked for.
@@ -101,7 +101,7 @@ func NewInk(img *image.RGBA, w InkWish) (Ink, error) {
 		return Ink{}, fmt.Errorf("%w: %w", ErrWish, err)
 	}
 	ink := Ink{Map: m, Start: "Right-handed: begin top left, go down and to the right. The hand never lies on wet ink."}
-	if w.Left {
+	if w.Hand == grid.LeftHand {
 		ink.Start = "Left-handed: begin top right, go down and to the left. The hand never lies on wet ink."
 	}
 	ink.areas(w)
@@ -162,9 +162,9 @@ func strips(marks []float64, n int, perMM float64) []int {
 }
 
 // rank returns the place of every box in the order of a hand.
-func rank(p grid.Plan, left bool) map[string]int {
+func rank(p grid.Plan, hand grid.Hand) map[string]int {
 	at := map[string]int{}
-	for i, c := range p.Order(left) {
+	for i, c := range p.Order(hand) {
 		at[c.Label] = i
 	}
 	return at
@@ -172,7 +172,7 @@ func rank(p grid.Plan, left bool) map[string]int {
 
 func (ink *Ink) areas(w InkWish) {
 	m := ink.Map
-	in, places, order := boxesOf(m, w.Plan), m.Places(), rank(w.Plan, w.Left)
+	in, places, order := boxesOf(m, w.Plan), m.Places(), rank(w.Plan, w.Hand)
 	for i, a := range m.Areas {
 		if a.Step != 0 {
 			continue
@@ -199,7 +199,7 @@ func (ink *Ink) areas(w InkWish) {
 	}
 	slices.SortStableFunc(ink.Areas, func(a, b Area) int {
 		across := cmp.Compare(a.At.X, b.At.X)
-		if w.Left {
+		if w.Hand == grid.LeftHand {
 			across = -across
 		}
 		return cmp.Or(cmp.Compare(first(a), first(b)), across)
@@ -265,7 +265,7 @@ func (ink *Ink) risks(w InkWish) {
 			}
 		}
 	}
-	for _, c := range w.Plan.Order(w.Left) {
+	for _, c := range w.Plan.Order(w.Hand) {
 		var why []string
 		if gap[c.Label] > 2 {
 			why = append(why, "a thin white between darks: leave it, ink up to it from both sides")

@@ -55,7 +55,7 @@ type Tone struct {
 type ToneWish struct {
 	Plan      grid.Plan
 	DarksLast bool
-	Left      bool
+	Hand      grid.Hand
 }
 
 // covers is the share of a box from which on a step is named for it (ours).
@@ -66,7 +66,7 @@ const covers = 0.2
 // texture.
 func NewTone(img *image.RGBA, m values.Map, w ToneWish) Tone {
 	share := stepShares(m, w.Plan)
-	order := w.Plan.Order(w.Left)
+	order := w.Plan.Order(w.Hand)
 	var t Tone
 	for s, l := range m.Levels {
 		if l.Areas == 0 {

@@ -65,8 +65,8 @@ func (p Plan) Coarser() Request {
 		r.SheetSquare = "" // the paper settles the size
 	}
 	r.ReferenceSquare = mm(2 * p.Grid.ReferenceCell[0])
-	if r.Remainder == Trimmed { // is trimmed already, and need not be a whole number of these
-		r.Remainder, r.Reference = AtEnd, mm(p.Reference.Width)+" x "+mm(p.Reference.Height)
+	if r.Remainder == string(Trimmed) { // is trimmed already, and need not be a whole number of these
+		r.Remainder, r.Reference = string(AtEnd), mm(p.Reference.Width)+" x "+mm(p.Reference.Height)
 		if p.Frame != nil {
 			r.Frame = p.Frame.String()
 		}

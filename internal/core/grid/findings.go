@@ -162,7 +162,7 @@ func trimFinding(p Plan) (Finding, bool) {
 
 func remainderFinding(p Plan) (Finding, bool) {
 	g := p.Grid
-	names := map[string][2]string{AtEnd: {"The last column is a strip", "The last row is a strip"},
+	names := map[RemainderAt][2]string{AtEnd: {"The last column is a strip", "The last row is a strip"},
 		AtStart: {"The first column is a strip", "The first row is a strip"},
 		Shared:  {"The first and last columns are strips", "The first and last rows are strips"}}[cmp.Or(g.RemainderAt, AtEnd)]
 	var where []string
@@ -175,7 +175,7 @@ func remainderFinding(p Plan) (Finding, bool) {
 		return Finding{}, false
 	}
 	return Finding{Code: "remainder", Level: Note, Message: strings.Join(where, " "), Fix: "Keep it on both papers, at the same side. Or cut the picture to whole squares.",
-		Mend: map[string]string{"remainder": Trimmed}}, true
+		Mend: map[string]string{"remainder": string(Trimmed)}}, true
 }
 
 func countFinding(p Plan) (Finding, bool) {

@@ -309,7 +309,7 @@ func TestLabelsFromAnyCorner(t *testing.T) {
 		}
 	}
 	p := mustMake(t, Request{Reference: "4x3", Method: "parts", Parts: "4x3", Scale: "2"})
-	if got := p.Order(true)[0].Label + p.Order(true)[4].Label + p.Order(false)[0].Label; got != "D1D2A1" {
+	if got := p.Order(LeftHand)[0].Label + p.Order(LeftHand)[4].Label + p.Order(RightHand)[0].Label; got != "D1D2A1" {
 		t.Errorf("left-handed D1, then D2; right-handed A1; got %s", got)
 	}
 }

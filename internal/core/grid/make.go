@@ -8,9 +8,6 @@ import (
 	"zestysketch/internal/core/plane"
 )
 
-// slack is what a ruler cannot show: a remainder narrower than this is none.
-const slack = 0.05
-
 // Make returns the plan for a request. The error is Problems, one for every
 // field that cannot be used. A plan that can be reckoned but should not be
 // drawn is returned with a Finding of level Stop.
@@ -26,7 +23,7 @@ func Make(r Request) (Plan, error) {
 	if c.start != Corners[0] {
 		p.Grid.Labels.Start = c.start
 	}
-	if c.hand == "left" {
+	if c.hand == LeftHand {
 		p.Hand = c.hand
 	}
 	p.Line, p.Grid.Split, p.Ruler = c.line, c.split, c.ruler
@@ -81,10 +78,6 @@ func (p *Plan) frame(c *choice) error {
 	return nil
 }
 
-func wholeSquares(side, square measure.Length) measure.Length {
-	return measure.Length(math.Floor(float64(side/square)+slack/float64(square))) * square
-}
-
 // trimEnd keeps the given shares of a frame's width and height, from its top left.
 func (f *Frame) trimEnd(w, h float64) {
 	middle := f.ToPicture(plane.Pt(f.Size[0]*w/2, f.Size[1]*h/2))
@@ -109,6 +102,9 @@ func (p *Plan) size(c choice) error {
 		sheet, p.Working = solved.Sheet, solved.Working
 	} else if c.paper != (measure.Size{}) {
 		turned = !room.free(false).Holds(sheet) && room.free(true).Holds(sheet)
+	}
+	if max(sheet.W, sheet.H) > mostSheet {
+		return Problems{{"scale", "that makes a drawing of " + sheet.Text(c.units) + "; each side may be at most " + mostSheet.Text(c.units)}}
 	}
 	stock := c.paper
 	if turned {
@@ -254,20 +250,6 @@ func (p *Plan) divide(c choice) error {
 	return nil
 }
 
-// strips returns how many strips a side makes, a remainder counted as one, and
-// the remainder's width, 0 where the square divides the side.
-func strips(side, square float64) (count int, remainder float64) {
-	count = int(math.Floor(side/square + slack/square))
-	remainder = side - float64(count)*square
-	if count == 0 {
-		return 1, tidy(side)
-	}
-	if remainder <= slack {
-		return count, 0
-	}
-	return count + 1, tidy(remainder)
-}
-
 // derive fills in what follows from sizes and counts: scale, squash and marks.
 func (p *Plan) derive() {
 	p.Scale = [2]float64{p.Sheet.Width / p.Reference.Width, p.Sheet.Height / p.Reference.Height}
@@ -280,91 +262,4 @@ func (p *Plan) derive() {
 		SheetX:     lines(g.Columns, g.SheetCell[0], g.SheetRemainder[0], p.Sheet.Width, g.RemainderAt),
 		SheetY:     lines(g.Rows, g.SheetCell[1], g.SheetRemainder[1], p.Sheet.Height, g.RemainderAt),
 	}
-}
-
-// Where a remainder stands.
-const (
-	AtEnd   = "end"   // right and bottom
-	AtStart = "start" // left and top
-	Shared  = "shared"
-	Trimmed = "trim" // cut away from the picture
-)
-
-// remainderAt moves the remainders found at the end to where they are wished.
-// A shared one becomes two strips of half the width.
-func (g *Grid) remainderAt(where string) {
-	if g.ReferenceRemainder == [2]float64{} || where == AtEnd || where == Trimmed {
-		return
-	}
-	g.RemainderAt = where
-	if where != Shared {
-		return
-	}
-	for i, n := range []*int{&g.Columns, &g.Rows} {
-		if g.ReferenceRemainder[i] > 0 {
-			*n++
-			g.ReferenceRemainder[i] = tidy(g.ReferenceRemainder[i] / 2)
-		}
-	}
-}
-
-// lines returns count+1 marks, each measured from 0 so that errors do not add
-// up, the last one on the far edge.
-func lines(count int, cell, rest, side float64, where string) []float64 {
-	marks := make([]float64, count+1)
-	first := cell
-	if rest > 0 && (where == AtStart || where == Shared) {
-		first = rest
-	}
-	for i := 1; i < count; i++ {
-		marks[i] = tidy(first + float64(i-1)*cell)
-	}
-	marks[count] = side
-	return marks
-}
-
-// EasySquares returns the squares that a ruler in unit u shows well (common practice).
-func EasySquares(u measure.Unit) []measure.Length {
-	sizes, unit := []float64{0.5, 1, 1.5, 2, 2.5, 3, 4, 5, 6, 8, 10}, measure.Length(10)
-	if u == measure.Inch {
-		sizes, unit = []float64{0.5, 0.75, 1, 1.5, 2, 3, 4, 6}, measure.MillimetresPerInch
-	}
-	squares := make([]measure.Length, len(sizes))
-	for i, s := range sizes {
-		squares[i] = measure.Length(s) * unit
-	}
-	return squares
-}
-
-// A beginner's grid has about 16 to 35 cells (common practice).
-const beginnerLeast, beginnerMost = 16, 35
-
-// ProposeSquare returns the easy square that makes a beginner's grid on the
-// frame, preferring one that divides both sides. A frame too small or too
-// large for every easy square is divided in five along its longer side.
-func ProposeSquare(frame measure.Size, u measure.Unit) measure.Length {
-	best, least := measure.Length(0), math.Inf(1)
-	for _, square := range EasySquares(u) {
-		columns, restX := strips(float64(frame.W), float64(square))
-		rows, restY := strips(float64(frame.H), float64(square))
-		if columns > mostCells || rows > mostCells {
-			continue
-		}
-		cost := math.Abs(math.Log(float64(columns*rows) / 24))
-		if n := columns * rows; n < beginnerLeast || n > beginnerMost {
-			cost += 1
-		}
-		for _, rest := range []float64{restX, restY} {
-			if rest > 0 {
-				cost += 0.25
-			}
-		}
-		if cost < least {
-			best, least = square, cost
-		}
-	}
-	if best == 0 || least > 2 {
-		return max(frame.W, frame.H) / 5
-	}
-	return best
 }

@@ -48,13 +48,9 @@ func yardstick(u measure.Unit) float64 {
 // ruler reads the ruler, or takes the usual one.
 func (r Request) ruler(bad *Problems, u measure.Unit) Ruler {
 	way := Way(orElse(r.MarkBy, string(ByRuler)))
-	var names []string
-	for _, w := range Ways {
-		names = append(names, string(w))
-	}
-	oneOf(bad, "mark_by", string(way), names...)
+	oneOf(bad, "mark_by", way, Ways...)
 	out := usualRuler(way, u)
-	if l := r.length(bad, "ruler", r.Ruler, u, 50); l > 0 {
+	if l := r.length(bad, "ruler", r.Ruler, u, leastRuler); l > 0 {
 		out.Length = float64(l)
 	}
 	if strings.TrimSpace(r.RulerZero) != "" && strings.TrimSpace(r.RulerZero) != "0" {
@@ -66,10 +62,10 @@ func (r Request) ruler(bad *Problems, u measure.Unit) Ruler {
 	switch {
 	case out.Length > 0 && out.Zero >= out.Length:
 		bad.add("ruler_zero", "the zero line lies %s from the end of a ruler of %s; measure that gap again", measure.Length(out.Zero).Text(u), measure.Length(out.Length).Text(u))
-	case out.Zero > 50:
+	case out.Zero > float64(mostZero):
 		bad.add("ruler_zero", "%s is a very wide gap before zero; it is commonly about a quarter inch", measure.Length(out.Zero).Text(u))
 	}
-	if out.Step > 25.4 {
+	if out.Step > float64(mostStep) {
 		bad.add("ruler_step", "a ruler's finest lines are at most an inch apart, got %s", measure.Length(out.Step).Text(u))
 	}
 	return out

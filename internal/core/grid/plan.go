@@ -28,6 +28,9 @@ const (
 	Diagonals Method = "diagonals" // halves found by corner-to-corner lines, without a ruler
 )
 
+// Methods lists the schools.
+var Methods = []Method{Squares, Parts, Quarters, Diagonals}
+
 // Plan says everything about size and grid. Lengths are millimetres, x right
 // and y down from the frame's top left corner.
 type Plan struct {
@@ -45,7 +48,7 @@ type Plan struct {
 	Working       []string     `json:"working"`
 	Findings      []Finding    `json:"findings"`
 	Line          Line         `json:"line"`
-	Hand          string       `json:"hand,omitempty"` // left for drawing order from the top right
+	Hand          Hand         `json:"hand,omitempty"` // left for drawing order from the top right
 	Ruler         Ruler        `json:"ruler"`
 	Typed         Request      `json:"typed,omitzero"` // what the teacher wrote, so that nothing drifts
 }
@@ -74,7 +77,7 @@ type Grid struct {
 	SheetCell          [2]float64     `json:"sheet_cell_mm"`
 	ReferenceRemainder [2]float64     `json:"reference_remainder_mm"`
 	SheetRemainder     [2]float64     `json:"sheet_remainder_mm"`
-	RemainderAt        string         `json:"remainder_at,omitempty"` // end, start or shared; end where it is missing
+	RemainderAt        RemainderAt    `json:"remainder_at,omitempty"` // end, start or shared; end where it is missing
 	Labels             Labels         `json:"labels"`
 	Split              map[string]int `json:"split"`
 }

@@ -183,3 +183,11 @@ func (p Plan) ProposeSplits(detail []float64) string {
 	}
 	return strings.Join(words, ", ")
 }
+
+// Wish returns what the request says of the class, for Rank; perBox is the
+// class's own minutes a box, 0 for the usual.
+func (p Plan) Wish(perBox float64, busy Busy) Wish {
+	var ignore Problems // a plan was made from it
+	return Wish{Units: p.Units, Skill: Skill(orElse(p.Typed.Skill, string(Beginner))), Scale: (p.Scale[0] + p.Scale[1]) / 2,
+		Minutes: p.Typed.minutes(&ignore), PerBox: perBox, Busy: busy}
+}

@@ -47,7 +47,7 @@ func TestCoarser(t *testing.T) {
 		"squares":     {Reference: "8x10in", Paper: "18x24in", Fit: "width", ReferenceSquare: "1in"},
 		"a remainder": {Reference: "7.5x9.25in", Paper: "18x24in", Fit: "inside", Round: "1/2in", ReferenceSquare: "1in"},
 		"two squares": {Reference: "8x10in", ReferenceSquare: "1in", SheetSquare: "3/2in", Paper: "18x24in"},
-		"trimmed":     {Reference: "7.6x9.3in", Paper: "18x24in", Fit: "inside", ReferenceSquare: "1in", Remainder: Trimmed, Picture: [2]int{760, 930}},
+		"trimmed":     {Reference: "7.6x9.3in", Paper: "18x24in", Fit: "inside", ReferenceSquare: "1in", Remainder: string(Trimmed), Picture: [2]int{760, 930}},
 		"centimetres": {Reference: "20x25cm", Paper: "A2", SheetSquare: "4cm", Units: "cm"},
 		"parts":       {Reference: "8x10in", Paper: "18x24in", Fit: "width", Parts: "5x6", Method: "parts"},
 		"split boxes": {Reference: "8x10in", Paper: "18x24in", Fit: "width", ReferenceSquare: "1in", Split: "A1=2"},

@@ -1,48 +1,126 @@
 package grid
 
 import (
-	"errors"
-	"fmt"
 	"math"
-	"strconv"
+	"slices"
 	"strings"
-
 	"zestysketch/internal/core/measure"
 )
 
-// Problem is a field of a request that cannot be used, and how to mend it.
-type Problem struct{ Field, Message string }
-
-// Problems is the error of a request: every field that needs mending.
-type Problems []Problem
-
-func (p Problems) Error() string {
-	lines := make([]string, len(p))
-	for i, one := range p {
-		lines[i] = one.Field + ": " + one.Message
-	}
-	return strings.Join(lines, "; ")
+// Request is a plan as asked for, in the asker's own words. An empty field
+// takes its usual value. It is kept with the plan, so that a length typed in
+// inches is still that length after centimetres were looked at.
+type Request struct {
+	Name            string `json:"name,omitempty"`
+	Units           string `json:"units,omitempty"`
+	Picture         [2]int `json:"picture_px,omitzero"` // pixels of the upright picture, if there is one
+	Reference       string `json:"reference,omitempty"`
+	Paper           string `json:"paper,omitempty"`
+	Fit             string `json:"fit,omitempty"`
+	Round           string `json:"round,omitempty"`
+	Method          string `json:"method,omitempty"`
+	ReferenceSquare string `json:"reference_square,omitempty"`
+	SheetSquare     string `json:"sheet_square,omitempty"`
+	Scale           string `json:"scale,omitempty"`
+	Parts           string `json:"parts,omitempty"`
+	Letters         string `json:"letters,omitempty"`
+	Start           string `json:"start,omitempty"`
+	Remainder       string `json:"remainder,omitempty"`
+	Split           string `json:"split,omitempty"`
+	Frame           string `json:"frame,omitempty"`
+	Margin          string `json:"margin,omitempty"`
+	Strip           string `json:"strip,omitempty"`
+	Room            string `json:"room,omitempty"`
+	Panels          string `json:"panels,omitempty"`
+	Line            string `json:"line,omitempty"`
+	LineWidth       string `json:"line_width,omitempty"`
+	Hand            string `json:"hand,omitempty"`
+	MarkBy          string `json:"mark_by,omitempty"`
+	Ruler           string `json:"ruler,omitempty"`
+	RulerZero       string `json:"ruler_zero,omitempty"`
+	RulerStep       string `json:"ruler_step,omitempty"`
+	Skill           string `json:"skill,omitempty"`
+	Minutes         string `json:"minutes,omitempty"`
 }
 
-// Of returns the message for a field, empty if it is fine.
-func (p Problems) Of(field string) string {
-	for _, one := range p {
-		if one.Field == field {
-			return one.Message
+// Field is one thing that may be asked for, by the name it has in files, forms
+// and on the command line.
+type Field struct {
+	Name  string
+	Value *string
+	What  string // and the usual value
+}
+
+// Fields returns every field of the request but the picture's size, to be read
+// or set by name.
+func (r *Request) Fields() []Field {
+	return []Field{
+		{"name", &r.Name, "printed on every page"},
+		{"units", &r.Units, "in, cm or mm; in"},
+		{"reference", &r.Reference, "printed size of the frame, 8x9.5in, or its width alone where the picture is known"},
+		{"paper", &r.Paper, "the drawing paper, 12x18in or A3; may be empty with a scale"},
+		{"fit", &r.Fit, "width, height or inside; inside"},
+		{"round", &r.Round, "step to which the worked-out side is rounded: 1/4in, 5mm, 1/2in up, 5mm down"},
+		{"method", &r.Method, "squares, parts, quarters or diagonals; squares"},
+		{"reference_square", &r.ReferenceSquare, "square on the picture; proposed if empty"},
+		{"sheet_square", &r.SheetSquare, "square on the sheet"},
+		{"scale", &r.Scale, "how much to enlarge: 1.5, 1 1/2, 150%"},
+		{"parts", &r.Parts, "parts across x down: 4x6, or 4 both ways"},
+		{"letters", &r.Letters, "across or down; across"},
+		{"start", &r.Start, "corner of the first box; top left"},
+		{"remainder", &r.Remainder, "where the remainder stands: end, start, shared or trim; end"},
+		{"split", &r.Split, "boxes divided again: C4 2, D5 4"},
+		{"frame", &r.Frame, "the part of the picture used, in its pixels: centre x,y, w×h, angle, mirror; all of it"},
+		{"margin", &r.Margin, "kept free round the drawing, which is then not cut out"},
+		{"strip", &r.Strip, "kept free at the bottom, for trying materials"},
+		{"room", &r.Room, "frame, or whole to leave room for the rest of the picture; frame"},
+		{"panels", &r.Panels, "papers that hang as one: 2x1"},
+		{"line", &r.Line, "colour of the grid on the picture; auto, chosen by contrast"},
+		{"line_width", &r.LineWidth, "of the grid on the picture; 0.25mm"},
+		{"hand", &r.Hand, "right or left, for the order of drawing; right"},
+		{"mark_by", &r.MarkBy, "ruler, yardstick, t-square, folding or strip; ruler"},
+		{"ruler", &r.Ruler, "the ruler's length; long enough if empty"},
+		{"ruler_zero", &r.RulerZero, "how far its zero line lies from the end of the wood; 0"},
+		{"ruler_step", &r.RulerStep, "its finest division in use; 1/16in or 0.5mm"},
+		{"skill", &r.Skill, "beginner, middle or detailed, for ranking grids; beginner"},
+		{"minutes", &r.Minutes, "of drawing there are, for ranking grids"},
+	}
+}
+
+// Set returns the request with fields changed by name, as a finding's Mend
+// says. Names that are no field are passed over.
+func (r Request) Set(values map[string]string) Request {
+	for _, f := range r.Fields() {
+		if v, ok := values[f.Name]; ok {
+			*f.Value = v
 		}
 	}
-	return ""
+	return r
 }
 
-func (p *Problems) add(field, format string, args ...any) {
-	*p = append(*p, Problem{field, fmt.Sprintf(format, args...)})
-}
+// inUnits are the fields whose bare numbers are in the request's units.
+var inUnits = []string{"reference", "paper", "round", "reference_square", "sheet_square", "margin", "strip", "ruler", "ruler_zero", "ruler_step"}
 
-// ProblemsOf returns the problems in err, nil if err has none.
-func ProblemsOf(err error) Problems {
-	var p Problems
-	errors.As(err, &p)
-	return p
+// Spelled returns the request with unit u written after every bare length, and
+// the fields that this changed: done with the old unit before another is
+// looked at, it keeps every length as it was typed.
+func (r Request) Spelled(u measure.Unit) (Request, map[string]string) {
+	changed := map[string]string{}
+	for _, f := range r.Fields() {
+		if !slices.Contains(inUnits, f.Name) {
+			continue
+		}
+		text, way := *f.Value, ""
+		for _, end := range []string{" up", " down"} {
+			if cut, ok := strings.CutSuffix(text, end); ok {
+				text, way = cut, end
+			}
+		}
+		if spelled := measure.Spell(text, u) + way; spelled != *f.Value {
+			changed[f.Name], *f.Value = spelled, spelled
+		}
+	}
+	return r, changed
 }
 
 // choice is a request understood: lengths in millimetres, 0 where nothing was asked.
@@ -58,33 +136,23 @@ type choice struct {
 	scale           float64
 	parts           [2]int
 	letters, start  string
-	remainder       string
+	remainder       RemainderAt
 	split           map[string]int
 	frame           *Frame
 	margin, strip   measure.Length
 	room            string
 	panels          [2]int
 	line            Line
-	hand            string
+	hand            Hand
 	ruler           Ruler
 }
-
-// Bounds of what a person can mean: a stamp to a wall, and a grid that can be
-// printed and ticked.
-const (
-	leastSide  = measure.Length(5)
-	mostSide   = measure.Length(20_000)
-	mostCells  = 1000
-	leastScale = 0.05
-	mostScale  = 200
-)
 
 // parse understands the request or returns Problems.
 func (r Request) parse() (choice, error) {
 	var bad Problems
 	c := choice{
 		fit: orElse(r.Fit, "inside"), method: Method(orElse(r.Method, string(Squares))), letters: orElse(r.Letters, Across),
-		start: orElse(r.Start, Corners[0]), remainder: orElse(r.Remainder, AtEnd), room: orElse(r.Room, "frame"), hand: orElse(r.Hand, "right"),
+		start: orElse(r.Start, Corners[0]), remainder: RemainderAt(orElse(r.Remainder, string(AtEnd))), room: orElse(r.Room, "frame"), hand: Hand(orElse(r.Hand, string(RightHand))),
 		line: Line{Color: orElse(r.Line, "auto"), Width: defaultLine},
 	}
 	var err error
@@ -103,8 +171,8 @@ func (r Request) parse() (choice, error) {
 	c.strip = r.length(&bad, "strip", r.Strip, c.units, 0)
 	if w := r.length(&bad, "line_width", r.LineWidth, measure.Millimetre, 0); w > 0 {
 		c.line.Width = float64(w)
-		if w > 3 {
-			bad.add("line_width", "a grid line is at most 3 mm wide, got %s", w.Text(measure.Millimetre))
+		if w > mostLine {
+			bad.add("line_width", "a grid line is at most %g mm wide, got %s", mostLine, w.Text(measure.Millimetre))
 		}
 	}
 	c.parts = r.divisions(&bad, c.method)
@@ -112,13 +180,13 @@ func (r Request) parse() (choice, error) {
 	c.panels = r.panelCount(&bad)
 	c.ruler = r.ruler(&bad, c.units)
 	oneOf(&bad, "fit", c.fit, "width", "height", "inside")
-	oneOf(&bad, "method", string(c.method), string(Squares), string(Parts), string(Quarters), string(Diagonals))
+	oneOf(&bad, "method", c.method, Methods...)
 	oneOf(&bad, "letters", c.letters, Across, Down)
 	oneOf(&bad, "start", c.start, Corners...)
 	oneOf(&bad, "remainder", c.remainder, AtEnd, AtStart, Shared, Trimmed)
 	oneOf(&bad, "room", c.room, "frame", "whole")
-	oneOf(&bad, "hand", c.hand, "right", "left")
-	oneOf(&bad, "skill", orElse(r.Skill, string(Beginner)), string(Beginner), string(Middle), string(Detailed))
+	oneOf(&bad, "hand", c.hand, RightHand, LeftHand)
+	oneOf(&bad, "skill", Skill(orElse(r.Skill, string(Beginner))), Beginner, Middle, Detailed)
 	r.minutes(&bad)
 	oneOf(&bad, "line", c.line.Color, append([]string{"auto"}, LineColors()...)...)
 	r.agree(&bad, &c)
@@ -140,156 +208,4 @@ func (r Request) agree(bad *Problems, c *choice) {
 	if c.scale == 0 && r.Paper == "" {
 		bad.add("paper", "write the paper's size, such as 12 × 18 in or A3, or a scale such as 1.5")
 	}
-}
-
-// printed returns the frame's size on the reference print. A width alone takes
-// the frame's own ratio.
-func (r Request) printed(bad *Problems, u measure.Unit, f *Frame) measure.Size {
-	width, err := measure.Parse(r.Reference, u)
-	if err != nil || f == nil {
-		return r.size(bad, "reference", r.Reference, u, true)
-	}
-	height := width * measure.Length(f.Size[1]/f.Size[0])
-	return bounded(bad, "reference", r.Reference, measure.Size{W: width, H: height}, u)
-}
-
-func (r Request) size(bad *Problems, field, text string, u measure.Unit, needed bool) measure.Size {
-	if strings.TrimSpace(text) == "" {
-		if needed {
-			bad.add(field, "write the picture's printed size, such as 8 × 9 1/2 in")
-		}
-		return measure.Size{}
-	}
-	s, err := measure.ParseSize(text, u)
-	if err != nil {
-		bad.add(field, "%v", plain(err))
-		return s
-	}
-	return bounded(bad, field, text, s, u)
-}
-
-func bounded(bad *Problems, field, text string, s measure.Size, u measure.Unit) measure.Size {
-	switch {
-	case s.W <= 0 || s.H <= 0:
-		bad.add(field, "both sides must be more than 0, got %q", text)
-	case min(s.W, s.H) < leastSide || max(s.W, s.H) > mostSide:
-		bad.add(field, "each side must be between 5 mm and 20 m, got %s", s.Text(u))
-	}
-	return s
-}
-
-func (r Request) length(bad *Problems, field, text string, u measure.Unit, least measure.Length) measure.Length {
-	if strings.TrimSpace(text) == "" {
-		return 0
-	}
-	l, err := measure.Parse(text, u)
-	switch {
-	case err != nil:
-		bad.add(field, "%v", plain(err))
-	case l <= 0:
-		bad.add(field, "must be more than 0, got %q", text)
-	case l < least:
-		bad.add(field, "%s is too small to draw in; use at least %s", l.Text(measure.Millimetre), least.Text(measure.Millimetre))
-	case l > mostSide:
-		bad.add(field, "must be less than 20 m, got %q", text)
-	}
-	return l
-}
-
-func (r Request) scale(bad *Problems) float64 {
-	text := strings.TrimSpace(strings.TrimLeft(strings.TrimSpace(r.Scale), "×x"))
-	if text == "" {
-		return 0
-	}
-	number, percent := strings.CutSuffix(text, "%")
-	// A bare millimetre is the plain number, so a scale may be written 1 1/2 too.
-	l, err := measure.Parse(number, measure.Millimetre)
-	k := float64(l)
-	if percent {
-		k /= 100
-	}
-	if err != nil || strings.ContainsAny(number, "abcdefghijklmnopqrstuvwxyz\"'") {
-		bad.add("scale", "wanted a number such as 1.5 or 150%%, got %q", r.Scale)
-		return 0
-	}
-	if k < leastScale || k > mostScale {
-		bad.add("scale", "wanted between 0.05 and 200, got %q; 1.5 and 2 are usual", r.Scale)
-	}
-	return k
-}
-
-// plain drops the sentinel from the front of an error: the rest says it all.
-func plain(err error) string {
-	s := strings.ReplaceAll(err.Error(), measure.ErrSize.Error()+": ", "")
-	return strings.ReplaceAll(s, measure.ErrLength.Error()+": ", "")
-}
-
-func oneOf(bad *Problems, field, got string, allowed ...string) {
-	for _, a := range allowed {
-		if got == a {
-			return
-		}
-	}
-	bad.add(field, "wanted %s, got %q", strings.Join(allowed, ", "), got)
-}
-
-func orElse(s, usual string) string {
-	if s = strings.ToLower(strings.TrimSpace(s)); s == "" {
-		return usual
-	}
-	return s
-}
-
-// rounding is a step to which a side is rounded, to the nearest or one way.
-type rounding struct {
-	step     measure.Length
-	up, down bool
-}
-
-// rounding reads "1/2 in", "1/2 in up" or "5 mm down".
-func (r Request) rounding(bad *Problems, u measure.Unit) (to rounding) {
-	text := strings.TrimSpace(strings.ToLower(r.Round))
-	text, to.up = strings.CutSuffix(text, " up")
-	if !to.up {
-		text, to.down = strings.CutSuffix(text, " down")
-	}
-	to.step = r.length(bad, "round", text, u, 0)
-	return to
-}
-
-// round never rounds a side away.
-func (to rounding) round(l measure.Length) measure.Length {
-	out := l.RoundTo(to.step)
-	switch {
-	case to.up && out < l-0.01:
-		out += to.step
-	case to.down && out > l+0.01:
-		out -= to.step
-	}
-	if out <= 0 {
-		return l
-	}
-	return out
-}
-
-// minutes returns the minutes there are, 0 where nobody said.
-func (r Request) minutes(bad *Problems) float64 {
-	text := strings.TrimSpace(strings.TrimSuffix(strings.TrimSpace(strings.ToLower(r.Minutes)), "min"))
-	if text == "" {
-		return 0
-	}
-	v, err := strconv.ParseFloat(text, 64)
-	if err != nil || !(v > 0 && v <= 6000) {
-		bad.add("minutes", "wanted minutes such as 90, got %q", r.Minutes)
-		return 0
-	}
-	return v
-}
-
-// Wish returns what the request says of the class, for Rank; perBox is the
-// class's own minutes a box, 0 for the usual.
-func (p Plan) Wish(perBox float64, busy Busy) Wish {
-	var ignore Problems // a plan was made from it
-	return Wish{Units: p.Units, Skill: Skill(orElse(p.Typed.Skill, string(Beginner))), Scale: (p.Scale[0] + p.Scale[1]) / 2,
-		Minutes: p.Typed.minutes(&ignore), PerBox: perBox, Busy: busy}
 }

@@ -29,7 +29,7 @@ func BoxCards(w Wish) ([]page.Page, error) {
 	rows := max(1, int(in.Height()/86))
 	cardW, cardH := (in.Width()-gap*float64(columns-1))/float64(columns), (in.Height()-gap*float64(rows))/float64(rows)
 	var pages []page.Page
-	for i, c := range w.Plan.Order(w.Plan.Hand == "left") {
+	for i, c := range w.Plan.Order(w.Plan.Hand) {
 		slot := i % (columns * rows)
 		if slot == 0 {
 			pages = append(pages, l.Begin(w.titled(), "Box cards · cut out, one box in hand"))

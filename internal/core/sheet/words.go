@@ -15,7 +15,7 @@ func gridTimes(p grid.Plan) string {
 
 // orderWords says where a hand starts, so that it does not smear.
 func orderWords(p grid.Plan) string {
-	if p.Hand == "left" {
+	if p.Hand == grid.LeftHand {
 		return "Left-handed: row by row from the top right."
 	}
 	return "Right-handed: row by row from the top left."

@@ -148,7 +148,7 @@ func newGridView(p grid.Plan, seen []float64, busy grid.Busy, boxes []float64) *
 		}
 	}
 	var first []string
-	for _, c := range p.Order(p.Hand == "left")[:min(3, p.Count())] {
+	for _, c := range p.Order(p.Hand)[:min(3, p.Count())] {
 		first = append(first, c.Label)
 	}
 	v.Order = strings.Join(first, ", ")

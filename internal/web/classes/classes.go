@@ -9,6 +9,7 @@ import (
 
 	"github.com/go-chi/chi/v5"
 
+	"zestysketch/internal/core/grid"
 	"zestysketch/internal/plans"
 	"zestysketch/internal/roster"
 	"zestysketch/internal/store"
@@ -119,7 +120,7 @@ func (a area) describe(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	t := store.Traits{Hand: r.FormValue("hand"), Units: r.FormValue("units"), Pace: r.FormValue("pace"), Team: kit.Tidy(r.FormValue("team")), Home: kit.Tidy(r.FormValue("home")), Needs: needsOf(r.Form["needs"])}
+	t := store.Traits{Hand: grid.Hand(r.FormValue("hand")), Units: r.FormValue("units"), Pace: r.FormValue("pace"), Team: kit.Tidy(r.FormValue("team")), Home: kit.Tidy(r.FormValue("home")), Needs: needsOf(r.Form["needs"])}
 	if err := check(t); err != nil {
 		return err
 	}
@@ -169,7 +170,7 @@ func needsOf(words []string) string {
 
 func check(t store.Traits) error {
 	switch {
-	case t.Hand != "right" && t.Hand != "left" || t.Units != "" && t.Units != "in" && t.Units != "cm" || t.Pace != "" && t.Pace != "slow" && t.Pace != "quick":
+	case t.Hand != grid.RightHand && t.Hand != grid.LeftHand || t.Units != "" && t.Units != "in" && t.Units != "cm" || t.Pace != "" && t.Pace != "slow" && t.Pace != "quick":
 		return kit.Ask("Choose the right or left hand; inches, centimetres or the class's own; slow, usual or quick.")
 	case len([]rune(t.Team)) > roster.LongestName || len([]rune(t.Home)) > roster.LongestHome:
 		return kit.Ask("Write a shorter group, of at most %d letters, and at most %d for what is at home.", roster.LongestName, roster.LongestHome)

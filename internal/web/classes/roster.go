@@ -8,6 +8,7 @@ import (
 	"net/http"
 	"strings"
 
+	"zestysketch/internal/core/grid"
 	"zestysketch/internal/roster"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
@@ -114,7 +115,7 @@ func (a area) takeIn(w http.ResponseWriter, r *http.Request) error {
 		return kit.Ask("A class holds %d students at most, and this would make %d. Choose one class of the list.", mostStudents, len(class.Students)+len(p.New))
 	}
 	for _, e := range entries {
-		t := store.Traits{Hand: cmp.Or(e.Hand, "right"), Units: e.Units, Team: e.Team, Pace: e.Pace, Home: e.Home, Needs: needsOf(strings.Split(e.Needs, ","))}
+		t := store.Traits{Hand: cmp.Or(e.Hand, grid.RightHand), Units: e.Units, Team: e.Team, Pace: e.Pace, Home: e.Home, Needs: needsOf(strings.Split(e.Needs, ","))}
 		if e.Name == "" || len([]rune(e.Name)) > roster.LongestName || len([]rune(e.OutsideID)) > 80 || check(t) != nil {
 			return kit.Ask("The list did not arrive whole. Read it again.")
 		}

@@ -1,6 +1,7 @@
 package finish
 
 import (
+	"cmp"
 	"errors"
 	"html/template"
 	"net/http"
@@ -9,6 +10,7 @@ import (
 	"strconv"
 
 	core "zestysketch/internal/core/finish"
+	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/core/values"
@@ -21,10 +23,7 @@ type handAsk struct {
 }
 
 func readHand(r *http.Request, w work) handAsk {
-	a := handAsk{Dark: "40", Steps: "4", Hand: "right", Order: w.project.EffectiveRoad().Darks}
-	if w.plan.Hand == "left" {
-		a.Hand = "left"
-	}
+	a := handAsk{Dark: "40", Steps: "4", Hand: string(cmp.Or(w.plan.Hand, grid.RightHand)), Order: w.project.EffectiveRoad().Darks}
 	q := r.URL.Query()
 	for name, to := range map[string]*string{"dark": &a.Dark, "steps": &a.Steps, "hand": &a.Hand, "order": &a.Order} {
 		if v := q.Get(name); v != "" {
@@ -38,12 +37,13 @@ func (a handAsk) query() string {
 	return url.Values{"dark": {a.Dark}, "steps": {a.Steps}, "hand": {a.Hand}, "order": {a.Order}}.Encode()
 }
 
-// left reports which hand it is, or asks.
-func (a handAsk) left() (bool, error) {
-	if a.Hand != "left" && a.Hand != "right" {
-		return false, kit.Ask("Choose the right hand or the left.")
+// hand returns which hand it is, or asks.
+func (a handAsk) hand() (grid.Hand, error) {
+	h := grid.Hand(a.Hand)
+	if h != grid.LeftHand && h != grid.RightHand {
+		return "", kit.Ask("Choose the right hand or the left.")
 	}
-	return a.Hand == "left", nil
+	return h, nil
 }
 
 // inkPlan is a project's ink plan.
@@ -58,7 +58,7 @@ func (a area) inkPlan(r *http.Request) (p inkPlan, err error) {
 		return p, err
 	}
 	p.ask = readHand(r, p.work)
-	left, err := p.ask.left()
+	hand, err := p.ask.hand()
 	if err != nil {
 		return p, err
 	}
@@ -66,7 +66,7 @@ func (a area) inkPlan(r *http.Request) (p inkPlan, err error) {
 	if err != nil {
 		return p, kit.Ask("Give where solid dark begins as lightness, 1 to 99; got “%s”.", p.ask.Dark)
 	}
-	if p.ink, err = core.NewInk(p.image, core.InkWish{Plan: p.plan, PerMM: p.perMM, Dark: dark, Left: left}); err != nil {
+	if p.ink, err = core.NewInk(p.image, core.InkWish{Plan: p.plan, PerMM: p.perMM, Dark: dark, Hand: hand}); err != nil {
 		return p, kit.Ask("%s", kit.Said(err))
 	}
 	return p, nil
@@ -160,7 +160,7 @@ func (a area) tonePlan(r *http.Request) (p tonePlan, err error) {
 		return p, err
 	}
 	p.ask = readHand(r, p.work)
-	left, err := p.ask.left()
+	hand, err := p.ask.hand()
 	if err != nil {
 		return p, err
 	}
@@ -175,7 +175,7 @@ func (a area) tonePlan(r *http.Request) (p tonePlan, err error) {
 	if err != nil {
 		return p, kit.Ask("%s", kit.Said(err))
 	}
-	p.tone = core.NewTone(p.image, m, core.ToneWish{Plan: p.plan, DarksLast: p.ask.Order == "last", Left: left})
+	p.tone = core.NewTone(p.image, m, core.ToneWish{Plan: p.plan, DarksLast: p.ask.Order == "last", Hand: hand})
 	return p, nil
 }
 

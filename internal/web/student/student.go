@@ -84,8 +84,8 @@ func (a area) open(r *http.Request) (own, error) {
 	given, err := a.Store.Assignments(r.Context(), p.ID)
 	planned := plans.New(p, plan, given, []store.Student{s})
 	o := own{p, s, planned.Of(s.ID), planned.PictureOf(s.ID)}
-	if s.Hand == "left" {
-		o.plan.Hand = "left"
+	if s.Hand == grid.LeftHand {
+		o.plan.Hand = grid.LeftHand
 	}
 	return o, err
 }
@@ -157,7 +157,7 @@ func (a area) show(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	d := desk{Link: chi.URLParam(r, "link"), Name: o.student.Name, Project: o.project.Name, Count: len(room.Done(o.plan, ticks)), All: o.plan.Count()}
-	order := o.plan.Order(o.plan.Hand == "left")
+	order := o.plan.Order(o.plan.Hand)
 	at := place(order, ticks, r.FormValue("box"))
 	d.Box, d.Done = order[at].Label, ticks[order[at].Label]
 	if at > 0 {

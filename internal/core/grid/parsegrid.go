@@ -29,7 +29,7 @@ func (r Request) panelCount(bad *Problems) [2]int {
 	if strings.TrimSpace(r.Panels) == "" {
 		return [2]int{}
 	}
-	n := r.pair(bad, "panels", r.Panels, "1", 12)
+	n := r.pair(bad, "panels", r.Panels, "1", mostPanels)
 	if n == [2]int{1, 1} {
 		return [2]int{}
 	}
