@@ -144,10 +144,11 @@ func (s *Server) install(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	args := []string{"--no-defaults", "--datadir=" + half, "--auth-root-authentication-method=normal", "--skip-test-db"}
+	// --force: a machine whose own name cannot be looked up makes one all the same; only loopback is served.
+	args := []string{"--no-defaults", "--force", "--datadir=" + half, "--auth-root-authentication-method=normal", "--skip-test-db"}
 	out, err := exec.CommandContext(ctx, program, append(args, asRoot()...)...).CombinedOutput()
 	if err != nil {
-		return fmt.Errorf("making the database: %w: %s", err, lastLines(string(out)))
+		return fmt.Errorf("making the database in %s: %w: %s; is the disk full, or the folder another's?", s.dir, err, firstLines(string(out)))
 	}
 	return os.Rename(half, s.data())
 }
@@ -327,6 +328,12 @@ func tailOf(path string) string {
 		return err.Error()
 	}
 	return lastLines(string(b))
+}
+
+// firstLines is what mariadb-install-db says of a failure: what follows is advice for its makers.
+func firstLines(s string) string {
+	lines := strings.Split(strings.TrimSpace(s), "\n")
+	return strings.Join(lines[:min(len(lines), 4)], " | ")
 }
 
 func lastLines(s string) string {

@@ -106,3 +106,19 @@ func TestSecretIsPrivate(t *testing.T) {
 		db.Close()
 	}
 }
+
+// What a person is told of a database that cannot be made is why, which MariaDB
+// says first, and not the advice to its makers that it ends with.
+func TestCannotBeMade(t *testing.T) {
+	bin := t.TempDir()
+	said := "mariadb-install-db: cannot write\nNo space left on device\n" + strings.Repeat("more\n", 20) + "Please report it to its makers\n"
+	script := "#!/bin/sh\ncat <<'END'\n" + said + "END\nexit 1\n"
+	if err := os.WriteFile(filepath.Join(bin, "mariadb-install-db"), []byte(script), 0o755); err != nil {
+		t.Fatal(err)
+	}
+	t.Setenv("PATH", bin+":"+os.Getenv("PATH"))
+	_, err := Start(context.Background(), t.TempDir())
+	if err == nil || !strings.Contains(err.Error(), "No space left") || strings.Contains(err.Error(), "makers") {
+		t.Errorf("said %v; want what came first, and nothing of the end", err)
+	}
+}

@@ -51,6 +51,16 @@ type Tone struct {
 	Whites []string // boxes with white paper to be kept, and cleaned at the end
 }
 
+// Steps of a tone plan: no area smaller, and no neck thinner, than a soft pencil
+// lays down (ours), mm² and mm.
+const toneLeast, toneNeck = 60, 2
+
+// ToneSteps returns a picture in the steps that a tone plan is made of. perMM is
+// how many of its pixels are a millimetre of the sheet. Errors are those of values.New.
+func ToneSteps(img *image.RGBA, perMM float64, steps int) (values.Map, error) {
+	return values.New(img, values.Wish{Steps: steps, Rule: values.Otsu, PerMM: perMM, LeastArea: toneLeast, Neck: toneNeck})
+}
+
 // ToneWish is what is wanted of a tone plan.
 type ToneWish struct {
 	Plan      grid.Plan

@@ -30,9 +30,6 @@ type Finding struct {
 	Mend map[string]string `json:"mend,omitempty"`
 }
 
-// Past this squash a drawing begins to look wrong (common practice: nobody sees less).
-const visibleSquash = 2.0
-
 // A detailed figure has 60 to 80 cells (common practice); more is a long haul.
 const detailedMost = 80
 
@@ -116,7 +113,7 @@ func squashFinding(p Plan) (Finding, bool) {
 		how = "taller"
 	}
 	f := Finding{Code: "squash", Level: Note, Message: fmt.Sprintf("Rounding makes the drawing %.1f %% %s than the picture. Nobody will see it.", s, how)}
-	if s > visibleSquash {
+	if s > measure.SeenSquash {
 		f.Level = Warn
 		f.Message = fmt.Sprintf("Rounding makes the drawing %.1f %% %s than the picture. That can be seen.", s, how)
 		f.Fix = "Round to a smaller step, or not at all."
@@ -126,7 +123,7 @@ func squashFinding(p Plan) (Finding, bool) {
 }
 
 func smallerFinding(p Plan) (Finding, bool) {
-	if k := math.Min(p.Scale[0], p.Scale[1]); k < 0.995 {
+	if k := math.Min(p.Scale[0], p.Scale[1]); k < 1-measure.SameWithin {
 		print := p.SheetSize().Scale(1 / 1.5)
 		text := print.W.Text(p.Units)
 		if p.Frame == nil { // nothing to take the height from

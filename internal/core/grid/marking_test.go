@@ -242,3 +242,35 @@ func TestSpelledKeepsLengths(t *testing.T) {
 		}
 	}
 }
+
+// A box is divided in two, then in four, then whole again, and the others stay;
+// what is returned is read back as it was meant.
+func TestDivided(t *testing.T) {
+	p := mustMake(t, Request{Reference: "4x3in", Scale: "2", ReferenceSquare: "1in", Split: "B2 4, D3 2"})
+	for i, want := range []string{"A1 2, B2 4, D3 2", "A1 4, B2 4, D3 2", "B2 4, D3 2", "A1 2, B2 4, D3 2"} {
+		got := p.Divided("A1")
+		if got != want {
+			t.Fatalf("press %d: %q; want %q", i+1, got, want)
+		}
+		p = mustMake(t, Request{Reference: "4x3in", Scale: "2", ReferenceSquare: "1in", Split: got})
+	}
+	if got := p.Divided("B2"); got != "A1 2, D3 2" {
+		t.Errorf("B2 pressed at 4: %q; want it whole again", got)
+	}
+}
+
+// The squares that a hand may drag fit the frame and make no more than 400 boxes.
+func TestEasySquaresOn(t *testing.T) {
+	for _, frame := range []measure.Size{{W: 50, H: 60}, {W: 203.2, H: 241.3}, {W: 2000, H: 3000}, {W: 3, H: 3}} {
+		for _, u := range []measure.Unit{measure.Inch, measure.Centimetre} {
+			on := EasySquaresOn(frame, u)
+			for _, s := range EasySquares(u) {
+				boxes := float64(frame.W/s) * float64(frame.H/s)
+				want := frame.W >= s && frame.H >= s && boxes <= 400
+				if slices.Contains(on, s) != want {
+					t.Errorf("%s on %s: offered %v; want %v", s.Text(u), frame.Text(u), !want, want)
+				}
+			}
+		}
+	}
+}

@@ -95,8 +95,8 @@ func (r Request) frame(bad *Problems) *Frame {
 	f.Centre, f.Size = plane.Pt(v[0], v[1]), [2]float64{v[2], v[3]}
 	f.Angle, f.Mirror = math.Mod(v[4], 360), m[6] != ""
 	switch {
-	case f.Size[0] < leastFrame || f.Size[1] < leastFrame:
-		bad.add("frame", "the frame is %.0f × %.0f pixels; draw it at least %d pixels wide and high", f.Size[0], f.Size[1], leastFrame)
+	case f.Size[0] < LeastFrame || f.Size[1] < LeastFrame:
+		bad.add("frame", "the frame is %.0f × %.0f pixels; draw it at least %d pixels wide and high", f.Size[0], f.Size[1], LeastFrame)
 		return wholePicture(r.Picture)
 	case !f.Inside():
 		bad.add("frame", "the frame reaches outside the picture; move it in, or make it smaller")
@@ -116,8 +116,8 @@ func (r Request) AskedFrame() (*Frame, error) {
 	return f, nil
 }
 
-// leastFrame is the fewest pixels a side of a frame has.
-const leastFrame = 16
+// LeastFrame is the fewest pixels a side of a frame has.
+const LeastFrame = 16
 
 // String writes a frame as Request.Frame reads it.
 func (f Frame) String() string {

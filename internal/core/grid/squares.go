@@ -18,6 +18,21 @@ func EasySquares(u measure.Unit) []measure.Length {
 	return squares
 }
 
+// mostDragged is how many boxes the hand may make of a picture on a screen: more
+// could not be pressed (ours).
+const mostDragged = 400
+
+// EasySquaresOn returns those easy squares that fit a frame and make no more
+// boxes than a hand can press.
+func EasySquaresOn(frame measure.Size, u measure.Unit) (fit []measure.Length) {
+	for _, s := range EasySquares(u) {
+		if c, r := float64(frame.W/s), float64(frame.H/s); c*r <= mostDragged && c >= 1 && r >= 1 {
+			fit = append(fit, s)
+		}
+	}
+	return fit
+}
+
 // A beginner's grid has about 16 to 35 cells (common practice).
 const beginnerLeast, beginnerMost = 16, 35
 

@@ -1,5 +1,9 @@
 package lesson
 
+// GestureSeconds are the times to choose from for one thumbnail: a gesture takes
+// 10 to 30 seconds, a minute at most (common practice).
+var GestureSeconds = []int{10, 20, 30, 60}
+
 // TeacherLooksFor is what a teacher looks for on the way round the room
 // (common practice).
 var TeacherLooksFor = []string{

@@ -162,6 +162,9 @@ const (
 	Finished Prospect = "finished"
 )
 
+// Short reports whether the time will not do, or may not.
+func (p Prospect) Short() bool { return p == WillNot || p == MayNot }
+
 // earlyShare is the share of the time left in which the slow end of a forecast
 // lies, from which somebody counts as early (ours).
 const earlyShare = 0.65

@@ -382,3 +382,12 @@ func TestBurnDown(t *testing.T) {
 		t.Errorf("before any lesson %v", got)
 	}
 }
+
+// The time is short for those who will not finish or may not, and for no others.
+func TestShort(t *testing.T) {
+	for p, want := range map[Prospect]bool{WillNot: true, MayNot: true, Likely: false, Sure: false, Early: false, Finished: false} {
+		if p.Short() != want {
+			t.Errorf("%s: short %v; want %v", p, p.Short(), want)
+		}
+	}
+}

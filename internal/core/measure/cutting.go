@@ -58,6 +58,10 @@ func Cut(paper Paper, piece Size, n int) (c Cutting, ok bool) {
 
 func area(s Size) float64 { return float64(s.W) * float64(s.H) }
 
+// HandyPieces is how many drawings a sheet may give and still be worth cutting
+// for a class: more are confetti (ours).
+const HandyPieces = 12
+
 // mostPieces bounds how many pieces a stock sheet is cut into: confetti helps nobody.
 const mostPieces = 400
 

@@ -42,6 +42,17 @@ var Papers = []Paper{
 	{"22 × 30 in watercolour", inches(22, 30), Drawing}, {"50 × 70 cm drawing", Size{500, 700}, Drawing}, {"70 × 100 cm drawing", Size{700, 1000}, Drawing},
 }
 
+// OfficePaper returns what printers hold where people measure in u: Letter with
+// inches, A4 otherwise.
+func OfficePaper(u Unit) Paper {
+	name := "A4"
+	if u == Inch {
+		name = "Letter"
+	}
+	p, _ := PaperNamed(name)
+	return p
+}
+
 // PaperNamed returns the paper called name, in any case.
 func PaperNamed(name string) (Paper, bool) {
 	for _, p := range Papers {

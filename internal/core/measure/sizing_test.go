@@ -4,6 +4,7 @@ import (
 	"errors"
 	"math"
 	"math/rand/v2"
+	"strings"
 	"testing"
 )
 
@@ -134,5 +135,31 @@ func TestPlaceOn(t *testing.T) {
 	}
 	if _, err := PlaceOn(inches(4, 4), part, 1, 60, 0, Inch); !errors.Is(err, ErrRoom) {
 		t.Errorf("margins wider than the sheet: %v; want ErrRoom", err)
+	}
+}
+
+// What is said of an enlargement, at and beside the scales where it changes
+// (common practice, no source).
+func TestEnlargementAdvice(t *testing.T) {
+	for _, c := range []struct {
+		scale float64
+		words string
+		hard  bool
+	}{
+		{0.5, "smaller", true}, {0.994, "smaller", true}, {0.996, "Same size", false}, {1, "Same size", false}, {1.004, "Same size", false},
+		{1.006, "usual enlargements", false}, {1.5, "One of the two", false}, {1.75, "usual enlargements", false}, {2, "One of the two", false}, {3, "usual enlargements", false},
+	} {
+		if words, hard := EnlargementAdvice(c.scale); !strings.Contains(words, c.words) || hard != c.hard {
+			t.Errorf("× %g: %q, hard %v; want %q, %v", c.scale, words, hard, c.words, c.hard)
+		}
+	}
+}
+
+// Printers hold Letter where people measure in inches, A4 elsewhere (common practice).
+func TestOfficePaper(t *testing.T) {
+	for u, want := range map[Unit]string{Inch: "Letter", Centimetre: "A4", Millimetre: "A4"} {
+		if got := OfficePaper(u); got.Name != want || got.Kind != Office || got.Size.W <= 0 {
+			t.Errorf("for %s: %+v; want %s", u, got, want)
+		}
 	}
 }

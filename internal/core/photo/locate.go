@@ -251,3 +251,27 @@ func goldenSection(f func(float64) float64, a, b float64) float64 {
 	}
 	return (a + b) / 2
 }
+
+// scanned is how near the sheet's own shape a picture's must be to be a scan of
+// it, as a logarithm (ours).
+const scanned = 0.03
+
+// SheetIn returns the corners of a plan's grid in a photo of a whole sheet, or a
+// scan: by its corner tags, else by its ruled grid. A picture of the sheet's own
+// shape is a scan of it; else it lies where its paper seems to be.
+func SheetIn(s *Shot, p grid.Plan) plane.Quad {
+	if tagged := FindTags(s); len(tagged) > 0 {
+		return tagged[0].Corners
+	}
+	w, h := s.Size()
+	whole := plane.Box(float64(w), float64(h))
+	found := Locate(s, p)
+	if len(found) == 0 {
+		return whole
+	}
+	isScan := math.Abs(math.Log(whole.Ratio()*p.Sheet.Height/p.Sheet.Width)) < scanned
+	if best := found[0]; best.By == ByGrid || !isScan {
+		return best.Corners
+	}
+	return whole
+}

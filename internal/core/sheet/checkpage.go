@@ -82,3 +82,14 @@ func PapersFor(p grid.Plan) []PaperChoice {
 	}
 	return choices
 }
+
+// UsualPaper returns the name of the first paper that holds the picture, the
+// usual office paper where none does.
+func UsualPaper(p grid.Plan) string {
+	for _, choice := range PapersFor(p) {
+		if choice.Fits {
+			return choice.Name
+		}
+	}
+	return measure.OfficePaper(p.Units).Name
+}

@@ -84,6 +84,10 @@ type Wish struct {
 	Printed        bool    // nothing is drawn yet: the lines are traced from a print, which may be mirrored
 }
 
+// Usual is what most rooms have: drawing paper, a window by day, tape (common practice).
+var Usual = Wish{Drawing: Paper{GSM: 80, Light: Tints[0].Light}, Final: Paper{GSM: 160, Light: Tints[0].Light}, Medium: Graphite, Hour: 10, Hands: Class, Times: 1,
+	Have: []Tool{Window, Tracing, Tape, Ruler, Copier}}
+
 // ErrWish is wrapped by errors about what was asked for.
 var ErrWish = errors.New("transfer")
 

@@ -55,7 +55,7 @@ func (a area) newComposeView(r *http.Request, b *bench) (*composeView, error) {
 		ratio = b.Plan.Sheet.Stock[0] / b.Plan.Sheet.Stock[1]
 	}
 	numbers, err := json.Marshal(map[string]any{"width": w, "height": h, "x": frame.Centre.X, "y": frame.Centre.Y,
-		"w": frame.Size[0], "h": frame.Size[1], "angle": frame.Angle, "mirror": frame.Mirror, "paper": ratio})
+		"w": frame.Size[0], "h": frame.Size[1], "angle": frame.Angle, "mirror": frame.Mirror, "paper": ratio, "least": grid.LeastFrame})
 	if err != nil {
 		return nil, err
 	}
@@ -103,6 +103,19 @@ func framed(f grid.Frame, picture uint64, role store.Role) (template.HTML, error
 	pg := page.Page{Title: "What the frame shows", Size: measure.Size{W: measure.Length(f.Size[0] * k), H: measure.Length(f.Size[1] * k)}}
 	pg.Items = []page.Item{page.Picture{Box: plane.Rect{Max: plane.Pt(f.Size[0]*k, f.Size[1]*k)}, Name: sheet.FramePicture, Part: &f}}
 	return kit.InlineSVG(pg, kit.LinkTo(picture, role))
+}
+
+// OfficePapers returns what the printer may hold, the usual one first.
+func (b bench) OfficePapers() []string {
+	u := measure.Inch
+	if b.Ask.Units != string(measure.Inch) {
+		u = measure.Centimetre
+	}
+	usual, other := measure.OfficePaper(u), measure.OfficePaper(measure.Centimetre)
+	if usual == other {
+		other = measure.OfficePaper(measure.Inch)
+	}
+	return []string{usual.Name, other.Name}
 }
 
 // mostFrames bounds how many are kept aside, and longestFrameName their names.

@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/core/measure"
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/store"
@@ -26,6 +27,7 @@ type sizeView struct {
 	Cut               template.HTML // how to cut the paper in use
 	CutOrder          []string
 	Advice            string
+	Cautions          []string
 }
 
 type roundingView struct {
@@ -42,7 +44,8 @@ type stockView struct {
 }
 
 func newSizeView(p grid.Plan, project store.Project) (*sizeView, error) {
-	v := &sizeView{Students: 1, Advice: enlargement(p)}
+	v := &sizeView{Students: 1}
+	v.Advice, _ = measure.EnlargementAdvice(min(p.Scale[0], p.Scale[1]))
 	if project.Class != nil && len(project.Class.Students) > 0 {
 		v.Students = len(project.Class.Students)
 	}
@@ -60,13 +63,13 @@ func newSizeView(p grid.Plan, project store.Project) (*sizeView, error) {
 			break
 		}
 		one, ok := measure.Cut(c.Paper, p.SheetSize(), 1)
-		if !ok || c.PerSheet() > 12 {
-			continue // confetti
+		if !ok || c.PerSheet() > measure.HandyPieces {
+			continue
 		}
 		v.Stocks = append(v.Stocks, stockView{c.Paper.Name, c.Paper.Size.Text(p.Units), c.PerSheet(), c.Sheets, percent(one.Waste), percent(c.Waste), set{"paper": c.Paper.Name}})
 	}
 	if c, ok := measure.Cut(measure.Paper{Name: stock.Text(p.Units), Size: stock}, p.SheetSize(), v.Students); ok && len(c.Cuts) > 0 {
-		v.CutOrder = c.Words(p.Units)
+		v.CutOrder, v.Cautions = c.Words(p.Units), lesson.Cautions(lesson.Trimmer)
 		var err error
 		v.Cut, err = drawn(sheet.CutDiagram(c, p.Units), 0)
 		return v, err
@@ -94,19 +97,6 @@ func roundings(p grid.Plan, frame, stock measure.Size) (views []roundingView) {
 		views = append(views, roundingView{r.Sheet.Text(p.Units), squash, r.Offcut.Text(p.Units) + " cut off", set{"round": r.Step.Text(p.Units) + " " + way}})
 	}
 	return views
-}
-
-// enlargement is advice on the scale (common practice).
-func enlargement(p grid.Plan) string {
-	switch k := min(p.Scale[0], p.Scale[1]); {
-	case k < 0.995:
-		return "Drawing smaller than the picture is hard: keep its size, or enlarge."
-	case k < 1.005:
-		return "Same size: the picture can be laid on the drawing to check it."
-	case math.Abs(k-1.5) < 0.01 || math.Abs(k-2) < 0.01:
-		return "One of the two usual enlargements: easy to reckon."
-	}
-	return "× 1.5 and × 2 are the usual enlargements."
 }
 
 // gridView is what the Grid step shows.
@@ -175,23 +165,17 @@ func newCandidate(p grid.Plan, c grid.Candidate) candidateView {
 // squares it may snap to. All of it is worked out here.
 func netNumbers(p grid.Plan) (string, error) {
 	page := sheet.Overlay(p)
-	easy := []float64{}
-	for _, s := range grid.EasySquares(p.Units) {
-		if c, r := p.Reference.Width/float64(s), p.Reference.Height/float64(s); c*r <= 400 && c >= 1 && r >= 1 {
-			easy = append(easy, float64(s))
-		}
+	easy, names := []float64{}, []string{}
+	for _, s := range grid.EasySquaresOn(p.ReferenceSize(), p.Units) {
+		easy, names = append(easy, float64(s)), append(names, s.Text(p.Units))
 	}
-	var names []string
-	for _, s := range easy {
-		names = append(names, measure.Length(s).Text(p.Units))
-	}
-	var labels []string
+	var labels, divided []string
 	for _, c := range p.Cells() {
-		labels = append(labels, c.Label)
+		labels, divided = append(labels, c.Label), append(divided, p.Divided(c.Label))
 	}
 	b, err := json.Marshal(map[string]any{
 		"left": (float64(page.Size.W) - p.Reference.Width) / 2, "top": (float64(page.Size.H) - p.Reference.Height) / 2,
-		"x": p.Marks.ReferenceX, "y": p.Marks.ReferenceY, "labels": labels, "split": p.Grid.Split,
+		"x": p.Marks.ReferenceX, "y": p.Marks.ReferenceY, "labels": labels, "split": p.Grid.Split, "divided": divided,
 		"squares": p.Method == grid.Squares, "easy": easy, "names": names,
 	})
 	return string(b), err

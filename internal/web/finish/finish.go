@@ -3,6 +3,7 @@
 package finish
 
 import (
+	"cmp"
 	"embed"
 	"errors"
 	"html/template"
@@ -69,12 +70,7 @@ func (a area) open(r *http.Request) (w work, err error) {
 	if w.project, w.plan, err = a.Planned(r); err != nil {
 		return w, err
 	}
-	paper := r.FormValue("paper")
-	if paper == "" {
-		if paper = "A4"; w.plan.Units == measure.Inch {
-			paper = "Letter"
-		}
-	}
+	paper := cmp.Or(r.FormValue("paper"), measure.OfficePaper(w.plan.Units).Name)
 	w.set, err = press.Load(r.Context(), a.Store, w.project, press.Spec{Paper: paper})
 	if errors.Is(err, press.ErrSpec) || errors.Is(err, press.ErrPlan) {
 		err = kit.Ask("%s", kit.Said(err))

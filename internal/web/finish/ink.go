@@ -151,10 +151,6 @@ type tonePlan struct {
 	tone core.Tone
 }
 
-// toneLeast and toneNeck are the smallest area and the thinnest neck of a tone
-// plan's steps, mm² and mm.
-const toneLeast, toneNeck = 60, 2
-
 func (a area) tonePlan(r *http.Request) (p tonePlan, err error) {
 	if p.work, err = a.opened(r); err != nil {
 		return p, err
@@ -171,7 +167,7 @@ func (a area) tonePlan(r *http.Request) (p tonePlan, err error) {
 	if err != nil {
 		return p, kit.Ask("Choose %d to %d steps; got “%s”.", values.FewestSteps, values.MostSteps, p.ask.Steps)
 	}
-	m, err := values.New(p.image, values.Wish{Steps: steps, Rule: values.Otsu, PerMM: p.perMM, LeastArea: toneLeast, Neck: toneNeck})
+	m, err := core.ToneSteps(p.image, p.perMM, steps)
 	if err != nil {
 		return p, kit.Ask("%s", kit.Said(err))
 	}

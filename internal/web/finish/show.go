@@ -14,7 +14,6 @@ import (
 	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/sheet"
-	"zestysketch/internal/core/values"
 	"zestysketch/internal/render"
 	"zestysketch/internal/room"
 	"zestysketch/internal/store"
@@ -332,7 +331,7 @@ func (a area) sideBySide(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	m, err := values.New(img, values.Wish{Steps: 4, Rule: values.Otsu, PerMM: perMM, LeastArea: toneLeast, Neck: toneNeck})
+	m, err := core.ToneSteps(img, perMM, 4)
 	if err != nil {
 		return err
 	}

@@ -7,7 +7,6 @@ import (
 	"html/template"
 	"image"
 	"image/jpeg"
-	"math"
 	"net/http"
 	"net/url"
 	"strconv"
@@ -272,29 +271,9 @@ func (t arranged) restored(r *http.Request) (template.URL, error) {
 // straight returns the rearranged sheet of a photo seen straight on.
 func (t arranged) straight(img *image.RGBA) (*image.RGBA, error) {
 	shot := photo.NewShot(img)
-	view, err := photo.NewView(t.plan, t.corners(shot), photo.NewLens(img.Rect.Dx(), img.Rect.Dy(), 0))
+	view, err := photo.NewView(t.plan, photo.SheetIn(shot, t.plan), photo.NewLens(img.Rect.Dx(), img.Rect.Dy(), 0))
 	if err != nil {
 		return nil, err
 	}
 	return view.Straight(shot, photo.SheetFrame(t.plan, drawnSide)), nil
-}
-
-// corners finds the sheet in a photo: by its corner tags, else by its ruled
-// grid. A picture of the sheet's own shape is a scan of it; else it lies where
-// its paper seems to be.
-func (t arranged) corners(shot *photo.Shot) plane.Quad {
-	if tagged := photo.FindTags(shot); len(tagged) > 0 {
-		return tagged[0].Corners
-	}
-	w, h := shot.Size()
-	whole := plane.Box(float64(w), float64(h))
-	found := photo.Locate(shot, t.plan)
-	if len(found) == 0 {
-		return whole
-	}
-	scanned := math.Abs(math.Log(whole.Ratio()*t.plan.Sheet.Height/t.plan.Sheet.Width)) < 0.03
-	if best := found[0]; best.By == photo.ByGrid || !scanned {
-		return best.Corners
-	}
-	return whole
 }

@@ -24,12 +24,19 @@ type transferAsk struct {
 	Mirror, Printed                                  string // on, or empty
 }
 
-// usualTransfer is what most rooms have: drawing paper, a window by day, tape.
-var usualTransfer = transferAsk{Drawing: "80", Final: "160", Tint: "white", Medium: string(transfer.Graphite), Hour: "10", Hands: string(transfer.Class), Times: "1",
-	Have: []string{string(transfer.Window), string(transfer.Tracing), string(transfer.Tape), string(transfer.Ruler), string(transfer.Copier)}}
+// askOf writes a wish as its form says it.
+func askOf(w transfer.Wish) transferAsk {
+	number := func(v float64) string { return strconv.FormatFloat(v, 'f', -1, 64) }
+	a := transferAsk{Drawing: number(w.Drawing.GSM), Final: number(w.Final.GSM), Tint: transfer.Tints[0].Name, Medium: string(w.Medium),
+		Hour: number(w.Hour), Hands: string(w.Hands), Times: number(w.Times)}
+	for _, t := range w.Have {
+		a.Have = append(a.Have, string(t))
+	}
+	return a
+}
 
 func readTransfer(r *http.Request) transferAsk {
-	a, q := usualTransfer, r.URL.Query()
+	a, q := askOf(transfer.Usual), r.URL.Query()
 	for name, to := range map[string]*string{"drawing": &a.Drawing, "final": &a.Final, "tint": &a.Tint, "medium": &a.Medium, "hour": &a.Hour, "hands": &a.Hands, "times": &a.Times} {
 		if v := q.Get(name); v != "" {
 			*to = v

@@ -10,6 +10,7 @@ import (
 	"unicode/utf8"
 
 	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/core/measure"
 	"zestysketch/internal/core/plane"
 	"zestysketch/internal/core/sheet"
@@ -31,8 +32,7 @@ var words = template.FuncMap{
 	"levelof": func(difficulty int) string {
 		return map[int]string{1: "easy", 2: "middling", 3: "hard"}[difficulty]
 	},
-	// A gesture takes 10 to 30 seconds, a minute at most (common practice).
-	"seconds": func() []int { return []int{10, 20, 30, 60} },
+	"seconds": func() []int { return lesson.GestureSeconds },
 	"cornernames": func() []string {
 		return []string{"Top left", "Top right", "Bottom right", "Bottom left"}
 	},

@@ -13,7 +13,6 @@ import (
 	"github.com/go-chi/chi/v5"
 
 	"zestysketch/internal/core/grid"
-	"zestysketch/internal/core/measure"
 	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/core/sighting"
@@ -151,16 +150,7 @@ func readSpec(r *http.Request) press.Spec {
 // plan's units.
 func usual(p grid.Plan) press.Spec {
 	s := press.Ready[0].Spec
-	s.Paper, s.Everyone = "A4", true
-	if p.Units == measure.Inch {
-		s.Paper = "Letter"
-	}
-	for _, choice := range sheet.PapersFor(p) {
-		if choice.Fits {
-			s.Paper = choice.Name
-			break
-		}
-	}
+	s.Paper, s.Everyone = sheet.UsualPaper(p), true
 	return s
 }
 

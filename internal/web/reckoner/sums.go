@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/core/measure"
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/core/sighting"
@@ -92,7 +93,7 @@ func proportion(q asked) (a answer, err error) {
 		if math.Abs(r.Squash) >= 0.05 {
 			squash = fmt.Sprintf("%+.1f %%", r.Squash)
 		}
-		if math.Abs(r.Squash) > 2 {
+		if math.Abs(r.Squash) > measure.SeenSquash {
 			squash += " · can be seen"
 		}
 		a.Rows = append(a.Rows, []string{r.Sheet.Text(q.unit), squash, r.Offcut.Text(q.unit)})
@@ -114,8 +115,8 @@ func scale(q asked) (a answer, err error) {
 	k := float64(to / on)
 	a.Board = []string{fmt.Sprintf("%s ÷ %s = %.4g", to.Bare(q.unit), on.Bare(q.unit), k)}
 	a.Facts = [][2]string{{"Scale", times(k)}, {"In per cent", fmt.Sprintf("%.4g %%", k*100)}, {size.Text(q.unit), "becomes " + size.Scale(k).Text(q.unit)}}
-	if k < 0.995 {
-		a.Notes = append(a.Notes, grid.Finding{Level: grid.Warn, Message: "This makes the drawing smaller than the picture.", Fix: "That is hard: keep the size, or enlarge."})
+	if words, hard := measure.EnlargementAdvice(k); hard {
+		a.Notes = append(a.Notes, grid.Finding{Level: grid.Warn, Message: words})
 	}
 	return a, nil
 }
@@ -154,9 +155,11 @@ func cutting(q asked) (a answer, err error) {
 	}
 	a.Facts = [][2]string{{"A sheet gives", fmt.Sprint(c.PerSheet())}, {"Sheets for all", fmt.Sprint(c.Sheets)}, {"Waste", fmt.Sprintf("%.0f %%", c.Waste*100)}}
 	a.Steps = c.Words(q.unit)
-	a.Notes = []grid.Finding{{Level: grid.Note, Message: "Paper trimmer: one user, fingers clear, blade left down and latched.", Fix: "Follow your school's own rules and the product's label; these notes do not replace them."}}
+	for _, caution := range lesson.Cautions(lesson.Trimmer) {
+		a.Notes = append(a.Notes, grid.Finding{Level: grid.Note, Message: caution})
+	}
 	for _, other := range measure.RankStock(piece, students, measure.Papers) {
-		if len(a.Rows) < 6 && other.PerSheet() <= 12 {
+		if len(a.Rows) < 6 && other.PerSheet() <= measure.HandyPieces {
 			a.Rows = append(a.Rows, []string{other.Paper.Name, other.Paper.Size.Text(q.unit), fmt.Sprint(other.PerSheet()), fmt.Sprint(other.Sheets), fmt.Sprintf("%.0f %%", other.Waste*100)})
 		}
 	}

@@ -103,12 +103,6 @@ function node(name, attributes, parent) {
   return n;
 }
 
-function splitAfter(text, label, parts) {
-  const others = text.split(",").map((s) => s.trim()).filter((s) => s && s.split(/\s+/)[0].toUpperCase() !== label);
-  if (parts > 1) others.push(`${label} ${parts}`);
-  return others.join(", ");
-}
-
 let handLabel = null; // the box that has the keyboard, kept over an answer
 
 function dress() {
@@ -122,7 +116,7 @@ function dress() {
   net.labels.forEach((label, i) => {
     const c = i % columns, r = Math.floor(i / columns), parts = net.split?.[label] ?? 1;
     const box = node("rect", { x: net.x[c], y: net.y[r], width: net.x[c + 1] - net.x[c], height: net.y[r + 1] - net.y[r], tabindex: i === 0 ? 0 : -1, role: "button", "aria-label": `Box ${label}, ${parts === 1 ? "whole" : "divided in " + parts}`, "data-box": label }, layer);
-    box.addEventListener("click", () => divide(label, parts));
+    box.addEventListener("click", () => divide(net, i));
     boxes.push(box);
   });
   layer.addEventListener("keydown", (event) => walk(event, boxes, columns, net));
@@ -130,9 +124,9 @@ function dress() {
   if (net.squares) spacing(svg, layer, net);
 }
 
-function divide(label, parts) {
-  handLabel = label;
-  fill({ split: splitAfter(form.elements.split.value, label, { 1: 2, 2: 4, 4: 1 }[parts]) });
+function divide(net, i) {
+  handLabel = net.labels[i];
+  fill({ split: net.divided[i] });
 }
 
 function hold(boxes, i) {
@@ -150,7 +144,7 @@ function walk(event, boxes, columns, net) {
     hold(boxes, i + step);
     event.preventDefault();
   } else if (event.key === "Enter" || event.key === " ") {
-    divide(net.labels[i], net.split?.[net.labels[i]] ?? 1);
+    divide(net, i);
     event.preventDefault();
   }
 }

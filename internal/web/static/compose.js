@@ -159,7 +159,7 @@ function drag(event) {
   } else {
     const [sx, sy] = grab.still, cos = Math.cos(rad(f.angle)), sin = Math.sin(rad(f.angle));
     let w = ((px - sx) * cos + (py - sy) * sin) * grab.sign[0], h = (-(px - sx) * sin + (py - sy) * cos) * grab.sign[1];
-    w = Math.max(16, w); h = Math.max(16, h);
+    w = Math.max(f.least, w); h = Math.max(f.least, h);
     if (locked) [w, h] = w / locked > h ? [w, w / locked] : [h * locked, h];
     f.w = w; f.h = h;
     const x = (grab.sign[0] * w) / 2, y = (grab.sign[1] * h) / 2;
@@ -192,7 +192,7 @@ function keys(event) {
   if (moves[event.key]) { f.x += moves[event.key][0]; f.y += moves[event.key][1]; }
   else if (["+", "=", "-", "−", "_"].includes(event.key)) {
     const k = "+=".includes(event.key) ? 1 + 0.01 * big : 1 / (1 + 0.01 * big);
-    f.w = Math.max(16, f.w * k); f.h = Math.max(16, f.h * k);
+    f.w = Math.max(f.least, f.w * k); f.h = Math.max(f.least, f.h * k);
   } else if ("[]{}".includes(event.key)) f.angle = clampAngle(f.angle + ("[{".includes(event.key) ? -0.5 : 0.5) * big);
   else return;
   event.preventDefault();

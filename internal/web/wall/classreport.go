@@ -93,10 +93,10 @@ func (a area) classReport(w http.ResponseWriter, r *http.Request) error {
 		if h == nil {
 			continue
 		}
-		switch h.Prospect {
-		case lesson.WillNot, lesson.MayNot:
+		switch {
+		case h.Prospect.Short():
 			v.Struggle = append(v.Struggle, need{s, h.Ideas[0]})
-		case lesson.Early, lesson.Finished:
+		case h.Prospect == lesson.Early || h.Prospect == lesson.Finished:
 			v.give(s, h.Ideas[0])
 		}
 	}

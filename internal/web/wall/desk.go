@@ -53,13 +53,14 @@ func (a area) deskOf(r *http.Request, work *room.Room, t tile) (d desk, err erro
 	return d, err
 }
 
-// LastIDs returns the last verdict of each stage.
-func (d desk) LastIDs() map[lesson.StageKind]uint64 {
-	last := map[lesson.StageKind]uint64{}
-	for _, v := range d.History {
-		last[v.Stage] = v.ID
+// MayTakeBack reports whether a verdict is a pass that nothing has followed.
+func (d desk) MayTakeBack(v store.Verdict) bool {
+	for _, later := range d.History {
+		if later.Stage == v.Stage && later.ID > v.ID {
+			return false
+		}
 	}
-	return last
+	return v.Verdict == lesson.Passed
 }
 
 // StageName returns what a verdict's stage is called.

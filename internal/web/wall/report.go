@@ -250,11 +250,7 @@ func (a area) classPDF(w http.ResponseWriter, r *http.Request) error {
 
 // sendReports answers with one page a student.
 func (a area) sendReports(w http.ResponseWriter, r *http.Request, work reported, students []store.Student, name string) error {
-	paper := "A4"
-	if work.Plans.Class.Units == measure.Inch {
-		paper = "Letter"
-	}
-	size, _ := measure.PaperNamed(paper)
+	paper := measure.OfficePaper(work.Plans.Class.Units)
 	files, err := a.Store.PictureFiles(r.Context(), work.Project.TeacherID, work.newest(students), store.View)
 	if err != nil {
 		return err
@@ -266,7 +262,7 @@ func (a area) sendReports(w http.ResponseWriter, r *http.Request, work reported,
 		if err != nil {
 			return err
 		}
-		wish := sheet.Wish{Plan: work.Plans.Of(s.ID), Printer: page.On(size.Size), Who: sheet.Who{Name: s.Name}}
+		wish := sheet.Wish{Plan: work.Plans.Of(s.ID), Printer: page.On(paper.Size), Who: sheet.Who{Name: s.Name}}
 		photo, shape := "", 0.0
 		if len(v.Photos) > 0 {
 			p := v.Photos[0].Picture
