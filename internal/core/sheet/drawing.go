@@ -33,7 +33,9 @@ func DrawingSheet(w Wish) ([]page.Page, error) {
 		if err != nil {
 			return nil, err
 		}
-		pages = append(pages, laid...)
+		if pages = append(pages, laid...); len(pages) > mostTiles {
+			return nil, fmt.Errorf("%d drawing sheets of %s %w in tiles; choose larger paper, or hang fewer", len(w.Plan.Panels()), whole.Size.Text(w.Plan.Units), page.ErrPaper)
+		}
 	}
 	return pages, nil
 }
@@ -70,6 +72,9 @@ func drawEdgeMarks(pg *page.Page, xs, ys []float64, size [2]float64) {
 		pg.Line(size[0]-tick, y, size[0], y, 0.2, page.Faint)
 	}
 }
+
+// mostTiles is how many tiles a drawing's sheet may need: nobody glues more (ours).
+const mostTiles = 400
 
 // tiled lays a large page on the printer's paper: whole where it fits, else in
 // tiles with a map before them.
@@ -109,7 +114,7 @@ func Tiles(size measure.Size, pr page.Printer) (l page.Layout, tiles []Tile, err
 			best, l = columns*rows, try
 		}
 	}
-	if best == 0 || best > 400 {
+	if best == 0 || best > mostTiles {
 		return l, nil, fmt.Errorf("a drawing sheet of %s %w, not even in tiles; choose larger paper", size.Text(measure.Millimetre), page.ErrPaper)
 	}
 	room, in := tileRoom(l), l.Inner()

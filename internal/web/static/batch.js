@@ -55,7 +55,8 @@ async function send(file) {
     if (answer.redirected || answer.headers.get("HX-Redirect")) { location.reload(); return false; }
     const text = await answer.text();
     if (answer.ok) lines.insertAdjacentHTML("beforeend", text);
-    else lines.append(line(answer.status === 401 ? "You are signed out. Sign in in another tab, then send the rest again." : `${file.name}: ${plain(text) || "it could not be taken in."}`));
+    else if (answer.status === 401) lines.append(line("You are signed out. Sign in in another tab, then send the rest again."));
+    else lines.append(line(`${file.name}: ${plain(text) || "it could not be taken in."}`));
     return answer.ok || answer.status === 422;
   } catch (err) {
     if (err.name !== "AbortError") lines.append(line("The connection was lost. What is listed above arrived; send the rest again when it is back."));

@@ -2,52 +2,39 @@
 // buttons that fill fields in, and the hand on the gridded picture. Every
 // number is the server's; between two answers only lines are drawn.
 
+import { at, node } from "./svg.js";
+import { Undo } from "./undo.js";
+
 const bench = document.getElementById("bench");
 const form = document.getElementById("ask");
 const fields = document.getElementById("fields");
 
 // --- undo and redo ------------------------------------------------------------
 
-const read = () => Object.fromEntries([...form.elements].filter((e) => e.name && !["step", "seen", "units_was"].includes(e.name)).map((e) => [e.name, e.value]));
-const past = [], future = [];
+const aside = ["step", "seen", "units_was"];
+const read = () => Object.fromEntries([...form.elements].filter((e) => e.name && !aside.includes(e.name)).map((e) => [e.name, e.value]));
 let present = read(), typing = 0;
 
-function buttons() {
-  document.getElementById("undo").disabled = past.length === 0;
-  document.getElementById("redo").disabled = future.length === 0;
-}
+const undo = new Undo(() => present, (state) => {
+  present = state;
+  for (const [name, value] of Object.entries(present)) form.elements[name].value = value;
+  typing = 0;
+  refresh();
+});
 
 // A run of typing in one field is one step back.
 function remember() {
   const next = read();
   if (JSON.stringify(next) === JSON.stringify(present)) return;
-  if (Date.now() - typing > 900) past.push(present);
+  if (Date.now() - typing > 900) undo.remember(present);
+  else undo.changed();
   typing = Date.now();
   present = next;
-  future.length = 0;
-  buttons();
-}
-
-function go(from, to) {
-  if (from.length === 0) return;
-  to.push(present);
-  present = from.pop();
-  for (const [name, value] of Object.entries(present)) form.elements[name].value = value;
-  typing = 0;
-  buttons();
-  refresh();
 }
 
 const refresh = () => htmx.trigger(fields, "refresh");
 
 form.addEventListener("input", remember);
-document.getElementById("undo").addEventListener("click", () => go(past, future));
-document.getElementById("redo").addEventListener("click", () => go(future, past));
-addEventListener("keydown", (event) => {
-  if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== "z" || event.target.closest?.("input, textarea")) return;
-  event.shiftKey ? go(future, past) : go(past, future);
-  event.preventDefault();
-});
 
 // --- filling fields in --------------------------------------------------------
 
@@ -95,14 +82,6 @@ document.querySelector("[data-camera]")?.addEventListener("click", () => {
 
 // --- the hand on the grid -----------------------------------------------------
 
-const ns = "http://www.w3.org/2000/svg";
-function node(name, attributes, parent) {
-  const n = document.createElementNS(ns, name);
-  for (const [key, value] of Object.entries(attributes)) n.setAttribute(key, value);
-  parent.append(n);
-  return n;
-}
-
 let handLabel = null; // the box that has the keyboard, kept over an answer
 
 function dress() {
@@ -115,7 +94,10 @@ function dress() {
   const columns = net.x.length - 1, boxes = [];
   net.labels.forEach((label, i) => {
     const c = i % columns, r = Math.floor(i / columns), parts = net.split?.[label] ?? 1;
-    const box = node("rect", { x: net.x[c], y: net.y[r], width: net.x[c + 1] - net.x[c], height: net.y[r + 1] - net.y[r], tabindex: i === 0 ? 0 : -1, role: "button", "aria-label": `Box ${label}, ${parts === 1 ? "whole" : "divided in " + parts}`, "data-box": label }, layer);
+    const box = node("rect", {
+      x: net.x[c], y: net.y[r], width: net.x[c + 1] - net.x[c], height: net.y[r + 1] - net.y[r],
+      tabindex: i === 0 ? 0 : -1, role: "button", "aria-label": `Box ${label}, ${parts === 1 ? "whole" : "divided in " + parts}`, "data-box": label,
+    }, layer);
     box.addEventListener("click", () => divide(net, i));
     boxes.push(box);
   });
@@ -153,14 +135,17 @@ function walk(event, boxes, columns, net) {
 // square to the next; the lines follow the hand and the server answers at the end.
 function spacing(svg, layer, net) {
   const k = Math.max(net.x.at(-1), net.y.at(-1)) / 100;
-  const grip = node("circle", { class: "spacing", cx: net.x[1], cy: net.y[1], r: 1.8 * k, tabindex: 0, role: "slider", "aria-label": "Size of the squares on the picture", "aria-valuemin": 0, "aria-valuemax": net.easy.length - 1 }, layer);
+  const grip = node("circle", {
+    class: "spacing", cx: net.x[1], cy: net.y[1], r: 1.8 * k, tabindex: 0,
+    role: "slider", "aria-label": "Size of the squares on the picture", "aria-valuemin": 0, "aria-valuemax": net.easy.length - 1,
+  }, layer);
   const ghost = node("path", { class: "ghost-grid" }, layer);
   const nearest = (mm) => net.easy.reduce((best, s, i) => (Math.abs(s - mm) < Math.abs(net.easy[best] - mm) ? i : best), 0);
-  let at = nearest(net.x[1]), down = false;
-  const say = () => { grip.setAttribute("aria-valuenow", at); grip.setAttribute("aria-valuetext", net.names[at]); };
+  let easy = nearest(net.x[1]), down = false;
+  const say = () => { grip.setAttribute("aria-valuenow", easy); grip.setAttribute("aria-valuetext", net.names[easy]); };
   say();
   const show = () => {
-    const s = net.easy[at], [w, h] = [net.x.at(-1), net.y.at(-1)];
+    const s = net.easy[easy], [w, h] = [net.x.at(-1), net.y.at(-1)];
     let d = "";
     for (let x = s; x < w; x += s) d += `M${x} 0V${h}`;
     for (let y = s; y < h; y += s) d += `M0 ${y}H${w}`;
@@ -170,19 +155,18 @@ function spacing(svg, layer, net) {
     grip.setAttribute("cy", Math.min(s, h));
     say();
   };
-  const settle = () => fill({ reference_square: net.names[at], ...(form.elements.sheet_square.value ? { sheet_square: "" } : {}) });
+  const settle = () => fill({ reference_square: net.names[easy], ...(form.elements.sheet_square.value ? { sheet_square: "" } : {}) });
   grip.addEventListener("pointerdown", (event) => { down = true; grip.setPointerCapture(event.pointerId); event.preventDefault(); });
   grip.addEventListener("pointermove", (event) => {
     if (!down) return;
-    const p = new DOMPoint(event.clientX, event.clientY).matrixTransform(layer.getScreenCTM().inverse());
-    at = nearest(Math.max(p.x, p.y));
+    easy = nearest(Math.max(...at(layer, event)));
     show();
   });
   grip.addEventListener("pointerup", () => { if (down) settle(); down = false; });
   grip.addEventListener("keydown", (event) => {
     const step = { ArrowLeft: -1, ArrowDown: -1, ArrowRight: 1, ArrowUp: 1 }[event.key];
     if (step) {
-      at = Math.max(0, Math.min(net.easy.length - 1, at + step));
+      easy = Math.max(0, Math.min(net.easy.length - 1, easy + step));
       show();
       event.preventDefault();
       event.stopPropagation();

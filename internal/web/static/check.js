@@ -1,6 +1,9 @@
 // The check table: corners and pins that a hand or the arrow keys move. What
 // they measure is worked out by the server after every move.
 
+import { at, node, unit } from "./svg.js";
+import { Undo } from "./undo.js";
+
 const table = document.getElementById("check");
 const photo = document.getElementById("photo");
 const reference = document.getElementById("reference");
@@ -8,17 +11,10 @@ const loupe = document.getElementById("loupe");
 const width = Number(table.dataset.photoWidth), height = Number(table.dataset.photoHeight);
 
 let cornered = table.hasAttribute("data-cornered");
-const past = [], future = [];
 
 const place = (point) => [Number(point.dataset.x), Number(point.dataset.y)];
 const corners = () => [...photo.querySelectorAll(".corner")].sort((a, b) => a.dataset.corner - b.dataset.corner);
 const pins = () => [...photo.querySelectorAll(".pin")];
-
-// Handles keep their size on the screen, whatever the picture's scale.
-function unit(svg) {
-  const scale = svg.getScreenCTM()?.a;
-  return scale ? 1 / scale : 1;
-}
 
 function draw(point) {
   const svg = point.ownerSVGElement, u = unit(svg), [x, y] = place(point);
@@ -41,12 +37,11 @@ function drawArrows() {
   for (const pin of pins()) {
     const to = all[pin.dataset.mark];
     if (!to || !pin.classList.contains("placed")) continue;
-    const line = document.createElementNS("http://www.w3.org/2000/svg", "path");
     const [x, y] = place(pin), length = Math.hypot(to[0] - x, to[1] - y);
     if (length < 6 * u) continue;
     const dx = (to[0] - x) / length * 8 * u, dy = (to[1] - y) / length * 8 * u;
-    line.setAttribute("d", `M${x} ${y}L${to[0]} ${to[1]}M${to[0] - dx - dy} ${to[1] - dy + dx}L${to[0]} ${to[1]}L${to[0] - dx + dy} ${to[1] - dy - dx}`);
-    group.append(line);
+    const d = `M${x} ${y}L${to[0]} ${to[1]}M${to[0] - dx - dy} ${to[1] - dy + dx}L${to[0]} ${to[1]}L${to[0] - dx + dy} ${to[1] - dy - dx}`;
+    node("path", { d }, group);
   }
 }
 
@@ -55,12 +50,7 @@ function wanted() {
 }
 
 function addShapes(point) {
-  const ns = "http://www.w3.org/2000/svg";
-  const add = (name, attributes) => {
-    const node = document.createElementNS(ns, name);
-    for (const [key, value] of Object.entries(attributes)) node.setAttribute(key, value);
-    point.prepend(node);
-  };
+  const add = (name, attributes) => point.prepend(node(name, attributes));
   if (point.classList.contains("corner")) {
     const way = [[1, 1], [-1, 1], [-1, -1], [1, -1]][point.dataset.corner];
     add("path", { class: "tip", d: `M${way[0] * 18} 0H0V${way[1] * 18}` });
@@ -73,11 +63,6 @@ function addShapes(point) {
 }
 
 // --- moving -----------------------------------------------------------------
-
-function at(svg, event) {
-  const p = new DOMPoint(event.clientX, event.clientY).matrixTransform(svg.getScreenCTM().inverse());
-  return [p.x, p.y];
-}
 
 function clamp(svg, [x, y]) {
   const box = svg.viewBox.baseVal;
@@ -130,23 +115,7 @@ function restore(state) {
   send();
 }
 
-function remember(before) {
-  past.push(before);
-  future.length = 0;
-  buttons();
-}
-
-function buttons() {
-  document.getElementById("undo").disabled = past.length === 0;
-  document.getElementById("redo").disabled = future.length === 0;
-}
-
-function step(from, to) {
-  if (from.length === 0) return;
-  to.push(keepState());
-  restore(from.pop());
-  buttons();
-}
+const undo = new Undo(keepState, restore);
 
 // done records a finished move of a point and asks what it measures.
 function done(point, before) {
@@ -156,7 +125,7 @@ function done(point, before) {
   }
   if (point.classList.contains("corner")) cornered = true;
   else point.classList.add("placed");
-  remember(before);
+  undo.remember(before);
   draw(point);
   send();
 }
@@ -242,15 +211,6 @@ function finishNudge() {
 }
 table.addEventListener("keyup", (event) => { if (arrows[event.key]) finishNudge(); });
 table.addEventListener("focusout", finishNudge);
-
-addEventListener("keydown", (event) => {
-  if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== "z" || event.target.closest?.("input, textarea")) return;
-  if (event.shiftKey) step(future, past);
-  else step(past, future);
-  event.preventDefault();
-});
-document.getElementById("undo").addEventListener("click", () => step(past, future));
-document.getElementById("redo").addEventListener("click", () => step(future, past));
 
 for (const point of table.querySelectorAll(".pin, .corner")) addShapes(point);
 new ResizeObserver(drawAll).observe(photo);

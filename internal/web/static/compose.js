@@ -3,8 +3,8 @@
 // is only kept on the picture while the hand holds it.
 
 import { fill } from "./bench.js";
+import { at, node, unit } from "./svg.js";
 
-const ns = "http://www.w3.org/2000/svg";
 const form = document.getElementById("ask");
 const ratioField = document.getElementById("ratio");
 const angleField = document.getElementById("angle");
@@ -45,34 +45,24 @@ function keepIn() {
   }
 }
 
-function node(name, attributes) {
-  const n = document.createElementNS(ns, name);
-  for (const [key, value] of Object.entries(attributes)) n.setAttribute(key, value);
-  svg.append(n);
-  return n;
-}
-
-function unit() {
-  const m = svg.getScreenCTM();
-  return m ? 1 / Math.hypot(m.a, m.b) : 1;
-}
-
 function build() {
   svg = document.getElementById("viewfinder");
   if (!svg || svg.dataset.built) return;
   svg.dataset.built = "yes";
   f = JSON.parse(svg.dataset.frame);
   parts = {
-    shade: node("path", { class: "vf-shade", "fill-rule": "evenodd" }),
-    body: node("path", { class: "vf-body", tabindex: 0, role: "application", "aria-label": "Viewfinder. Arrows move it, plus and minus size it, brackets turn it." }),
-    ticks: node("path", { class: "vf-ticks" }),
-    top: node("path", { class: "vf-top" }),
+    shade: node("path", { class: "vf-shade", "fill-rule": "evenodd" }, svg),
+    body: node("path", {
+      class: "vf-body", tabindex: 0, role: "application", "aria-label": "Viewfinder. Arrows move it, plus and minus size it, brackets turn it.",
+    }, svg),
+    ticks: node("path", { class: "vf-ticks" }, svg),
+    top: node("path", { class: "vf-top" }, svg),
     grips: ["Top left", "Top right", "Bottom right", "Bottom left"].map((name, i) => {
-      const g = node("rect", { class: "vf-grip", "data-i": i });
+      const g = node("rect", { class: "vf-grip", "data-i": i }, svg);
       g.setAttribute("aria-hidden", "true");
       return g;
     }),
-    turn: node("circle", { class: "vf-turn" }),
+    turn: node("circle", { class: "vf-turn" }, svg),
   };
   parts.body.addEventListener("keydown", keys);
   svg.addEventListener("pointerdown", take);
@@ -84,7 +74,7 @@ function build() {
 }
 
 function draw() {
-  const c = corners(), u = unit();
+  const c = corners(), u = unit(svg);
   const path = "M" + c.map((p) => p.map((v) => v.toFixed(1)).join(" ")).join("L") + "Z";
   parts.shade.setAttribute("d", `M0 0H${f.width}V${f.height}H0Z ${path}`);
   parts.body.setAttribute("d", path);
@@ -106,7 +96,8 @@ function draw() {
   const size = 18 * u;
   parts.grips.forEach((g, i) => {
     const [x, y] = c[i];
-    for (const [k, v] of Object.entries({ x: x - size / 2, y: y - size / 2, width: size, height: size, transform: `rotate(${f.angle} ${x} ${y})`, "stroke-width": 2 * u })) g.setAttribute(k, v);
+    const place = { x: x - size / 2, y: y - size / 2, width: size, height: size, transform: `rotate(${f.angle} ${x} ${y})`, "stroke-width": 2 * u };
+    for (const [k, v] of Object.entries(place)) g.setAttribute(k, v);
   });
   const [tx, ty] = toPicture(0, -f.h / 2 + 30 * u);
   for (const [k, v] of Object.entries({ cx: tx, cy: ty, r: 10 * u, "stroke-width": 2 * u })) parts.turn.setAttribute(k, v);
@@ -127,10 +118,9 @@ function changed() {
 // --- the hand -----------------------------------------------------------------
 
 let grab = null;
-const at = (event) => { const p = new DOMPoint(event.clientX, event.clientY).matrixTransform(svg.getScreenCTM().inverse()); return [p.x, p.y]; };
 
 function take(event) {
-  const p = at(event);
+  const p = at(svg, event);
   if (event.target === parts.turn) grab = { kind: "turn" };
   else if (event.target.classList.contains("vf-grip")) {
     const i = Number(event.target.dataset.i);
@@ -144,7 +134,7 @@ function take(event) {
 
 function drag(event) {
   if (!grab) return;
-  const [px, py] = at(event), before = { ...f };
+  const [px, py] = at(svg, event), before = { ...f };
   grab.moved = true;
   if (grab.kind === "move") {
     f.x = px + grab.dx;

@@ -48,3 +48,6 @@ export class Queue {
     }
   }
 }
+
+// counted says how many ticks wait.
+export const counted = (n) => (n === 1 ? "1 tick waits" : `${n} ticks wait`);

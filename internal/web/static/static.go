@@ -11,7 +11,7 @@ import (
 	"zestysketch/internal/core/page"
 )
 
-//go:embed *.css *.js *.svg vendor
+//go:embed css *.js *.svg vendor
 var files embed.FS
 
 // faces are the letters of printed pages, so that the screen shows them alike.
@@ -23,8 +23,12 @@ func Handler() http.Handler {
 	serve := http.StripPrefix("/static/", http.FileServerFS(noFolders{files}))
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		w.Header().Set("Cache-Control", "public, max-age=3600")
-		if face, ok := faces[r.URL.Path]; ok {
-			http.ServeContent(w, r, r.URL.Path, time.Time{}, bytes.NewReader(face))
+		made, ok := faces[r.URL.Path]
+		if r.URL.Path == "/static/zest.css" {
+			made, ok = styles, true
+		}
+		if ok {
+			http.ServeContent(w, r, r.URL.Path, time.Time{}, bytes.NewReader(made))
 			return
 		}
 		serve.ServeHTTP(w, r)

@@ -1,7 +1,8 @@
 // A student's page: the box in hand, drawn here from numbers the server sent,
 // so that it goes on without a connection. Ticks wait in a queue until it is back.
 
-import { Queue } from "./queue.js";
+import { Queue, counted } from "./queue.js";
+import { node } from "./svg.js";
 
 const own = document.getElementById("own"), link = own.dataset.link;
 const desk = JSON.parse(own.dataset.desk); // order, boxes, picture's map; see student.go
@@ -13,19 +14,13 @@ let at = desk.order.findIndex((b) => b.label === document.getElementById("own-la
 
 const queue = new Queue(`${key}-queue`, (waiting, state) => {
   banner.hidden = !state;
-  if (state) banner.textContent = waiting ? `No connection. Draw on: ${waiting === 1 ? "1 tick waits" : waiting + " ticks wait"} and will be sent.` : "No connection. Draw on.";
+  if (state) banner.textContent = waiting ? `No connection. Draw on: ${counted(waiting)} and will be sent.` : "No connection. Draw on.";
 });
-for (const { url, values } of queue.list()) if (url === `${link}/ticks`) values.on === "1" ? done.add(values.label) : done.delete(values.label);
+for (const { url, values } of queue.list()) {
+  if (url === `${link}/ticks`) values.on === "1" ? done.add(values.label) : done.delete(values.label);
+}
 
 // --- the box in hand ----------------------------------------------------------
-
-const ns = "http://www.w3.org/2000/svg";
-function node(name, attributes, parent) {
-  const n = document.createElementNS(ns, name);
-  for (const [k, v] of Object.entries(attributes)) n.setAttribute(k, v);
-  parent?.append(n);
-  return n;
-}
 
 // The part that is shown: the box, or its whole row, with a little around it.
 function view() {
@@ -40,9 +35,11 @@ function picture() {
   const v = view(), k = desk.around, x = v.x - v.w * k, y = v.y - v.h * k, w = v.w * (1 + 2 * k), h = v.h * (1 + 2 * k);
   const room = 0.07 * Math.max(w, h);
   const svg = node("svg", { viewBox: `${x - room} ${y - room} ${w + 2 * room} ${h + 2 * room}`, role: "img", "aria-label": `Box ${desk.order[at].label}` });
-  const turned = node("g", { transform: `translate(${x + w / 2} ${y + h / 2}) scale(${(looks.mirror ? -1 : 1) * (looks.upside ? -1 : 1)} ${looks.upside ? -1 : 1}) translate(${-x - w / 2} ${-y - h / 2})` }, svg);
+  const down = looks.upside ? -1 : 1, across = looks.mirror ? -down : down;
+  const turned = node("g", { transform: `translate(${x + w / 2} ${y + h / 2}) scale(${across} ${down}) translate(${-x - w / 2} ${-y - h / 2})` }, svg);
   const hole = node("svg", { x, y, width: w, height: h, viewBox: `${x} ${y} ${w} ${h}` }, turned);
-  const image = node("image", { href: `${link}/picture`, width: 1000, height: 1000, preserveAspectRatio: "none", transform: `matrix(${desk.picture.join(" ")})` }, hole);
+  const transform = `matrix(${desk.picture.join(" ")})`;
+  const image = node("image", { href: `${link}/picture`, width: 1000, height: 1000, preserveAspectRatio: "none", transform }, hole);
   if (looks.grey) image.setAttribute("class", "own-grey");
   const line = Math.max(w, h) / 300;
   node("rect", { x: v.x, y: v.y, width: v.w, height: v.h, class: "own-frame", "stroke-width": 1.6 * line }, turned);
@@ -51,12 +48,14 @@ function picture() {
   for (const b of boxes) {
     if (looks.strip) node("path", { d: `M${b.x} ${b.y}V${b.y + b.h}`, class: "own-frame", "stroke-width": line }, turned);
     for (let i = 1; i < parts; i++) {
-      node("path", { d: `M${b.x + (b.w * i) / parts} ${b.y}v${b.h}M${b.x} ${b.y + (b.h * i) / parts}h${b.w}`, class: "own-split", "stroke-width": line }, turned);
+      const d = `M${b.x + (b.w * i) / parts} ${b.y}v${b.h}M${b.x} ${b.y + (b.h * i) / parts}h${b.w}`;
+      node("path", { d, class: "own-split", "stroke-width": line }, turned);
     }
   }
   for (const t of [0.25, 0.5, 0.75]) { // quarter marks, to read fractions by
     const long = room * (t === 0.5 ? 0.8 : 0.45), px = v.x + v.w * t, py = v.y + v.h * t;
-    node("path", { d: `M${px} ${y - long}V${y}M${px} ${y + h}v${long}M${x - long} ${py}H${x}M${x + w} ${py}h${long}`, class: "own-ticks", "stroke-width": line }, turned);
+    const d = `M${px} ${y - long}V${y}M${px} ${y + h}v${long}M${x - long} ${py}H${x}M${x + w} ${py}h${long}`;
+    node("path", { d, class: "own-ticks", "stroke-width": line }, turned);
   }
   document.getElementById("own-picture").replaceChildren(svg);
 }

@@ -1,14 +1,14 @@
 // The wall: a tick shows at once and is sent in the background, also after a
 // lost connection; changes by others come in as they happen.
 
-import { Queue } from "./queue.js";
+import { Queue, counted } from "./queue.js";
 
 const wall = document.getElementById("wall");
 const banner = document.getElementById("banner");
 
 function tell(waiting, state) {
   banner.hidden = !state;
-  if (state === "down") banner.textContent = `No connection. Go on: ${waiting === 1 ? "1 tick waits" : waiting + " ticks wait"} and will be sent when it is back.`;
+  if (state === "down") banner.textContent = `No connection. Go on: ${counted(waiting)} and will be sent when it is back.`;
   if (state === "signed out") banner.textContent = `You were signed out. ${waiting} ticks wait here. Sign in in a new tab, and they are sent.`;
 }
 
