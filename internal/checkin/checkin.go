@@ -197,10 +197,7 @@ func (t taker) take(tagged []photo.Tagged, student uint64) error {
 			unknown = "Its corner tags name a project or a student that is not here. Say whose drawing it is."
 			continue
 		}
-		corners := plane.Quad{}
-		for i, c := range one.Corners {
-			corners[i] = c
-		}
+		corners := one.Corners
 		if err := t.add(p, one.Student, &corners, photo.ByTags); err != nil {
 			return err
 		}

@@ -115,7 +115,8 @@ func (l *loader) keep(name string, b []byte, purpose store.Purpose) (store.Pictu
 		return p, err
 	}
 	p.TeacherID = l.teacher.ID
-	return p, l.s.AddPicture(l.ctx, &p, files)
+	err = l.s.AddPicture(l.ctx, &p, files)
+	return p, err
 }
 
 // perMM is the resolution of the demo's pictures: 250 pixels an inch.

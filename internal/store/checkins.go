@@ -57,7 +57,8 @@ func (s *Store) LastMeasured(ctx context.Context, project, student, before uint6
 	if sum != 0 {
 		q = q.Where("plan_sum = ?", sum)
 	}
-	return c, known(q.Order("id DESC").First(&c).Error)
+	err = known(q.Order("id DESC").First(&c).Error)
+	return c, err
 }
 
 // CheckInBefore returns the number of the check-in of the same project that was

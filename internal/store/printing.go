@@ -89,7 +89,8 @@ func (s *Store) JobFile(ctx context.Context, teacher, id uint64) (PrintFile, err
 		return PrintFile{}, err
 	}
 	var f PrintFile
-	return f, known(s.with(ctx).First(&f, "job_id = ?", id).Error)
+	err := known(s.with(ctx).First(&f, "job_id = ?", id).Error)
+	return f, err
 }
 
 // CancelJob ends a job of one of the teacher's projects that has not ended yet.

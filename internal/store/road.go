@@ -237,7 +237,8 @@ func (s *Store) Calendar(ctx context.Context, teacher, class uint64) (Calendar, 
 		return Calendar{}, err
 	}
 	var c Calendar
-	return c, known(s.with(ctx).First(&c, "class_id = ?", class).Error)
+	err := known(s.with(ctx).First(&c, "class_id = ?", class).Error)
+	return c, err
 }
 
 // SetCalendar keeps the calendar of one of the teacher's classes; its feed
@@ -257,7 +258,8 @@ func (s *Store) Feed(ctx context.Context, secret string) (Class, Calendar, error
 		return Class{}, c, known(err)
 	}
 	var class Class
-	return class, c, known(s.with(ctx).First(&class, c.ClassID).Error)
+	err := known(s.with(ctx).First(&class, c.ClassID).Error)
+	return class, c, err
 }
 
 // Absences returns the days on which students were missing.

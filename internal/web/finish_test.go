@@ -120,7 +120,7 @@ func TestInkIsClosedUntilApproved(t *testing.T) {
 		c.post(h.address("/projects/{project}/students/{student}/stage"), form{"stage": stage, "on": "1"}).location()
 	}
 	c.post(h.address("/projects/{project}/students/{student}/verdict"), form{"stage": "check", "verdict": "passed", "seen": "0"}).location()
-	if a := c.get(at).want(http.StatusOK, "1 of 2 drawings may be inked"); !strings.Contains(a.body, "Not yet: Bryn") {
+	if a := c.get(at).want(http.StatusOK, "1 of 2 drawings may be inked"); !a.says("Not yet: Bryn") {
 		t.Error("who waits is not named")
 	}
 }

@@ -74,7 +74,7 @@ func TestMetadataIsGone(t *testing.T) {
 	}
 	for _, role := range []string{"full", "view", "thumb"} {
 		a := c.get(fmt.Sprintf("/pictures/%d/%s", *projects[0].PictureID, role)).want(http.StatusOK, "")
-		if strings.Contains(a.body, "GPS") {
+		if a.says("GPS") {
 			t.Errorf("the %s picture still says where it was taken", role)
 		}
 	}
@@ -103,7 +103,7 @@ func TestBadPlans(t *testing.T) {
 			ask["sheet_square"] = ""
 		}
 		a := c.post(h.address("/projects/{project}/plan"), ask).want(http.StatusUnprocessableEntity, bad.say)
-		if want := fmt.Sprintf(`name="%s" value="%s"`, bad.field, strings.NewReplacer("<", "&lt;", ">", "&gt;").Replace(bad.typed)); !strings.Contains(a.body, want) {
+		if want := fmt.Sprintf(`name="%s" value="%s"`, bad.field, strings.NewReplacer("<", "&lt;", ">", "&gt;").Replace(bad.typed)); !a.says(want) {
 			t.Errorf("%s %q is not kept in its field", bad.field, bad.typed)
 		}
 		fragment.post(h.address("/projects/{project}/plan"), ask).want(http.StatusUnprocessableEntity, `id="p-`+bad.field+`"`)
@@ -119,7 +119,7 @@ func TestTwoTeachersKeepAPlan(t *testing.T) {
 	path := h.address("/projects/{project}/plan")
 	c.post(path, planForm(h.sample.Plan.Typed, 1)).want(http.StatusOK, "Kept")
 	a := c.post(path, planForm(h.sample.Plan.Typed, 1)).want(http.StatusUnprocessableEntity, "Somebody kept another plan meanwhile")
-	if !strings.Contains(a.body, `id="seen" value="2"`) {
+	if !a.says(`id="seen" value="2"`) {
 		t.Error("keeping again is not offered")
 	}
 	c.post(path, planForm(h.sample.Plan.Typed, 2)).want(http.StatusOK, "Kept")

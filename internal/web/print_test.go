@@ -140,7 +140,7 @@ func TestStudentLinks(t *testing.T) {
 	nobody := h.nobody()
 	own := "/s/" + h.link
 	page := nobody.get(own).want(http.StatusOK, "Ada")
-	if strings.Contains(page.body, "Bryn") {
+	if page.says("Bryn") {
 		t.Error("Ada's page shows Bryn")
 	}
 	for name, want := range map[string]string{"Cache-Control": "no-store", "Referrer-Policy": "no-referrer"} {

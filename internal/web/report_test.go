@@ -69,7 +69,7 @@ func TestReports(t *testing.T) {
 	c.post(one+"/notes", form{"words": "looks closely"}).location()
 	report := c.get(one+"/report").want(http.StatusOK, "4 of 63 boxes drawn")
 	for _, say := range []string{"Proportions are right (basic)", "looks closely", "minutes a box"} {
-		if !strings.Contains(report.body, say) {
+		if !report.says(say) {
 			t.Errorf("the report does not say %q", say)
 		}
 	}

@@ -31,7 +31,7 @@ func TestValueMaps(t *testing.T) {
 		c.get(at+"?"+query).want(http.StatusUnprocessableEntity, say)
 		c.get(at+"/map.svg?"+query).want(http.StatusUnprocessableEntity, say)
 	}
-	if a := c.get(at+"?steps=9&least=33").want(http.StatusUnprocessableEntity, "Choose 2 to 7 steps"); !strings.Contains(a.body, `value="33"`) {
+	if a := c.get(at+"?steps=9&least=33").want(http.StatusUnprocessableEntity, "Choose 2 to 7 steps"); !a.says(`value="33"`) {
 		t.Error("what was typed beside the mistake is lost")
 	}
 	// Cuts by hand, in any order, and a start where there are too few; over the
@@ -75,7 +75,7 @@ func TestLineSheets(t *testing.T) {
 		c.get(at+"?"+query).want(http.StatusUnprocessableEntity, say)
 		c.get(at+"/map.pdf?"+query).want(http.StatusUnprocessableEntity, say)
 	}
-	if a := c.get(at+"?detail=9&pen=0.7").want(http.StatusUnprocessableEntity, "Detail is 1"); !strings.Contains(a.body, `value="0.7"`) {
+	if a := c.get(at+"?detail=9&pen=0.7").want(http.StatusUnprocessableEntity, "Detail is 1"); !a.says(`value="0.7"`) {
 		t.Error("what was typed beside the mistake is lost")
 	}
 }

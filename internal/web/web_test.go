@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"context"
 	"fmt"
+	"html"
 	"io"
 	"log/slog"
 	"mime/multipart"
@@ -235,10 +236,18 @@ func (c *client) post(path string, values form, files ...file) answer {
 	return c.do(http.MethodPost, path, w.FormDataContentType(), &body)
 }
 
+// says reports whether the body says something, as a browser shows it: however
+// its lines break, and its letters are escaped.
+func (a answer) says(words string) bool {
+	body := strings.Join(strings.Fields(a.body), " ")
+	words = strings.Join(strings.Fields(words), " ")
+	return strings.Contains(body, words) || strings.Contains(html.UnescapeString(body), words)
+}
+
 // want checks the status and that the body says something.
 func (a answer) want(status int, say string) answer {
 	a.t.Helper()
-	if a.status != status || !strings.Contains(a.body, say) {
+	if a.status != status || !a.says(say) {
 		a.t.Errorf("%s: %d, want %d saying %q; got\n%.1500s", a.what, a.status, status, say, a.body)
 	}
 	return a

@@ -32,10 +32,7 @@ var StudentLooksFor = []string{
 // BeforeTapeOff is what to do before the tape comes off a traced drawing; the
 // landmarks, the weightiest first, are to be found on the new sheet.
 func BeforeTapeOff(landmarks []string) []string {
-	list := []string{"Lift one side and look: is every line of the list there?"}
-	for _, name := range landmarks {
-		list = append(list, name)
-	}
+	list := append([]string{"Lift one side and look: is every line of the list there?"}, landmarks...)
 	return append(list,
 		"Lines missing? Lay the copy back on its hinge, and trace them in the second colour.",
 		"Only then take the tape off, slowly, away from the drawing.")

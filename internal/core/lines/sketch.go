@@ -222,13 +222,12 @@ func chained(strokes []Stroke, to []int) []Stroke {
 // open returns the ends that lie further than r from every other line and from
 // the picture's edge.
 func (s Sketch) open(r float64) (open []End) {
-	type place struct{ stroke, point int }
 	near := newBuckets(r)
-	var places []place
+	var strokes []int // of each run
 	for i, st := range s.Strokes {
 		for _, run := range dense(st, r/2) {
-			near.add(len(places), run)
-			places = append(places, place{stroke: i})
+			near.add(len(strokes), run)
+			strokes = append(strokes, i)
 		}
 	}
 	for i, st := range s.Strokes {
@@ -240,7 +239,7 @@ func (s Sketch) open(r float64) (open []End) {
 				continue
 			}
 			met := false
-			near.around(p, func(k int) { met = met || places[k].stroke != i && between(near.at[k], p) <= r })
+			near.around(p, func(k int) { met = met || strokes[k] != i && between(near.at[k], p) <= r })
 			if !met {
 				open = append(open, End{i, p})
 			}

@@ -135,11 +135,7 @@ func TestLens(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		var q plane.Quad
-		for i, at := range shot.Corners {
-			q[i] = at
-		}
-		if got := photo.FindBend(photo.NewShot(img), plan, q); math.Abs(got-k) > 0.012 {
+		if got := photo.FindBend(photo.NewShot(img), plan, shot.Corners); math.Abs(got-k) > 0.012 {
 			t.Errorf("bend %v; want %v", got, k)
 		}
 	}

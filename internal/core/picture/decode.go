@@ -8,7 +8,6 @@ package picture
 
 import (
 	"bytes"
-	"encoding/binary"
 	"errors"
 	"fmt"
 	"image"
@@ -20,7 +19,6 @@ import (
 	"math"
 
 	_ "github.com/gen2brain/heic"
-	"github.com/rwcarlsen/goexif/exif"
 	_ "golang.org/x/image/tiff"
 	_ "golang.org/x/image/webp"
 )
@@ -78,7 +76,7 @@ func Decode(b []byte) (*image.RGBA, error) {
 	if format == "webp" {
 		img = videoRange(img)
 	}
-	turn := orientation(exifOf(b, format))
+	turn := orientation(b, format)
 	return upright(onWhite(img), turn), nil
 }
 
@@ -120,61 +118,6 @@ func videoRange(img image.Image) image.Image {
 		}
 	}
 	return img
-}
-
-// exifOf returns the bytes in which the orientation is looked for: where the
-// format says it stands, nil for formats that have none. HEIC is turned upright
-// by its own decoder.
-func exifOf(b []byte, format string) []byte {
-	switch format {
-	case "jpeg", "tiff":
-		return b
-	case "png": // length, name, data, check sum (PNG 3rd edition, 5.3)
-		for at := 8; at+12 <= len(b); {
-			n := int(binary.BigEndian.Uint32(b[at:]))
-			if n > len(b)-at-12 {
-				return nil
-			}
-			if string(b[at+4:at+8]) == "eXIf" {
-				return b[at+8 : at+8+n]
-			}
-			at += 12 + n
-		}
-	case "webp": // name, length, data padded to even (RFC 9649, 2.3)
-		for at := 12; at+8 <= len(b); {
-			n := int(binary.LittleEndian.Uint32(b[at+4:]))
-			if n > len(b)-at-8 {
-				return nil
-			}
-			if string(b[at:at+4]) == "EXIF" {
-				return bytes.TrimPrefix(b[at+8:at+8+n], []byte("Exif\x00\x00"))
-			}
-			at += 8 + n + n%2
-		}
-	}
-	return nil
-}
-
-// orientation returns the EXIF orientation, 1 to 8; 1 where there is none or
-// it cannot be read. Malformed metadata must not lose the picture.
-func orientation(b []byte) (turn int) {
-	defer func() {
-		if recover() != nil { // the reader trusts offsets in the file
-			turn = 1
-		}
-	}()
-	x, err := exif.Decode(bytes.NewReader(b))
-	if err != nil {
-		return 1
-	}
-	tag, err := x.Get(exif.Orientation)
-	if err != nil {
-		return 1
-	}
-	if v, err := tag.Int(0); err == nil && v >= 1 && v <= 8 {
-		return v
-	}
-	return 1
 }
 
 // upright undoes an EXIF orientation (CIPA DC-008, tag 274). Bit by bit the

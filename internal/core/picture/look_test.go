@@ -100,16 +100,17 @@ func TestOrientationOfOtherFormats(t *testing.T) {
 	if got, err := Decode(tagged); err != nil || got.Rect.Dx() != 32 || got.Rect.Dy() != 64 {
 		t.Errorf("a PNG on its side: %v", err)
 	}
-	webp := []byte("RIFF\x00\x00\x00\x00WEBPVP8X\x01\x00\x00\x00\x00\x00EXIF")
+	// An extended header that says there is EXIF (RFC 9649, 2.7).
+	webp := []byte("RIFF\x00\x00\x00\x00WEBPVP8X\x0a\x00\x00\x00\x08\x00\x00\x00\x3f\x00\x00\x1f\x00\x00EXIF")
 	webp = append(binary.LittleEndian.AppendUint32(webp, uint32(len(exif))), exif...)
-	if got := orientation(exifOf(webp, "webp")); got != 6 {
+	if got := orientation(webp, "webp"); got != 6 {
 		t.Errorf("the WebP's orientation is %d; want 6", got)
 	}
 	for cut := range webp {
-		exifOf(webp[:cut], "webp") // must not panic
+		orientation(webp[:cut], "webp") // must not panic
 	}
 	for cut := range tagged[:120] {
-		exifOf(tagged[:cut], "png")
+		orientation(tagged[:cut], "png")
 	}
 }
 

@@ -93,21 +93,22 @@ func (a area) lay(r *http.Request, p store.Project, ask *grid.Request) (bench, e
 	plan, err := grid.Make(*ask)
 	if err != nil {
 		b.Problems = grid.ProblemsOf(err)
-	} else if plan, err = a.measured(r, &b, plan); err != nil {
+	} else if err := a.measured(r, &b, plan); err != nil {
 		return bench{}, err
 	}
-	return b, a.beside(r, &b)
+	err = a.beside(r, &b)
+	return b, err
 }
 
 // measured looks at the picture under the plan and draws it.
-func (a area) measured(r *http.Request, b *bench, plan grid.Plan) (grid.Plan, error) {
+func (a area) measured(r *http.Request, b *bench, plan grid.Plan) error {
 	b.Plan = &plan
 	if b.Project.PictureID == nil {
-		return plan, nil
+		return nil
 	}
 	img, err := a.Pixels(r.Context(), b.Project.TeacherID, *b.Project.PictureID)
 	if err != nil {
-		return plan, err
+		return err
 	}
 	facts := b.Project.Picture.Facts
 	seen := survey.Contrast(img, plan)
@@ -115,7 +116,7 @@ func (a area) measured(r *http.Request, b *bench, plan grid.Plan) (grid.Plan, er
 	if b.Step == "grid" {
 		busy, boxes, err := survey.Detail(img, plan)
 		if err != nil {
-			return plan, err
+			return err
 		}
 		b.Grid = newGridView(plan, seen, busy, boxes)
 	}
@@ -123,7 +124,7 @@ func (a area) measured(r *http.Request, b *bench, plan grid.Plan) (grid.Plan, er
 	if err == nil {
 		b.Net, err = netNumbers(plan)
 	}
-	return plan, err
+	return err
 }
 
 // beside fills in what the step shows beside the picture.

@@ -69,5 +69,6 @@ func (k *Kit) keepPicture(r *http.Request, filename string, b []byte, purpose st
 		return store.Picture{}, Ask("“%s”: %v.", intake.Name(filename), err)
 	}
 	p.TeacherID = Teacher(r).ID
-	return p, k.Store.AddPicture(r.Context(), &p, files)
+	err = k.Store.AddPicture(r.Context(), &p, files)
+	return p, err
 }
