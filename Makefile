@@ -1,8 +1,12 @@
 # Everything needs only Debian and Go; what else is missing is installed, and said.
 GO ?= go
 BIN := bin/zesty-sketch
+# Static checks and mutants come through the module proxy, at these versions.
+STATICCHECK := $(GO) run honnef.co/go/tools/cmd/staticcheck@v0.8.2
+GREMLINS := $(GO) run github.com/go-gremlins/gremlins/cmd/gremlins@v0.6.0
+PURE := measure grid lesson sighting transfer tiles plane
 
-.PHONY: build demo demo-reset test bench
+.PHONY: build demo demo-reset test race fuzz bench mutants
 
 build:
 	$(GO) build -o $(BIN) ./cmd/zesty-sketch
@@ -15,10 +19,23 @@ demo: ## start with demo data
 demo-reset: ## forget the demo's data
 	rm -rf var/demo
 
-test: ## vet and every test, browser and database included
+test: ## static checks and every test, browser and database included
 	@scripts/need mariadb-server chromium poppler-utils librsvg2-bin qpdf zbar-tools
 	$(GO) vet ./...
+	$(STATICCHECK) ./...
 	$(GO) test -timeout 12m ./...
+
+race: ## the packages in which several things happen at once
+	@scripts/need mariadb-server gcc libc6-dev
+	$(GO) test -race -timeout 6m ./internal/store ./internal/plans ./internal/room ./internal/press ./internal/mariadb ./internal/intake
+
+fuzz: ## ten seconds of every fuzz target, beginning with the corpus that is kept
+	@for target in $$(grep -rlE '^func Fuzz' --include=*_test.go internal | xargs -n1 dirname | sort -u); do \
+	  for name in $$(grep -hoE '^func Fuzz[A-Za-z]+' $$target/*_test.go | cut -c6-); do \
+	    $(GO) test ./$$target -run '^$$' -fuzz "^$$name$$" -fuzztime 10s || exit 1; done; done
 
 bench: ## the numbers of docs/performance.md
 	$(GO) test -run '^$$' -bench . -benchmem ./...
+
+mutants: ## which changes of the pure core no test notices
+	@for p in $(PURE); do $(GREMLINS) unleash ./internal/core/$$p --workers 2 --test-cpu 1 --timeout-coefficient 8 -S lt || exit 1; done

@@ -101,7 +101,7 @@ func TestArrowsGoDown(t *testing.T) {
 
 // does says what a room is for, on the picture.
 var does = map[string]string{
-	"cmd": "one binary", "web": "the interface, a folder per area", "demo": "a made-up school", "room": "the class at work",
+	"cmd": "one binary", "web": "a folder for each area", "demo": "a made-up school", "room": "the class at work",
 	"checkin": "photos taken in", "press": "class sets", "plans": "who draws by which plan", "intake": "uploads", "roster": "lists of students",
 	"store": "models and queries", "mariadb": "the private server", "render": "pages as PDF, SVG, PNG", "core": "the rules of the craft, pure",
 }
