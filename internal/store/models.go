@@ -10,6 +10,8 @@ import (
 	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/core/picture"
 	"zestysketch/internal/core/plane"
+
+	"gorm.io/gorm"
 )
 
 // School is where teachers work.
@@ -136,6 +138,21 @@ type Project struct {
 	UpdatedAt   time.Time
 }
 
+// AfterFind drops what a join made of nothing: a picture, a class, or a class's
+// lessons that are not there.
+func (p *Project) AfterFind(*gorm.DB) error {
+	if p.PictureID == nil {
+		p.Picture = nil
+	}
+	switch {
+	case p.ClassID == nil:
+		p.Class = nil
+	case p.Class != nil && p.Class.Calendar != nil && p.Class.Calendar.ClassID == 0:
+		p.Class.Calendar = nil
+	}
+	return nil
+}
+
 // EffectiveRoad returns the project's road, the usual one where none was set.
 func (p Project) EffectiveRoad() lesson.Road {
 	if p.Road != nil {
@@ -175,6 +192,17 @@ type Assignment struct {
 	Picture   *Picture
 	FrameID   *uint64
 	Frame     *Frame
+}
+
+// AfterFind drops what a join made of nothing.
+func (a *Assignment) AfterFind(*gorm.DB) error {
+	if a.PictureID == nil {
+		a.Picture = nil
+	}
+	if a.FrameID == nil {
+		a.Frame = nil
+	}
+	return nil
 }
 
 // Tick records that a student has done a box.

@@ -512,3 +512,19 @@ func TestCheckInBefore(t *testing.T) {
 		}
 	}
 }
+
+// A project without a class has none, and a class without lessons has no calendar.
+func TestNothingJoined(t *testing.T) {
+	s, ctx := open(t), context.Background()
+	teacher, _, p := room(t, s, "a@quay.example")
+	bare := Project{TeacherID: teacher.ID, Name: "Bare", Looseness: accuracy.Normal}
+	if err := s.AddProject(ctx, &bare); err != nil {
+		t.Fatal(err)
+	}
+	if got, err := s.Project(ctx, teacher.ID, bare.ID); err != nil || got.Class != nil || got.Picture != nil || got.Plan != nil {
+		t.Errorf("class %v, picture %v, plan %v, %v; want none of them", got.Class, got.Picture, got.Plan, err)
+	}
+	if got, err := s.Project(ctx, teacher.ID, p.ID); err != nil || got.Class == nil || got.Class.Calendar != nil {
+		t.Errorf("class %+v, %v; want one without lessons", got.Class, err)
+	}
+}

@@ -11,8 +11,6 @@ import (
 	"errors"
 	"fmt"
 	"image"
-	"image/color"
-	"image/draw"
 	_ "image/gif" // the formats of drawings, cameras, scanners, pages and phones
 	_ "image/jpeg"
 	_ "image/png"
@@ -76,27 +74,11 @@ func Decode(b []byte) (*image.RGBA, error) {
 	if format == "webp" {
 		img = videoRange(img)
 	}
-	turn := orientation(b, format)
-	return upright(onWhite(img), turn), nil
+	return upright(img, orientation(b, format)), nil
 }
 
 func megapixels(c image.Config) int {
 	return int(math.Round(float64(c.Width) * float64(c.Height) / 1e6))
-}
-
-// onWhite copies img to opaque RGBA at the origin.
-func onWhite(img image.Image) *image.RGBA {
-	b := img.Bounds()
-	out := image.NewRGBA(image.Rect(0, 0, b.Dx(), b.Dy()))
-	if o, ok := img.(interface{ Opaque() bool }); ok && o.Opaque() {
-		Bands(b.Dy(), func(from, to int) {
-			draw.Draw(out, image.Rect(0, from, b.Dx(), to), img, b.Min.Add(image.Pt(0, from)), draw.Src)
-		})
-		return out
-	}
-	draw.Draw(out, out.Rect, image.NewUniform(color.White), image.Point{}, draw.Src)
-	draw.Draw(out, out.Rect, img, b.Min, draw.Over)
-	return out
 }
 
 // videoRange spreads the colours of a lossy WebP: VP8 keeps lightness from 16
@@ -118,52 +100,4 @@ func videoRange(img image.Image) image.Image {
 		}
 	}
 	return img
-}
-
-// upright undoes an EXIF orientation (CIPA DC-008, tag 274). Bit by bit the
-// value says: exchange the axes, then mirror across, then mirror down.
-func upright(src *image.RGBA, turn int) *image.RGBA {
-	if turn == 1 {
-		return src
-	}
-	swap := turn >= 5
-	mirrorX := turn == 2 || turn == 3 || turn == 6 || turn == 7
-	mirrorY := turn == 3 || turn == 4 || turn == 7 || turn == 8
-	w, h := src.Rect.Dx(), src.Rect.Dy()
-	if swap {
-		w, h = h, w
-	}
-	out := image.NewRGBA(image.Rect(0, 0, w, h))
-	stepX, stepY := 4, src.Stride // in the source, for one pixel right and down in the result
-	if swap {
-		stepX, stepY = stepY, stepX
-	}
-	start := 0
-	if mirrorX {
-		start, stepX = start+(w-1)*stepX, -stepX
-	}
-	if mirrorY {
-		start, stepY = start+(h-1)*stepY, -stepY
-	}
-	Bands(h, func(from, to int) { copyTurned(out, src, start, stepX, stepY, from, to) })
-	return out
-}
-
-// tile keeps both pictures' rows in the cache while the axes are exchanged.
-const tile = 32
-
-func copyTurned(out, src *image.RGBA, start, stepX, stepY, from, to int) {
-	w := out.Rect.Dx()
-	for y0 := from; y0 < to; y0 += tile {
-		for x0 := 0; x0 < w; x0 += tile {
-			for y := y0; y < min(y0+tile, to); y++ {
-				at := start + y*stepY + x0*stepX
-				row := out.Pix[y*out.Stride+4*x0 : y*out.Stride+4*min(x0+tile, w)]
-				for ; len(row) > 0; row = row[4:] {
-					*(*[4]byte)(row) = *(*[4]byte)(src.Pix[at:])
-					at += stepX
-				}
-			}
-		}
-	}
 }

@@ -2,6 +2,9 @@ package picture
 
 import (
 	"bytes"
+	"image"
+	"image/color"
+	"image/draw"
 
 	"github.com/bep/imagemeta"
 )
@@ -36,4 +39,83 @@ func orientation(b []byte, format string) int {
 		return 1
 	}
 	return turn
+}
+
+// onWhite draws the part of a picture from row from to row to, on white, with
+// its left end at the left of out's first row.
+func onWhite(out *image.RGBA, img image.Image, from, to int) {
+	b := img.Bounds()
+	part := image.Rect(0, 0, b.Dx(), to-from).Add(out.Rect.Min)
+	at := b.Min.Add(image.Pt(0, from))
+	if o, ok := img.(interface{ Opaque() bool }); ok && o.Opaque() {
+		draw.Draw(out, part, img, at, draw.Src)
+		return
+	}
+	draw.Draw(out, part, image.NewUniform(color.White), image.Point{}, draw.Src)
+	draw.Draw(out, part, img, at, draw.Over)
+}
+
+// band is how many rows are converted at a time before they are turned: both
+// stay in the cache.
+const band = 32
+
+// upright returns a picture as opaque RGBA at the origin, on white, with an EXIF
+// orientation undone (CIPA DC-008, tag 274). Bit by bit the value says: exchange
+// the axes, then mirror across, then mirror down. It is converted and turned row
+// by row, so that there is never a second copy of a large picture.
+func upright(img image.Image, turn int) *image.RGBA {
+	w, h := img.Bounds().Dx(), img.Bounds().Dy()
+	swap := turn >= 5
+	mirrorX := turn == 2 || turn == 3 || turn == 6 || turn == 7
+	mirrorY := turn == 3 || turn == 4 || turn == 7 || turn == 8
+	size := image.Pt(w, h)
+	if swap {
+		size = image.Pt(h, w)
+	}
+	out := image.NewRGBA(image.Rectangle{Max: size})
+	if turn == 1 {
+		Bands(h, func(from, to int) { onWhite(out.SubImage(image.Rect(0, from, w, to)).(*image.RGBA), img, from, to) })
+		return out
+	}
+	// Where the source's first pixel goes, and how far one pixel right and down moves in the result.
+	stepX, stepY, start := 4, out.Stride, 0
+	if mirrorX {
+		start, stepX = start+(size.X-1)*4, -stepX
+	}
+	if mirrorY {
+		start, stepY = start+(size.Y-1)*out.Stride, -stepY
+	}
+	if swap {
+		stepX, stepY = stepY, stepX
+	}
+	Bands(h, func(from, to int) {
+		rows := image.NewRGBA(image.Rect(0, 0, w, band))
+		for y := from; y < to; y += band {
+			n := min(band, to-y)
+			onWhite(rows, img, y, y+n)
+			turned(out.Pix, rows, w, n, start+y*stepY, stepX, stepY)
+		}
+	})
+	return out
+}
+
+// turned copies rows to where they belong, in the order in which the result lies.
+func turned(to []uint8, rows *image.RGBA, w, n, start, stepX, stepY int) {
+	if stepX == 4 || stepX == -4 {
+		for y := range n {
+			at := start + y*stepY
+			for x := range w {
+				*(*[4]byte)(to[at:]) = *(*[4]byte)(rows.Pix[y*rows.Stride+4*x:])
+				at += stepX
+			}
+		}
+		return
+	}
+	for x := range w {
+		at := start + x*stepX
+		for y := range n {
+			*(*[4]byte)(to[at:]) = *(*[4]byte)(rows.Pix[y*rows.Stride+4*x:])
+			at += stepY
+		}
+	}
 }

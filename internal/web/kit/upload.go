@@ -1,9 +1,14 @@
 package kit
 
 import (
+	"bytes"
+	"context"
 	"errors"
 	"io"
+	"mime/multipart"
 	"net/http"
+	"net/url"
+	"os"
 	"strings"
 
 	"zestysketch/internal/core/picture"
@@ -16,25 +21,160 @@ func Tidy(typed string) string {
 	return strings.Join(strings.Fields(strings.ToValidUTF8(typed, "")), " ")
 }
 
-// ReadForm parses a form, with files or without, within the size limit.
-func ReadForm(w http.ResponseWriter, r *http.Request) error {
-	r.Body = http.MaxBytesReader(w, r.Body, picture.MaxBytes+1<<20)
+// What a request's body may hold, by what its route takes, in bytes: a tick, a
+// form, a list of students or a plan, a picture.
+const (
+	tickLimit    = 1 << 10
+	formLimit    = 256 << 10
+	listLimit    = 8 << 20
+	pictureLimit = picture.MaxBytes + formLimit
+)
+
+// ReadTick, ReadForm, ReadList and ReadPicture read a form within what its route
+// takes. A handler calls them when it knows whose request it is, not before.
+func ReadTick(w http.ResponseWriter, r *http.Request) error    { return read(w, r, tickLimit) }
+func ReadForm(w http.ResponseWriter, r *http.Request) error    { return read(w, r, formLimit) }
+func ReadList(w http.ResponseWriter, r *http.Request) error    { return read(w, r, listLimit) }
+func ReadPicture(w http.ResponseWriter, r *http.Request) error { return read(w, r, pictureLimit) }
+
+func read(w http.ResponseWriter, r *http.Request, limit int64) error {
+	if r.Form != nil {
+		return nil // read already
+	}
+	r.Body = http.MaxBytesReader(w, r.Body, limit)
 	var err error
 	if strings.HasPrefix(r.Header.Get("Content-Type"), "multipart/form-data") {
-		err = r.ParseMultipartForm(8 << 20)
+		err = readParts(r)
 	} else {
 		err = r.ParseForm()
 	}
 	var tooLong *http.MaxBytesError
-	if err != nil && !errors.As(err, &tooLong) {
-		return Ask("The form did not arrive whole. Check the connection and send it again.")
+	switch {
+	case err == nil:
+		return nil
+	case errors.As(err, &tooLong):
+		return TooLong(limit)
 	}
+	return Ask("The form did not arrive whole. Check the connection and send it again.")
+}
+
+// TooLong is the trouble of a body over its limit, in bytes.
+func TooLong(limit int64) error {
+	if limit >= 1<<20 {
+		return Ask("The file is larger than %d MB. Make it smaller, or save it as JPEG, and try again.", limit>>20)
+	}
+	return Ask("That is more than this form takes. Shorten the longest text and send it again.")
+}
+
+// uploads are the files of one request. Each lies in a file without a name, which
+// the system forgets when the request ends or the program dies: nothing of an
+// upload, and none of its metadata, outlives it.
+type uploads struct{ files map[string]upload }
+
+type upload struct {
+	name string
+	file *os.File
+}
+
+type uploadsKey struct{}
+
+// Uploads keeps a request's files until it is answered.
+func Uploads(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		u := &uploads{map[string]upload{}}
+		defer func() {
+			for _, one := range u.files {
+				one.file.Close()
+			}
+		}()
+		next.ServeHTTP(w, r.WithContext(context.WithValue(r.Context(), uploadsKey{}, u)))
+	})
+}
+
+func uploadsOf(r *http.Request) *uploads {
+	u, ok := r.Context().Value(uploadsKey{}).(*uploads)
+	if !ok {
+		panic("kit.Uploads is not in the row of middleware")
+	}
+	return u
+}
+
+// readParts reads a form with files: words into r.Form, the first file of each
+// field aside.
+func readParts(r *http.Request) error {
+	form, err := r.MultipartReader()
+	if err != nil {
+		return err
+	}
+	values, room := url.Values{}, int64(formLimit)
+	for k, v := range r.URL.Query() {
+		values[k] = v
+	}
+	for {
+		part, err := form.NextPart()
+		if err == io.EOF {
+			break
+		}
+		if err != nil {
+			return err
+		}
+		if part.FileName() != "" {
+			if err := uploadsOf(r).keep(part); err != nil {
+				return err
+			}
+			continue
+		}
+		text, err := io.ReadAll(io.LimitReader(part, room+1))
+		if err != nil {
+			return err
+		}
+		if room -= int64(len(text)) + int64(len(part.FormName())); room < 0 {
+			return &http.MaxBytesError{Limit: formLimit}
+		}
+		values[part.FormName()] = append([]string{string(text)}, values[part.FormName()]...)
+	}
+	r.Form, r.PostForm = values, values
+	return nil
+}
+
+func (u *uploads) keep(part *multipart.Part) error {
+	if _, there := u.files[part.FormName()]; there {
+		return nil
+	}
+	f, err := os.CreateTemp("", "zesty-upload-")
+	if err != nil {
+		return err
+	}
+	if err := os.Remove(f.Name()); err != nil {
+		f.Close()
+		return err
+	}
+	u.files[part.FormName()] = upload{part.FileName(), f}
+	_, err = io.Copy(f, part)
 	return err
 }
 
 // HasFile reports whether the form brought a file under this name.
 func HasFile(r *http.Request, field string) bool {
-	return r.MultipartForm != nil && len(r.MultipartForm.File[field]) > 0 && r.MultipartForm.File[field][0].Filename != ""
+	_, there := uploadsOf(r).files[field]
+	return there
+}
+
+// ReadFile returns the name and the bytes of a file that the form brought.
+func ReadFile(r *http.Request, field string) (name string, b []byte, err error) {
+	one, there := uploadsOf(r).files[field]
+	if !there {
+		return "", nil, Ask("Choose a file first.")
+	}
+	var all bytes.Buffer
+	if info, err := one.file.Stat(); err == nil {
+		all.Grow(int(info.Size()) + bytes.MinRead)
+	}
+	if _, err := one.file.Seek(0, io.SeekStart); err != nil {
+		return "", nil, err
+	}
+	_, err = all.ReadFrom(one.file)
+	return one.name, all.Bytes(), err
 }
 
 // TakePicture decodes the picture in a form's field, turns it upright, and
@@ -47,26 +187,12 @@ func (k *Kit) TakePicture(r *http.Request, field string, purpose store.Purpose) 
 	if err != nil {
 		return store.Picture{}, err
 	}
-	return k.keepPicture(r, name, b, purpose)
-}
-
-// ReadFile returns the name and the bytes of a file that the form brought.
-func ReadFile(r *http.Request, field string) (name string, b []byte, err error) {
-	file, head, err := r.FormFile(field)
-	if err != nil {
-		return "", nil, Ask("The picture did not arrive whole. Send it again.")
+	p, files, err := intake.Take(r.Context(), name, b, purpose)
+	if picture.Unreadable(err) {
+		return p, Ask("“%s”: %v.", intake.Name(name), err)
 	}
-	defer file.Close()
-	if b, err = io.ReadAll(file); err != nil {
-		return "", nil, Ask("The picture did not arrive whole. Send it again.")
-	}
-	return head.Filename, b, nil
-}
-
-func (k *Kit) keepPicture(r *http.Request, filename string, b []byte, purpose store.Purpose) (store.Picture, error) {
-	p, files, err := intake.Take(filename, b, purpose)
 	if err != nil {
-		return store.Picture{}, Ask("“%s”: %v.", intake.Name(filename), err)
+		return p, err
 	}
 	p.TeacherID = Teacher(r).ID
 	err = k.Store.AddPicture(r.Context(), &p, files)
