@@ -123,8 +123,10 @@ func (s serveFlags) serve(ctx context.Context, listener net.Listener, std stream
 	server := &http.Server{
 		Handler:           routes,
 		ReadHeaderTimeout: 10 * time.Second,
-		ReadTimeout:       2 * time.Minute, // a large photo over a school's Wi-Fi
+		ReadTimeout:       2 * time.Minute,  // a large photo over a school's Wi-Fi
+		WriteTimeout:      10 * time.Minute, // a class set over the same; live lines set their own
 		IdleTimeout:       2 * time.Minute,
+		MaxHeaderBytes:    32 << 10,
 	}
 	ended := make(chan error, 1)
 	go func() { ended <- server.Serve(listener) }()

@@ -3,7 +3,6 @@
 package checkin
 
 import (
-	"bytes"
 	"context"
 	"errors"
 	"fmt"
@@ -14,7 +13,6 @@ import (
 	"zestysketch/internal/core/accuracy"
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/photo"
-	"zestysketch/internal/core/picture"
 	"zestysketch/internal/core/plane"
 	"zestysketch/internal/intake"
 	"zestysketch/internal/plans"
@@ -124,7 +122,7 @@ func (j Job) reference(ctx context.Context, s *store.Store) (*photo.Shot, error)
 	if err != nil {
 		return nil, err
 	}
-	img, err := picture.Decode(file.Bytes)
+	img, err := intake.Small(ctx, file.Bytes, straightSide)
 	if err != nil {
 		return nil, err
 	}
@@ -142,7 +140,7 @@ func Again(ctx context.Context, s *store.Store, j Job, c *store.CheckIn) error {
 	if c.Report != nil && c.Corners != nil && c.Report.Corners == *c.Corners {
 		by = c.Report.FoundBy
 	}
-	return intake.Use(file.Bytes, func(img *image.RGBA) error {
+	return intake.Use(ctx, file.Bytes, func(img *image.RGBA) error {
 		return Measure(ctx, s, j, c, by, photo.NewShot(img))
 	})
 }
@@ -155,32 +153,43 @@ type Taken struct {
 
 // Take takes a photo in: tags say whose drawings it shows and where; else it
 // is the given student's, or waits in the project's tray where student is 0.
-// Errors are those of picture.Decode and of the store.
+// The photo and what hangs on it are kept together or not at all. A photo that
+// was taken in before changes nothing. Errors are those of intake.Use and of the
+// store.
 func Take(ctx context.Context, s *store.Store, p store.Project, student uint64, filename string, b []byte) (taken Taken, err error) {
-	err = intake.Use(b, func(img *image.RGBA) error {
-		shot := photo.NewShot(img)
-		tagged := photo.FindTags(shot)
-		pic, files := intake.Keep(filename, img, bytes.HasPrefix(b, []byte("\x89PNG")), store.ForCheckIn)
-		pic.TeacherID = p.TeacherID
-		if err := s.AddPicture(ctx, &pic, files); err != nil {
-			return err
-		}
-		t := taker{ctx, s, p, pic, shot, &taken}
+	var t taker
+	var files []store.PictureFile
+	err = intake.Use(ctx, b, func(img *image.RGBA) error {
+		t = taker{ctx: ctx, s: s, project: p, shot: photo.NewShot(img)}
+		defer func() { t.shot = nil }()
+		tagged := photo.FindTags(t.shot)
+		t.picture, files = intake.Keep(filename, img, b, store.ForCheckIn)
+		t.picture.TeacherID = p.TeacherID
 		return t.take(tagged, student)
+	})
+	if err != nil {
+		return Taken{}, err
+	}
+	err = s.Together(ctx, func(s *store.Store) error {
+		var err error
+		taken, err = t.keep(s, files)
+		return err
 	})
 	return taken, err
 }
 
+// taker is one photo with what was found on it, to be kept.
 type taker struct {
 	ctx     context.Context
 	s       *store.Store
 	project store.Project
 	picture store.Picture
 	shot    *photo.Shot
-	taken   *Taken
+	found   Taken
 }
 
-func (t taker) take(tagged []photo.Tagged, student uint64) error {
+// take finds whose drawings a photo shows, and measures them.
+func (t *taker) take(tagged []photo.Tagged, student uint64) error {
 	unknown := "No corner tags were found on it. Say whose drawing it is."
 	for _, one := range tagged {
 		p, known := t.project, true
@@ -203,14 +212,61 @@ func (t taker) take(tagged []photo.Tagged, student uint64) error {
 		}
 	}
 	switch {
-	case len(t.taken.CheckIns) > 0:
+	case len(t.found.CheckIns) > 0:
 		return nil
 	case student != 0:
 		return t.add(t.project, student, nil, "")
 	}
-	stray := store.Stray{ProjectID: t.project.ID, PictureID: t.picture.ID, Words: unknown}
-	t.taken.Stray = &stray
-	return t.s.AddStray(t.ctx, &stray)
+	t.found.Stray = &store.Stray{ProjectID: t.project.ID, Words: unknown}
+	return nil
+}
+
+// keep keeps the photo and what was found on it in a transaction of the store,
+// or returns what is there of the same photo already.
+func (t *taker) keep(s *store.Store, files []store.PictureFile) (Taken, error) {
+	if x := t.found.Stray; x != nil {
+		there, err := s.StrayOfPhoto(t.ctx, t.project.ID, t.picture.Hash)
+		if err == nil {
+			return Taken{Stray: &there}, nil
+		}
+		if !errors.Is(err, store.ErrNotFound) {
+			return Taken{}, err
+		}
+	}
+	var kept Taken
+	var fresh []store.CheckIn
+	for _, c := range t.found.CheckIns {
+		there, err := s.CheckInOfPhoto(t.ctx, c.ProjectID, c.StudentID, t.picture.Hash)
+		switch {
+		case err == nil:
+			kept.CheckIns = append(kept.CheckIns, there)
+		case errors.Is(err, store.ErrNotFound):
+			fresh = append(fresh, c)
+		default:
+			return Taken{}, err
+		}
+	}
+	if t.found.Stray == nil && fresh == nil {
+		return kept, nil
+	}
+	pic := t.picture
+	if err := s.AddPicture(t.ctx, &pic, files); err != nil {
+		return Taken{}, err
+	}
+	for _, c := range fresh {
+		c.PictureID = pic.ID
+		if err := s.AddCheckIn(t.ctx, pic.TeacherID, &c); err != nil {
+			return Taken{}, err
+		}
+		kept.CheckIns = append(kept.CheckIns, c)
+	}
+	if x := t.found.Stray; x != nil {
+		stray := *x
+		stray.PictureID = pic.ID
+		kept.Stray = &stray
+		return kept, s.AddStray(t.ctx, kept.Stray)
+	}
+	return kept, nil
 }
 
 // drawsIn reports whether a student is of a class that draws a project.
@@ -218,7 +274,8 @@ func drawsIn(ctx context.Context, s *store.Store, p store.Project, student uint6
 	return s.Belongs(ctx, p.TeacherID, p.ID, student) == nil
 }
 
-func (t taker) add(p store.Project, student uint64, corners *plane.Quad, by photo.FoundBy) error {
+// add measures a student's drawing on the photo.
+func (t *taker) add(p store.Project, student uint64, corners *plane.Quad, by photo.FoundBy) error {
 	j, err := Load(t.ctx, t.s, p, student)
 	if err != nil {
 		return err
@@ -227,26 +284,31 @@ func (t taker) add(p store.Project, student uint64, corners *plane.Quad, by phot
 	if err := Measure(t.ctx, t.s, j, &c, by, t.shot); err != nil {
 		return err
 	}
-	if err := t.s.AddCheckIn(t.ctx, p.TeacherID, &c); err != nil {
-		return err
-	}
-	t.taken.CheckIns = append(t.taken.CheckIns, c)
+	t.found.CheckIns = append(t.found.CheckIns, c)
 	return nil
 }
 
 // Claim says whose drawing a waiting photo shows, and measures it.
-func Claim(ctx context.Context, s *store.Store, p store.Project, x store.Stray, student uint64) (store.CheckIn, error) {
+func Claim(ctx context.Context, s *store.Store, p store.Project, x store.Stray, student uint64) (c store.CheckIn, err error) {
 	file, err := s.PictureFile(ctx, p.TeacherID, x.PictureID, store.Full)
 	if err != nil {
-		return store.CheckIn{}, err
+		return c, err
 	}
-	var taken Taken
-	err = intake.Use(file.Bytes, func(img *image.RGBA) error {
-		t := taker{ctx, s, p, x.Picture, photo.NewShot(img), &taken}
+	t := taker{ctx: ctx, s: s, project: p, picture: x.Picture}
+	err = intake.Use(ctx, file.Bytes, func(img *image.RGBA) error {
+		t.shot = photo.NewShot(img)
+		defer func() { t.shot = nil }()
 		return t.add(p, student, nil, "")
 	})
 	if err != nil {
-		return store.CheckIn{}, err
+		return c, err
 	}
-	return taken.CheckIns[0], s.RemoveStray(ctx, x)
+	c = t.found.CheckIns[0]
+	err = s.Together(ctx, func(s *store.Store) error {
+		if err := s.AddCheckIn(ctx, p.TeacherID, &c); err != nil {
+			return err
+		}
+		return s.RemoveStray(ctx, x)
+	})
+	return c, err
 }

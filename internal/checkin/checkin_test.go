@@ -33,7 +33,7 @@ func newRoom(t testing.TB) room {
 	school := storetest.New(t, "Ada", "Bryn")
 	sample, err := demo.NewSample()
 	storetest.Must(t, err)
-	pic, files, err := intake.Take("light.png", sample.Picture, store.ForReference)
+	pic, files, err := intake.Take(context.Background(), "light.png", sample.Picture, store.ForReference)
 	storetest.Must(t, err)
 	pic.TeacherID = school.Teacher.ID
 	storetest.Must(t, school.DB.AddPicture(context.Background(), &pic, files))
@@ -160,5 +160,49 @@ func TestNoPlan(t *testing.T) {
 	}
 	if _, err := checkin.Load(ctx, r.s, bare, 0); !errors.Is(err, plans.ErrNone) {
 		t.Errorf("%v; want ErrNone", err)
+	}
+}
+
+// A photo and what hangs on it are kept together or not at all, and one that is
+// sent again changes nothing.
+func TestTogetherAndOnce(t *testing.T) {
+	r := newRoom(t)
+	ctx := context.Background()
+	ada := r.class.Students[0].ID
+	count := func() (pictures, checkIns, strays int) {
+		t.Helper()
+		list, err := r.s.CheckIns(ctx, r.project.ID)
+		storetest.Must(t, err)
+		waiting, err := r.s.Strays(ctx, r.project.ID)
+		storetest.Must(t, err)
+		photos, err := r.s.CountPictures(ctx, r.project.TeacherID, store.ForCheckIn)
+		storetest.Must(t, err)
+		return photos, len(list), len(waiting)
+	}
+	bare, tagged := r.photo(0, ada, demo.Hand{Size: 1}), r.photo(r.project.ID, ada, demo.Hand{Size: 1.01})
+	if _, err := checkin.Take(ctx, r.s, r.project, ada+99, "p.jpg", bare); !errors.Is(err, store.ErrNotFound) {
+		t.Errorf("for a student who is not there: %v; want ErrNotFound", err)
+	}
+	if p, c, x := count(); p+c+x != 0 {
+		t.Errorf("after a photo that could not be kept: %d photos, %d check-ins, %d waiting; want none", p, c, x)
+	}
+	for range 3 {
+		_, err := checkin.Take(ctx, r.s, r.project, 0, "p.jpg", tagged)
+		storetest.Must(t, err)
+		_, err = checkin.Take(ctx, r.s, r.project, 0, "p.jpg", bare)
+		storetest.Must(t, err)
+	}
+	if p, c, x := count(); p != 2 || c != 1 || x != 1 {
+		t.Errorf("two photos sent three times: %d photos, %d check-ins, %d waiting; want 2, 1, 1", p, c, x)
+	}
+	// The same photo for a student is theirs, once.
+	for range 2 {
+		taken, err := checkin.Take(ctx, r.s, r.project, ada, "p.jpg", bare)
+		if err != nil || len(taken.CheckIns) != 1 || taken.CheckIns[0].StudentID != ada {
+			t.Errorf("sent for a student: %+v, %v", taken, err)
+		}
+	}
+	if _, c, _ := count(); c != 2 {
+		t.Errorf("%d check-ins; want 2", c)
 	}
 }

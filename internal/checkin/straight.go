@@ -6,8 +6,8 @@ import (
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/photo"
-	"zestysketch/internal/core/picture"
 	"zestysketch/internal/core/plane"
+	"zestysketch/internal/intake"
 	"zestysketch/internal/store"
 )
 
@@ -20,6 +20,9 @@ func (j Job) View(c store.CheckIn, corners plane.Quad) (photo.View, error) {
 	return photo.NewView(j.Plan, corners, photo.NewLens(c.Picture.Width, c.Picture.Height, 0))
 }
 
+// straightSide is how large a photo is kept for the screen, which is fine enough.
+const straightSide = 1600
+
 // Straight returns the drawing of one of a teacher's check-ins, made by a plan,
 // seen straight on, its longer side so many pixels, from the photo as large as
 // the screen shows it; nil where nobody knows yet where the drawing lies.
@@ -31,7 +34,7 @@ func Straight(ctx context.Context, s *store.Store, teacher uint64, p grid.Plan, 
 	if err != nil {
 		return nil, err
 	}
-	img, err := picture.Decode(file.Bytes)
+	img, err := intake.Small(ctx, file.Bytes, straightSide)
 	if err != nil {
 		return nil, err
 	}

@@ -23,7 +23,7 @@ func TestStraightLiesOnThePicture(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	pic, files, err := intake.Take("photo.jpg", sample.Photo, store.ForCheckIn)
+	pic, files, err := intake.Take(context.Background(), "photo.jpg", sample.Photo, store.ForCheckIn)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -110,7 +110,7 @@ func (l *loader) printer() error {
 
 // keep stores a picture as an upload would be.
 func (l *loader) keep(name string, b []byte, purpose store.Purpose) (store.Picture, error) {
-	p, files, err := intake.Take(name, b, purpose)
+	p, files, err := intake.Take(l.ctx, name, b, purpose)
 	if err != nil {
 		return p, err
 	}

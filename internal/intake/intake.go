@@ -4,6 +4,7 @@ package intake
 
 import (
 	"bytes"
+	"context"
 	"crypto/sha256"
 	"image"
 	"image/jpeg"
@@ -14,6 +15,8 @@ import (
 
 	"zestysketch/internal/core/picture"
 	"zestysketch/internal/store"
+
+	"golang.org/x/sync/semaphore"
 )
 
 // Pixels of the longer side of what is kept for the screen and for lists.
@@ -25,14 +28,43 @@ const (
 // mostPNG is the size past which a PNG, surely a photograph, is kept as JPEG.
 const mostPNG = 12 << 20
 
-// decoding bounds how many large pictures are in memory at once.
-var decoding = make(chan struct{}, 2)
+// Every picture passes a door to be decoded, sized by what it will use: several
+// small ones at once, one large one alone. What was kept for the screen has a
+// door of its own, for it is also looked at while a large one is worked on.
+var (
+	large = semaphore.NewWeighted(picture.MostCost)
+	small = semaphore.NewWeighted(mostSmall)
+)
 
-// Use decodes a picture and has it worked on, while no more than a few others
-// are in memory. Errors are those of picture.Decode and of the work.
-func Use(b []byte, work func(*image.RGBA) error) error {
-	decoding <- struct{}{}
-	defer func() { <-decoding }()
+const mostSmall = 48 << 20
+
+// Use decodes a picture and has it worked on, while all that are in memory
+// together stay within what the server may use. work must not call Use. Errors
+// are those of picture.Decode, of the work, and of a context that ends while it waits.
+func Use(ctx context.Context, b []byte, work func(*image.RGBA) error) error {
+	return through(ctx, large, picture.MostCost, b, work)
+}
+
+// Small returns a picture that was kept as large as the screen shows it, its
+// longer side at most side pixels. Errors are those of Use.
+func Small(ctx context.Context, b []byte, side int) (out *image.RGBA, err error) {
+	err = through(ctx, small, mostSmall, b, func(img *image.RGBA) error {
+		out = picture.Shrink(img, side)
+		return nil
+	})
+	return out, err
+}
+
+func through(ctx context.Context, door *semaphore.Weighted, most int64, b []byte, work func(*image.RGBA) error) error {
+	use, err := picture.Cost(b)
+	if err != nil {
+		return err
+	}
+	use = min(use, most)
+	if err := door.Acquire(ctx, use); err != nil {
+		return err
+	}
+	defer door.Release(use)
 	img, err := picture.Decode(b)
 	if err != nil {
 		return err
@@ -41,18 +73,19 @@ func Use(b []byte, work func(*image.RGBA) error) error {
 }
 
 // Take decodes a picture, measures it, and returns it with the files to keep. Errors
-// are those of picture.Decode.
-func Take(filename string, b []byte, purpose store.Purpose) (p store.Picture, files []store.PictureFile, err error) {
-	err = Use(b, func(img *image.RGBA) error {
-		p, files = Keep(filename, img, bytes.HasPrefix(b, []byte("\x89PNG")), purpose)
+// are those of Use.
+func Take(ctx context.Context, filename string, b []byte, purpose store.Purpose) (p store.Picture, files []store.PictureFile, err error) {
+	err = Use(ctx, b, func(img *image.RGBA) error {
+		p, files = Keep(filename, img, b, purpose)
 		return nil
 	})
 	return p, files, err
 }
 
-// Keep returns a decoded picture with the files to keep; as PNG it is kept
-// where that is not too large.
-func Keep(filename string, img *image.RGBA, asPNG bool, purpose store.Purpose) (store.Picture, []store.PictureFile) {
+// Keep returns a picture, decoded from b, with the files to keep; a PNG is kept
+// as one where that is not too large.
+func Keep(filename string, img *image.RGBA, b []byte, purpose store.Purpose) (store.Picture, []store.PictureFile) {
+	asPNG := bytes.HasPrefix(b, []byte("\x89PNG"))
 	files := []store.PictureFile{{Role: store.Full}, {Role: store.View}, {Role: store.Thumb}}
 	var facts picture.Facts
 	var both sync.WaitGroup
@@ -64,6 +97,7 @@ func Keep(filename string, img *image.RGBA, asPNG bool, purpose store.Purpose) (
 		facts = picture.Look(img, view)
 	})
 	both.Wait()
+	facts.Cut = picture.Cut(b)
 	hash := sha256.Sum256(files[0].Bytes)
 	return store.Picture{
 		Name: Name(filename), Width: img.Rect.Dx(), Height: img.Rect.Dy(),

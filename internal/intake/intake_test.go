@@ -2,6 +2,7 @@ package intake
 
 import (
 	"bytes"
+	"context"
 	"errors"
 	"image"
 	"image/color"
@@ -29,7 +30,7 @@ func shot(t testing.TB, w, h int) []byte {
 }
 
 func TestTake(t *testing.T) {
-	p, files, err := Take("pier.JPG", shot(t, 2000, 1000), store.ForReference)
+	p, files, err := Take(context.Background(), "pier.JPG", shot(t, 2000, 1000), store.ForReference)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -45,7 +46,7 @@ func TestTake(t *testing.T) {
 			t.Errorf("file %d: %s %s %d × %d, %v; want %+v", i, files[i].Role, kind, size.Width, size.Height, err, want)
 		}
 	}
-	if _, _, err := Take("x", []byte("x"), store.ForReference); !errors.Is(err, picture.ErrKind) {
+	if _, _, err := Take(context.Background(), "x", []byte("x"), store.ForReference); !errors.Is(err, picture.ErrKind) {
 		t.Errorf("not a picture: %v; want ErrKind", err)
 	}
 }
@@ -56,7 +57,7 @@ func TestDrawingsStayPNG(t *testing.T) {
 	if err := png.Encode(&b, image.NewGray(image.Rect(0, 0, 400, 300))); err != nil {
 		t.Fatal(err)
 	}
-	_, files, err := Take("lines.png", b.Bytes(), store.ForReference)
+	_, files, err := Take(context.Background(), "lines.png", b.Bytes(), store.ForReference)
 	if err != nil || files[0].Kind != "image/png" {
 		t.Errorf("kept as %s, %v; want image/png", files[0].Kind, err)
 	}
@@ -73,7 +74,7 @@ func TestName(t *testing.T) {
 func BenchmarkTake12MP(b *testing.B) {
 	jpg := shot(b, 4000, 3000)
 	for b.Loop() {
-		if _, _, err := Take("pier.jpg", jpg, store.ForReference); err != nil {
+		if _, _, err := Take(context.Background(), "pier.jpg", jpg, store.ForReference); err != nil {
 			b.Fatal(err)
 		}
 	}

@@ -263,14 +263,16 @@ func TestJobs(t *testing.T) {
 	done := make(chan struct{})
 	go func() { Worker{s.db, quiet()}.Run(ctx); close(done) }()
 	s.wait(t, taken, store.Done)
-	if f, err := s.db.JobFile(ctx, s.project.TeacherID, taken); err != nil || !bytes.HasPrefix(f.Bytes, []byte("%PDF")) {
-		t.Errorf("the file: %d bytes, %v", len(f.Bytes), err)
+	if f, err := s.db.PrintBlob(ctx, taken); err != nil || f.Kind != "application/pdf" {
+		t.Errorf("the file: %+v, %v", f, err)
+	} else if b, err := io.ReadAll(f); err != nil || !bytes.HasPrefix(b, []byte("%PDF")) || int64(len(b)) != f.Size {
+		t.Errorf("the file: %d bytes of %d, %v", len(b), f.Size, err)
 	}
 	if j := s.wait(t, broken, store.Failed); !strings.Contains(j.Message, "does not fit") {
 		t.Errorf("a set on a stamp says %q", j.Message)
 	}
 	s.wait(t, cancelled, store.Cancelled)
-	if _, err := s.db.JobFile(ctx, s.project.TeacherID, cancelled); !errors.Is(err, store.ErrNotFound) {
+	if _, err := s.db.PrintBlob(ctx, cancelled); !errors.Is(err, store.ErrNotFound) {
 		t.Errorf("the cancelled job's file: %v; want none", err)
 	}
 	if going, err := s.db.Progress(ctx, cancelled, 1, 3); err != nil || going {

@@ -14,9 +14,9 @@ import (
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/measure"
 	"zestysketch/internal/core/page"
-	"zestysketch/internal/core/picture"
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/core/sighting"
+	"zestysketch/internal/intake"
 	"zestysketch/internal/plans"
 	"zestysketch/internal/render"
 	"zestysketch/internal/store"
@@ -240,7 +240,7 @@ func Files(ctx context.Context, s *store.Store, teacher uint64, made Made, role 
 			files[name] = f.Bytes
 			continue
 		}
-		if files[sheet.GreyOf(name)], err = grey(f.Bytes); err != nil {
+		if files[sheet.GreyOf(name)], err = grey(ctx, f.Bytes); err != nil {
 			return nil, err
 		}
 	}
@@ -248,13 +248,11 @@ func Files(ctx context.Context, s *store.Store, teacher uint64, made Made, role 
 }
 
 // grey returns an encoded picture without colour, as JPEG.
-func grey(b []byte) ([]byte, error) {
-	img, err := picture.Decode(b)
-	if err != nil {
-		return nil, err
-	}
+func grey(ctx context.Context, b []byte) ([]byte, error) {
 	var jpg bytes.Buffer
-	err = jpeg.Encode(&jpg, Grey(img), &jpeg.Options{Quality: 90})
+	err := intake.Use(ctx, b, func(img *image.RGBA) error {
+		return jpeg.Encode(&jpg, Grey(img), &jpeg.Options{Quality: 90})
+	})
 	return jpg.Bytes(), err
 }
 

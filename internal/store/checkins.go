@@ -215,3 +215,18 @@ func (s *Store) ChangeLandmark(ctx context.Context, l Landmark) error {
 func (s *Store) RemoveLandmark(ctx context.Context, project, id uint64) error {
 	return s.with(ctx).Where("project_id = ?", project).Delete(&Landmark{}, id).Error
 }
+
+// CheckInOfPhoto returns the check-in of a student in a project whose photo has
+// the given hash; ErrNotFound where there is none.
+func (s *Store) CheckInOfPhoto(ctx context.Context, project, student uint64, hash []byte) (c CheckIn, err error) {
+	err = known(s.with(ctx).Joins("JOIN pictures ON pictures.id = check_ins.picture_id").
+		Where("check_ins.project_id = ? AND check_ins.student_id = ? AND pictures.hash = ?", project, student, hash).First(&c).Error)
+	return c, err
+}
+
+// StrayOfPhoto returns the waiting photo of a project with the given hash;
+// ErrNotFound where there is none.
+func (s *Store) StrayOfPhoto(ctx context.Context, project uint64, hash []byte) (x Stray, err error) {
+	err = known(s.with(ctx).Joins("Picture").Where("strays.project_id = ? AND Picture.hash = ?", project, hash).First(&x).Error)
+	return x, err
+}

@@ -19,11 +19,21 @@ const (
 	argonKey    = 32
 )
 
+// hashing bounds how many passwords are hashed at once, and so their memory:
+// whoever sends many waits.
+var hashing = make(chan struct{}, 4)
+
+func derive(password string, salt []byte, passes, memory uint32, lanes uint8, n uint32) []byte {
+	hashing <- struct{}{}
+	defer func() { <-hashing }()
+	return argon2.IDKey([]byte(password), salt, passes, memory, lanes, n)
+}
+
 // HashPassword returns a salted argon2id hash in PHC string format.
 func HashPassword(password string) string {
 	salt := make([]byte, 16)
 	rand.Read(salt) // never fails
-	key := argon2.IDKey([]byte(password), salt, argonPasses, argonMemory, argonLanes, argonKey)
+	key := derive(password, salt, argonPasses, argonMemory, argonLanes, argonKey)
 	b64 := base64.RawStdEncoding.EncodeToString
 	return fmt.Sprintf("$argon2id$v=%d$m=%d,t=%d,p=%d$%s$%s", argon2.Version, argonMemory, argonPasses, argonLanes, b64(salt), b64(key))
 }
@@ -43,6 +53,6 @@ func passwordMatches(hash, password string) bool {
 	if err1 != nil || err2 != nil || len(want) == 0 {
 		return false
 	}
-	got := argon2.IDKey([]byte(password), salt, passes, memory, uint8(lanes), uint32(len(want)))
+	got := derive(password, salt, passes, memory, uint8(lanes), uint32(len(want)))
 	return subtle.ConstantTimeCompare(got, want) == 1
 }

@@ -145,3 +145,10 @@ func (s *Store) WithdrawPicture(ctx context.Context, teacher, project, picture u
 func (s *Store) owns(ctx context.Context, teacher, project uint64) error {
 	return known(s.with(ctx).Select("id").Where("teacher_id = ?", teacher).First(&Project{}, project).Error)
 }
+
+// CountPictures returns how many pictures a teacher has for a purpose.
+func (s *Store) CountPictures(ctx context.Context, teacher uint64, purpose Purpose) (int, error) {
+	var n int64
+	err := s.with(ctx).Model(&Picture{}).Where("teacher_id = ? AND purpose = ?", teacher, purpose).Count(&n).Error
+	return int(n), err
+}

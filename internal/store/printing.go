@@ -83,16 +83,6 @@ func (s *Store) Job(ctx context.Context, teacher, id uint64) (PrintJob, error) {
 	return j, known(err)
 }
 
-// JobFile returns a finished job's PDF, of one of the teacher's projects.
-func (s *Store) JobFile(ctx context.Context, teacher, id uint64) (PrintFile, error) {
-	if _, err := s.Job(ctx, teacher, id); err != nil {
-		return PrintFile{}, err
-	}
-	var f PrintFile
-	err := known(s.with(ctx).First(&f, "job_id = ?", id).Error)
-	return f, err
-}
-
 // CancelJob ends a job of one of the teacher's projects that has not ended yet.
 func (s *Store) CancelJob(ctx context.Context, teacher, id uint64) error {
 	if _, err := s.Job(ctx, teacher, id); err != nil {

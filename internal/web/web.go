@@ -60,7 +60,7 @@ func New(s *store.Store, log *slog.Logger, o Options) (chi.Router, error) {
 	}
 	k.Done = o.Done
 	r := chi.NewRouter()
-	r.Use(middleware.Recoverer, secure, middleware.Compress(5, "text/html", "text/css", "text/javascript", "image/svg+xml"))
+	r.Use(middleware.Recoverer, kit.Uploads, secure, middleware.Compress(5, "text/html", "text/css", "text/javascript", "image/svg+xml"))
 	r.Get("/static/*", static.Handler().ServeHTTP)
 	r.NotFound(k.NotFound)
 	r.MethodNotAllowed(k.NotFound)

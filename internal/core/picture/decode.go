@@ -14,6 +14,7 @@ import (
 	_ "image/gif" // the formats of drawings, cameras, scanners, pages and phones
 	_ "image/jpeg"
 	_ "image/png"
+	"io"
 	"math"
 
 	_ "github.com/gen2brain/heic"
@@ -27,13 +28,14 @@ var (
 	ErrKind      = errors.New("this is not a picture we can read; save it as JPEG, PNG, GIF, WebP, TIFF or HEIC and try again")
 	ErrDamaged   = errors.New("the picture is damaged or cut off; copy it again from the camera")
 	ErrTooLarge  = fmt.Errorf("the picture has too many pixels; make it smaller than %d megapixels", MaxPixels/1_000_000)
+	ErrTooHeavy  = errors.New("the picture takes too much room to open; save it as an ordinary JPEG, or smaller")
 	ErrTooNarrow = errors.New("the picture is a thin strip; choose one at least 16 pixels wide and high")
 )
 
 // Unreadable reports whether an error is of the file itself, for the person who
 // chose it to mend.
 func Unreadable(err error) bool {
-	for _, e := range []error{ErrEmpty, ErrKind, ErrDamaged, ErrTooLarge, ErrTooNarrow} {
+	for _, e := range []error{ErrEmpty, ErrKind, ErrDamaged, ErrTooLarge, ErrTooHeavy, ErrTooNarrow} {
 		if errors.Is(err, e) {
 			return true
 		}
@@ -51,30 +53,54 @@ const MaxBytes = 40 << 20
 const minSide = 16
 
 // Decode returns the picture in b upright, as the camera's orientation says,
-// on white. Its size is bounded before any pixel is decoded.
+// on white. Its size is bounded before any pixel is decoded. A JPEG that lacks
+// its last bytes is taken as far as it goes: they say no more than that it ends.
 func Decode(b []byte) (*image.RGBA, error) {
-	if len(b) == 0 {
-		return nil, ErrEmpty
-	}
-	size, format, err := image.DecodeConfig(bytes.NewReader(b))
-	switch {
-	case errors.Is(err, image.ErrFormat):
-		return nil, ErrKind
-	case err != nil:
-		return nil, fmt.Errorf("%w (%v)", ErrDamaged, err)
-	case size.Width < minSide || size.Height < minSide:
-		return nil, ErrTooNarrow
-	case size.Width > MaxPixels/size.Height:
-		return nil, fmt.Errorf("%w; this one has %d", ErrTooLarge, megapixels(size))
+	_, format, err := measured(b)
+	if err != nil {
+		return nil, err
 	}
 	img, _, err := image.Decode(bytes.NewReader(b))
+	if err != nil && format == "jpeg" {
+		img, _, err = image.Decode(io.MultiReader(bytes.NewReader(b), bytes.NewReader(endOfJPEG)))
+	}
 	if err != nil {
-		return nil, fmt.Errorf("%w (%v)", ErrDamaged, err)
+		return nil, unreadable(err)
 	}
 	if format == "webp" {
 		img = videoRange(img)
 	}
 	return upright(img, orientation(b, format)), nil
+}
+
+// endOfJPEG is the marker with which every JPEG ends (ITU-T T.81, B.1.1.3).
+var endOfJPEG = []byte{0xff, 0xd9}
+
+// Cut reports whether a JPEG's file lacks its end.
+func Cut(b []byte) bool {
+	return bytes.HasPrefix(b, []byte{0xff, 0xd8}) && !bytes.Contains(b[max(0, len(b)-64):], endOfJPEG)
+}
+
+// unreadable says what a decoder's error means for whoever chose the file.
+func unreadable(err error) error {
+	if errors.Is(err, image.ErrFormat) {
+		return ErrKind
+	}
+	return ErrDamaged
+}
+
+// fits says what of a picture's size cannot be.
+func fits(b []byte, size image.Config, format string) error {
+	switch {
+	case size.Width < minSide || size.Height < minSide:
+		return ErrTooNarrow
+	case size.Width > MaxPixels/size.Height:
+		return fmt.Errorf("%w; this one has %d", ErrTooLarge, megapixels(size))
+	}
+	if use := cost(b, size, format); use > MostCost {
+		return fmt.Errorf("%w: saved this way it has %d megapixels, and at most %d can be opened", ErrTooHeavy, megapixels(size), int64(megapixels(size))*MostCost/use)
+	}
+	return nil
 }
 
 func megapixels(c image.Config) int {

@@ -13,6 +13,7 @@ type Facts struct {
 	Middle   float64 // share of the picture that is neither paper nor line, 0 to 1
 	Reason   string  // why it counts as a drawing or a photograph
 	ForClass string  // what that means for the class
+	Cut      bool    `json:",omitempty"` // its file ended too early, and what there was of it was taken
 	Inner    [4]int  // x, y, width and height inside a white border, as Trim finds it
 }
 

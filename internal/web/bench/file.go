@@ -1,7 +1,6 @@
 package bench
 
 import (
-	"io"
 	"net/http"
 
 	"zestysketch/internal/core/grid"
@@ -21,26 +20,18 @@ func (a area) export(w http.ResponseWriter, r *http.Request) error {
 	return kit.SendFile(w, p.Name, "application/json", "zesty-plan.json", file)
 }
 
-// longestPlan bounds the plan file that is read back, in bytes.
-const longestPlan = 1 << 20
-
 // take keeps a plan from a file, made here or elsewhere, for the project's own picture.
 func (a area) take(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.Posted(w, r)
+	p, err := a.PostedList(w, r)
 	if err != nil {
 		return err
 	}
 	if !kit.HasFile(r, "plan") {
 		return kit.Ask("Choose a plan file first: it ends in .json.")
 	}
-	file, _, err := r.FormFile("plan")
+	_, b, err := kit.ReadFile(r, "plan")
 	if err != nil {
-		return kit.Ask("The plan file did not arrive whole. Send it again.")
-	}
-	defer file.Close()
-	b, err := io.ReadAll(io.LimitReader(file, longestPlan))
-	if err != nil {
-		return kit.Ask("The plan file did not arrive whole. Send it again.")
+		return err
 	}
 	plan, err := grid.Decode(b)
 	if err != nil {

@@ -50,7 +50,7 @@ func (a area) chosenPicture(r *http.Request) (store.Picture, error) {
 }
 
 func (a area) add(w http.ResponseWriter, r *http.Request) error {
-	if err := kit.ReadForm(w, r); err != nil {
+	if err := kit.ReadPicture(w, r); err != nil {
 		return err
 	}
 	p := store.Project{TeacherID: kit.Teacher(r).ID, Name: strings.TrimSpace(strings.ToValidUTF8(r.FormValue("name"), "")), Looseness: accuracy.Normal}
@@ -138,7 +138,7 @@ func ownOf(a store.Assignment) string {
 // addPicture puts another picture on offer. The first one is drawn from at once,
 // and any other where the form asks for it.
 func (a area) addPicture(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.Posted(w, r)
+	p, err := a.PostedPicture(w, r)
 	if err != nil {
 		return err
 	}
@@ -248,12 +248,10 @@ func (a area) picture(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	f, err := a.Store.PictureFile(r.Context(), kit.Teacher(r).ID, id, store.Role(chi.URLParam(r, "role")))
+	f, err := a.Store.PictureBlob(r.Context(), kit.Teacher(r).ID, id, store.Role(chi.URLParam(r, "role")))
 	if err != nil {
 		return err
 	}
-	w.Header().Set("Content-Type", f.Kind)
 	w.Header().Set("Cache-Control", "private, max-age=86400, immutable") // a picture's number never gets other bytes
-	_, err = w.Write(f.Bytes)
-	return err
+	return kit.SendBlob(w, r, f)
 }

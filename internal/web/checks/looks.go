@@ -7,8 +7,8 @@ import (
 	"net/http"
 
 	photos "zestysketch/internal/core/photo"
-	"zestysketch/internal/core/picture"
 	"zestysketch/internal/core/sheet"
+	"zestysketch/internal/intake"
 	"zestysketch/internal/render"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
@@ -54,12 +54,11 @@ func (a area) picture(w http.ResponseWriter, r *http.Request, id uint64, role st
 	if err != nil {
 		return err
 	}
-	img, err := picture.Decode(file.Bytes)
-	if err != nil {
-		return err
-	}
 	var jpg bytes.Buffer
-	if err := jpeg.Encode(&jpg, shown(photos.NewShot(img)), &jpeg.Options{Quality: 85}); err != nil {
+	err = intake.Use(r.Context(), file.Bytes, func(img *image.RGBA) error {
+		return jpeg.Encode(&jpg, shown(photos.NewShot(img)), &jpeg.Options{Quality: 85})
+	})
+	if err != nil {
 		return err
 	}
 	w.Header().Set("Content-Type", "image/jpeg")

@@ -4,7 +4,6 @@ import (
 	"cmp"
 	"encoding/json"
 	"errors"
-	"io"
 	"net/http"
 	"strings"
 
@@ -25,27 +24,19 @@ type preview struct {
 	Entries string // JSON of what would be taken in
 }
 
-// longestList bounds the file of a list, in bytes.
-const longestList = 8 << 20
-
 // read reads a list and shows what taking it in would do.
 func (a area) read(w http.ResponseWriter, r *http.Request) error {
-	if err := kit.ReadForm(w, r); err != nil {
-		return err
-	}
 	class, err := a.class(r)
 	if err != nil {
 		return err
 	}
+	if err := kit.ReadList(w, r); err != nil {
+		return err
+	}
 	b := []byte(r.FormValue("pasted"))
 	if kit.HasFile(r, "list") {
-		file, _, err := r.FormFile("list")
-		if err != nil {
-			return kit.Ask("The list did not arrive whole. Send it again.")
-		}
-		defer file.Close()
-		if b, err = io.ReadAll(io.LimitReader(file, longestList+1)); err != nil || len(b) > longestList {
-			return kit.Ask("The list is larger than %d MB, or did not arrive whole.", longestList>>20)
+		if _, b, err = kit.ReadFile(r, "list"); err != nil {
+			return err
 		}
 	}
 	list, err := roster.Read(b)
@@ -98,7 +89,7 @@ func (a area) class(r *http.Request) (store.Class, error) {
 
 // takeIn takes in the list that was shown.
 func (a area) takeIn(w http.ResponseWriter, r *http.Request) error {
-	if err := kit.ReadForm(w, r); err != nil {
+	if err := kit.ReadList(w, r); err != nil {
 		return err
 	}
 	class, err := a.class(r)

@@ -223,7 +223,7 @@ const drawnSide = 1000
 // restore puts a photographed rearrangement back together. The photo is looked
 // at and not kept.
 func (a area) restore(w http.ResponseWriter, r *http.Request) error {
-	if _, err := a.Posted(w, r); err != nil {
+	if _, err := a.PostedPicture(w, r); err != nil {
 		return err
 	}
 	t, err := a.arranged(r)
@@ -255,7 +255,7 @@ func (t arranged) restored(r *http.Request) (template.URL, error) {
 		return "", err
 	}
 	var jpg bytes.Buffer
-	err = intake.Use(b, func(img *image.RGBA) error {
+	err = intake.Use(r.Context(), b, func(img *image.RGBA) error {
 		straight, err := t.straight(img)
 		if err != nil {
 			return err

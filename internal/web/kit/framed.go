@@ -7,7 +7,7 @@ import (
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/photo"
-	"zestysketch/internal/core/picture"
+	"zestysketch/internal/intake"
 	"zestysketch/internal/store"
 )
 
@@ -26,11 +26,18 @@ func (k *Kit) Framed(ctx context.Context, teacher uint64, id *uint64, plan grid.
 	if img, ok := k.framed.Get(key); ok {
 		return img, f.PerMM, nil
 	}
-	shot, err := k.view(ctx, teacher, *id)
+	file, err := k.Store.PictureFile(ctx, teacher, *id, store.View)
 	if err != nil {
 		return nil, 0, err
 	}
-	img := photo.Wanted(plan, photo.NewShot(shot), f)
+	var img *image.RGBA
+	err = intake.Use(ctx, file.Bytes, func(shot *image.RGBA) error {
+		img = photo.Wanted(plan, photo.NewShot(shot), f)
+		return nil
+	})
+	if err != nil {
+		return nil, 0, err
+	}
 	k.framed.Add(key, img)
 	return img, f.PerMM, nil
 }
@@ -41,19 +48,18 @@ func (k *Kit) Whole(ctx context.Context, teacher uint64, id *uint64, plan grid.P
 	if id == nil || plan.Frame == nil {
 		return nil, 0, Ask("Choose a picture for this project first: this is made of it.")
 	}
-	img, err := k.view(ctx, teacher, *id)
+	img, err := k.view(ctx, teacher, *id, framedSide)
 	if err != nil {
 		return nil, 0, err
 	}
-	img = picture.Shrink(img, framedSide)
 	return img, float64(img.Rect.Dx()) / float64(plan.Frame.Picture[0]) * plan.Frame.Size[0] / plan.Sheet.Width, nil
 }
 
-// view returns a picture as large as the screen shows it.
-func (k *Kit) view(ctx context.Context, teacher, id uint64) (*image.RGBA, error) {
+// view returns a picture from what the screen shows, its longer side at most side pixels.
+func (k *Kit) view(ctx context.Context, teacher, id uint64, side int) (*image.RGBA, error) {
 	file, err := k.Store.PictureFile(ctx, teacher, id, store.View)
 	if err != nil {
 		return nil, err
 	}
-	return picture.Decode(file.Bytes)
+	return intake.Small(ctx, file.Bytes, side)
 }

@@ -4,8 +4,6 @@ import (
 	"context"
 	"fmt"
 	"image"
-
-	"zestysketch/internal/core/picture"
 )
 
 // measuredSide is how fine a picture is measured for contrast and detail: lines
@@ -18,11 +16,10 @@ func (k *Kit) Pixels(ctx context.Context, teacher, id uint64) (*image.RGBA, erro
 	if img, ok := k.measured.Get(id); ok {
 		return img, nil
 	}
-	img, err := k.view(ctx, teacher, id)
+	img, err := k.view(ctx, teacher, id, measuredSide)
 	if err != nil {
 		return nil, fmt.Errorf("picture %d, which was taken in: %w", id, err)
 	}
-	img = picture.Shrink(img, measuredSide)
 	k.measured.Add(id, img)
 	return img, nil
 }

@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"html/template"
 	"net/http"
+	"time"
 
 	"zestysketch/internal/core/page"
 	"zestysketch/internal/render"
@@ -46,4 +47,12 @@ func SendFile(w http.ResponseWriter, name, kind, ending string, file []byte) err
 	w.Header().Set("Content-Disposition", Attachment(name, ending))
 	_, err := w.Write(file)
 	return err
+}
+
+// SendBlob answers with a file out of the database, piece by piece as the browser
+// takes it.
+func SendBlob(w http.ResponseWriter, r *http.Request, b *store.Blob) error {
+	w.Header().Set("Content-Type", b.Kind)
+	http.ServeContent(w, r, "", time.Time{}, b)
+	return nil
 }

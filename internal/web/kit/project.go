@@ -23,12 +23,26 @@ func (k *Kit) Project(r *http.Request) (store.Project, error) {
 	return k.Store.Project(r.Context(), Teacher(r).ID, id)
 }
 
-// Posted reads a form and returns the project in its address.
+// Posted returns the project in the address, and reads the form.
 func (k *Kit) Posted(w http.ResponseWriter, r *http.Request) (store.Project, error) {
-	if err := ReadForm(w, r); err != nil {
-		return store.Project{}, err
+	return k.posted(w, r, ReadForm)
+}
+
+// PostedPicture is Posted for a form that may bring a picture, and PostedList for
+// one that brings a plan.
+func (k *Kit) PostedPicture(w http.ResponseWriter, r *http.Request) (store.Project, error) {
+	return k.posted(w, r, ReadPicture)
+}
+func (k *Kit) PostedList(w http.ResponseWriter, r *http.Request) (store.Project, error) {
+	return k.posted(w, r, ReadList)
+}
+
+func (k *Kit) posted(w http.ResponseWriter, r *http.Request, read func(http.ResponseWriter, *http.Request) error) (store.Project, error) {
+	p, err := k.Project(r)
+	if err != nil {
+		return p, err
 	}
-	return k.Project(r)
+	return p, read(w, r)
 }
 
 // Planned returns the project in the address with its plan; plans.ErrNone where it has none.

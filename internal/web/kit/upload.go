@@ -81,6 +81,9 @@ type uploadsKey struct{}
 // Uploads keeps a request's files until it is answered.
 func Uploads(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if r.Method == http.MethodGet || r.Method == http.MethodHead {
+			r.Body = http.NoBody // nothing is asked for with a body
+		}
 		u := &uploads{map[string]upload{}}
 		defer func() {
 			for _, one := range u.files {

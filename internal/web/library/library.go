@@ -56,7 +56,7 @@ func (a area) list(w http.ResponseWriter, r *http.Request) error {
 }
 
 func (a area) add(w http.ResponseWriter, r *http.Request) error {
-	if err := kit.ReadForm(w, r); err != nil {
+	if err := kit.ReadPicture(w, r); err != nil {
 		return err
 	}
 	if _, err := a.TakePicture(r, "picture", store.ForReference); err != nil {

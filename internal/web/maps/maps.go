@@ -5,6 +5,7 @@ package maps
 
 import (
 	"bytes"
+	"context"
 	"embed"
 	"image"
 	"image/png"
@@ -14,9 +15,9 @@ import (
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/page"
-	"zestysketch/internal/core/picture"
 	"zestysketch/internal/core/plane"
 	"zestysketch/internal/core/sheet"
+	"zestysketch/internal/intake"
 	"zestysketch/internal/render"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
@@ -98,25 +99,23 @@ type maker func(a area, r *http.Request) (work, page.Page, error)
 // writer writes a page in one form, with the picture that may be on it.
 type writer struct {
 	kind, ending string
-	write        func(out *bytes.Buffer, p page.Page, pictures render.Pictures) error
+	write        func(ctx context.Context, out *bytes.Buffer, p page.Page, pictures render.Pictures) error
 }
 
 // pngPerMM is how fine a map is handed out as PNG: 150 pixels an inch.
 const pngPerMM = 150 / 25.4
 
 var (
-	svg = writer{"image/svg+xml", "svg", func(out *bytes.Buffer, p page.Page, pictures render.Pictures) error {
+	svg = writer{"image/svg+xml", "svg", func(_ context.Context, out *bytes.Buffer, p page.Page, pictures render.Pictures) error {
 		return render.SVG(out, p, pictures.Inline)
 	}}
-	pdf = writer{"application/pdf", "pdf", func(out *bytes.Buffer, p page.Page, pictures render.Pictures) error {
+	pdf = writer{"application/pdf", "pdf", func(_ context.Context, out *bytes.Buffer, p page.Page, pictures render.Pictures) error {
 		return render.PDF(out, []page.Page{p}, pictures)
 	}}
-	pixels = writer{"image/png", "png", func(out *bytes.Buffer, p page.Page, pictures render.Pictures) error {
-		img, err := picture.Decode(pictures[sheet.FramePicture])
-		if err != nil {
-			return err
-		}
-		return png.Encode(out, render.Pixels(p, pngPerMM, map[string]image.Image{sheet.FramePicture: img}))
+	pixels = writer{"image/png", "png", func(ctx context.Context, out *bytes.Buffer, p page.Page, pictures render.Pictures) error {
+		return intake.Use(ctx, pictures[sheet.FramePicture], func(img *image.RGBA) error {
+			return png.Encode(out, render.Pixels(p, pngPerMM, map[string]image.Image{sheet.FramePicture: img}))
+		})
 	}}
 )
 
@@ -132,7 +131,7 @@ func (a area) file(make maker, what string, as writer) kit.Handler {
 			return err
 		}
 		var out bytes.Buffer
-		if err := as.write(&out, pg, render.Pictures{sheet.FramePicture: file.Bytes}); err != nil {
+		if err := as.write(r.Context(), &out, pg, render.Pictures{sheet.FramePicture: file.Bytes}); err != nil {
 			return err
 		}
 		return kit.SendFile(w, m.project.Name+" "+what, as.kind, as.ending, out.Bytes())

@@ -97,11 +97,16 @@ func (a area) file(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	f, err := a.Store.JobFile(r.Context(), kit.Teacher(r).ID, id)
+	job, err := a.Store.Job(r.Context(), kit.Teacher(r).ID, id)
 	if err != nil {
 		return err
 	}
-	return kit.SendFile(w, "Class set "+strconv.FormatUint(id, 10), "application/pdf", "pdf", f.Bytes)
+	file, err := a.Store.PrintBlob(r.Context(), job.ID)
+	if err != nil {
+		return err
+	}
+	w.Header().Set("Content-Disposition", kit.Attachment("Class set "+strconv.FormatUint(id, 10), "pdf"))
+	return kit.SendBlob(w, r, file)
 }
 
 // sets returns the sets to choose from, on the paper in use.

@@ -8,7 +8,7 @@ import (
 	"strconv"
 
 	"zestysketch/internal/core/page"
-	"zestysketch/internal/core/picture"
+	"zestysketch/internal/intake"
 	"zestysketch/internal/press"
 	"zestysketch/internal/render"
 	"zestysketch/internal/store"
@@ -63,6 +63,9 @@ func (a area) thumb(w http.ResponseWriter, r *http.Request) error {
 // pngPerMM is the resolution of a page as PNG: 200 pixels an inch.
 const pngPerMM = 200 / 25.4
 
+// pngSide is how fine a picture on such a page needs to be: that of a screen.
+const pngSide = 1600
+
 // png answers with one page as PNG.
 func (a area) png(w http.ResponseWriter, r *http.Request) error {
 	p, made, pg, err := a.one(w, r)
@@ -75,7 +78,7 @@ func (a area) png(w http.ResponseWriter, r *http.Request) error {
 	}
 	decoded := map[string]image.Image{}
 	for name, b := range pictures {
-		if decoded[name], err = picture.Decode(b); err != nil {
+		if decoded[name], err = intake.Small(r.Context(), b, pngSide); err != nil {
 			return err
 		}
 	}

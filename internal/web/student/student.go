@@ -213,11 +213,11 @@ func (a area) atWork(r *http.Request, o own, d *desk) error {
 
 // hand puts the student's hand up or down.
 func (a area) hand(w http.ResponseWriter, r *http.Request) error {
-	if err := kit.ReadForm(w, r); err != nil {
-		return err
-	}
 	o, err := a.open(r)
 	if err != nil {
+		return err
+	}
+	if err := kit.ReadTick(w, r); err != nil {
 		return err
 	}
 	if err := a.Store.RaiseHand(r.Context(), o.project.TeacherID, o.project.ID, o.student.ID, r.FormValue("on") == "1"); err != nil {
@@ -249,22 +249,20 @@ func (a area) picture(w http.ResponseWriter, r *http.Request) error {
 	if o.picture == nil {
 		return store.ErrNotFound
 	}
-	f, err := a.Store.PictureFile(r.Context(), o.project.TeacherID, o.picture.ID, store.View)
+	f, err := a.Store.PictureBlob(r.Context(), o.project.TeacherID, o.picture.ID, store.View)
 	if err != nil {
 		return err
 	}
-	w.Header().Set("Content-Type", f.Kind)
-	w.Header().Set("Cache-Control", "private, max-age=3600")
-	_, err = w.Write(f.Bytes)
-	return err
+	w.Header().Set("Cache-Control", "private, no-cache")
+	return kit.SendBlob(w, r, f)
 }
 
 func (a area) tick(w http.ResponseWriter, r *http.Request) error {
-	if err := kit.ReadForm(w, r); err != nil {
-		return err
-	}
 	o, err := a.open(r)
 	if err != nil {
+		return err
+	}
+	if err := kit.ReadTick(w, r); err != nil {
 		return err
 	}
 	cell, ok := o.plan.Find(r.FormValue("label"))

@@ -2,6 +2,7 @@ package wall
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"net/http"
 	"strconv"
@@ -149,7 +150,7 @@ func (a area) live(w http.ResponseWriter, r *http.Request) error {
 	alive := time.NewTicker(keepAlive)
 	defer alive.Stop()
 	for {
-		if err := line.Flush(); err != nil {
+		if err := errors.Join(line.SetWriteDeadline(time.Now().Add(2*keepAlive)), line.Flush()); err != nil && !errors.Is(err, http.ErrNotSupported) {
 			return nil // the wall has gone
 		}
 		select {

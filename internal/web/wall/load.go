@@ -29,16 +29,15 @@ func student(r *http.Request, work *room.Room) (store.Student, error) {
 	return work.Student(id)
 }
 
-// posted reads a form and fetches the class at work and the student in its address.
-func (a area) posted(w http.ResponseWriter, r *http.Request) (work *room.Room, s store.Student, err error) {
-	if err := kit.ReadForm(w, r); err != nil {
-		return nil, s, err
-	}
+// posted fetches the class at work and the student in the address, and reads the form.
+func (a area) posted(w http.ResponseWriter, r *http.Request, read func(http.ResponseWriter, *http.Request) error) (work *room.Room, s store.Student, err error) {
 	if work, err = a.load(r); err != nil {
 		return nil, s, err
 	}
-	s, err = student(r, work)
-	return work, s, err
+	if s, err = student(r, work); err != nil {
+		return work, s, err
+	}
+	return work, s, read(w, r)
 }
 
 func path(project, student uint64) string {

@@ -101,7 +101,7 @@ func (a area) dayFacts(r *http.Request, work *room.Room, day func(string) *logDa
 
 // addLog writes a note of the lesson, with a photo if there is one.
 func (a area) addLog(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.Posted(w, r)
+	p, err := a.PostedPicture(w, r)
 	if err != nil {
 		return err
 	}

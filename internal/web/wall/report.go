@@ -211,7 +211,7 @@ func (a area) reportOf(r *http.Request) (w reported, s store.Student, err error)
 }
 
 func (a area) reached(w http.ResponseWriter, r *http.Request) error {
-	work, s, err := a.posted(w, r)
+	work, s, err := a.posted(w, r, kit.ReadForm)
 	if err != nil {
 		return err
 	}

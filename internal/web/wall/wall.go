@@ -257,7 +257,7 @@ func (a area) tiles(w http.ResponseWriter, r *http.Request) error {
 // tick saves one box, or a row of them, done or not, and answers with the
 // student's tile.
 func (a area) tick(w http.ResponseWriter, r *http.Request) error {
-	work, s, err := a.posted(w, r)
+	work, s, err := a.posted(w, r, kit.ReadTick)
 	if err != nil {
 		return err
 	}
