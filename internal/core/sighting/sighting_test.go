@@ -129,3 +129,56 @@ func ExamplePoint() {
 	fmt.Println(copied[0].Out.Text(measure.Centimetre), "out and", copied[0].Drop.Text(measure.Centimetre), "down at 40°")
 	// Output: 600 cm out and 300 cm down at 40°
 }
+
+// Worked by hand: the jug of TestShare in its places. Its four views of 96, 64, 96
+// and 64 mm fill 320 of 420 with five gutters of 20, and 160 mm stand in the middle
+// of 297. On a wider sheet they keep together in the middle.
+func TestShareInItsPlaces(t *testing.T) {
+	jug := Solid{60, 40, 100, []Level{{"foot", 100}, {"rim", 0}}}
+	for _, c := range []struct {
+		sheet             measure.Size
+		scale             float64
+		lefts             []measure.Length
+		widths            []measure.Length
+		top, bottom, rest float64
+	}{
+		{measure.Size{W: 420, H: 297}, 1.6, []measure.Length{20, 136, 220, 336}, []measure.Length{96, 64, 96, 64}, 68.5, 228.5, 20},
+		{measure.Size{W: 620, H: 240}, 2, []measure.Length{80, 220, 320, 460}, []measure.Length{120, 80, 120, 80}, 20, 220, 0},
+	} {
+		g, err := Share(jug, 4, c.sheet, 20, 2)
+		if err != nil || math.Abs(g.Scale-c.scale) > 1e-9 || math.Abs(g.Shrunk-c.rest) > 1e-9 || !near(g.Top, measure.Length(c.top)) || !near(g.Bottom, measure.Length(c.bottom)) || g.Gutter != 20 {
+			t.Fatalf("%+v, %v; want %+v", g, err, c)
+		}
+		for i, v := range g.Views {
+			if !near(v.Left, c.lefts[i]) || !near(v.Width, c.widths[i]) {
+				t.Errorf("%s from %v, %v wide; want %v, %v", v.Name, v.Left, v.Width, c.lefts[i], c.widths[i])
+			}
+		}
+		if g.Levels[0].Name != "rim" || !near(g.Levels[0].At, g.Top) || !near(g.Levels[1].At, g.Bottom) {
+			t.Errorf("levels %+v; want the rim on the top line, the foot on the bottom one", g.Levels)
+		}
+	}
+	if _, err := Share(jug, 4, measure.Size{W: 420, H: 297}, 84, 1); !errors.Is(err, ErrAsk) {
+		t.Errorf("gutters as wide as the sheet: %v; want ErrAsk", err)
+	}
+	if _, err := Share(jug, 4, measure.Size{W: 4200, H: 200}, 100, 1); !errors.Is(err, ErrAsk) {
+		t.Errorf("gutters as high as the sheet: %v; want ErrAsk", err)
+	}
+}
+
+// Every height and distance grows by the scale, up to the largest that is taken.
+func TestScales(t *testing.T) {
+	points := []Carried{{"chin", 120, -15}, {"brow", 40, 22}}
+	for _, k := range []float64{0.5, 2, 100} {
+		got, err := SightSize(points, k)
+		if err != nil || !near(got[0].Height, measure.Length(120*k)) || !near(got[0].In, measure.Length(-15*k)) || !near(got[1].In, measure.Length(22*k)) || got[0].Name != "chin" {
+			t.Errorf("× %g: %+v, %v", k, got, err)
+		}
+	}
+	if _, err := SightSize(points, 100.1); !errors.Is(err, ErrAsk) {
+		t.Errorf("× 100.1: %v; want ErrAsk", err)
+	}
+	if _, err := Point([]Pointing{{Out: 1}}, 1e6); err != nil {
+		t.Errorf("× a million: %v; it is the largest", err)
+	}
+}
