@@ -14,6 +14,7 @@ import (
 	"strings"
 	"testing"
 	"time"
+	"unicode/utf8"
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/page"
@@ -290,6 +291,71 @@ func TestJobs(t *testing.T) {
 	}
 	stop()
 	<-done
+}
+
+// A message in letters of more than one byte is kept whole letters long, a job
+// that is never finished fails the third time with its reason, and one whose
+// maker's clock is ahead is not lost.
+func TestJobsThatStumble(t *testing.T) {
+	s := newSchool(t, 1, 300, 380)
+	ctx := context.Background()
+	long := s.queue(t, four)
+	if _, ok, err := s.db.TakeJob(ctx); !ok || err != nil {
+		t.Fatal(ok, err)
+	}
+	if err := s.db.FinishJob(ctx, long, []byte("%PDF"), "x"+strings.Repeat("я", 2000)); err != nil {
+		t.Errorf("two thousand letters: %v", err)
+	}
+	if j := s.wait(t, long, store.Done); utf8.RuneCountInString(j.Message) != 1000 {
+		t.Errorf("%d letters kept; want 1000", utf8.RuneCountInString(j.Message))
+	}
+	stumbles := s.queue(t, four)
+	pool, err := s.db.Pool()
+	if err != nil {
+		t.Fatal(err)
+	}
+	for try := range 3 {
+		if j, ok, err := s.db.TakeJob(ctx); !ok || err != nil || j.ID != stumbles {
+			t.Fatalf("try %d: %+v, %v, %v", try+1, j, ok, err)
+		}
+		ahead := "UPDATE print_jobs SET beat_at = UTC_TIMESTAMP() + INTERVAL 1 DAY WHERE id = ?" // a maker whose clock is a day ahead
+		if _, err := pool.Exec(ahead, stumbles); err != nil {
+			t.Fatal(err)
+		}
+		if try == 1 {
+			if err := s.db.RequeueJob(ctx, stumbles, "мост"); err != nil {
+				t.Fatal(err)
+			}
+		}
+	}
+	if _, ok, err := s.db.TakeJob(ctx); ok || err != nil {
+		t.Errorf("a fourth try: %v, %v", ok, err)
+	}
+	if j := s.wait(t, stumbles, store.Failed); !strings.Contains(j.Message, "мост") {
+		t.Errorf("it failed and says %q", j.Message)
+	}
+}
+
+// A worker outlives what it makes: a panic queues the job again and no more.
+func TestWorkerOutlivesItsJob(t *testing.T) {
+	s := newSchool(t, 1, 300, 380)
+	id := s.queue(t, four)
+	j, ok, err := s.db.TakeJob(context.Background())
+	if !ok || err != nil {
+		t.Fatal(ok, err)
+	}
+	w := Worker{s.db, quiet()}
+	func() {
+		defer func() {
+			if recover() != nil {
+				t.Error("the worker went down with its job")
+			}
+		}()
+		w.guarded(context.Background(), j, func() { panic("a page too many") })
+	}()
+	if j := s.wait(t, id, store.Queued); !strings.Contains(j.Message, "a page too many") {
+		t.Errorf("queued again, saying %q", j.Message)
+	}
 }
 
 func BenchmarkClassSet30(b *testing.B) {

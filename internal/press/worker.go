@@ -4,7 +4,9 @@ import (
 	"bytes"
 	"context"
 	"errors"
+	"fmt"
 	"log/slog"
+	"runtime/debug"
 	"strings"
 	"time"
 
@@ -42,7 +44,7 @@ func (w Worker) Run(ctx context.Context) {
 			w.Log.Error("looking for class sets to make", "error", err)
 		}
 		if ok {
-			w.make(ctx, job)
+			w.guarded(ctx, job, func() { w.make(ctx, job) })
 			continue
 		}
 		select {
@@ -56,29 +58,52 @@ func (w Worker) Run(ctx context.Context) {
 var errCancelled = errors.New("cancelled")
 
 // make makes one job's file. A worker that is stopped in the middle leaves the
-// job to the next.
+// job to the next. What cannot be made fails with the reason; what could not be
+// kept, or made the maker stumble, is tried again until it fails for good.
 func (w Worker) make(ctx context.Context, job store.PrintJob) {
 	file, message, err := w.file(ctx, job)
 	switch {
 	case err == nil:
-		err = w.Store.FinishJob(ctx, job.ID, file, message)
+		if err := w.Store.FinishJob(ctx, job.ID, file, message); err != nil {
+			w.again(ctx, job, err)
+		}
 	case errors.Is(err, errCancelled) || ctx.Err() != nil:
-		return
 	default:
-		err = w.Store.FailJob(ctx, job.ID, said(err))
-	}
-	if err != nil && ctx.Err() == nil {
-		w.Log.Error("making a class set", "job", job.ID, "error", err)
+		if err := w.Store.FailJob(ctx, job.ID, said(err)); err != nil {
+			w.again(ctx, job, err)
+		}
 	}
 }
 
-// said is an error without its sentinel, no longer than a job keeps.
+// guarded runs what makes a job and outlives its panic.
+func (w Worker) guarded(ctx context.Context, job store.PrintJob, work func()) {
+	defer func() {
+		if cause := recover(); cause != nil {
+			w.again(ctx, job, fmt.Errorf("the maker stumbled over it: %v", cause))
+			w.Log.Error("a class set's maker stumbled", "job", job.ID, "stack", string(debug.Stack()))
+		}
+	}()
+	work()
+}
+
+// again queues a job once more.
+func (w Worker) again(ctx context.Context, job store.PrintJob, why error) {
+	if ctx.Err() != nil {
+		return
+	}
+	w.Log.Error("making a class set", "job", job.ID, "error", why)
+	if err := w.Store.RequeueJob(ctx, job.ID, said(why)); err != nil {
+		w.Log.Error("queueing a class set again", "job", job.ID, "error", err)
+	}
+}
+
+// said is an error without its sentinel.
 func said(err error) string {
 	_, words, found := strings.Cut(err.Error(), ": ")
 	if !found {
 		words = err.Error()
 	}
-	return words[:min(len(words), 900)]
+	return words
 }
 
 func (w Worker) file(ctx context.Context, job store.PrintJob) (file []byte, message string, err error) {
@@ -120,5 +145,5 @@ func (w Worker) file(ctx context.Context, job store.PrintJob) (file []byte, mess
 	if len(made.Left) > 0 {
 		message = "Left out: " + strings.Join(made.Left, "; ") + "."
 	}
-	return out.Bytes(), message[:min(len(message), 900)], nil
+	return out.Bytes(), message, nil
 }

@@ -94,7 +94,7 @@ func (s *Store) ImportStudents(ctx context.Context, teacher, class uint64, list 
 		}
 		byID, byName := map[string]*Student{}, map[string]*Student{}
 		for i := range there {
-			byName[strings.ToLower(there[i].Name)] = &there[i]
+			byName[there[i].Name] = &there[i]
 			if id := there[i].OutsideID; id != nil {
 				byID[*id] = &there[i]
 			}
@@ -102,7 +102,7 @@ func (s *Store) ImportStudents(ctx context.Context, teacher, class uint64, list 
 		for _, e := range list {
 			known := byID[e.OutsideID]
 			if known == nil || e.OutsideID == "" {
-				known = byName[strings.ToLower(e.Name)]
+				known = byName[e.Name]
 			}
 			if known != nil {
 				done.Known++
@@ -118,7 +118,7 @@ func (s *Store) ImportStudents(ctx context.Context, teacher, class uint64, list 
 			if err := tx.Create(&one).Error; err != nil {
 				return err
 			}
-			byName[strings.ToLower(one.Name)] = &one
+			byName[one.Name] = &one
 			done.New++
 		}
 		return nil

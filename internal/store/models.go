@@ -309,6 +309,7 @@ type PrintJob struct {
 	Message   string // what a person should know: who was left out, or why it failed
 	CreatedAt time.Time
 	BeatAt    *time.Time // when its maker last said that it lives
+	Tries     int        // how often it was taken
 }
 
 // PrintFile is a finished job's PDF.

@@ -2,10 +2,13 @@ package store
 
 import (
 	"context"
+	"fmt"
 	"time"
 
 	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
+
+	"zestysketch/internal/letters"
 )
 
 // Printers returns the teacher's printers with their corrections.
@@ -95,14 +98,22 @@ func (s *Store) CancelJob(ctx context.Context, teacher, id uint64) error {
 // abandoned is how long a job's maker may be silent before another takes it.
 const abandoned = 20 * time.Second
 
-// TakeJob takes the oldest job that waits, or whose maker has fallen silent;
-// ok is false where there is none. No two takers get the same one.
+// mostTries is how often a job is taken before it fails: one that takes its
+// maker down each time must not do so for ever.
+const mostTries = 3
+
+// longestMessage bounds a job's message, in letters.
+const longestMessage = 1000
+
+// TakeJob takes the oldest job that waits, or whose maker has fallen silent, or
+// says to have been alive in time to come; ok is false where there is none. No
+// two takers get the same one, and one that was taken three times fails.
 func (s *Store) TakeJob(ctx context.Context) (j PrintJob, ok bool, err error) {
 	err = s.change(ctx, func(tx *gorm.DB) error {
 		now := time.Now().UTC()
 		var found []PrintJob
 		q := tx.Clauses(clause.Locking{Strength: "UPDATE", Options: "SKIP LOCKED"}).
-			Where("state = ? OR state = ? AND beat_at < ?", Queued, Running, now.Add(-abandoned)).Order("id").Limit(1)
+			Where("state = ? OR state = ? AND beat_at NOT BETWEEN ? AND ?", Queued, Running, now.Add(-abandoned), now.Add(abandoned)).Order("id").Limit(1)
 		if err := q.Find(&found).Error; err != nil {
 			return err
 		}
@@ -110,8 +121,13 @@ func (s *Store) TakeJob(ctx context.Context) (j PrintJob, ok bool, err error) {
 			return nil
 		}
 		j = found[0]
-		j.State, j.BeatAt, j.Done = Running, &now, 0
-		return tx.Model(&PrintJob{ID: j.ID}).Select("State", "BeatAt", "Done").Updates(j).Error
+		if j.Tries >= mostTries {
+			ok = false
+			why := letters.Cut(fmt.Sprintf("It was tried %d times and did not come through. %s", mostTries, j.Message), longestMessage)
+			return tx.Model(&PrintJob{ID: j.ID}).Updates(map[string]any{"state": Failed, "message": why}).Error
+		}
+		j.State, j.BeatAt, j.Done, j.Tries = Running, &now, 0, j.Tries+1
+		return tx.Model(&PrintJob{ID: j.ID}).Select("State", "BeatAt", "Done", "Tries").Updates(j).Error
 	})
 	return j, ok, err
 }
@@ -128,7 +144,7 @@ func (s *Store) Progress(ctx context.Context, id uint64, done, total int) (going
 // meanwhile keeps no file.
 func (s *Store) FinishJob(ctx context.Context, id uint64, file []byte, message string) error {
 	return s.change(ctx, func(tx *gorm.DB) error {
-		res := tx.Model(&PrintJob{}).Where("id = ? AND state = ?", id, Running).Updates(map[string]any{"state": Done, "message": message})
+		res := tx.Model(&PrintJob{}).Where("id = ? AND state = ?", id, Running).Updates(map[string]any{"state": Done, "message": letters.Cut(message, longestMessage)})
 		if res.Error != nil || res.RowsAffected == 0 {
 			return res.Error
 		}
@@ -138,7 +154,12 @@ func (s *Store) FinishJob(ctx context.Context, id uint64, file []byte, message s
 
 // FailJob ends a job with the reason.
 func (s *Store) FailJob(ctx context.Context, id uint64, why string) error {
-	return s.with(ctx).Model(&PrintJob{}).Where("id = ? AND state = ?", id, Running).Updates(map[string]any{"state": Failed, "message": why}).Error
+	return s.with(ctx).Model(&PrintJob{}).Where("id = ? AND state = ?", id, Running).Updates(map[string]any{"state": Failed, "message": letters.Cut(why, longestMessage)}).Error
+}
+
+// RequeueJob lets a running job wait again, with the reason.
+func (s *Store) RequeueJob(ctx context.Context, id uint64, why string) error {
+	return s.with(ctx).Model(&PrintJob{}).Where("id = ? AND state = ?", id, Running).Updates(map[string]any{"state": Queued, "message": letters.Cut(why, longestMessage)}).Error
 }
 
 // SweepJobs forgets jobs that were made before a moment, with their files.

@@ -6,15 +6,12 @@ package store
 import (
 	"context"
 	"database/sql"
-	"embed"
 	"errors"
 	"fmt"
 	"math/rand/v2"
 	"slices"
-	"strings"
 	"time"
 
-	"github.com/go-gormigrate/gormigrate/v2"
 	mysqldriver "github.com/go-sql-driver/mysql"
 	"gorm.io/driver/mysql"
 	"gorm.io/gorm"
@@ -33,12 +30,32 @@ var (
 // Store is the database. It is safe for use by many goroutines and copies.
 type Store struct{ db *gorm.DB }
 
-//go:embed migrations/*.sql
-var migrations embed.FS
-
-// Open connects to the database at dsn and brings its tables up to date.
+// Open connects to the database at dsn, whatever it leaves unsaid, and brings
+// its tables up to date. The error wraps ErrDSN where it is no address of a
+// database, and ErrNewer where a later program has been at it.
 func Open(ctx context.Context, dsn string) (*Store, error) {
-	db, err := gorm.Open(mysql.Open(dsn), &gorm.Config{
+	db, err := connect(dsn)
+	if err != nil {
+		return nil, err
+	}
+	if err := migrate(ctx, db); err != nil {
+		s := Store{db}
+		return nil, errors.Join(fmt.Errorf("bringing the tables up to date: %w", err), s.Close())
+	}
+	return &Store{db}, nil
+}
+
+// connect opens a pool of connections and reaches the database once.
+func connect(dsn string) (*gorm.DB, error) {
+	config, err := parseDSN(dsn)
+	if err != nil {
+		return nil, err
+	}
+	connector, err := mysqldriver.NewConnector(config)
+	if err != nil {
+		return nil, fmt.Errorf("%w: %w", ErrDSN, err)
+	}
+	db, err := gorm.Open(mysql.New(mysql.Config{Conn: sql.OpenDB(connector), DSNConfig: config}), &gorm.Config{
 		Logger:                 logger.Discard,
 		NowFunc:                func() time.Time { return time.Now().UTC().Truncate(time.Millisecond) },
 		SkipDefaultTransaction: true,
@@ -55,39 +72,7 @@ func Open(ctx context.Context, dsn string) (*Store, error) {
 	pool.SetMaxOpenConns(40)
 	pool.SetMaxIdleConns(20)
 	pool.SetConnMaxIdleTime(5 * time.Minute)
-	s := &Store{db}
-	if err := s.migrate(ctx); err != nil {
-		pool.Close()
-		return nil, fmt.Errorf("bringing the tables up to date: %w", err)
-	}
-	return s, nil
-}
-
-// migrate runs every migration that has not run yet, in the order of their names.
-func (s *Store) migrate(ctx context.Context) error {
-	files, err := migrations.ReadDir("migrations")
-	if err != nil {
-		return err
-	}
-	var steps []*gormigrate.Migration
-	for _, f := range files {
-		text, err := migrations.ReadFile("migrations/" + f.Name())
-		if err != nil {
-			return err
-		}
-		steps = append(steps, &gormigrate.Migration{ID: strings.TrimSuffix(f.Name(), ".sql"), Migrate: func(tx *gorm.DB) error {
-			for statement := range strings.SplitSeq(string(text), ";\n") {
-				if strings.TrimSpace(statement) == "" {
-					continue
-				}
-				if err := tx.Exec(statement).Error; err != nil {
-					return err
-				}
-			}
-			return nil
-		}})
-	}
-	return gormigrate.New(s.db.WithContext(ctx), gormigrate.DefaultOptions, steps).Migrate()
+	return db, nil
 }
 
 // Pool returns the connections, for the session store.

@@ -1,12 +1,12 @@
 ALTER TABLE pictures
-  ADD COLUMN purpose VARCHAR(10) NOT NULL DEFAULT 'reference',
-  ADD COLUMN tags VARCHAR(200) NOT NULL DEFAULT '',
-  ADD COLUMN difficulty TINYINT NOT NULL DEFAULT 0,
-  ADD COLUMN facts JSON NULL;
+  ADD COLUMN IF NOT EXISTS purpose VARCHAR(10) NOT NULL DEFAULT 'reference',
+  ADD COLUMN IF NOT EXISTS tags VARCHAR(200) NOT NULL DEFAULT '',
+  ADD COLUMN IF NOT EXISTS difficulty TINYINT NOT NULL DEFAULT 0,
+  ADD COLUMN IF NOT EXISTS facts JSON NULL;
 
 UPDATE pictures SET purpose = 'photo' WHERE id IN (SELECT picture_id FROM check_ins);
 
-CREATE TABLE project_pictures (
+CREATE TABLE IF NOT EXISTS project_pictures (
   project_id BIGINT UNSIGNED NOT NULL,
   picture_id BIGINT UNSIGNED NOT NULL,
   PRIMARY KEY (project_id, picture_id),
@@ -14,9 +14,9 @@ CREATE TABLE project_pictures (
   FOREIGN KEY (picture_id) REFERENCES pictures (id) ON DELETE CASCADE
 );
 
-INSERT INTO project_pictures (project_id, picture_id) SELECT id, picture_id FROM projects WHERE picture_id IS NOT NULL;
+INSERT IGNORE INTO project_pictures (project_id, picture_id) SELECT id, picture_id FROM projects WHERE picture_id IS NOT NULL;
 
-CREATE TABLE frames (
+CREATE TABLE IF NOT EXISTS frames (
   id BIGINT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
   project_id BIGINT UNSIGNED NOT NULL,
   picture_id BIGINT UNSIGNED NOT NULL,
@@ -26,7 +26,7 @@ CREATE TABLE frames (
   FOREIGN KEY (picture_id) REFERENCES pictures (id) ON DELETE CASCADE
 );
 
-CREATE TABLE assignments (
+CREATE TABLE IF NOT EXISTS assignments (
   project_id BIGINT UNSIGNED NOT NULL,
   student_id BIGINT UNSIGNED NOT NULL,
   picture_id BIGINT UNSIGNED NULL,
@@ -39,7 +39,7 @@ CREATE TABLE assignments (
 );
 
 ALTER TABLE landmarks
-  ADD COLUMN picture_id BIGINT UNSIGNED NULL,
-  ADD FOREIGN KEY (picture_id) REFERENCES pictures (id) ON DELETE CASCADE;
+  ADD COLUMN IF NOT EXISTS picture_id BIGINT UNSIGNED NULL,
+  ADD CONSTRAINT landmarks_of_picture FOREIGN KEY IF NOT EXISTS (picture_id) REFERENCES pictures (id) ON DELETE CASCADE;
 
 UPDATE landmarks SET picture_id = (SELECT picture_id FROM projects WHERE projects.id = landmarks.project_id);

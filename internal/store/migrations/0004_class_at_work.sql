@@ -1,12 +1,12 @@
 ALTER TABLE students
-  ADD COLUMN outside_id VARCHAR(80) NULL,
-  ADD COLUMN team VARCHAR(40) NOT NULL DEFAULT '',
-  ADD COLUMN pace VARCHAR(6) NOT NULL DEFAULT '',
-  ADD COLUMN home VARCHAR(120) NOT NULL DEFAULT '',
-  ADD COLUMN needs VARCHAR(120) NOT NULL DEFAULT '',
-  ADD UNIQUE KEY one_outside_id (class_id, outside_id);
+  ADD COLUMN IF NOT EXISTS outside_id VARCHAR(80) NULL,
+  ADD COLUMN IF NOT EXISTS team VARCHAR(40) NOT NULL DEFAULT '',
+  ADD COLUMN IF NOT EXISTS pace VARCHAR(6) NOT NULL DEFAULT '',
+  ADD COLUMN IF NOT EXISTS home VARCHAR(120) NOT NULL DEFAULT '',
+  ADD COLUMN IF NOT EXISTS needs VARCHAR(120) NOT NULL DEFAULT '',
+  ADD UNIQUE KEY IF NOT EXISTS one_outside_id (class_id, outside_id);
 
-CREATE TABLE project_classes (
+CREATE TABLE IF NOT EXISTS project_classes (
   project_id BIGINT UNSIGNED NOT NULL,
   class_id BIGINT UNSIGNED NOT NULL,
   PRIMARY KEY (project_id, class_id),
@@ -14,11 +14,11 @@ CREATE TABLE project_classes (
   FOREIGN KEY (class_id) REFERENCES classes (id) ON DELETE CASCADE
 );
 
-INSERT INTO project_classes (project_id, class_id) SELECT id, class_id FROM projects WHERE class_id IS NOT NULL;
+INSERT IGNORE INTO project_classes (project_id, class_id) SELECT id, class_id FROM projects WHERE class_id IS NOT NULL;
 
-ALTER TABLE projects ADD COLUMN road JSON NULL;
+ALTER TABLE projects ADD COLUMN IF NOT EXISTS road JSON NULL;
 
-CREATE TABLE stage_records (
+CREATE TABLE IF NOT EXISTS stage_records (
   project_id BIGINT UNSIGNED NOT NULL,
   student_id BIGINT UNSIGNED NOT NULL,
   stage VARCHAR(10) NOT NULL,
@@ -28,7 +28,7 @@ CREATE TABLE stage_records (
   FOREIGN KEY (student_id) REFERENCES students (id) ON DELETE CASCADE
 );
 
-CREATE TABLE verdicts (
+CREATE TABLE IF NOT EXISTS verdicts (
   id BIGINT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
   project_id BIGINT UNSIGNED NOT NULL,
   student_id BIGINT UNSIGNED NOT NULL,
@@ -43,7 +43,7 @@ CREATE TABLE verdicts (
   FOREIGN KEY (student_id) REFERENCES students (id) ON DELETE CASCADE
 );
 
-CREATE TABLE seats (
+CREATE TABLE IF NOT EXISTS seats (
   project_id BIGINT UNSIGNED NOT NULL,
   student_id BIGINT UNSIGNED NOT NULL,
   hand_at DATETIME(3) NULL,
@@ -53,14 +53,14 @@ CREATE TABLE seats (
   FOREIGN KEY (student_id) REFERENCES students (id) ON DELETE CASCADE
 );
 
-CREATE TABLE absences (
+CREATE TABLE IF NOT EXISTS absences (
   student_id BIGINT UNSIGNED NOT NULL,
   day DATE NOT NULL,
   PRIMARY KEY (student_id, day),
   FOREIGN KEY (student_id) REFERENCES students (id) ON DELETE CASCADE
 );
 
-CREATE TABLE notes (
+CREATE TABLE IF NOT EXISTS notes (
   id BIGINT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
   project_id BIGINT UNSIGNED NOT NULL,
   student_id BIGINT UNSIGNED NULL,
@@ -71,7 +71,7 @@ CREATE TABLE notes (
   FOREIGN KEY (student_id) REFERENCES students (id) ON DELETE CASCADE
 );
 
-CREATE TABLE changes (
+CREATE TABLE IF NOT EXISTS changes (
   id BIGINT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
   project_id BIGINT UNSIGNED NOT NULL,
   student_id BIGINT UNSIGNED NOT NULL,
@@ -80,7 +80,7 @@ CREATE TABLE changes (
   FOREIGN KEY (project_id) REFERENCES projects (id) ON DELETE CASCADE
 );
 
-CREATE TABLE calendars (
+CREATE TABLE IF NOT EXISTS calendars (
   class_id BIGINT UNSIGNED NOT NULL PRIMARY KEY,
   calendar JSON NOT NULL,
   feed CHAR(26) NOT NULL,
@@ -88,7 +88,7 @@ CREATE TABLE calendars (
   FOREIGN KEY (class_id) REFERENCES classes (id) ON DELETE CASCADE
 );
 
-CREATE TABLE tick_history (
+CREATE TABLE IF NOT EXISTS tick_history (
   project_id BIGINT UNSIGNED NOT NULL,
   plan_version INT NOT NULL,
   student_id BIGINT UNSIGNED NOT NULL,
@@ -99,7 +99,7 @@ CREATE TABLE tick_history (
   FOREIGN KEY (student_id) REFERENCES students (id) ON DELETE CASCADE
 );
 
-CREATE TABLE reached (
+CREATE TABLE IF NOT EXISTS reached (
   project_id BIGINT UNSIGNED NOT NULL,
   student_id BIGINT UNSIGNED NOT NULL,
   objective VARCHAR(20) NOT NULL,
@@ -108,7 +108,7 @@ CREATE TABLE reached (
   FOREIGN KEY (student_id) REFERENCES students (id) ON DELETE CASCADE
 );
 
-CREATE TABLE cupboard (
+CREATE TABLE IF NOT EXISTS cupboard (
   teacher_id BIGINT UNSIGNED NOT NULL,
   item VARCHAR(60) NOT NULL,
   have INT NOT NULL,
@@ -118,5 +118,5 @@ CREATE TABLE cupboard (
 );
 
 ALTER TABLE notes
-  ADD COLUMN picture_id BIGINT UNSIGNED NULL,
-  ADD FOREIGN KEY (picture_id) REFERENCES pictures (id) ON DELETE SET NULL;
+  ADD COLUMN IF NOT EXISTS picture_id BIGINT UNSIGNED NULL,
+  ADD CONSTRAINT notes_of_picture FOREIGN KEY IF NOT EXISTS (picture_id) REFERENCES pictures (id) ON DELETE SET NULL;

@@ -14,6 +14,7 @@ import (
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/measure"
+	"zestysketch/internal/letters"
 	"zestysketch/internal/web/kit"
 )
 
@@ -141,7 +142,7 @@ func (v *view) fill(query url.Values) {
 		if query.Has(f.Name) {
 			value = strings.ToValidUTF8(query.Get(f.Name), "")
 		}
-		v.Values[f.Name] = value[:min(len(value), longestField)]
+		v.Values[f.Name] = letters.Cut(value, longestField)
 		q.values.Set(f.Name, v.Values[f.Name])
 	}
 	out, err := v.Sum.work(q)

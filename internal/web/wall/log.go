@@ -9,6 +9,7 @@ import (
 
 	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/core/measure"
+	"zestysketch/internal/letters"
 	"zestysketch/internal/room"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
@@ -44,7 +45,7 @@ func (a area) showLog(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	words := r.URL.Query().Get("words")
-	words = kit.Tidy(words[:min(len(words), longestSearch)])
+	words = kit.Tidy(letters.Cut(words, longestSearch))
 	notes, err := a.Store.Notes(r.Context(), work.Project.ID, 0, words)
 	if err != nil {
 		return err

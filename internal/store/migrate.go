@@ -1,0 +1,94 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"embed"
+	"errors"
+	"fmt"
+	"strings"
+	"time"
+
+	"github.com/go-gormigrate/gormigrate/v2"
+	"gorm.io/gorm"
+)
+
+// Every statement of a migration may run again and then changes nothing: the
+// database keeps changes of tables at once, so one that was cut off begins anew.
+//
+//go:embed migrations/*.sql
+var migrations embed.FS
+
+// ErrNewer is the error of a database that a later program has been at.
+var ErrNewer = errors.New("this database was last used by a newer Zesty Sketch; start that one, or one as new")
+
+// patience is how long a program waits for another that brings the same tables
+// up to date.
+const patience = 5 * time.Minute
+
+// migrate runs every migration that has not run yet, in the order of their
+// names. Of several programs that start at once one does it and the others wait.
+func migrate(ctx context.Context, db *gorm.DB) error {
+	steps, err := steps()
+	if err != nil {
+		return err
+	}
+	pool, err := db.DB()
+	if err != nil {
+		return err
+	}
+	keeper, err := pool.Conn(ctx) // a lock is its connection's
+	if err != nil {
+		return err
+	}
+	defer keeper.Close()
+	const name = "CONCAT(DATABASE(), '.zesty-tables')"
+	var got sql.NullInt64
+	if err := keeper.QueryRowContext(ctx, "SELECT GET_LOCK("+name+", ?)", patience.Seconds()).Scan(&got); err != nil {
+		return err
+	}
+	if got.Int64 != 1 {
+		return fmt.Errorf("another copy has been at the tables for %v; wait for it to end, then start again", patience)
+	}
+	defer keeper.ExecContext(context.WithoutCancel(ctx), "DO RELEASE_LOCK("+name+")")
+	options := *gormigrate.DefaultOptions
+	options.ValidateUnknownMigrations = true
+	err = gormigrate.New(db.WithContext(ctx), &options, steps).Migrate()
+	if errors.Is(err, gormigrate.ErrUnknownPastMigration) {
+		return ErrNewer
+	}
+	return err
+}
+
+// steps returns the migrations, one a file.
+func steps() (all []*gormigrate.Migration, err error) {
+	files, err := migrations.ReadDir("migrations")
+	if err != nil {
+		return nil, err
+	}
+	for _, f := range files {
+		text, err := migrations.ReadFile("migrations/" + f.Name())
+		if err != nil {
+			return nil, err
+		}
+		all = append(all, &gormigrate.Migration{ID: strings.TrimSuffix(f.Name(), ".sql"), Migrate: func(tx *gorm.DB) error {
+			for _, one := range statements(string(text)) {
+				if err := tx.Exec(one).Error; err != nil {
+					return err
+				}
+			}
+			return nil
+		}})
+	}
+	return all, nil
+}
+
+// statements returns a file's statements, each of which ends a line.
+func statements(text string) (all []string) {
+	for one := range strings.SplitSeq(text, ";\n") {
+		if strings.TrimSpace(one) != "" {
+			all = append(all, one)
+		}
+	}
+	return all
+}

@@ -1,0 +1,196 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"errors"
+	"fmt"
+	"strings"
+	"sync"
+	"testing"
+
+	"github.com/go-gormigrate/gormigrate/v2"
+	mysqldriver "github.com/go-sql-driver/mysql"
+
+	"zestysketch/internal/mariadb/mariadbtest"
+)
+
+// schema returns every table of a database as it was made.
+func schema(t *testing.T, db *sql.DB) string {
+	t.Helper()
+	rows, err := db.Query("SHOW TABLES")
+	if err != nil {
+		t.Fatal(err)
+	}
+	var names []string
+	for rows.Next() {
+		var n string
+		if err := rows.Scan(&n); err != nil {
+			t.Fatal(err)
+		}
+		names = append(names, n)
+	}
+	var all strings.Builder
+	for _, n := range names {
+		var name, text string
+		if err := db.QueryRow("SHOW CREATE TABLE "+n).Scan(&name, &text); err != nil {
+			t.Fatal(err)
+		}
+		all.WriteString(text + "\n")
+	}
+	return all.String()
+}
+
+func raw(t *testing.T, dsn string) *sql.DB {
+	t.Helper()
+	db, err := sql.Open("mysql", dsn)
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() { db.Close() })
+	return db
+}
+
+// A start that was cut off after any statement of any migration, before it was
+// written down that it ran, is made good by the next start: the tables are the
+// same as those of a start that went through.
+func TestMigrationsCutOff(t *testing.T) {
+	ctx := context.Background()
+	whole := mariadbtest.DSN(t)
+	s, err := Open(ctx, whole)
+	if err != nil {
+		t.Fatal(err)
+	}
+	s.Close()
+	want := schema(t, raw(t, whole))
+	all, err := steps()
+	if err != nil {
+		t.Fatal(err)
+	}
+	for i, step := range all {
+		text, err := migrations.ReadFile("migrations/" + step.ID + ".sql")
+		if err != nil {
+			t.Fatal(err)
+		}
+		dsn := mariadbtest.DSN(t)
+		s, err := openTo(ctx, dsn, all[:i]) // everything before
+		if err != nil {
+			t.Fatal(err)
+		}
+		db := raw(t, dsn)
+		for _, one := range statements(string(text)) { // and all of this one, unrecorded
+			if _, err := db.Exec(one); err != nil {
+				t.Fatalf("%s: %v", step.ID, err)
+			}
+		}
+		s.Close()
+		again, err := Open(ctx, dsn)
+		if err != nil {
+			t.Fatalf("%s cut off at its end: %v", step.ID, err)
+		}
+		again.Close()
+		if got := schema(t, db); got != want {
+			t.Errorf("%s cut off at its end makes other tables:\n%s; want\n%s", step.ID, got, want)
+		}
+	}
+}
+
+// openTo opens a database with some migrations alone.
+func openTo(ctx context.Context, dsn string, some []*gormigrate.Migration) (*Store, error) {
+	db, err := connect(dsn)
+	if err != nil || len(some) == 0 {
+		return &Store{db}, err
+	}
+	return &Store{db}, gormigrate.New(db.WithContext(ctx), gormigrate.DefaultOptions, some).Migrate()
+}
+
+// Eight copies that start at once on an empty database all serve.
+func TestStartingAtOnce(t *testing.T) {
+	dsn := mariadbtest.DSN(t)
+	var all sync.WaitGroup
+	for i := range 8 {
+		all.Go(func() {
+			s, err := Open(context.Background(), dsn)
+			if err != nil {
+				t.Errorf("copy %d: %v", i, err)
+				return
+			}
+			if _, err := s.CountTeachers(context.Background()); err != nil {
+				t.Errorf("copy %d: %v", i, err)
+			}
+			s.Close()
+		})
+	}
+	all.Wait()
+}
+
+// A program that is older than its database says so and leaves it alone.
+func TestOlderThanTheDatabase(t *testing.T) {
+	dsn := mariadbtest.DSN(t)
+	s, err := Open(context.Background(), dsn)
+	if err != nil {
+		t.Fatal(err)
+	}
+	s.Close()
+	if _, err := raw(t, dsn).Exec("INSERT INTO migrations (id) VALUES ('9999_of_another_year')"); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := Open(context.Background(), dsn); !errors.Is(err, ErrNewer) {
+		t.Errorf("%v; want ErrNewer", err)
+	}
+}
+
+// A plain address is enough: times, found rows and letters are set by the
+// program. One that names no database or no user is refused with words.
+func TestPlainAddress(t *testing.T) {
+	ctx := context.Background()
+	c, err := mysqldriver.ParseDSN(mariadbtest.DSN(t))
+	if err != nil {
+		t.Fatal(err)
+	}
+	s, err := Open(ctx, fmt.Sprintf("%s:%s@tcp(%s)/%s", c.User, c.Passwd, c.Addr, c.DBName))
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer s.Close()
+	teacher, class, _ := room(t, s, "plain@quay.example")
+	if _, err := s.SignIn(ctx, "plain@quay.example", "a long password"); err != nil {
+		t.Errorf("sign in: %v", err)
+	}
+	for range 2 { // the second changes nothing
+		if err := s.DescribeStudent(ctx, teacher.ID, class.Students[0].ID, Traits{Hand: "left"}); err != nil {
+			t.Errorf("saved unchanged: %v", err)
+		}
+		if err := s.SetZone(ctx, teacher.SchoolID, "Europe/Lisbon"); err != nil {
+			t.Errorf("the same zone: %v", err)
+		}
+	}
+	for _, bad := range []string{"", "nonsense", "user:pw@tcp(127.0.0.1:3306)/", "tcp(127.0.0.1:3306)/zesty", "user:pw@127.0.0.1/zesty"} {
+		if _, err := Open(ctx, bad); !errors.Is(err, ErrDSN) {
+			t.Errorf("%q: %v; want ErrDSN", bad, err)
+		}
+	}
+}
+
+// Names are compared letter by letter: accents, capitals and spaces at the end tell apart.
+func TestExactNames(t *testing.T) {
+	s, ctx := open(t), context.Background()
+	teacher, class, _ := room(t, s, "venn@quay.example")
+	if _, err := s.AddTeacher(ctx, "Quay School", "vénn@quay.example", "V.", "another password"); err != nil {
+		t.Errorf("an address with an accent: %v", err)
+	}
+	if _, err := s.SignIn(ctx, "vénn@quay.example", "a long password"); err == nil {
+		t.Error("vénn signs in as venn")
+	}
+	names := []string{"Zoe", "Zoé", "José", "Jose", "Straße", "Strasse", "ADA", "ada"}
+	if n, err := s.AddStudents(ctx, teacher.ID, class.ID, names); err != nil || n != len(names) {
+		t.Errorf("%d of %d kept, %v", n, len(names), err)
+	}
+	var list []Enrol
+	for _, n := range []string{"Zoe", "ZOE", "zoé", "Ada", "ada"} {
+		list = append(list, Enrol{Name: n})
+	}
+	if done, err := s.ImportStudents(ctx, teacher.ID, class.ID, list); err != nil || done.New != 3 || done.Known != 2 {
+		t.Errorf("%+v, %v; want three new", done, err)
+	}
+}
