@@ -72,7 +72,7 @@ func (l *loader) people() (err error) {
 	if l.class, err = l.s.AddClass(l.ctx, l.teacher.ID, "7 Quay"); err != nil {
 		return err
 	}
-	if _, err = l.s.AddStudents(l.ctx, l.teacher.ID, l.class.ID, names); err != nil {
+	if err = l.s.AddStudents(l.ctx, l.teacher.ID, l.class.ID, names); err != nil {
 		return err
 	}
 	if l.class, err = l.s.Class(l.ctx, l.teacher.ID, l.class.ID); err != nil {

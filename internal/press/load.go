@@ -39,7 +39,7 @@ func Load(ctx context.Context, s *store.Store, p store.Project, spec Spec) (Set,
 	set.Own = func(student uint64) (grid.Plan, *store.Picture) {
 		return planned.Of(student), planned.PictureOf(student)
 	}
-	set.Link = func(ctx context.Context, student uint64) (string, error) { return s.AddLink(ctx, p.ID, student) }
+	set.Link = func(ctx context.Context, student uint64) (string, error) { return s.Link(ctx, p, student) }
 	return set, set.extras(ctx, s)
 }
 

@@ -16,7 +16,6 @@ import (
 	"unicode/utf8"
 	"zestysketch/internal/core/grid"
 
-	"github.com/xuri/excelize/v2"
 	"golang.org/x/text/encoding/charmap"
 	xunicode "golang.org/x/text/encoding/unicode"
 )
@@ -53,6 +52,8 @@ type List struct {
 	Kind    string // what it was taken for
 	Entries []Entry
 	Odd     []Odd
+	Columns []Column   // what each column was taken for; none in a OneRoster archive
+	Rows    [][]string // as they came, so that the list may be read again in another way
 }
 
 // ErrList is wrapped by the error of a file that is no list.
@@ -67,19 +68,25 @@ const LongestName = 40
 // LongestHome bounds what is at home, in letters.
 const LongestHome = 120
 
+// As is how a list is to be read, where somebody has said so.
+type As struct {
+	Columns []string // what each means, in their order; none for what their heads say
+	Heads   bool     // the first row holds heads, whatever it says
+}
+
 // Read reads a list by what is in it, whatever it is called.
-func Read(b []byte) (List, error) {
+func Read(b []byte, as As) (List, error) {
 	if len(bytes.TrimSpace(b)) == 0 {
 		return List{}, fmt.Errorf("%w: it is empty", ErrList)
 	}
 	if bytes.HasPrefix(b, []byte("PK\x03\x04")) {
-		return zipped(b)
+		return zipped(b, as)
 	}
 	text, err := decode(b)
 	if err != nil {
 		return List{}, err
 	}
-	return table(text)
+	return table(text, as)
 }
 
 // decode returns text in UTF-8: from UTF-16 with its mark, else from
@@ -102,7 +109,7 @@ func decode(b []byte) (string, error) {
 }
 
 // table reads lines with commas, semicolons or tabs, or names alone.
-func table(text string) (List, error) {
+func table(text string, as As) (List, error) {
 	first, _, _ := strings.Cut(text, "\n")
 	r := csv.NewReader(strings.NewReader(text))
 	r.FieldsPerRecord, r.LazyQuotes, r.TrimLeadingSpace = -1, true, true
@@ -125,83 +132,21 @@ func table(text string) (List, error) {
 		}
 		rows = append(rows, row)
 	}
-	return rowsToList(rows, "CSV")
+	return fromRows(rows, "CSV", as)
 }
 
 // zipped reads XLSX, or OneRoster's files in one archive.
-func zipped(b []byte) (List, error) {
+func zipped(b []byte, as As) (List, error) {
 	z, err := zip.NewReader(bytes.NewReader(b), int64(len(b)))
 	if err != nil {
 		return List{}, fmt.Errorf("%w: the file is damaged or cut off", ErrList)
 	}
 	for _, f := range z.File {
 		if f.Name == "[Content_Types].xml" {
-			return workbook(b)
+			return workbook(b, as)
 		}
 	}
 	return oneRoster(z)
-}
-
-func workbook(b []byte) (List, error) {
-	book, err := excelize.OpenReader(bytes.NewReader(b), excelize.Options{UnzipSizeLimit: 64 << 20, UnzipXMLSizeLimit: 32 << 20})
-	if err != nil {
-		return List{}, fmt.Errorf("%w: the workbook is damaged or has a password", ErrList)
-	}
-	defer book.Close()
-	sheets := book.GetSheetList()
-	if len(sheets) == 0 {
-		return List{}, fmt.Errorf("%w: the workbook has no sheet", ErrList)
-	}
-	rows, err := book.GetRows(sheets[0])
-	if err != nil {
-		return List{}, fmt.Errorf("%w: the workbook's first sheet cannot be read", ErrList)
-	}
-	if len(rows) > MostRows {
-		return List{}, fmt.Errorf("%w: it has more than %d rows", ErrList, MostRows)
-	}
-	return rowsToList(rows, "XLSX")
-}
-
-// columns that are known by their heads, in any case.
-var columns = map[string]string{
-	"name": "name", "student": "name", "first name": "given", "firstname": "given", "given name": "given", "givenname": "given", "forename": "given",
-	"last name": "family", "lastname": "family", "surname": "family", "family name": "family", "familyname": "family",
-	"id": "id", "student id": "id", "sourcedid": "id", "class": "class", "group": "team", "team": "team", "hand": "hand", "role": "role", "status": "status",
-	"short name": "short", "units": "units", "pace": "pace", "at home": "home", "home": "home", "needs": "needs",
-}
-
-// rowsToList reads rows with heads, or names alone.
-func rowsToList(rows [][]string, kind string) (List, error) {
-	list := List{Kind: kind}
-	heads, from := map[string]int{}, 0
-	if len(rows) > 0 {
-		for i, h := range rows[0] {
-			if known, ok := columns[strings.ToLower(strings.TrimSpace(h))]; ok {
-				heads[known] = i
-			}
-		}
-	}
-	_, named := heads["name"]
-	_, given := heads["given"]
-	_, ours := heads["short"]
-	if named || given || ours {
-		from = 1
-	} else {
-		heads = map[string]int{"name": 0}
-	}
-	if _, ok := heads["role"]; ok && kind == "CSV" {
-		list.Kind = "OneRoster users"
-	}
-	for i, row := range rows[from:] {
-		list.read(row, heads, i+from+1)
-	}
-	if !ours {
-		list.shorten()
-	}
-	if len(list.Entries) == 0 {
-		return list, fmt.Errorf("%w: no name was found in %d rows", ErrList, len(rows))
-	}
-	return list, nil
 }
 
 // read reads one row. Rows of others than active students are passed over.
@@ -227,6 +172,7 @@ func (l *List) read(row []string, heads map[string]int, number int) {
 	if e.Name == "" {
 		e.Name = strings.TrimSpace(get("given") + " " + get("family"))
 	}
+	e.Name = counted.ReplaceAllString(e.Name, "")
 	switch hand := strings.ToLower(get("hand")); hand {
 	case "", "right", "r":
 	case "left", "l":
@@ -238,6 +184,8 @@ func (l *List) read(row []string, heads map[string]int, number int) {
 	case e.Name == "" && strings.TrimSpace(strings.Join(row, "")) == "":
 	case e.Name == "":
 		l.Odd = append(l.Odd, Odd{number, "no name"})
+	case nobody.MatchString(e.Name):
+		l.Odd = append(l.Odd, Odd{number, fmt.Sprintf("“%s” is taken for no student; add them by hand if they are one", short(e.Name))})
 	case len([]rune(e.OutsideID)) > 80:
 		l.Odd = append(l.Odd, Odd{number, "the id is longer than 80 letters"})
 	default:

@@ -5,6 +5,7 @@ import (
 	"bytes"
 	"errors"
 	"fmt"
+	"io"
 	"strings"
 	"testing"
 	"unicode/utf16"
@@ -53,10 +54,18 @@ func TestRead(t *testing.T) {
 			func(l List) bool {
 				return l.Entries[0] == Entry{Name: "Mary Ann", Team: "Pier", Hand: "left", Units: "cm", Pace: "slow", Home: "ruler, window", Needs: "high contrast"}
 			}},
+		{"title rows", []byte("Quarry Road School;;\nPrinted 3 September;;\n;;\nNr;Pupil;Form\n1;Quay, Ada;7b\n2;Pier, Bo;7b\nTotal;2;\n;Total;2\n"), "Ada|Bo|2", 2,
+			func(l List) bool { return l.Entries[0].Class == "7b" }},
+		{"family names first", []byte("Smith, Ava\nJones, Noah\n"), "Ava|Noah", 0, nil},
+		{"family names first under one head", []byte("Name\nSmith, Ava\nJones, Noah\n"), "Ava|Noah", 0, nil},
+		{"numbered lines", []byte("1. Ava Smith\n2. Noah Jones\n13) Mia\n"), "Ava|Noah|Mia", 0, nil},
+		{"ids under other heads", []byte("UPN,Legal Surname,Preferred Forename,Reg Group\nA123,Smith,Ava,7B\n"), "Ava", 0,
+			func(l List) bool { return l.Entries[0].OutsideID == "A123" && l.Entries[0].Class == "7B" }},
+		{"two of one name and two ids", []byte("Student ID,Name\n1,Ana Bell\n2,Ana Bell\n"), "Ana B|Ana B 2", 0, func(l List) bool { return l.Entries[1].OutsideID == "2" }},
 		{"OneRoster users", []byte("sourcedId,status,role,givenName,familyName\nu1,active,student,Ada,Q\nu2,active,teacher,Ms,Venn\nu3,tobedeleted,student,Old,One\n"), "Ada", 0,
 			func(l List) bool { return l.Kind == "OneRoster users" && l.Entries[0].OutsideID == "u1" }},
 	} {
-		l, err := Read(c.b)
+		l, err := Read(c.b, As{})
 		if err != nil || names(l) != c.want || len(l.Odd) != c.odd || c.check != nil && !c.check(l) {
 			t.Errorf("%s: %q, odd %v, %v; want %q and %d odd rows", c.name, names(l), l.Odd, err, c.want, c.odd)
 		}
@@ -77,11 +86,11 @@ func TestReadWorkbook(t *testing.T) {
 	if err := book.Write(&b); err != nil {
 		t.Fatal(err)
 	}
-	l, err := Read(b.Bytes())
+	l, err := Read(b.Bytes(), As{})
 	if err != nil || l.Kind != "XLSX" || !strings.HasPrefix(names(l), "Ada|Søren") || l.Entries[0].Hand != "left" {
 		t.Errorf("%s %q, %v", l.Kind, names(l), err)
 	}
-	if _, err := Read(b.Bytes()[:b.Len()/2]); !errors.Is(err, ErrList) {
+	if _, err := Read(b.Bytes()[:b.Len()/2], As{}); !errors.Is(err, ErrList) {
 		t.Errorf("half a workbook: %v; want ErrList", err)
 	}
 }
@@ -108,19 +117,86 @@ func TestOneRoster(t *testing.T) {
 		"classes.csv":     "sourcedId,status,dateLastModified,title,grades,courseSourcedId\nc1,active,,Art 7,07,x\n",
 		"enrollments.csv": "sourcedId,status,dateLastModified,classSourcedId,schoolSourcedId,userSourcedId,role\ne1,active,,c1,o1,u1,student\ne2,active,,c1,o1,u3,teacher\n",
 	}
-	l, err := Read(archive(files))
+	l, err := Read(archive(files), As{})
 	if err != nil || names(l) != "Ada|Bo" || l.Entries[0].Class != "Art 7" || l.Entries[1].Class != "" || l.Entries[1].OutsideID != "u2" {
 		t.Errorf("%+v, %v", l.Entries, err)
 	}
 	delete(files, "users.csv")
-	if _, err := Read(archive(files)); !errors.Is(err, ErrList) {
+	if _, err := Read(archive(files), As{}); !errors.Is(err, ErrList) {
 		t.Errorf("no users: %v; want ErrList", err)
+	}
+}
+
+// The teacher's word on what a column holds goes before the heads'.
+func TestColumnsAsSaid(t *testing.T) {
+	b := []byte("Code,Called\nQ1,Ada\nQ2,Bo\n")
+	if l, err := Read(b, As{}); err != nil || names(l) != "Code|Q1|Q2" || len(l.Columns) != 2 {
+		t.Errorf("guessed: %q of %v, %v", names(l), l.Columns, err)
+	}
+	l, err := Read(b, As{Columns: []string{"id", "name"}, Heads: true})
+	if err != nil || names(l) != "Ada|Bo" || l.Entries[0].OutsideID != "Q1" || l.Columns[1].Means != "name" {
+		t.Errorf("as said: %q, %v", names(l), err)
+	}
+	if _, err := Read(b, As{Columns: []string{"", ""}}); !errors.Is(err, ErrList) {
+		t.Errorf("all left out: %v; want ErrList", err)
+	}
+}
+
+// Workbooks of a few kilobytes that unfold: one cell in the last column of
+// 2,000 rows, and more rows than any school. Neither takes memory or time.
+func TestWorkbooksThatUnfold(t *testing.T) {
+	build := func(rows int, row func(i int) string) []byte {
+		book := excelize.NewFile()
+		var b bytes.Buffer
+		if err := book.Write(&b); err != nil {
+			t.Fatal(err)
+		}
+		z, err := zip.NewReader(bytes.NewReader(b.Bytes()), int64(b.Len()))
+		if err != nil {
+			t.Fatal(err)
+		}
+		var out bytes.Buffer
+		w := zip.NewWriter(&out)
+		for _, f := range z.File {
+			part, err := w.Create(f.Name)
+			if err != nil {
+				t.Fatal(err)
+			}
+			if f.Name != "xl/worksheets/sheet1.xml" {
+				in, err := f.Open()
+				if err != nil {
+					t.Fatal(err)
+				}
+				io.Copy(part, in)
+				continue
+			}
+			io.WriteString(part, `<worksheet xmlns="http://schemas.openxmlformats.org/spreadsheetml/2006/main"><sheetData>`)
+			for i := 1; i <= rows; i++ {
+				io.WriteString(part, row(i))
+			}
+			io.WriteString(part, `</sheetData></worksheet>`)
+		}
+		w.Close()
+		return out.Bytes()
+	}
+	far := func(i int) string {
+		return fmt.Sprintf(`<row r="%d"><c r="A%d" t="inlineStr"><is><t>S%d</t></is></c><c r="XFD%d"><v>1</v></c></row>`, i, i, i, i)
+	}
+	if l, err := Read(build(20, far), As{}); err != nil || len(l.Entries) != 20 || len(l.Rows[0]) > mostColumns {
+		t.Errorf("strays far out in 20 rows: %d, %v", len(l.Entries), err)
+	}
+	if _, err := Read(build(2000, far), As{}); !errors.Is(err, ErrList) {
+		t.Errorf("in 2,000 rows: %v; want ErrList", err)
+	}
+	long := build(1_100_000, func(i int) string { return "<row/>" })
+	if _, err := Read(long, As{}); !errors.Is(err, ErrList) || len(long) > 100_000 {
+		t.Errorf("long, %d bytes: %v; want ErrList", len(long), err)
 	}
 }
 
 func TestNoList(t *testing.T) {
 	for name, b := range map[string][]byte{"empty": nil, "spaces": []byte(" \n\t\n"), "a picture": []byte("\x89PNG\r\n\x1a\n\x00\x00"), "heads alone": []byte("name,hand\n"), "zip of nothing": []byte("PK\x03\x04 broken")} {
-		if l, err := Read(b); !errors.Is(err, ErrList) {
+		if l, err := Read(b, As{}); !errors.Is(err, ErrList) {
 			t.Errorf("%s: %+v, %v; want ErrList", name, l, err)
 		}
 	}
@@ -128,10 +204,10 @@ func TestNoList(t *testing.T) {
 	for i := range 5000 {
 		fmt.Fprintf(&large, "Student%d\n", i)
 	}
-	if l, err := Read([]byte(large.String())); err != nil || len(l.Entries) != 5000 {
+	if l, err := Read([]byte(large.String()), As{}); err != nil || len(l.Entries) != 5000 {
 		t.Errorf("5,000 rows: %d, %v", len(l.Entries), err)
 	}
-	if _, err := Read([]byte(strings.Repeat("x\n", MostRows+1))); !errors.Is(err, ErrList) {
+	if _, err := Read([]byte(strings.Repeat("x\n", MostRows+1)), As{}); !errors.Is(err, ErrList) {
 		t.Errorf("too many rows: %v; want ErrList", err)
 	}
 }
@@ -140,7 +216,7 @@ func FuzzRead(f *testing.F) {
 	f.Add([]byte("name,hand\nAda,left\n"))
 	f.Add([]byte("PK\x03\x04"))
 	f.Fuzz(func(t *testing.T, b []byte) {
-		l, err := Read(b)
+		l, err := Read(b, As{})
 		if err == nil && len(l.Entries) == 0 {
 			t.Fatal("a list of nobody without an error")
 		}

@@ -3,11 +3,13 @@ package store
 import (
 	"cmp"
 	"context"
-	"strings"
-	"zestysketch/internal/core/grid"
+	"fmt"
+	"slices"
 
 	"gorm.io/gorm"
-	"gorm.io/gorm/clause"
+
+	"zestysketch/internal/core/grid"
+	"zestysketch/internal/letters"
 )
 
 // Classes returns the teacher's classes with their students, oldest first.
@@ -49,25 +51,21 @@ func (s *Store) AddClass(ctx context.Context, teacher uint64, name string) (Clas
 	return c, err
 }
 
-// AddStudents adds students by name to one of the teacher's classes. A name
-// that is there already is left alone. It returns how many were new.
-func (s *Store) AddStudents(ctx context.Context, teacher, class uint64, names []string) (added int, err error) {
+// AddStudents adds students by name to one of the teacher's classes. The error
+// is ErrTaken, and nobody is added, where a name is there already: two students
+// of one name are told apart by whoever knows them.
+func (s *Store) AddStudents(ctx context.Context, teacher, class uint64, names []string) error {
 	if _, err := s.Class(ctx, teacher, class); err != nil {
-		return 0, err
+		return err
 	}
-	err = s.change(ctx, func(tx *gorm.DB) error {
-		added = 0
+	return s.change(ctx, func(tx *gorm.DB) error {
 		for _, name := range names {
-			student := Student{ClassID: class, Name: strings.TrimSpace(name), Hand: grid.RightHand}
-			res := tx.Clauses(clause.Insert{Modifier: "IGNORE"}).Create(&student)
-			if res.Error != nil {
-				return res.Error
+			if err := tx.Create(&Student{ClassID: class, Name: name, Hand: grid.RightHand}).Error; err != nil {
+				return err
 			}
-			added += int(res.RowsAffected)
 		}
 		return nil
 	})
-	return added, err
 }
 
 // Enrol is one student of a list that is taken into a class.
@@ -79,9 +77,35 @@ type Enrol struct {
 // Enrolled says what taking a list in did.
 type Enrolled struct{ New, Known int }
 
-// ImportStudents takes a list into one of the teacher's classes. A student is
-// known by the list's own id, else by name; a known one keeps what the list
-// does not say. Taking a list in twice adds nobody.
+// Match returns, for each of a list, the student of a class who is meant, nil
+// for somebody new: the one with the list's own id, else of the same name where
+// neither has another id. Nobody is meant twice.
+func Match(there []Student, list []Enrol) []*Student {
+	meant, taken := make([]*Student, len(list)), map[uint64]bool{}
+	find := func(is func(Student) bool) *Student {
+		i := slices.IndexFunc(there, func(s Student) bool { return !taken[s.ID] && is(s) })
+		if i < 0 {
+			return nil
+		}
+		taken[there[i].ID] = true
+		return &there[i]
+	}
+	for i, e := range list {
+		if e.OutsideID != "" {
+			meant[i] = find(func(s Student) bool { return s.OutsideID != nil && *s.OutsideID == e.OutsideID })
+		}
+	}
+	for i, e := range list {
+		if meant[i] == nil {
+			meant[i] = find(func(s Student) bool { return s.Name == e.Name && (s.OutsideID == nil || e.OutsideID == "") })
+		}
+	}
+	return meant
+}
+
+// ImportStudents takes a list into one of the teacher's classes. Who is meant
+// by Match keeps what the list does not say; somebody new whose name is taken is
+// numbered. Taking a list in twice adds nobody.
 func (s *Store) ImportStudents(ctx context.Context, teacher, class uint64, list []Enrol) (done Enrolled, err error) {
 	if _, err := s.Class(ctx, teacher, class); err != nil {
 		return done, err
@@ -92,18 +116,12 @@ func (s *Store) ImportStudents(ctx context.Context, teacher, class uint64, list 
 		if err := tx.Where("class_id = ?", class).Find(&there).Error; err != nil {
 			return err
 		}
-		byID, byName := map[string]*Student{}, map[string]*Student{}
-		for i := range there {
-			byName[there[i].Name] = &there[i]
-			if id := there[i].OutsideID; id != nil {
-				byID[*id] = &there[i]
-			}
+		names := map[string]bool{}
+		for _, s := range there {
+			names[s.Name] = true
 		}
-		for _, e := range list {
-			known := byID[e.OutsideID]
-			if known == nil || e.OutsideID == "" {
-				known = byName[e.Name]
-			}
+		for i, known := range Match(there, list) {
+			e := list[i]
 			if known != nil {
 				done.Known++
 				if err := tx.Model(known).Updates(e.says()).Error; err != nil {
@@ -111,19 +129,32 @@ func (s *Store) ImportStudents(ctx context.Context, teacher, class uint64, list 
 				}
 				continue
 			}
-			one := Student{ClassID: class, Name: e.Name, Hand: cmp.Or(e.Hand, grid.RightHand), Team: e.Team, Units: e.Units, Pace: e.Pace, Home: e.Home, Needs: e.Needs}
+			one := Student{ClassID: class, Name: free(e.Name, names), Hand: cmp.Or(e.Hand, grid.RightHand), Team: e.Team, Units: e.Units, Pace: e.Pace, Home: e.Home, Needs: e.Needs}
 			if e.OutsideID != "" {
 				one.OutsideID = &e.OutsideID
 			}
 			if err := tx.Create(&one).Error; err != nil {
 				return err
 			}
-			byName[one.Name] = &one
+			names[one.Name] = true
 			done.New++
 		}
 		return nil
 	})
 	return done, err
+}
+
+// longestName bounds a student's name, in letters.
+const longestName = 40
+
+// free returns a name, numbered where it is taken.
+func free(name string, taken map[string]bool) string {
+	one := name
+	for n := 2; taken[one]; n++ {
+		end := fmt.Sprintf(" %d", n)
+		one = letters.Cut(name, longestName-len(end)) + end
+	}
+	return one
 }
 
 // says returns what a list says of a known student. Needs are left as they

@@ -2,45 +2,125 @@ package store
 
 import (
 	"context"
+	"crypto/hmac"
 	"crypto/rand"
 	"crypto/sha256"
 	"encoding/base32"
+	"errors"
+	"fmt"
+	mathrand "math/rand/v2"
 	"strings"
+	"time"
+
 	"zestysketch/internal/core/grid"
 
 	"gorm.io/gorm"
+	"gorm.io/gorm/clause"
 )
 
-// linkBytes is how long a link's secret is: not to be guessed.
+// linkBytes is how long a link is: not to be guessed.
 const linkBytes = 16
 
-// AddLink makes a link for a student of a project that the caller has fetched,
-// and returns its secret, which is kept nowhere.
-func (s *Store) AddLink(ctx context.Context, project, student uint64) (string, error) {
-	secret := secret()
-	return secret, s.with(ctx).Create(&StudentLink{Hash: linkHash(secret), ProjectID: project, StudentID: student}).Error
+// What a link opens is part of what it is made of.
+const (
+	forStudent = "student's page"
+	forFeed    = "calendar feed"
+)
+
+// lettersOf returns the letters of a link: made from the school's secret, what it
+// opens and a number that changes with each renewal (HMAC: RFC 2104). They are
+// kept nowhere; who prints a page again gets the same ones.
+func lettersOf(school []byte, what string, ids ...uint64) string {
+	h := hmac.New(sha256.New, school)
+	fmt.Fprintln(h, what, ids)
+	return strings.ToLower(base32.StdEncoding.WithPadding(base32.NoPadding).EncodeToString(h.Sum(nil)[:linkBytes]))
 }
 
-// secret returns letters that nobody guesses.
-func secret() string {
-	b := make([]byte, linkBytes)
-	rand.Read(b) // never fails
-	return strings.ToLower(base32.StdEncoding.WithPadding(base32.NoPadding).EncodeToString(b))
-}
-
-func linkHash(secret string) []byte {
-	h := sha256.Sum256([]byte(secret))
+func linkHash(link string) []byte {
+	h := sha256.Sum256([]byte(link))
 	return h[:]
 }
 
-// Linked returns the project and student that a link's secret opens;
-// ErrNotFound for one that was never made or was revoked.
-func (s *Store) Linked(ctx context.Context, secret string) (p Project, student Student, err error) {
-	err = s.with(ctx).Joins("JOIN student_links ON student_links.student_id = students.id").First(&student, "student_links.hash = ?", linkHash(secret)).Error
+// secretOf returns the secret that a teacher's school makes its links from, 32
+// bytes; the first who asks makes it. It lies in the database and travels with it.
+func secretOf(tx *gorm.DB, teacher uint64) ([]byte, error) {
+	var place School
+	ofTeacher := tx.Select("schools.id", "schools.secret").Joins("JOIN teachers ON teachers.school_id = schools.id").Where("teachers.id = ?", teacher)
+	if err := ofTeacher.First(&place).Error; err != nil || place.Secret != nil {
+		return place.Secret, err
+	}
+	fresh := make([]byte, sha256.Size)
+	rand.Read(fresh) // never fails
+	if err := tx.Model(&School{}).Where("id = ? AND secret IS NULL", place.ID).Update("secret", fresh).Error; err != nil {
+		return nil, err
+	}
+	err := tx.Clauses(clause.Locking{Strength: "SHARE"}).Select("secret").First(&place, place.ID).Error // another may have been quicker
+	return place.Secret, err
+}
+
+// Link returns the letters of a student's one live link to a project that the
+// caller has fetched: those of the last time, or new ones where it has none.
+func (s *Store) Link(ctx context.Context, p Project, student uint64) (link string, err error) {
+	err = s.change(ctx, func(tx *gorm.DB) error {
+		school, err := secretOf(tx, p.TeacherID)
+		if err != nil {
+			return err
+		}
+		var l StudentLink
+		err = tx.Where("project_id = ? AND student_id = ? AND live = 1", p.ID, student).Take(&l).Error
+		if err == nil {
+			link = lettersOf(school, forStudent, p.ID, student, uint64(l.Number))
+			return nil
+		}
+		if !errors.Is(err, gorm.ErrRecordNotFound) {
+			return err
+		}
+		live := true
+		l = StudentLink{ProjectID: p.ID, StudentID: student, Number: mathrand.Uint32(), Live: &live}
+		link = lettersOf(school, forStudent, p.ID, student, uint64(l.Number))
+		l.Hash = linkHash(link)
+		return tx.Create(&l).Error
+	})
+	if errors.Is(err, ErrTaken) {
+		return s.Link(ctx, p, student) // somebody made it at the same moment
+	}
+	return link, err
+}
+
+// CountLinks returns how many links open a project that the caller has fetched.
+func (s *Store) CountLinks(ctx context.Context, project uint64) (n int64, err error) {
+	err = s.with(ctx).Model(&StudentLink{}).Where("project_id = ?", project).Count(&n).Error
+	return n, err
+}
+
+// EndLinks ends every link to one of the teacher's projects.
+func (s *Store) EndLinks(ctx context.Context, teacher, project uint64) error {
+	return s.change(ctx, func(tx *gorm.DB) error {
+		if err := (&Store{tx}).owns(ctx, teacher, project); err != nil {
+			return err
+		}
+		return tx.Where("project_id = ?", project).Delete(&StudentLink{}).Error
+	})
+}
+
+// LinksUntil lets the links to one of the teacher's projects open until the end
+// of a day, or for as long as there is the project where it is nil.
+func (s *Store) LinksUntil(ctx context.Context, teacher, project uint64, day *time.Time) error {
+	return s.update(ctx, teacher, project, map[string]any{"links_until": day})
+}
+
+// inTime is what the links of a project need: its last day is over when it has
+// ended everywhere on Earth.
+const inTime = "projects.links_until IS NULL OR projects.links_until >= DATE(UTC_TIMESTAMP() - INTERVAL 12 HOUR)"
+
+// Linked returns the project and student that a link opens;
+// ErrNotFound for one that was never made, was ended, or whose last day is over.
+func (s *Store) Linked(ctx context.Context, link string) (p Project, student Student, err error) {
+	err = s.with(ctx).Joins("JOIN student_links ON student_links.student_id = students.id").First(&student, "student_links.hash = ?", linkHash(link)).Error
 	if err != nil {
 		return p, student, known(err)
 	}
-	err = s.projects(ctx).Joins("JOIN student_links ON student_links.project_id = projects.id").First(&p, "student_links.hash = ?", linkHash(secret)).Error
+	err = s.projects(ctx).Joins("JOIN student_links ON student_links.project_id = projects.id").Where(inTime).First(&p, "student_links.hash = ?", linkHash(link)).Error
 	return p, student, known(err)
 }
 

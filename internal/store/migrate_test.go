@@ -183,8 +183,8 @@ func TestExactNames(t *testing.T) {
 		t.Error("vénn signs in as venn")
 	}
 	names := []string{"Zoe", "Zoé", "José", "Jose", "Straße", "Strasse", "ADA", "ada"}
-	if n, err := s.AddStudents(ctx, teacher.ID, class.ID, names); err != nil || n != len(names) {
-		t.Errorf("%d of %d kept, %v", n, len(names), err)
+	if err := s.AddStudents(ctx, teacher.ID, class.ID, names); err != nil {
+		t.Errorf("%d names: %v", len(names), err)
 	}
 	var list []Enrol
 	for _, n := range []string{"Zoe", "ZOE", "zoé", "Ada", "ada"} {

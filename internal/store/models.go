@@ -19,6 +19,7 @@ type School struct {
 	ID        uint64
 	Name      string
 	Zone      string // of its clocks, as the IANA names it; empty for the server's own
+	Secret    []byte // that its links are made from; nil until one is
 	CreatedAt time.Time
 }
 
@@ -133,7 +134,8 @@ type Project struct {
 	Compare     accuracy.Compare `gorm:"column:compare_with"` // what else its drawings are compared with
 	PlanVersion int              // 0 where there is no plan yet
 	Plan        *Plan            `gorm:"foreignKey:ID,PlanVersion;references:ProjectID,Version"` // of that version
-	Road        *lesson.Road     `gorm:"serializer:json"`                                        // nil for the usual one
+	LinksUntil  *time.Time       // the last day of its students' links, nil for none
+	Road        *lesson.Road     `gorm:"serializer:json"` // nil for the usual one
 	CreatedAt   time.Time
 	UpdatedAt   time.Time
 }
@@ -318,12 +320,14 @@ type PrintFile struct {
 	Bytes []byte
 }
 
-// StudentLink lets a student open their own page of one project; only the
-// hash of its secret is kept.
+// StudentLink lets a student open their own page of one project; only its
+// hash is kept.
 type StudentLink struct {
 	Hash      []byte `gorm:"primaryKey"`
 	ProjectID uint64
 	StudentID uint64
+	Number    uint32 // of its renewal
+	Live      *bool  // nil for one of before there was one a student and project
 	CreatedAt time.Time
 }
 
@@ -422,9 +426,11 @@ type Change struct {
 	CreatedAt time.Time
 }
 
-// Calendar is when a class has its lessons, and the secret of its feed.
+// Calendar is when a class has its lessons, and the hash of its feed's address.
 type Calendar struct {
 	ClassID  uint64          `gorm:"primaryKey"`
 	Calendar lesson.Calendar `gorm:"serializer:json"`
-	Feed     string
+	Number   uint32          // of the feed's renewal
+	FeedHash []byte
+	Feed     string `gorm:"-"` // the feed's letters; empty where they are not to be made again
 }

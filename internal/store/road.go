@@ -1,8 +1,10 @@
 package store
 
 import (
+	"bytes"
 	"context"
 	"errors"
+	"math/rand/v2"
 	"time"
 
 	"gorm.io/gorm"
@@ -237,24 +239,52 @@ func (s *Store) Calendar(ctx context.Context, teacher, class uint64) (Calendar, 
 		return Calendar{}, err
 	}
 	var c Calendar
-	err := known(s.with(ctx).First(&c, "class_id = ?", class).Error)
+	if err := s.with(ctx).First(&c, "class_id = ?", class).Error; err != nil {
+		return c, known(err)
+	}
+	school, err := secretOf(s.with(ctx), teacher)
+	if feed := lettersOf(school, forFeed, class, uint64(c.Number)); bytes.Equal(linkHash(feed), c.FeedHash) {
+		c.Feed = feed
+	}
 	return c, err
 }
 
 // SetCalendar keeps the calendar of one of the teacher's classes; its feed
 // stays where it is.
 func (s *Store) SetCalendar(ctx context.Context, teacher, class uint64, c lesson.Calendar) error {
-	if _, err := s.Class(ctx, teacher, class); err != nil {
+	one, err := s.feedOf(ctx, teacher, class)
+	if err != nil {
 		return err
 	}
-	one := Calendar{class, c, secret()}
+	one.Calendar = c
 	return s.with(ctx).Clauses(clause.OnConflict{DoUpdates: clause.AssignmentColumns([]string{"calendar"})}).Create(&one).Error
 }
 
-// Feed returns the class and calendar that a feed's secret opens.
-func (s *Store) Feed(ctx context.Context, secret string) (Class, Calendar, error) {
+// RenewFeed gives the calendar of one of the teacher's classes a new address;
+// the old one opens nothing any more.
+func (s *Store) RenewFeed(ctx context.Context, teacher, class uint64) error {
+	one, err := s.feedOf(ctx, teacher, class)
+	if err != nil {
+		return err
+	}
+	return s.with(ctx).Model(&Calendar{}).Where("class_id = ?", class).Select("Number", "FeedHash").Updates(one).Error
+}
+
+// feedOf returns a class's calendar with a new feed and nothing else.
+func (s *Store) feedOf(ctx context.Context, teacher, class uint64) (Calendar, error) {
+	if _, err := s.Class(ctx, teacher, class); err != nil {
+		return Calendar{}, err
+	}
+	school, err := secretOf(s.with(ctx), teacher)
+	one := Calendar{ClassID: class, Number: rand.Uint32()}
+	one.FeedHash = linkHash(lettersOf(school, forFeed, class, uint64(one.Number)))
+	return one, err
+}
+
+// Feed returns the class and calendar that a feed's letters open.
+func (s *Store) Feed(ctx context.Context, feed string) (Class, Calendar, error) {
 	var c Calendar
-	if err := s.with(ctx).First(&c, "feed = ?", secret).Error; err != nil {
+	if err := s.with(ctx).First(&c, "feed_hash = ?", linkHash(feed)).Error; err != nil {
 		return Class{}, c, known(err)
 	}
 	var class Class

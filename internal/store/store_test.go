@@ -41,8 +41,8 @@ func room(t *testing.T, s *Store, email string) (Teacher, Class, Project) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if n, err := s.AddStudents(ctx, teacher.ID, class.ID, []string{"Ana", "Bo"}); err != nil || n != 2 {
-		t.Fatalf("added %d, %v; want 2", n, err)
+	if err := s.AddStudents(ctx, teacher.ID, class.ID, []string{"Ana", "Bo"}); err != nil {
+		t.Fatal(err)
 	}
 	if class, err = s.Class(ctx, teacher.ID, class.ID); err != nil {
 		t.Fatal(err)
@@ -130,7 +130,7 @@ func TestOwnersOnly(t *testing.T) {
 	}
 	for name, try := range map[string]func(by uint64) error{
 		"class":        func(by uint64) error { _, err := s.Class(ctx, by, class.ID); return err },
-		"add students": func(by uint64) error { _, err := s.AddStudents(ctx, by, class.ID, []string{"X"}); return err },
+		"add students": func(by uint64) error { return s.AddStudents(ctx, by, class.ID, []string{"X"}) },
 		"project":      func(by uint64) error { _, err := s.Project(ctx, by, project.ID); return err },
 		"picture":      func(by uint64) error { _, err := s.PictureFile(ctx, by, pic.ID, Full); return err },
 		"looseness":    func(by uint64) error { return s.SetLooseness(ctx, by, project.ID, accuracy.Loose) },

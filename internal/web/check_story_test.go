@@ -200,7 +200,7 @@ func TestClassPictureAndComparing(t *testing.T) {
 	h := newHouse(t)
 	c := h.signIn("owner@quay.example")
 	ctx := context.Background()
-	if _, err := h.db.AddStudents(ctx, h.project.TeacherID, h.class.ID, []string{"Cleo"}); err != nil {
+	if err := h.db.AddStudents(ctx, h.project.TeacherID, h.class.ID, []string{"Cleo"}); err != nil {
 		t.Fatal(err)
 	}
 	class, err := h.db.Class(ctx, h.project.TeacherID, h.class.ID)

@@ -26,7 +26,7 @@ import (
 func TestReports(t *testing.T) {
 	h := newHouse(t)
 	c, ctx := h.signIn("owner@quay.example"), context.Background()
-	if _, err := h.db.AddStudents(ctx, h.project.TeacherID, h.class.ID, []string{`=HYPERLINK("http://x")`, "@cmd"}); err != nil {
+	if err := h.db.AddStudents(ctx, h.project.TeacherID, h.class.ID, []string{`=HYPERLINK("http://x")`, "@cmd"}); err != nil {
 		t.Fatal(err)
 	}
 	ada := h.class.Students[0].ID

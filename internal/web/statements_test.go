@@ -80,7 +80,7 @@ func (h *house) grow(projects, students int) {
 	for i := range students {
 		names = append(names, fmt.Sprintf("Student %02d", i))
 	}
-	_, err := h.db.AddStudents(ctx, teacher, h.class.ID, names)
+	err := h.db.AddStudents(ctx, teacher, h.class.ID, names)
 	must(err)
 	class, err := h.db.Class(ctx, teacher, h.class.ID)
 	must(err)

@@ -283,7 +283,7 @@ func TestTakingInAList(t *testing.T) {
 	c := h.signIn("owner@quay.example")
 	list := h.address("/classes/{class}/roster")
 	csv := "First name,Surname,ID,Hand\nAda,Quay,7,left\nCleo,Sand,8,\nCleo,Pier,9,both\n,,10,\n"
-	page := c.post(list, nil, file{"list", "7b.csv", []byte(csv)}).want(http.StatusOK, "<b>2</b> new, <b>1</b> here already")
+	page := c.post(list, nil, file{"list", "7b.csv", []byte(csv)}).want(http.StatusOK, "<b>2</b> new, <b>1</b> changed")
 	for _, say := range []string{"2 odd rows", "row 4: the hand is", "row 5: no name", "Cleo S", "Cleo P"} {
 		if !page.says(say) {
 			t.Errorf("the preview does not say %q", say)
@@ -345,7 +345,7 @@ func TestTwoClassesOneProject(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if _, err := h.db.AddStudents(ctx, h.project.TeacherID, second.ID, []string{"Xenia"}); err != nil {
+	if err := h.db.AddStudents(ctx, h.project.TeacherID, second.ID, []string{"Xenia"}); err != nil {
 		t.Fatal(err)
 	}
 	ticks := h.address("/projects/{project}/students/{student}/ticks")

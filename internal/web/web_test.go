@@ -101,7 +101,7 @@ func newHouse(t testing.TB) *house {
 	must(err)
 	h.class, err = h.db.AddClass(ctx, owner.ID, "7 Quay")
 	must(err)
-	_, err = h.db.AddStudents(ctx, owner.ID, h.class.ID, []string{"Ada", "Bryn"})
+	err = h.db.AddStudents(ctx, owner.ID, h.class.ID, []string{"Ada", "Bryn"})
 	must(err)
 	h.class, err = h.db.Class(ctx, owner.ID, h.class.ID)
 	must(err)
@@ -128,7 +128,7 @@ func newHouse(t testing.TB) *house {
 	must(h.db.AddJob(ctx, owner.ID, &h.job))
 	h.printer = store.Printer{TeacherID: owner.ID, Name: "Staff room", Margin: 4}
 	must(h.db.AddPrinter(ctx, &h.printer))
-	h.link, err = h.db.AddLink(ctx, id, h.class.Students[0].ID)
+	h.link, err = h.db.Link(ctx, h.project, h.class.Students[0].ID)
 	must(err)
 	today := lesson.Day(time.Now().Unix() / 86400)
 	must(h.db.SetCalendar(ctx, owner.ID, h.class.ID, lesson.Calendar{From: today - 7, Until: today + 21, Setup: 5, Clear: 5,

@@ -153,7 +153,7 @@ func fill(ctx context.Context, db *store.Store, walls, students int) (rooms []ro
 		for s := range students {
 			names = append(names, fmt.Sprintf("S%02d", s))
 		}
-		if _, err := db.AddStudents(ctx, teacher.ID, class.ID, names); err != nil {
+		if err := db.AddStudents(ctx, teacher.ID, class.ID, names); err != nil {
 			return nil, err
 		}
 		if class, err = db.Class(ctx, teacher.ID, class.ID); err != nil {
@@ -168,7 +168,7 @@ func fill(ctx context.Context, db *store.Store, walls, students int) (rooms []ro
 		}
 		r.project = p.ID
 		for _, s := range class.Students {
-			link, err := db.AddLink(ctx, p.ID, s.ID)
+			link, err := db.Link(ctx, p, s.ID)
 			if err != nil {
 				return nil, err
 			}

@@ -11,3 +11,7 @@ ALTER TABLE calendars
   ADD COLUMN IF NOT EXISTS number INT UNSIGNED NOT NULL DEFAULT 0,
   ADD COLUMN IF NOT EXISTS feed_hash BINARY(32) NULL,
   ADD UNIQUE KEY IF NOT EXISTS one_feed_hash (feed_hash);
+
+ALTER TABLE calendars MODIFY feed CHAR(26) NULL;
+
+UPDATE calendars SET feed_hash = UNHEX(SHA2(feed, 256)) WHERE feed IS NOT NULL AND feed_hash IS NULL;

@@ -30,7 +30,7 @@ func New(t testing.TB, students ...string) School {
 	Must(t, err)
 	s.Class, err = db.AddClass(ctx, s.Teacher.ID, "7 Quay")
 	Must(t, err)
-	_, err = db.AddStudents(ctx, s.Teacher.ID, s.Class.ID, students)
+	err = db.AddStudents(ctx, s.Teacher.ID, s.Class.ID, students)
 	Must(t, err)
 	s.Class, err = db.Class(ctx, s.Teacher.ID, s.Class.ID)
 	Must(t, err)

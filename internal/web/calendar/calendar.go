@@ -31,6 +31,7 @@ func Routes(r chi.Router, k *kit.Kit) {
 	a := area{k}
 	r.Get("/classes/{class}/calendar", k.Handle(a.show))
 	r.Post("/classes/{class}/calendar", k.Handle(a.keep))
+	r.Post("/classes/{class}/calendar/feed", k.Handle(a.renewFeed))
 }
 
 // Feed adds the address of calendars' feeds, which their secret opens.
@@ -100,7 +101,10 @@ func (v *view) fill(c store.Calendar, today lesson.Day) {
 	for _, h := range cal.Holidays {
 		off = append(off, room.DateOf(h).Format(time.DateOnly))
 	}
-	v.Holidays, v.Feed = strings.Join(off, "\n"), "/feed/"+c.Feed+".ics"
+	v.Holidays = strings.Join(off, "\n")
+	if c.Feed != "" {
+		v.Feed = "/feed/" + c.Feed + ".ics"
+	}
 	lessons, err := cal.Lessons()
 	if err != nil {
 		return // it was checked when it was kept
@@ -199,6 +203,19 @@ func (v view) read() (c lesson.Calendar, err error) {
 	return c, nil
 }
 
+// renewFeed gives the feed a new address: the old one, wherever it went, opens
+// nothing any more.
+func (a area) renewFeed(w http.ResponseWriter, r *http.Request) error {
+	class, err := a.class(r)
+	if err != nil {
+		return err
+	}
+	if err := a.Store.RenewFeed(r.Context(), kit.Teacher(r).ID, class.ID); err != nil {
+		return err
+	}
+	return kit.Go(w, r, fmt.Sprintf("/classes/%d/calendar", class.ID))
+}
+
 // feed answers with the class's lessons as iCalendar (RFC 5545), in the
 // school's own time of day. Nobody's name is in it.
 func (a area) feed(w http.ResponseWriter, r *http.Request) error {
@@ -214,7 +231,7 @@ func (a area) feed(w http.ResponseWriter, r *http.Request) error {
 	cal.SetMethod(ics.MethodPublish)
 	cal.SetName(class.Name)
 	for i, l := range lessons {
-		e := cal.AddEvent(fmt.Sprintf("%s-%d@zesty-sketch", c.Feed[:8], int(l.Day)*1440+l.Start))
+		e := cal.AddEvent(fmt.Sprintf("class-%d-%d@zesty-sketch", class.ID, int(l.Day)*1440+l.Start))
 		e.SetDtStampTime(room.DateOf(c.Calendar.From))
 		start := room.DateOf(l.Day).Add(time.Duration(l.Start) * time.Minute)
 		// A time without a zone is the same on every clock in the room.

@@ -3,6 +3,7 @@ package classes
 
 import (
 	"embed"
+	"errors"
 	"net/http"
 	"slices"
 	"strings"
@@ -10,6 +11,7 @@ import (
 	"github.com/go-chi/chi/v5"
 
 	"zestysketch/internal/core/grid"
+	"zestysketch/internal/letters"
 	"zestysketch/internal/plans"
 	"zestysketch/internal/roster"
 	"zestysketch/internal/store"
@@ -51,7 +53,7 @@ func (a area) add(w http.ResponseWriter, r *http.Request) error {
 	if err := kit.ReadForm(w, r); err != nil {
 		return err
 	}
-	name := strings.TrimSpace(r.FormValue("name"))
+	name := kit.Tidy(r.FormValue("name"))
 	if name == "" || len([]rune(name)) > roster.LongestName {
 		return kit.Ask("Write a name for the class, such as 7b, of at most %d letters.", roster.LongestName)
 	}
@@ -59,11 +61,17 @@ func (a area) add(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	class, err := a.Store.AddClass(r.Context(), kit.Teacher(r).ID, name)
+	err = a.Store.Together(r.Context(), func(s *store.Store) error {
+		class, err := s.AddClass(r.Context(), kit.Teacher(r).ID, name)
+		if err != nil {
+			return err
+		}
+		return s.AddStudents(r.Context(), kit.Teacher(r).ID, class.ID, names)
+	})
 	if err != nil {
 		return err
 	}
-	return a.fill(w, r, class, names)
+	return kit.Go(w, r, "/classes")
 }
 
 func (a area) addStudents(w http.ResponseWriter, r *http.Request) error {
@@ -85,24 +93,34 @@ func (a area) addStudents(w http.ResponseWriter, r *http.Request) error {
 }
 
 func (a area) fill(w http.ResponseWriter, r *http.Request, class store.Class, names []string) error {
-	if _, err := a.Store.AddStudents(r.Context(), kit.Teacher(r).ID, class.ID, names); err != nil {
+	for _, s := range class.Students {
+		if slices.Contains(names, s.Name) {
+			return kit.Ask("“%s” is in %s already. Leave out who is there; a second one of that name gets a letter more, such as “%s B”.", s.Name, class.Name, s.Name)
+		}
+	}
+	err := a.Store.AddStudents(r.Context(), kit.Teacher(r).ID, class.ID, names)
+	if errors.Is(err, store.ErrTaken) {
+		return kit.Ask("Somebody added students to %s at the same moment. Load the page again, and leave out who is there.", class.Name)
+	}
+	if err != nil {
 		return err
 	}
 	return kit.Go(w, r, "/classes")
 }
 
-// readNames reads one name a line; empty lines and repeats are dropped.
+// readNames reads one name a line; empty lines are dropped. A name that stands
+// there twice is asked about, never dropped.
 func readNames(text string) (names []string, err error) {
-	seen := map[string]bool{}
 	for line := range strings.Lines(text) {
 		name := kit.Tidy(line)
-		if name == "" || seen[strings.ToLower(name)] {
+		switch {
+		case name == "":
 			continue
+		case slices.Contains(names, name):
+			return nil, kit.Ask("“%s” stands in the list twice. Are they two? Tell them apart, such as “%s B” and “%s C”.", name, name, name)
+		case len([]rune(name)) > roster.LongestName:
+			return nil, kit.Ask("“%s…” is longer than %d letters. A first name or a code is enough.", letters.Cut(name, 20), roster.LongestName)
 		}
-		if len([]rune(name)) > roster.LongestName {
-			return nil, kit.Ask("“%s…” is longer than %d letters. A first name or a code is enough.", string([]rune(name)[:20]), roster.LongestName)
-		}
-		seen[strings.ToLower(name)] = true
 		names = append(names, name)
 	}
 	if len(names) > mostStudents {

@@ -2,9 +2,11 @@ package classes
 
 import (
 	"cmp"
+	"encoding/csv"
 	"encoding/json"
 	"errors"
 	"net/http"
+	"slices"
 	"strings"
 
 	"zestysketch/internal/core/grid"
@@ -19,9 +21,19 @@ type preview struct {
 	List    roster.List
 	Only    string // the list's own class that is shown, empty for all
 	New     []roster.Entry
-	Known   []roster.Entry
-	Room    int    // how many more the class holds
-	Entries string // JSON of what would be taken in
+	Changed []changed
+	Same    []roster.Entry
+	Doubled []string        // names that stand in the list more than once
+	Gone    []store.Student // in the class and not in the list
+	Room    int             // how many more the class holds
+	Entries string          // JSON of what would be taken in
+	Rows    string          // the list as CSV, to be read in another way
+}
+
+// changed is somebody known of whom the list says something else.
+type changed struct {
+	Name string
+	Says []string
 }
 
 // read reads a list and shows what taking it in would do.
@@ -39,41 +51,80 @@ func (a area) read(w http.ResponseWriter, r *http.Request) error {
 			return err
 		}
 	}
-	list, err := roster.Read(b)
+	list, err := roster.Read(b, roster.As{Columns: r.Form["column"], Heads: r.FormValue("heads") != ""})
 	if errors.Is(err, roster.ErrList) {
 		return kit.Ask("This is no list of students: %s", kit.Said(err))
 	}
 	if err != nil {
 		return err
 	}
-	p := preview{Class: class, List: list, Only: r.FormValue("only"), Room: mostStudents - len(class.Students)}
-	p.sort()
-	text, err := json.Marshal(append(append([]roster.Entry{}, p.New...), p.Known...))
+	p := preview{Class: class, List: list, Only: kit.Tidy(r.FormValue("only")), Room: mostStudents - len(class.Students)}
+	list.Entries = slices.DeleteFunc(list.Entries, func(e roster.Entry) bool { return p.Only != "" && e.Class != p.Only })
+	p.sort(list.Entries)
+	text, err := json.Marshal(list.Entries)
 	if err != nil {
 		return err
 	}
 	p.Entries = string(text)
-	return pages.Whole(w, r, "roster.html", class.Name+" · list", p)
+	if len(list.Columns) > 0 {
+		var rows strings.Builder
+		err = csv.NewWriter(&rows).WriteAll(list.Rows)
+		p.Rows = rows.String()
+	}
+	return errors.Join(err, pages.Whole(w, r, "roster.html", class.Name+" · list", p))
 }
 
-// sort tells who is new.
-func (p *preview) sort() {
-	known := map[string]bool{}
-	for _, s := range p.Class.Students {
-		known["name "+s.Name] = true
-		if s.OutsideID != nil {
-			known["id "+*s.OutsideID] = true
+// Meanings returns what a column can be said to hold.
+func (p preview) Meanings() []roster.Meaning { return roster.Meanings }
+
+// sort tells who is new, who is known and changed, who stands there twice and
+// who is gone.
+func (p *preview) sort(entries []roster.Entry) {
+	here, twice := map[uint64]bool{}, map[string]int{}
+	for i, known := range store.Match(p.Class.Students, enrols(entries)) {
+		e := entries[i]
+		if twice[e.Name]++; twice[e.Name] == 2 {
+			p.Doubled = append(p.Doubled, e.Name)
 		}
-	}
-	for _, e := range p.List.Entries {
-		switch {
-		case p.Only != "" && e.Class != p.Only:
-		case e.OutsideID != "" && known["id "+e.OutsideID], known["name "+e.Name]:
-			p.Known = append(p.Known, e)
-		default:
+		if known == nil {
 			p.New = append(p.New, e)
+			continue
+		}
+		here[known.ID] = true
+		if says := differs(*known, e); len(says) > 0 {
+			p.Changed = append(p.Changed, changed{known.Name, says})
+		} else {
+			p.Same = append(p.Same, e)
 		}
 	}
+	for _, s := range p.Class.Students {
+		if !here[s.ID] {
+			p.Gone = append(p.Gone, s)
+		}
+	}
+}
+
+// differs says in words what a list says otherwise of a known student.
+func differs(s store.Student, e roster.Entry) (says []string) {
+	id := ""
+	if s.OutsideID != nil {
+		id = *s.OutsideID
+	}
+	for _, c := range []struct{ what, is, says string }{{"id", id, e.OutsideID}, {"group", s.Team, e.Team}, {"hand", string(s.Hand), string(e.Hand)}, {"units", s.Units, e.Units}, {"pace", s.Pace, e.Pace}, {"at home", s.Home, e.Home}} {
+		if c.says != "" && c.says != c.is {
+			says = append(says, c.what+" "+c.says)
+		}
+	}
+	return says
+}
+
+// enrols returns a list's entries as the class takes them.
+func enrols(entries []roster.Entry) (list []store.Enrol) {
+	for _, e := range entries {
+		list = append(list, store.Enrol{Name: e.Name, OutsideID: e.OutsideID,
+			Traits: store.Traits{Hand: e.Hand, Units: e.Units, Team: e.Team, Pace: e.Pace, Home: e.Home, Needs: needsOf(strings.Split(e.Needs, ","))}})
+	}
+	return list
 }
 
 // Fits reports whether the class holds everybody new.
@@ -100,18 +151,17 @@ func (a area) takeIn(w http.ResponseWriter, r *http.Request) error {
 	if err := json.Unmarshal([]byte(r.FormValue("entries")), &entries); err != nil || len(entries) == 0 {
 		return kit.Ask("The list did not arrive whole. Read it again.")
 	}
-	var list []store.Enrol
-	p := preview{Class: class, List: roster.List{Entries: entries}, Room: mostStudents - len(class.Students)}
-	if p.sort(); !p.Fits() {
+	p := preview{Class: class, Room: mostStudents - len(class.Students)}
+	if p.sort(entries); !p.Fits() {
 		return kit.Ask("A class holds %d students at most, and this would make %d. Choose one class of the list.", mostStudents, len(class.Students)+len(p.New))
 	}
-	for _, e := range entries {
-		t := store.Traits{Hand: cmp.Or(e.Hand, grid.RightHand), Units: e.Units, Team: e.Team, Pace: e.Pace, Home: e.Home, Needs: needsOf(strings.Split(e.Needs, ","))}
+	list := enrols(entries)
+	for _, e := range list {
+		t := e.Traits
+		t.Hand = cmp.Or(t.Hand, grid.RightHand) // empty keeps that of a student who is here
 		if e.Name == "" || len([]rune(e.Name)) > roster.LongestName || len([]rune(e.OutsideID)) > 80 || check(t) != nil {
 			return kit.Ask("The list did not arrive whole. Read it again.")
 		}
-		t.Hand = e.Hand // empty keeps that of a student who is here
-		list = append(list, store.Enrol{Name: e.Name, OutsideID: e.OutsideID, Traits: t})
 	}
 	if _, err := a.Store.ImportStudents(r.Context(), kit.Teacher(r).ID, class.ID, list); err != nil {
 		return err

@@ -42,6 +42,8 @@ func Routes(r chi.Router, k *kit.Kit) {
 	r.Post("/printsets/{set}/remove", k.Handle(a.removeSet))
 	r.Post("/jobs/{job}/cancel", k.Handle(a.cancel))
 	r.Get("/jobs/{job}/set.pdf", k.Handle(a.file))
+	r.Get("/projects/{project}/links", k.Handle(a.links))
+	r.Post("/projects/{project}/links", k.Handle(a.changeLinks))
 	r.Get("/printers", k.Handle(a.printers))
 	r.Post("/printers", k.Handle(a.addPrinter))
 	r.Post("/printers/{printer}", k.Handle(a.correct))

@@ -1,0 +1,167 @@
+package roster
+
+import (
+	"fmt"
+	"regexp"
+	"strings"
+	"unicode"
+)
+
+// Column is one column of a list and what it was taken for.
+type Column struct {
+	Head, Sample string
+	Means        string // a Meaning's key, empty for nothing
+}
+
+// Meaning is what a column can hold.
+type Meaning struct{ Key, Words string }
+
+// Meanings lists them, with the one that is nothing first.
+var Meanings = []Meaning{{"", "leave out"}, {"name", "whole name"}, {"given", "first name"}, {"family", "family name"}, {"id", "id"}, {"class", "class"},
+	{"team", "group"}, {"hand", "hand"}, {"units", "units"}, {"pace", "pace"}, {"home", "at home"}, {"needs", "needs"}, {"short", "short name, as it is"}}
+
+// heads are the usual heads of columns, in letters and figures alone.
+var heads = map[string]string{}
+
+func init() {
+	for means, words := range map[string]string{
+		"name":   "name student pupil learner child studentname pupilname learnername fullname students pupils names",
+		"given":  "firstname givenname given forename forenames first preferredname preferredforename preferredfirstname chosenname knownas",
+		"family": "lastname surname familyname family last legalsurname secondname",
+		"id":     "id studentid pupilid learnerid sourcedid upn studentnumber pupilnumber learnernumber studentno admissionno admissionnumber admno uln uid externalid personid schoolid",
+		"class":  "class form tutorgroup registrationgroup reggroup reg homeroom section classname",
+		"team":   "group team table", "hand": "hand handedness", "role": "role", "status": "status",
+		"short": "shortname", "units": "units", "pace": "pace", "home": "athome home", "needs": "needs",
+	} {
+		for _, w := range strings.Fields(words) {
+			heads[w] = means
+		}
+	}
+}
+
+// meaning returns what a head says of its column, empty for nothing known.
+func meaning(head string) string {
+	return heads[strings.Map(func(r rune) rune {
+		if unicode.IsLetter(r) || unicode.IsDigit(r) {
+			return unicode.ToLower(r)
+		}
+		return -1
+	}, head)]
+}
+
+// titles is how many rows may stand above the heads: the school, the date, an
+// empty line.
+const titles = 10
+
+// mostColumns bounds what is read of a row.
+const mostColumns = 64
+
+var (
+	// counted is a number before a name: “2. Noah”, “14) Ava”.
+	counted = regexp.MustCompile(`^\d{1,3}\s*[.):]\s+|^\d{1,3}\s+`)
+	// nobody is what stands in the name's place of a row that is no student's.
+	nobody = regexp.MustCompile(`(?i)^((grand )?totals?|printed|sum|count|end of (list|report)|page \d+.*|teacher:.*)\b[:.]?( .*)?$`)
+)
+
+// headRow returns the row of heads, -1 where none names anybody.
+func headRow(rows [][]string) int {
+	best, most := -1, 0
+	for i, row := range rows[:min(len(rows), titles)] {
+		known, names := 0, false
+		for _, h := range row {
+			m := meaning(h)
+			if m != "" {
+				known++
+			}
+			names = names || m == "name" || m == "given" || m == "short"
+		}
+		if names && known > most {
+			best, most = i, known
+		}
+	}
+	return best
+}
+
+// columnsOf says what the columns of rows hold: what as says, else what their
+// heads say, else what they look like.
+func columnsOf(rows [][]string, head int, kind string, as As) (columns []Column) {
+	width := 0
+	for _, row := range rows {
+		width = max(width, len(row))
+	}
+	columns = make([]Column, min(width, mostColumns))
+	for i := range columns {
+		for _, row := range rows[head+1:] {
+			if columns[i].Sample == "" && i < len(row) {
+				columns[i].Sample = short(clean(row[i]))
+			}
+		}
+		if head >= 0 && i < len(rows[head]) {
+			columns[i].Head, columns[i].Means = short(clean(rows[head][i])), meaning(rows[head][i])
+		}
+		if i < len(as.Columns) {
+			columns[i].Means = as.Columns[i]
+		}
+	}
+	if head < 0 && len(as.Columns) == 0 {
+		bare(rows, columns, kind)
+	}
+	return columns
+}
+
+// bare guesses columns without heads: lines such as “Quay, Ada” throughout are
+// family and first name; else the first column that is no number names.
+func bare(rows [][]string, columns []Column, kind string) {
+	pairs := kind == "CSV" && len(columns) == 2
+	for _, row := range rows {
+		pairs = pairs && (len(row) == 2 && clean(row[0]) != "" && clean(row[1]) != "" && !strings.ContainsAny(row[0]+row[1], "0123456789") || strings.TrimSpace(strings.Join(row, "")) == "")
+	}
+	if pairs {
+		columns[0].Means, columns[1].Means = "family", "given"
+		return
+	}
+	for i, c := range columns {
+		if !digits(c.Sample) || i == len(columns)-1 {
+			columns[i].Means = "name"
+			return
+		}
+	}
+}
+
+func digits(s string) bool { return strings.Trim(clean(s), "0123456789. )") == "" }
+
+// fromRows reads rows with heads, or names alone.
+func fromRows(rows [][]string, kind string, as As) (List, error) {
+	head := headRow(rows)
+	if head < 0 && as.Heads {
+		head = 0
+	}
+	if head >= 0 && len(rows[head]) == 1 { // one column, whose names are written “Quay, Ada”
+		for i := range rows[head+1:] {
+			rows[head+1+i] = []string{strings.Join(rows[head+1+i], ", ")}
+		}
+	}
+	list := List{Kind: kind, Rows: rows, Columns: columnsOf(rows, head, kind, as)}
+	at := map[string]int{}
+	for i, c := range list.Columns {
+		if _, twice := at[c.Means]; c.Means != "" && !twice {
+			at[c.Means] = i
+		}
+	}
+	if head > 0 {
+		list.Odd = append(list.Odd, Odd{1, fmt.Sprintf("what stands above the heads in row %d is left out", head+1)})
+	}
+	if _, ok := at["role"]; ok && kind == "CSV" {
+		list.Kind = "OneRoster users"
+	}
+	for i, row := range rows[head+1:] {
+		list.read(row, at, i+head+2)
+	}
+	if _, ours := at["short"]; !ours {
+		list.shorten()
+	}
+	if len(list.Entries) == 0 {
+		return list, fmt.Errorf("%w: no name was found in %d rows", ErrList, len(rows))
+	}
+	return list, nil
+}

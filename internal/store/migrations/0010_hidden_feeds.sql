@@ -1,0 +1,1 @@
+ALTER TABLE calendars DROP COLUMN IF EXISTS feed;

@@ -1,0 +1,92 @@
+package web
+
+import (
+	"fmt"
+	"net/http"
+	"strings"
+	"testing"
+)
+
+// Names that differ by a letter are all kept; two of one name are asked about
+// and nobody is dropped.
+func TestNamesAreKeptOrAskedAbout(t *testing.T) {
+	t.Parallel()
+	h := newHouse(t)
+	c := h.signIn("owner@quay.example")
+	add := h.address("/classes/{class}/students")
+	six := []string{"Zoe", "Zoé", "José", "Jose", "Straße", "Strasse", "ADA", "ada"}
+	c.post(add, form{"students": strings.Join(six, "\n")}).location()
+	page := c.get("/classes").want(http.StatusOK, "")
+	for _, name := range six {
+		if !strings.Contains(page.body, "<li>"+name+"</li>") {
+			t.Errorf("%s is not in the class", name)
+		}
+	}
+	c.post(add, form{"students": "Ana\nMoss\nAna"}).want(http.StatusUnprocessableEntity, "“Ana B” and “Ana C”")
+	c.post(add, form{"students": "Moss\nZoé"}).want(http.StatusUnprocessableEntity, "“Zoé” is in")
+	if c.get("/classes").says("<li>Moss</li>") {
+		t.Error("half of a list was kept")
+	}
+	c.post("/classes", form{"name": "9a\r\nsecond \xff line", "students": "Ana\nBo "}).location()
+	c.get("/classes").want(http.StatusOK, "<h2>9a second line</h2>")
+}
+
+// A list shows what it would do before it does it, who is gone, and what each
+// column was taken for; the teacher's word on a column is taken.
+func TestListsAreShownFirst(t *testing.T) {
+	t.Parallel()
+	h := newHouse(t)
+	c := h.signIn("owner@quay.example")
+	list := h.address("/classes/{class}/roster")
+	file1 := "Quarry Road;;\nNr;Pupil;Table\n1;Quay, Ada;Pier\n2;Marsh, Cleo;Pier\n3;Moor, Cleo;\nTotal;;\n"
+	page := c.post(list, nil, file{"list", "7b.csv", []byte(file1)}).want(http.StatusOK, "<b>2</b> new, <b>1</b> changed, <b>0</b> as they\n    are, <b>1</b> not in the list")
+	for _, say := range []string{"group Pier", "<li>Bryn</li>", "above the heads", "Cleo M 2"} {
+		if !page.says(say) {
+			t.Errorf("the list does not say %q", say)
+		}
+	}
+	if page.says("<li>Quarry") || page.says("<li>Total") {
+		t.Error("a title is taken for a student")
+	}
+	c.post(list, form{"pasted": "Called;Code\nAda;K1\nBryn;K2\n", "column": "name", "heads": "1"}).want(http.StatusOK, "<b>0</b> new, <b>0</b> changed, <b>2</b> as they")
+	// Taken in, an id tells two of one name apart the next time.
+	entries := `[{"name":"Ana","outside_id":"1"},{"name":"Ana","outside_id":"2"}]`
+	for range 2 {
+		c.post(list+"/keep", form{"entries": entries}).location()
+	}
+	class, err := h.db.Class(t.Context(), h.class.TeacherID, h.class.ID)
+	if err != nil {
+		t.Fatal(err)
+	}
+	var all []string
+	for _, s := range class.Students {
+		all = append(all, s.Name)
+	}
+	if got := fmt.Sprint(all); got != "[Ada Ana Ana 2 Bryn]" {
+		t.Errorf("taken in twice: %s", got)
+	}
+}
+
+// One press renews or ends the links of a class, and their last day is kept.
+func TestLinksOfAClass(t *testing.T) {
+	t.Parallel()
+	h := newHouse(t)
+	c, nobody := h.signIn("owner@quay.example"), h.nobody()
+	links, own := h.address("/projects/{project}/links"), "/s/"+h.link
+	c.get(links).want(http.StatusOK, "1 <span>link opens")
+	c.post(links, form{"do": "until", "until": "2020-01-31"}).location()
+	nobody.get(own).want(http.StatusNotFound, "opens nothing any more")
+	c.post(links, form{"do": "until", "until": "31/1"}).want(http.StatusUnprocessableEntity, `value="31/1"`)
+	c.post(links, form{"do": "until", "until": ""}).location()
+	nobody.get(own).want(http.StatusOK, "Ada")
+	c.post(links, form{"do": "renew"}).location()
+	nobody.get(own).want(http.StatusNotFound, "opens nothing any more")
+	c.get(links).want(http.StatusOK, "2 <span>links open")
+	c.post(links, form{"do": "end"}).location()
+	c.get(links).want(http.StatusOK, "0 <span>links open")
+	c.post(links, form{"do": "dance"}).want(http.StatusUnprocessableEntity, "Choose what to do")
+	feed := "/feed/" + h.feed + ".ics"
+	nobody.get(feed).want(http.StatusOK, "BEGIN:VCALENDAR")
+	c.post(h.address("/classes/{class}/calendar/feed"), nil).location()
+	nobody.get(feed).want(http.StatusNotFound, "")
+}
