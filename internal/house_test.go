@@ -25,7 +25,7 @@ var floors = [][]string{
 	{"demo", "web"},
 	{"press", "checkin", "room"},
 	{"plans", "intake", "roster"},
-	{"store", "mariadb", "render"},
+	{"store", "mariadb", "render", "letters"},
 	{"core"},
 }
 
@@ -103,7 +103,7 @@ func TestArrowsGoDown(t *testing.T) {
 var does = map[string]string{
 	"cmd": "one binary", "web": "a folder for each area", "demo": "a made-up school", "room": "the class at work",
 	"checkin": "photos taken in", "press": "class sets", "plans": "who draws by which plan", "intake": "uploads", "roster": "lists of students",
-	"store": "models and queries", "mariadb": "the private server", "render": "pages as PDF, SVG, PNG", "core": "the rules of the craft, pure",
+	"store": "models and queries", "mariadb": "the private server", "render": "pages as PDF, SVG, PNG", "core": "the rules of the craft, pure", "letters": "words cut by letters",
 }
 
 const wide, high, gapX, gapY = 200, 54, 24, 62
