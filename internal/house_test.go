@@ -25,8 +25,8 @@ var floors = [][]string{
 	{"demo", "web"},
 	{"press", "checkin", "room"},
 	{"plans", "intake", "roster"},
-	{"store", "mariadb", "render", "letters"},
-	{"core"},
+	{"store", "mariadb", "render"},
+	{"core", "letters"},
 }
 
 var draw = flag.Bool("draw", false, "draw docs/architecture.svg anew")
