@@ -21,17 +21,36 @@ import (
 	"zestysketch/internal/room"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web"
+	"zestysketch/internal/web/kit"
 )
 
 // serveFlags are what demo and serve share.
 type serveFlags struct {
-	data, addr, dsn string
-	https           bool
+	data, addr, dsn, proxy string
+	https                  bool
 }
 
 func (s *serveFlags) add(f *flag.FlagSet, data string) {
 	f.StringVar(&s.data, "data", data, "folder of the private database")
 	f.StringVar(&s.addr, "addr", "127.0.0.1:8080", "address to serve on")
+}
+
+// envDSN is the variable that may hold the database's address: a flag is seen by
+// everybody who lists what runs on the machine, and it holds a password.
+const envDSN = "ZESTY_DSN"
+
+// addDatabase adds the ways to name a database that runs already.
+func (s *serveFlags) addDatabase(f *flag.FlagSet) {
+	s.dsn = os.Getenv(envDSN)
+	f.Func("dsn", "use this MariaDB, user:password@tcp(host:3306)/name, instead of a private one; better in "+envDSN+" or --dsn-file", func(v string) error {
+		s.dsn = v
+		return nil
+	})
+	f.Func("dsn-file", "file that holds what --dsn would", func(path string) error {
+		b, err := os.ReadFile(path)
+		s.dsn = strings.TrimSpace(string(b))
+		return err
+	})
 }
 
 // demoCommand serves the made-up school, on the next free port if need be.
@@ -61,7 +80,8 @@ func serveCommand(ctx context.Context, args []string, std streams) error {
 	var s serveFlags
 	f := flag.NewFlagSet("serve", flag.ContinueOnError)
 	s.add(f, filepath.Join("var", "school"))
-	f.StringVar(&s.dsn, "dsn", "", "use this MariaDB instead of a private one")
+	s.addDatabase(f)
+	f.StringVar(&s.proxy, "proxy", "", "addresses or networks of proxies that are believed about where a browser comes from, with commas")
 	f.BoolVar(&s.https, "https", false, "browsers come by https, through a proxy: send cookies over it only")
 	if err := parse(f, args, std); err != nil {
 		return err
@@ -110,7 +130,11 @@ func (s serveFlags) serve(ctx context.Context, listener net.Listener, std stream
 	}
 	defer func() { err = errors.Join(err, stop()) }()
 	log := slog.New(slog.NewTextHandler(std.err, nil))
-	routes, err := web.New(db, log, web.Options{HTTPS: s.https, Done: ctx.Done()})
+	proxies, err := kit.ParseProxies(s.proxy)
+	if err != nil {
+		return fmt.Errorf("%w: --proxy: %w", errUsage, err)
+	}
+	routes, err := web.New(db, log, web.Options{HTTPS: s.https, Proxy: proxies, Done: ctx.Done()})
 	if err != nil {
 		return err
 	}
@@ -171,7 +195,7 @@ func teacherCommand(ctx context.Context, args []string, std streams) (err error)
 	var s serveFlags
 	f := flag.NewFlagSet("teacher", flag.ContinueOnError)
 	s.add(f, filepath.Join("var", "school"))
-	f.StringVar(&s.dsn, "dsn", "", "use this MariaDB instead of a private one")
+	s.addDatabase(f)
 	school := f.String("school", "", "the school's name")
 	email := f.String("email", "", "the address to sign in with")
 	name := f.String("name", "", "the name to show")

@@ -38,6 +38,7 @@ const (
 // Options are what differs between one school's server and another's.
 type Options struct {
 	HTTPS bool            // browsers come by https: cookies go over it only
+	Proxy kit.Proxies     // believed about where a request comes from
 	Done  <-chan struct{} // closed when the server is stopping
 }
 
@@ -58,7 +59,7 @@ func New(s *store.Store, log *slog.Logger, o Options) (chi.Router, error) {
 	if err != nil {
 		return nil, err
 	}
-	k.Done = o.Done
+	k.Done, k.Proxies = o.Done, o.Proxy
 	r := chi.NewRouter()
 	r.Use(middleware.Recoverer, kit.Uploads, secure, middleware.Compress(5, "text/html", "text/css", "text/javascript", "image/svg+xml"))
 	r.Get("/static/*", static.Handler().ServeHTTP)

@@ -407,8 +407,19 @@ func TestSigningIn(t *testing.T) {
 	if at := c.get("/classes").location(); at != "/signin?next=%2Fclasses" {
 		t.Errorf("after signing out /classes leads to %q", at)
 	}
-	for range 20 {
-		c.post("/signin", form{"email": "owner@quay.example", "password": "guess"})
+	// Wrong tries slow the account and lock nobody out; its teacher is told, once.
+	for range 11 {
+		c.post("/signin", form{"email": "owner@quay.example", "password": "guess"}).want(http.StatusUnprocessableEntity, "do not go together")
 	}
-	c.post("/signin", form{"email": "owner@quay.example", "password": password}).want(http.StatusTooManyRequests, "Wait five minutes")
+	if at := c.post("/signin", form{"email": "Owner@quay.example ", "password": password}).location(); at != "/" {
+		t.Errorf("the right password after wrong ones leads to %q", at)
+	}
+	c.get("/").want(http.StatusOK, "tried to sign in as you 11 times")
+	if c.get("/").says("tried to sign in") {
+		t.Error("told twice")
+	}
+	other := h.nobody()
+	if at := other.post("/signin", form{"email": "other@quay.example", "password": password}).location(); at != "/" {
+		t.Errorf("another teacher behind the same address: %q", at)
+	}
 }

@@ -10,7 +10,9 @@ import (
 	"log/slog"
 	"net/http"
 	"strconv"
+	"strings"
 	"syscall"
+	"time"
 
 	"github.com/alexedwards/scs/v2"
 	"github.com/go-chi/chi/v5"
@@ -29,6 +31,9 @@ type Kit struct {
 	Log      *slog.Logger
 	Rooms    *room.Reader
 	Done     <-chan struct{} // closed when the server is stopping: long answers end
+	Proxies  Proxies         // that are believed
+	SignIns  *Guard          // by account and by address
+	Links    *Guard          // by address
 
 	measured *lru.Cache[uint64, *image.RGBA] // by picture
 	framed   *lru.Cache[string, *image.RGBA] // by picture, frame and sheet
@@ -45,7 +50,7 @@ func New(s *store.Store, sessions *scs.SessionManager, log *slog.Logger) (*Kit, 
 		return nil, err
 	}
 	framed, err := lru.New[string, *image.RGBA](mostFramed)
-	k := &Kit{Store: s, Sessions: sessions, Log: log, measured: measured, framed: framed}
+	k := &Kit{SignIns: NewGuard(10, time.Minute), Links: NewGuard(60, 5*time.Second), Store: s, Sessions: sessions, Log: log, measured: measured, framed: framed}
 	k.Rooms = room.NewReader(s, k.Pixels)
 	return k, err
 }
@@ -57,13 +62,14 @@ type Handler func(w http.ResponseWriter, r *http.Request) error
 type Trouble struct {
 	Status  int
 	Message string
+	Student bool // who has no sign-in to go on to
 }
 
 func (t Trouble) Error() string { return t.Message }
 
 // Ask returns a Trouble about what a person sent.
 func Ask(format string, args ...any) error {
-	return Trouble{http.StatusUnprocessableEntity, fmt.Sprintf(format, args...)}
+	return Trouble{Status: http.StatusUnprocessableEntity, Message: fmt.Sprintf(format, args...)}
 }
 
 // Handle turns a Handler into an http.HandlerFunc: errors become pages, or for
@@ -81,6 +87,7 @@ func (k *Kit) fail(w http.ResponseWriter, r *http.Request, err error) {
 		return // the browser has gone: there is nobody to tell
 	}
 	t := k.trouble(r, err)
+	t.Student = ofStudent(r)
 	if IsFragment(r) && t.Status == http.StatusUnprocessableEntity {
 		// The page's own place for messages, whatever the request was aimed at.
 		w.Header().Set("HX-Retarget", "#message")
@@ -99,16 +106,28 @@ func (k *Kit) trouble(r *http.Request, err error) Trouble {
 	case errors.As(err, &t):
 		return t
 	case errors.Is(err, plans.ErrNone):
-		return Trouble{http.StatusUnprocessableEntity, "Keep the plan first: this project has no plan yet. Open it, choose the sizes and keep the plan."}
+		return Trouble{Status: http.StatusUnprocessableEntity, Message: "Keep the plan first: this project has no plan yet. Open it, choose the sizes and keep the plan."}
 	case errors.Is(err, store.ErrNotFound):
-		return Trouble{http.StatusNotFound, "This page is not there, or it belongs to another teacher. Go back to Today and open it from there."}
+		return Trouble{Status: http.StatusNotFound, Message: "This page is not there, or it belongs to another teacher. Go back to Today and open it from there."}
 	case errors.Is(err, store.ErrConflict):
-		return Trouble{http.StatusConflict, "Somebody changed this meanwhile. Open the page again to see the change, then make yours."}
+		return Trouble{Status: http.StatusConflict, Message: "Somebody changed this meanwhile. Open the page again to see the change, then make yours."}
 	case errors.As(err, &tooLong):
-		return Trouble{http.StatusUnprocessableEntity, fmt.Sprintf("The file is larger than %d MB. Make it smaller, or save it as JPEG, and try again.", picture.MaxBytes>>20)}
+		return Trouble{Status: http.StatusUnprocessableEntity, Message: fmt.Sprintf("The file is larger than %d MB. Make it smaller, or save it as JPEG, and try again.", picture.MaxBytes>>20)}
 	}
-	k.Log.Error("request failed", "method", r.Method, "path", r.URL.Path, "error", err)
-	return Trouble{http.StatusInternalServerError, "The program could not do this. Nothing you saved before is lost. Try again in a moment."}
+	k.Log.Error("request failed", "method", r.Method, "route", routeOf(r), "error", err)
+	return Trouble{Status: http.StatusInternalServerError, Message: "The program could not do this. Nothing you saved before is lost. Try again in a moment."}
+}
+
+// ofStudent reports whether a page is a student's.
+func ofStudent(r *http.Request) bool { return strings.HasPrefix(r.URL.Path, "/s/") }
+
+// routeOf names an address by its pattern: what stands in its braces may be
+// somebody's link, and logs are read by many.
+func routeOf(r *http.Request) string {
+	if c := chi.RouteContext(r.Context()); c != nil && c.RoutePattern() != "" {
+		return c.RoutePattern()
+	}
+	return "unknown"
 }
 
 // NotFound answers for addresses that lead nowhere.

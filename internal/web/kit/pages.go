@@ -51,6 +51,7 @@ func NewPages(folder fs.FS) Pages {
 type view struct {
 	Title   string
 	Teacher store.Teacher
+	Student bool // the page is a student's: it leads to no sign-in
 	Path    string
 	Data    any
 }
@@ -66,7 +67,7 @@ func (p Pages) WholeStatus(w http.ResponseWriter, r *http.Request, page, title s
 }
 
 func (p Pages) whole(w http.ResponseWriter, r *http.Request, page string, status int, v view) error {
-	v.Path = r.URL.Path
+	v.Path, v.Student = r.URL.Path, ofStudent(r)
 	return p.execute(w, page, "layout.html", status, v)
 }
 

@@ -15,6 +15,9 @@ type teacherKey struct{}
 // sessionTeacher is where the session keeps the teacher's id.
 const sessionTeacher = "teacher"
 
+// sessionWrong is where it keeps how many wrong tries there were.
+const sessionWrong = "wrong"
+
 // Teacher returns the signed-in teacher; the zero Teacher outside SignedIn.
 func Teacher(r *http.Request) store.Teacher {
 	t, _ := r.Context().Value(teacherKey{}).(store.Teacher)
@@ -68,11 +71,22 @@ func askToSignIn(w http.ResponseWriter, r *http.Request) {
 	http.Redirect(w, r, "/signin?next="+url.QueryEscape(back), http.StatusSeeOther)
 }
 
-// StartSession signs a teacher in under a fresh token.
-func (k *Kit) StartSession(r *http.Request, t store.Teacher) error {
+// wrongTries is how many wrong tries a teacher is told of: fewer are one's own.
+const wrongTries = 5
+
+// StartSession signs a teacher in under a fresh token, who is told of many wrong
+// tries before.
+func (k *Kit) StartSession(r *http.Request, t store.Teacher, wrong int) error {
 	if err := k.Sessions.RenewToken(r.Context()); err != nil {
 		return err
 	}
 	k.Sessions.Put(r.Context(), sessionTeacher, int64(t.ID))
+	if wrong >= wrongTries {
+		k.Sessions.Put(r.Context(), sessionWrong, wrong)
+	}
 	return nil
 }
+
+// WrongTries returns, once, how many wrong tries there were before the teacher
+// signed in; 0 for few.
+func (k *Kit) WrongTries(r *http.Request) int { return k.Sessions.PopInt(r.Context(), sessionWrong) }

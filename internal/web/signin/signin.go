@@ -6,10 +6,8 @@ import (
 	"errors"
 	"net/http"
 	"strings"
-	"time"
 
 	"github.com/go-chi/chi/v5"
-	"github.com/go-chi/httprate"
 
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
@@ -20,9 +18,6 @@ var files embed.FS
 
 var pages = kit.NewPages(files)
 
-// Tries to sign in from one address before it has to wait.
-const tries, within = 20, 5 * time.Minute
-
 type area struct{ *kit.Kit }
 
 type form struct{ Email, Next, Wrong string }
@@ -30,12 +25,8 @@ type form struct{ Email, Next, Wrong string }
 // Routes adds the area's addresses.
 func Routes(r chi.Router, k *kit.Kit) {
 	a := area{k}
-	limit := httprate.Limit(tries, within, httprate.WithKeyFuncs(httprate.KeyByIP),
-		httprate.WithLimitHandler(k.Handle(func(http.ResponseWriter, *http.Request) error {
-			return kit.Trouble{Status: http.StatusTooManyRequests, Message: "That were many tries. Wait five minutes, then sign in again."}
-		})))
 	r.Get("/signin", k.Handle(a.show))
-	r.With(limit).Post("/signin", k.Handle(a.enter))
+	r.Post("/signin", k.Handle(a.enter))
 	r.Post("/signout", k.Handle(a.leave))
 }
 
@@ -46,15 +37,26 @@ func (a area) show(w http.ResponseWriter, r *http.Request) error {
 func (a area) enter(w http.ResponseWriter, r *http.Request) error {
 	r.Body = http.MaxBytesReader(w, r.Body, 8<<10)
 	f := form{Email: r.FormValue("email"), Next: r.FormValue("next")}
+	account, address := "account "+strings.ToLower(strings.TrimSpace(f.Email)), "address "+a.Proxies.From(r)
+	leave, err := a.SignIns.Enter(r.Context(), account, address)
+	if trouble := (kit.Trouble{}); errors.As(err, &trouble) {
+		f.Wrong = trouble.Message
+		return pages.WholeStatus(w, r, "signin.html", "Sign in", trouble.Status, f)
+	}
+	if err != nil {
+		return err
+	}
+	defer leave()
 	t, err := a.Store.SignIn(r.Context(), f.Email, r.FormValue("password"))
 	if errors.Is(err, store.ErrNotFound) {
+		a.SignIns.Wrong(account, address)
 		f.Wrong = "This address and password do not go together. Check both and try again."
 		return pages.WholeStatus(w, r, "signin.html", "Sign in", http.StatusUnprocessableEntity, f)
 	}
 	if err != nil {
 		return err
 	}
-	if err := a.StartSession(r, t); err != nil {
+	if err := a.StartSession(r, t, a.SignIns.Good(account)); err != nil {
 		return err
 	}
 	return kit.Go(w, r, ownPath(f.Next))

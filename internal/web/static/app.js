@@ -1,17 +1,7 @@
 // What every page needs: telling when the connection or the sign-in is gone,
 // without losing what was typed.
 
-const banner = document.getElementById("banner");
-
-function say(message, link) {
-  banner.textContent = message + " ";
-  if (link) {
-    const a = document.createElement("a");
-    Object.assign(a, { href: link.href, textContent: link.words, target: "_blank", rel: "noopener" });
-    banner.append(a);
-  }
-  banner.hidden = false;
-}
+import { hush, say } from "./banner.js";
 
 document.addEventListener("htmx:sendError", () =>
   say("No connection. What you see stays here; nothing was saved just now. Try again when the connection is back."));
@@ -29,9 +19,9 @@ document.addEventListener("htmx:responseError", (event) => {
   }
 });
 
-document.addEventListener("htmx:afterRequest", (event) => { if (event.detail.successful) banner.hidden = true; });
+document.addEventListener("htmx:afterRequest", (event) => { if (event.detail.successful) hush(); });
 for (const field of document.querySelectorAll("[data-zones]")) {
   field.list.append(...Intl.supportedValuesOf("timeZone").map((zone) => new Option(zone, zone)));
 }
-addEventListener("online", () => { banner.hidden = true; });
+addEventListener("online", hush);
 addEventListener("offline", () => say("No connection. You can go on looking; saving waits until it is back."));

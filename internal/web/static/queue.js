@@ -37,7 +37,8 @@ export class Queue {
           return;
         }
         if (answer.status === 401 || answer.type === "opaqueredirect") { this.tell(list.length, "signed out"); return; }
-        if (answer.status >= 500 || answer.status === 429) { this.tell(list.length, "down"); return; }
+        if (answer.status === 429) { this.tell(list.length, "slowed"); return; }
+        if (answer.status >= 500) { this.tell(list.length, "down"); return; }
         // What the server refuses would be refused again: it is taken off and told.
         this.keep(this.list().filter((other) => other.id !== one.id));
         document.dispatchEvent(new CustomEvent("zesty:sent", { detail: { one, ok: answer.ok, text: await answer.text() } }));

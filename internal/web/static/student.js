@@ -1,20 +1,21 @@
 // A student's page: the box in hand, drawn here from numbers the server sent,
 // so that it goes on without a connection. Ticks wait in a queue until it is back.
 
+import { hush, say } from "./banner.js";
 import { Queue, counted } from "./queue.js";
 import { node } from "./svg.js";
 
 const own = document.getElementById("own"), link = own.dataset.link;
 const desk = JSON.parse(own.dataset.desk); // order, boxes, picture's map; see student.go
-const banner = document.getElementById("banner");
 const key = `zesty-own-${link}`;
 const done = new Set(desk.done);
 const looks = JSON.parse(localStorage.getItem(`${key}-looks`) ?? "{}");
 let at = desk.order.findIndex((b) => b.label === document.getElementById("own-label").textContent);
 
 const queue = new Queue(`${key}-queue`, (waiting, state) => {
-  banner.hidden = !state;
-  if (state) banner.textContent = waiting ? `No connection. Draw on: ${counted(waiting)} and will be sent.` : "No connection. Draw on.";
+  if (!state) { hush(); return; }
+  const why = state === "slowed" ? "Much is going on just now." : "No connection.";
+  say(waiting ? `${why} Draw on: ${counted(waiting)} and will be sent.` : `${why} Draw on.`);
 });
 for (const { url, values } of queue.list()) {
   if (url === `${link}/ticks`) values.on === "1" ? done.add(values.label) : done.delete(values.label);

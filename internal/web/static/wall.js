@@ -1,15 +1,16 @@
 // The wall: a tick shows at once and is sent in the background, also after a
 // lost connection; changes by others come in as they happen.
 
+import { hush, say } from "./banner.js";
 import { Queue, counted } from "./queue.js";
 
 const wall = document.getElementById("wall");
-const banner = document.getElementById("banner");
 
 function tell(waiting, state) {
-  banner.hidden = !state;
-  if (state === "down") banner.textContent = `No connection. Go on: ${counted(waiting)} and will be sent when it is back.`;
-  if (state === "signed out") banner.textContent = `You were signed out. ${waiting} ticks wait here. Sign in in a new tab, and they are sent.`;
+  if (!state) hush();
+  if (state === "down") say(`No connection. Go on: ${counted(waiting)} and will be sent when it is back.`);
+  if (state === "slowed") say(`Much is going on just now. Go on: ${counted(waiting)} and will be sent in a moment.`);
+  if (state === "signed out") say(`You were signed out. ${counted(waiting)} here.`, { href: "/signin", words: "Sign in in a new tab, and they are sent." });
 }
 
 const queue = new Queue("zesty-ticks", tell);

@@ -10,7 +10,6 @@ import (
 	"time"
 
 	"github.com/go-chi/chi/v5"
-	"github.com/go-chi/httprate"
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/lesson"
@@ -31,15 +30,12 @@ var pages = kit.NewPages(files)
 
 type area struct{ *kit.Kit }
 
-// A whole class behind one address opens its pages at once; a guesser is slowed.
-const opensAMinute = 600
-
 // Routes adds the area's addresses.
 func Routes(r chi.Router, k *kit.Kit) {
 	a := area{k}
 	r.Get("/s/worker.js", static.Worker)
 	r.Group(func(r chi.Router) {
-		r.Use(httprate.LimitByIP(opensAMinute, time.Minute), private)
+		r.Use(private)
 		r.Get("/s/{link}", k.Handle(a.show))
 		r.Get("/s/{link}/picture", k.Handle(a.picture))
 		r.Post("/s/{link}/ticks", k.Handle(a.tick))
@@ -68,7 +64,14 @@ type own struct {
 // open returns what the link in the address opens.
 func (a area) open(r *http.Request) (own, error) {
 	p, s, err := a.Store.Linked(r.Context(), chi.URLParam(r, "link"))
-	if err == store.ErrNotFound {
+	if errors.Is(err, store.ErrNotFound) {
+		address := "address " + a.Proxies.From(r)
+		leave, err := a.Links.Enter(r.Context(), address)
+		if err != nil {
+			return own{}, err
+		}
+		defer leave()
+		a.Links.Wrong(address)
 		return own{}, kit.Trouble{Status: http.StatusNotFound, Message: "This link opens nothing any more. Ask your teacher for a new one."}
 	}
 	if err != nil {

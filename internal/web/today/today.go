@@ -28,6 +28,7 @@ func Routes(r chi.Router, k *kit.Kit) {
 type view struct {
 	Lessons  []coming
 	Projects []row
+	Wrong    int // wrong tries to sign in before this one, where they were many
 }
 
 // coming is a class's next lesson in words.
@@ -79,7 +80,7 @@ func (a area) show(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	v := view{}
+	v := view{Wrong: a.WrongTries(r)}
 	for _, s := range standings {
 		v.Projects = append(v.Projects, newRow(s))
 	}
