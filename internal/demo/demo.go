@@ -146,7 +146,7 @@ func (l *loader) project(sc Scene, ask grid.Request) error {
 	if err != nil {
 		return err
 	}
-	if _, err := l.s.SavePlan(l.ctx, l.teacher.ID, p.ID, 0, p.Name, string(text), nil); err != nil {
+	if _, err := l.s.SavePlan(l.ctx, l.teacher.ID, p.ID, 0, p.Name, string(text), nil, nil); err != nil {
 		return err
 	}
 	for _, m := range sc.Landmarks {

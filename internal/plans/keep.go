@@ -45,30 +45,18 @@ func ChangePicture(ctx context.Context, s *store.Store, p store.Project, picture
 
 // keep keeps a plan of a project whose picture may have changed with it.
 func keep(ctx context.Context, s *store.Store, before, after store.Project, seen int, plan grid.Plan) (int, error) {
-	file, err := grid.Encode(plan)
+	step, err := foresee(ctx, s, before, after, plan, false)
 	if err != nil {
 		return 0, err
 	}
-	carry, err := carryTo(ctx, s, before, after, plan)
-	if err != nil {
-		return 0, err
-	}
-	return s.SavePlan(ctx, after.TeacherID, after.ID, seen, cmp.Or(plan.Name, after.Name), string(file), carry)
+	return step.keep(ctx, s, after, seen)
 }
 
-// carryTo returns how ticks come over to a new plan, nil where they stay.
-func carryTo(ctx context.Context, s *store.Store, before, after store.Project, plan grid.Plan) (store.Carry, error) {
-	old, err := Kept(ctx, s, before)
-	if err != nil || old == nil || before.Picture == after.Picture && old.Alike(plan) {
-		return nil, err
-	}
-	from, err := Load(ctx, s, before, *old)
+// keep keeps the plan of a step and returns its version.
+func (step Step) keep(ctx context.Context, s *store.Store, p store.Project, seen int) (int, error) {
+	file, err := grid.Encode(step.plan)
 	if err != nil {
-		return nil, err
+		return 0, err
 	}
-	to, err := Load(ctx, s, after, plan)
-	if err != nil {
-		return nil, err
-	}
-	return Carry(from, to), nil
+	return s.SavePlan(ctx, p.TeacherID, p.ID, seen, cmp.Or(step.plan.Name, p.Name), string(file), step.carry, step.back)
 }

@@ -155,3 +155,79 @@ func TestChangePicture(t *testing.T) {
 		t.Errorf("after a refusal the project has plan %d of picture %d; want both as they were", after.PlanVersion, *after.PictureID)
 	}
 }
+
+// One inch to two and back: every tick is there again, also of who had none on
+// the way; whoever loses something is told before; a tablet that still shows the
+// inch grid ticks what is wholly done of the other, or is kept with its own.
+func TestThereAndBack(t *testing.T) {
+	s, p := newSchool(t, 900, 1200, "6in")
+	ctx, ada, bo := context.Background(), p.Class.Students[0].ID, p.Class.Students[1].ID
+	inch := func(square string) grid.Plan {
+		plan, err := grid.Make(grid.Request{Picture: [2]int{900, 1200}, Reference: "6in", Paper: "A2", ReferenceSquare: square, Scale: "2", Units: "in"})
+		storetest.Must(t, err)
+		return plan
+	}
+	done := func(student uint64) string {
+		t.Helper()
+		ticks, err := s.DB.StudentTicks(ctx, p.ID, student)
+		storetest.Must(t, err)
+		return strings.Join(slices.Sorted(maps.Keys(ticks)), " ")
+	}
+	keep := func(plan grid.Plan) {
+		t.Helper()
+		p = s.Reload(t, p)
+		_, err := Keep(ctx, s.DB, p, p.PlanVersion, plan)
+		storetest.Must(t, err)
+		p = s.Reload(t, p)
+	}
+	tick := func(student uint64, shown int, label string, done bool) error {
+		class, err := Kept(ctx, s.DB, p)
+		storetest.Must(t, err)
+		set, err := Load(ctx, s.DB, p, *class)
+		storetest.Must(t, err)
+		return Tick(ctx, s.DB, p, set, student, shown, []string{label}, done, time.Now())
+	}
+	keep(inch("1in"))
+	first := p.PlanVersion
+	for _, label := range []string{"A1", "B1", "A2", "B2", "C1"} {
+		storetest.Must(t, tick(ada, 0, label, true))
+	}
+	storetest.Must(t, tick(bo, 0, "F8", true))
+	step, err := Foresee(ctx, s.DB, p, inch("2in"))
+	if want := (Done{5, 48, 1, 12}); err != nil || step.Done[ada] != want || !slices.Equal(step.Loses(), []uint64{ada, bo}) {
+		t.Errorf("foreseen %+v, %v; want %+v and both to lose", step.Done, err, want)
+	}
+	keep(inch("2in"))
+	if done(ada) != "A1" || done(bo) != "" {
+		t.Fatalf("on two inches: %q and %q", done(ada), done(bo))
+	}
+	// A tablet with the inch grid fills C1 to D2, which is B1 of the new one.
+	for i, label := range []string{"D1", "C2", "D2"} {
+		if err := tick(ada, first, label, true); err != nil || (done(ada) == "A1 B1") != (i == 2) {
+			t.Errorf("%s of the old grid: %v, done are %q", label, err, done(ada))
+		}
+	}
+	if err := tick(ada, first, "A1", false); !errors.Is(err, ErrOlder) || done(ada) != "A1 B1" {
+		t.Errorf("taken back on the old grid: %v, done are %q", err, done(ada))
+	}
+	if err := tick(ada, p.PlanVersion+7, "A1", true); !errors.Is(err, ErrOlder) {
+		t.Errorf("of a plan that never was: %v", err)
+	}
+	keep(inch("1in"))
+	if got := done(ada); got != "A1 A2 B1 B2 C1 C2 D1 D2" || done(bo) != "F8" {
+		t.Errorf("back on one inch: %q and %q", got, done(bo))
+	}
+	storetest.Must(t, tick(bo, 0, "A1", true))
+	storetest.Must(t, Restore(ctx, s.DB, p, first+1))
+	p = s.Reload(t, p)
+	if done(ada) != "A1 B1" || done(bo) != "" {
+		t.Errorf("two inches brought back: %q and %q; want them as they were", done(ada), done(bo))
+	}
+	storetest.Must(t, Restore(ctx, s.DB, p, first))
+	if done(ada) != "A1 A2 B1 B2 C1 C2 D1 D2" || done(bo) != "A1 F8" {
+		t.Errorf("one inch brought back: %q and %q", done(ada), done(bo))
+	}
+	if err := Restore(ctx, s.DB, p, 99); !errors.Is(err, store.ErrNotFound) {
+		t.Errorf("a plan that never was: %v", err)
+	}
+}

@@ -124,8 +124,9 @@ func (s *Store) CurrentPlan(ctx context.Context, p Project) (Plan, error) {
 // SavePlan keeps a new version of a project's plan and gives the project its
 // name. seen is the version that the teacher was looking at: ErrConflict if
 // there is a newer one. carry returns what of a student's ticks the new grid
-// keeps, nil where all stay as they are; the old ones are kept as history.
-func (s *Store) SavePlan(ctx context.Context, teacher, project uint64, seen int, name, json string, carry Carry) (version int, err error) {
+// keeps, nil where all stay as they are; the old ones are kept as history, and
+// those of back, of an earlier grid such as the new one, count again.
+func (s *Store) SavePlan(ctx context.Context, teacher, project uint64, seen int, name, json string, carry Carry, back []OldTick) (version int, err error) {
 	err = s.change(ctx, func(tx *gorm.DB) error {
 		res := tx.Model(&Project{}).Where("id = ? AND teacher_id = ? AND plan_version = ?", project, teacher, seen).
 			Updates(map[string]any{"plan_version": seen + 1, "name": name})
@@ -139,10 +140,16 @@ func (s *Store) SavePlan(ctx context.Context, teacher, project uint64, seen int,
 			}
 			return fmt.Errorf("%w: version %d is the present one, not %d", ErrConflict, p.PlanVersion, seen)
 		}
-		if err := tx.Create(&Plan{ProjectID: project, Version: seen + 1, JSON: json, CreatedAt: time.Now().UTC()}).Error; err != nil || carry == nil {
+		if err := tx.Create(&Plan{ProjectID: project, Version: seen + 1, JSON: json, CreatedAt: time.Now().UTC()}).Error; err != nil {
 			return err
 		}
-		return carryTicks(tx, project, seen, carry, tx.Where("project_id = ?", project))
+		if err := changed(tx, project, everybody); err != nil || carry == nil {
+			return err
+		}
+		if err := carryTicks(tx, project, seen, carry, tx.Where("project_id = ?", project)); err != nil {
+			return err
+		}
+		return bringBack(tx, back)
 	})
 	return seen + 1, err
 }

@@ -142,7 +142,7 @@ func TestOwnersOnly(t *testing.T) {
 			if err != nil {
 				return err
 			}
-			_, err = s.SavePlan(ctx, by, project.ID, p.PlanVersion, "Lamp", "{}", nil)
+			_, err = s.SavePlan(ctx, by, project.ID, p.PlanVersion, "Lamp", "{}", nil, nil)
 			return err
 		},
 		"tick": func(by uint64) error {
@@ -216,11 +216,11 @@ func TestPlansConflict(t *testing.T) {
 	if _, err := s.CurrentPlan(ctx, project); !errors.Is(err, ErrNotFound) {
 		t.Errorf("a plan before any: %v; want ErrNotFound", err)
 	}
-	v, err := s.SavePlan(ctx, teacher.ID, project.ID, 0, "Lamp", `{"a":1}`, nil)
+	v, err := s.SavePlan(ctx, teacher.ID, project.ID, 0, "Lamp", `{"a":1}`, nil, nil)
 	if err != nil || v != 1 {
 		t.Fatalf("version %d, %v; want 1", v, err)
 	}
-	if _, err := s.SavePlan(ctx, teacher.ID, project.ID, 0, "Lamp", `{"b":1}`, nil); !errors.Is(err, ErrConflict) {
+	if _, err := s.SavePlan(ctx, teacher.ID, project.ID, 0, "Lamp", `{"b":1}`, nil, nil); !errors.Is(err, ErrConflict) {
 		t.Errorf("saving over a newer plan: %v; want ErrConflict", err)
 	}
 	project, _ = s.Project(ctx, teacher.ID, project.ID)

@@ -8,6 +8,9 @@ import (
 	"gorm.io/gorm/clause"
 )
 
+// everybody stands for the student where the plan of all has changed.
+const everybody = 0
+
 // changed tells walls that look.
 func changed(tx *gorm.DB, project, student uint64) error {
 	return tx.Create(&Change{ProjectID: project, StudentID: student}).Error

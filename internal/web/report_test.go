@@ -129,16 +129,26 @@ func TestTicksOverAChangeOfGrid(t *testing.T) {
 	save := func(square string, seen int) {
 		t.Helper()
 		ask := planForm(h.sample.Plan.Typed, seen)
-		ask["reference_square"], ask["sheet_square"], ask["scale"] = square, "", "1.5"
+		ask["reference_square"], ask["sheet_square"], ask["scale"], ask["sure"] = square, "", "1.5", "1"
 		c.post(plan, ask).want(http.StatusOK, "Kept")
 	}
-	save("1/2 in", 1)
+	coarse := planForm(h.sample.Plan.Typed, 1)
+	coarse["reference_square"], coarse["sheet_square"], coarse["scale"] = "3 in", "", "1.5"
+	c.post(plan, coarse).want(http.StatusUnprocessableEntity, "Ada: 5 of ")
+	coarse["sure"] = "1"
+	c.post(plan, coarse).want(http.StatusOK, "Kept")
+	c.get(plan+"s").want(http.StatusOK, "5 boxes ticked")
+	c.post(plan+"s/1/restore", nil).location()
+	if done, err := h.db.StudentTicks(ctx, h.project.ID, ada); err != nil || len(done) != 5 || !done["G9"] {
+		t.Fatalf("brought back: %v, %v", done, err)
+	}
+	save("1/2 in", 3)
 	done, err := h.db.StudentTicks(ctx, h.project.ID, ada)
 	if err != nil || len(done) != 5*4 || !done["D4"] || !done["N18"] {
 		t.Fatalf("after halving, %d are done, %v; want 20", len(done), err)
 	}
 	c.get(h.address("/projects/{project}/wall?student=")+fmt.Sprint(ada)).want(http.StatusOK, "5 boxes were done of an earlier grid")
-	save("3/4 in", 2) // 0.75 in: A1 to C2 lie in what was drawn, and more in part
+	save("3/4 in", 4) // 0.75 in: A1 to C2 lie in what was drawn, and more in part
 	third, err := h.db.StudentTicks(ctx, h.project.ID, ada)
 	if err != nil || !third["A1"] || !third["B2"] || third["C3"] {
 		t.Errorf("at three quarters, done are %v, %v", third, err)
@@ -147,7 +157,7 @@ func TestTicksOverAChangeOfGrid(t *testing.T) {
 	if none, err := h.db.StudentTicks(ctx, h.project.ID, ada); err != nil || len(none) != 0 {
 		t.Errorf("of another picture, %d boxes are done, %v", len(none), err)
 	}
-	if old, err := h.db.History(ctx, h.project.ID, ada); err != nil || old[1] != 5 || old[2] != 20 || old[3] != len(third) {
+	if old, err := h.db.History(ctx, h.project.ID, ada); err != nil || old[1] != 5 || old[3] != 5 || old[4] != 20 || old[5] != len(third) {
 		t.Errorf("history %v, %v", old, err)
 	}
 }

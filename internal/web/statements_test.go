@@ -89,7 +89,7 @@ func (h *house) grow(projects, students int) {
 	for i := range projects {
 		p := store.Project{TeacherID: teacher, ClassID: &h.class.ID, PictureID: h.project.PictureID, Name: fmt.Sprint("More ", i), Looseness: accuracy.Normal}
 		must(h.db.AddProject(ctx, &p))
-		_, err := h.db.SavePlan(ctx, teacher, p.ID, 0, p.Name, string(text), nil)
+		_, err := h.db.SavePlan(ctx, teacher, p.ID, 0, p.Name, string(text), nil, nil)
 		must(err)
 	}
 	for i, s := range class.Students {

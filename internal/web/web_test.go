@@ -291,6 +291,8 @@ func (h *house) address(pattern string) string {
 			return h.feed
 		case "{link}":
 			return h.link
+		case "{version}":
+			return "1"
 		case "{sum}":
 			return "cut"
 		case "{stray}":
@@ -307,7 +309,7 @@ func (h *house) address(pattern string) string {
 var (
 	open = map[string]bool{"GET /signin": true, "POST /signin": true, "POST /signout": true, "GET /static/*": true, "GET /reckoner": true, "GET /reckoner/{sum}": true,
 		// By a student's own link: TestStudentLinks.
-		"GET /s/{link}": true, "GET /s/{link}/picture": true, "POST /s/{link}/ticks": true, "POST /s/{link}/hand": true, "GET /s/worker.js": true,
+		"GET /s/{link}": true, "GET /s/{link}/picture": true, "GET /s/{link}/plan": true, "POST /s/{link}/ticks": true, "POST /s/{link}/hand": true, "GET /s/worker.js": true,
 		"GET /feed/{feed}.ics": true}
 	own = map[string]bool{"GET /": true, "GET /classes": true, "POST /classes": true, "GET /projects/new": true, "POST /projects": true, "GET /library": true, "POST /library": true, "GET /printers": true, "POST /printers": true}
 )

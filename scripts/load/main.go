@@ -163,7 +163,7 @@ func fill(ctx context.Context, db *store.Store, walls, students int) (rooms []ro
 		if err := db.AddProject(ctx, &p); err != nil {
 			return nil, err
 		}
-		if _, err := db.SavePlan(ctx, teacher.ID, p.ID, 0, "P", string(text), nil); err != nil {
+		if _, err := db.SavePlan(ctx, teacher.ID, p.ID, 0, "P", string(text), nil, nil); err != nil {
 			return nil, err
 		}
 		r.project = p.ID

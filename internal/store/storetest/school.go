@@ -55,7 +55,7 @@ func (s School) Project(t testing.TB, name string, pic store.Picture, plan grid.
 	Must(t, s.DB.AddProject(ctx, &p))
 	file, err := grid.Encode(plan)
 	Must(t, err)
-	_, err = s.DB.SavePlan(ctx, s.Teacher.ID, p.ID, 0, name, string(file), nil)
+	_, err = s.DB.SavePlan(ctx, s.Teacher.ID, p.ID, 0, name, string(file), nil, nil)
 	Must(t, err)
 	return s.Reload(t, p)
 }

@@ -37,6 +37,8 @@ func Routes(r chi.Router, k *kit.Kit) {
 	r.Get("/projects/{project}", k.Handle(a.show))
 	r.Get("/projects/{project}/plan", k.Handle(a.preview))
 	r.Post("/projects/{project}/plan", k.Handle(a.keep))
+	r.Get("/projects/{project}/plans", k.Handle(a.versions))
+	r.Post("/projects/{project}/plans/{version}/restore", k.Handle(a.restore))
 	r.Get("/projects/{project}/plan.json", k.Handle(a.export))
 	r.Post("/projects/{project}/plan.json", k.Handle(a.take))
 	r.Post("/projects/{project}/picture", k.Handle(a.addPicture))
@@ -163,6 +165,15 @@ func (a area) keep(w http.ResponseWriter, r *http.Request) error {
 	b.Seen = formVersion(r)
 	if b.Plan == nil {
 		return b.answer(w, r, http.StatusUnprocessableEntity)
+	}
+	if r.FormValue("sure") == "" {
+		step, err := plans.Foresee(r.Context(), a.Store, p, *b.Plan)
+		if err != nil {
+			return err
+		}
+		if b.Losses = losses(p, step); len(b.Losses) > 0 {
+			return b.answer(w, r, http.StatusUnprocessableEntity)
+		}
 	}
 	version, err := plans.Keep(r.Context(), a.Store, p, b.Seen, *b.Plan)
 	if errors.Is(err, store.ErrConflict) {

@@ -27,6 +27,7 @@ type bench struct {
 	Kept     *grid.Plan    // the plan that prints and the wall use
 	Seen     int           // the version the teacher looks at
 	Conflict bool
+	Losses   []loss // what keeping would take from whom; to be said yes to
 
 	// What the step shows beside the picture; only the present one's is set.
 	Pictures *picturesView

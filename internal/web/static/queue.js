@@ -41,7 +41,7 @@ export class Queue {
         if (answer.status >= 500) { this.tell(list.length, "down"); return; }
         // What the server refuses would be refused again: it is taken off and told.
         this.keep(this.list().filter((other) => other.id !== one.id));
-        document.dispatchEvent(new CustomEvent("zesty:sent", { detail: { one, ok: answer.ok, text: await answer.text() } }));
+        document.dispatchEvent(new CustomEvent("zesty:sent", { detail: { one, ok: answer.ok, text: await answer.text(), plan: answer.headers.get("Zesty-Plan") } }));
         this.tell(this.list().length, "");
       }
     } finally {

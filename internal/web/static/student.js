@@ -113,7 +113,7 @@ document.getElementById("own-form").addEventListener("submit", (event) => {
   event.preventDefault();
   const label = desk.order[at].label, on = !done.has(label);
   on ? done.add(label) : done.delete(label);
-  queue.add(`${link}/ticks`, { label, on: on ? "1" : "0" });
+  queue.add(`${link}/ticks`, { label, on: on ? "1" : "0", plan: desk.version });
   if (on) {
     const next = [...desk.order.slice(at + 1), ...desk.order.slice(0, at)].find((b) => !done.has(b.label));
     if (next) return go(next.label);
@@ -139,6 +139,19 @@ addEventListener("keydown", (event) => {
   if (event.key === "ArrowLeft") document.getElementById("own-back").click();
   if (event.key === " ") { document.getElementById("own-tick").click(); event.preventDefault(); }
 });
+
+// The teacher may change the grid: the page is opened anew once all is sent.
+let newer = false;
+function anew(version) {
+  newer ||= Boolean(version) && Number(version) !== desk.version;
+  if (newer && !queue.list().length) location.reload();
+}
+document.addEventListener("zesty:sent", (event) => anew(event.detail.plan));
+setInterval(async () => {
+  if (document.hidden) return;
+  const answer = await fetch(`${link}/plan`, { cache: "no-store" }).catch(() => null);
+  if (answer?.ok) anew(await answer.text());
+}, 15000);
 
 // After the first load the page is there without a network.
 if ("serviceWorker" in navigator) navigator.serviceWorker.register("/s/worker.js", { scope: "/s/" }).catch(() => {});

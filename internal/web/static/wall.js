@@ -38,7 +38,7 @@ function show(student, label, on) {
 
 function tick(url, student, label, on) {
   show(student, label, on);
-  queue.add(url, { label, on: on ? "1" : "0" });
+  queue.add(url, { label, on: on ? "1" : "0", plan: wall.dataset.plan });
 }
 
 wall.addEventListener("click", (event) => {
@@ -139,9 +139,17 @@ function put(fresh) {
   for (const rect of fresh.querySelectorAll("rect")) show(student, rect.dataset.label, rect.classList.contains("on"));
 }
 
+// The plan was changed: the wall is opened anew once all is sent.
+let newer = false;
+function anew() {
+  newer = true;
+  if (!queue.list().length) location.reload();
+}
+document.addEventListener("zesty:sent", () => newer && anew());
+
 let lost = false;
 const line = new EventSource(wall.dataset.live);
-line.addEventListener("student", (event) => refresh(event.data));
+line.addEventListener("student", (event) => (event.data === "0" ? anew() : refresh(event.data)));
 line.addEventListener("hello", () => {
   if (lost) for (const tile of wall.querySelectorAll(".tile")) refresh(tile.dataset.student); // what was missed meanwhile
   lost = false;

@@ -10,7 +10,7 @@ self.addEventListener("activate", (event) => event.waitUntil(self.clients.claim(
 // the box it was opened at, so that any box opens it.
 self.addEventListener("fetch", (event) => {
   const url = new URL(event.request.url);
-  if (event.request.method !== "GET" || url.origin !== location.origin || !(url.pathname.startsWith("/s/") || url.pathname.startsWith("/static/"))) return;
+  if (event.request.method !== "GET" || url.pathname.endsWith("/plan") || url.origin !== location.origin || !(url.pathname.startsWith("/s/") || url.pathname.startsWith("/static/"))) return;
   const kept = url.origin + url.pathname;
   event.respondWith((async () => {
     const cache = await caches.open(store);

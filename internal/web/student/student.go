@@ -6,7 +6,10 @@ import (
 	"embed"
 	"errors"
 	"html/template"
+	"io"
 	"net/http"
+	"net/url"
+	"strconv"
 	"time"
 
 	"github.com/go-chi/chi/v5"
@@ -38,6 +41,7 @@ func Routes(r chi.Router, k *kit.Kit) {
 		r.Use(private)
 		r.Get("/s/{link}", k.Handle(a.show))
 		r.Get("/s/{link}/picture", k.Handle(a.picture))
+		r.Get("/s/{link}/plan", k.Handle(a.version))
 		r.Post("/s/{link}/ticks", k.Handle(a.tick))
 		r.Post("/s/{link}/hand", k.Handle(a.hand))
 	})
@@ -58,22 +62,29 @@ type own struct {
 	project store.Project
 	student store.Student
 	plan    grid.Plan
+	plans   plans.Set
 	picture *store.Picture
+}
+
+// linked returns whose link stands in the address. A wrong one counts.
+func (a area) linked(r *http.Request) (p store.Project, s store.Student, err error) {
+	p, s, err = a.Store.Linked(r.Context(), chi.URLParam(r, "link"))
+	if !errors.Is(err, store.ErrNotFound) {
+		return p, s, err
+	}
+	address := "address " + a.Proxies.From(r)
+	leave, err := a.Links.Enter(r.Context(), address)
+	if err != nil {
+		return p, s, err
+	}
+	defer leave()
+	a.Links.Wrong(address)
+	return p, s, kit.Trouble{Status: http.StatusNotFound, Message: "This link opens nothing any more. Ask your teacher for a new one."}
 }
 
 // open returns what the link in the address opens.
 func (a area) open(r *http.Request) (own, error) {
-	p, s, err := a.Store.Linked(r.Context(), chi.URLParam(r, "link"))
-	if errors.Is(err, store.ErrNotFound) {
-		address := "address " + a.Proxies.From(r)
-		leave, err := a.Links.Enter(r.Context(), address)
-		if err != nil {
-			return own{}, err
-		}
-		defer leave()
-		a.Links.Wrong(address)
-		return own{}, kit.Trouble{Status: http.StatusNotFound, Message: "This link opens nothing any more. Ask your teacher for a new one."}
-	}
+	p, s, err := a.linked(r)
 	if err != nil {
 		return own{}, err
 	}
@@ -86,7 +97,7 @@ func (a area) open(r *http.Request) (own, error) {
 	}
 	given, err := a.Store.Assignments(r.Context(), p.ID)
 	planned := plans.New(p, plan, given, []store.Student{s})
-	o := own{p, s, planned.Of(s.ID), planned.PictureOf(s.ID)}
+	o := own{p, s, planned.Of(s.ID), planned, planned.PictureOf(s.ID)}
 	if s.Hand == grid.LeftHand {
 		o.plan.Hand = grid.LeftHand
 	}
@@ -113,6 +124,7 @@ type desk struct {
 type drawn struct {
 	Order   []inHand    `json:"order"`
 	Done    []string    `json:"done"`
+	Version int         `json:"version"` // of the plan
 	Around  float64     `json:"around"`
 	Picture *[6]float64 `json:"picture,omitempty"` // from a square of 1000 to millimetres of the reference
 }
@@ -130,7 +142,7 @@ type inHand struct {
 
 // newDrawn takes the numbers from the plan.
 func newDrawn(o own, order []grid.Cell, ticks map[string]bool) drawn {
-	d := drawn{Around: sheet.Around, Done: []string{}}
+	d := drawn{Version: o.project.PlanVersion, Around: sheet.Around, Done: []string{}}
 	for _, c := range order {
 		b := inHand{c.Label, c.Row, c.Reference.Min.X, c.Reference.Min.Y, c.Reference.Width(), c.Reference.Height(), max(1, o.plan.Grid.Split[c.Label])}
 		d.Order = append(d.Order, b)
@@ -214,6 +226,18 @@ func (a area) atWork(r *http.Request, o own, d *desk) error {
 	return err
 }
 
+// version answers with the version of the plan, by which an open page learns
+// that the grid was changed.
+func (a area) version(w http.ResponseWriter, r *http.Request) error {
+	p, _, err := a.linked(r)
+	if err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "text/plain; charset=utf-8")
+	_, err = io.WriteString(w, strconv.Itoa(p.PlanVersion))
+	return err
+}
+
 // hand puts the student's hand up or down.
 func (a area) hand(w http.ResponseWriter, r *http.Request) error {
 	o, err := a.open(r)
@@ -268,17 +292,22 @@ func (a area) tick(w http.ResponseWriter, r *http.Request) error {
 	if err := kit.ReadTick(w, r); err != nil {
 		return err
 	}
-	cell, ok := o.plan.Find(r.FormValue("label"))
+	label, shown := r.FormValue("label"), kit.ShownPlan(r)
 	done, known := map[string]bool{"1": true, "0": false}[r.FormValue("on")]
-	if !ok || !known {
+	if !known || !plans.Has(r.Context(), a.Store, o.project, o.plans, o.student.ID, shown, label) {
 		return kit.Ask("That box is not in the plan any more. Open your page again.")
 	}
-	if err := a.Store.Tick(r.Context(), o.project.TeacherID, o.project.ID, o.student.ID, cell.Label, done, kit.TickedAt(r)); err != nil {
+	w.Header().Set(kit.PlanHeader, strconv.Itoa(o.project.PlanVersion))
+	err = plans.Tick(r.Context(), a.Store, o.project, o.plans, o.student.ID, shown, []string{label}, done, kit.TickedAt(r))
+	if errors.Is(err, plans.ErrOlder) {
+		return kit.Ask("The grid has changed since. Your page shows the new one now; look there.")
+	}
+	if err != nil {
 		return err
 	}
 	next := "/s/" + chi.URLParam(r, "link")
 	if !done {
-		next += "?box=" + cell.Label
+		next += "?box=" + url.QueryEscape(label)
 	}
 	return kit.Go(w, r, next)
 }

@@ -145,6 +145,9 @@ func (a area) live(w http.ResponseWriter, r *http.Request) error {
 	w.Header().Set("X-Accel-Buffering", "no")
 	fmt.Fprint(w, "retry: 1500\nevent: hello\ndata: \n\n")
 	for student := range a.meanwhile(r, p.ID) {
+		if student == 0 && kit.ShownPlan(r) == p.PlanVersion {
+			continue // the page shows the new plan already
+		}
 		fmt.Fprintf(w, "event: student\ndata: %d\n\n", student)
 	}
 	alive := time.NewTicker(keepAlive)

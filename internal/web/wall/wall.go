@@ -5,6 +5,7 @@ package wall
 import (
 	"cmp"
 	"embed"
+	"errors"
 	"fmt"
 	"html/template"
 	"net/http"
@@ -16,6 +17,7 @@ import (
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/lesson"
+	"zestysketch/internal/plans"
 	"zestysketch/internal/room"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
@@ -262,12 +264,19 @@ func (a area) tick(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	done, known := map[string]bool{"1": true, "0": false}[r.FormValue("on")]
+	p, shown := work.Project, kit.ShownPlan(r)
 	labels, ok := labelsOf(work.Plans.Of(s.ID), r)
+	if shown != p.PlanVersion && plans.Has(r.Context(), a.Store, p, work.Plans, s.ID, shown, r.FormValue("label")) {
+		labels, ok = []string{r.FormValue("label")}, true
+	}
 	if !ok || !known {
 		return kit.Ask("That box is not in the present plan. Open the wall again to see the new grid.")
 	}
-	p := work.Project
-	if err := a.Store.TickBoxes(r.Context(), p.TeacherID, p.ID, s.ID, labels, done, kit.TickedAt(r)); err != nil {
+	err = plans.Tick(r.Context(), a.Store, p, work.Plans, s.ID, shown, labels, done, kit.TickedAt(r))
+	if errors.Is(err, plans.ErrOlder) {
+		return kit.Ask("The grid has changed since. Open the wall again to see the new one.")
+	}
+	if err != nil {
 		return err
 	}
 	if !kit.IsFragment(r) {
