@@ -14,6 +14,7 @@ import (
 	"runtime/debug"
 	"strings"
 	"time"
+	"unicode/utf8"
 
 	"zestysketch/internal/demo"
 	"zestysketch/internal/mariadb"
@@ -190,6 +191,33 @@ func (s serveFlags) open(ctx context.Context) (db *store.Store, stop func() erro
 // leastPassword is the shortest password taken.
 const leastPassword = 10
 
+// A teacher's and school's names, and the fewest different letters of a
+// password, as long as the database keeps them.
+const longestPerson, longestSchool, longestEmail, leastDifferent = 80, 120, 190, 5
+
+// checkTeacher says what of a teacher cannot be kept, in words.
+func checkTeacher(school, email, name, password string) error {
+	for _, f := range []struct {
+		what, value string
+		most        int
+	}{{"--school", school, longestSchool}, {"--email", email, longestEmail}, {"--name", name, longestPerson}} {
+		if n := utf8.RuneCountInString(f.value); !utf8.ValidString(f.value) || n > f.most {
+			return fmt.Errorf("%w: %s: wanted at most %d letters, got %d that can be read", errUsage, f.what, f.most, n)
+		}
+	}
+	different := map[rune]bool{}
+	for _, r := range password {
+		different[r] = true
+	}
+	switch n := utf8.RuneCountInString(password); {
+	case n < leastPassword:
+		return fmt.Errorf("wanted a password of at least %d letters on standard input, got %d", leastPassword, n)
+	case len(different) < leastDifferent:
+		return fmt.Errorf("wanted a password of at least %d different letters, got %d; three or four words that only you put together do well", leastDifferent, len(different))
+	}
+	return nil
+}
+
 // teacherCommand adds a teacher to a database that no server holds.
 func teacherCommand(ctx context.Context, args []string, std streams) (err error) {
 	var s serveFlags
@@ -211,8 +239,8 @@ func teacherCommand(ctx context.Context, args []string, std streams) (err error)
 	}
 	password, _ := bufio.NewReader(std.in).ReadString('\n')
 	password = strings.TrimRight(password, "\r\n")
-	if len(password) < leastPassword {
-		return fmt.Errorf("wanted a password of at least %d letters on standard input, got %d", leastPassword, len(password))
+	if err := checkTeacher(*school, *email, *name, password); err != nil {
+		return err
 	}
 	db, stop, err := s.open(ctx)
 	if err != nil {
@@ -221,7 +249,10 @@ func teacherCommand(ctx context.Context, args []string, std streams) (err error)
 	defer func() { err = errors.Join(err, stop()) }()
 	t, err := db.AddTeacher(ctx, *school, *email, *name, password)
 	if err != nil {
-		return fmt.Errorf("%s: %w", *email, err)
+		if errors.Is(err, store.ErrTaken) {
+			return fmt.Errorf("somebody signs in as %s already; choose another address", *email)
+		}
+		return err
 	}
 	if *zone != "" {
 		if err := db.SetZone(ctx, t.SchoolID, *zone); err != nil {

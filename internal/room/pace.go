@@ -77,6 +77,9 @@ func (r *Room) Forecast(student uint64) (in lesson.Range, boxes int) {
 	return r.pace.Forecast(r.pace.Students[student], rest), len(rest)
 }
 
+// Told reports whether a student's pace can be foretold: there is evidence of it.
+func (r *Room) Told(student uint64) bool { return r.pace.Evidence(r.Pace(student)) == 0 }
+
 // Help returns what is to be said of a student's pace; nil without a calendar.
 func (r *Room) Help(student uint64) *lesson.Help {
 	left, known := r.MinutesLeft()
@@ -85,6 +88,9 @@ func (r *Room) Help(student uint64) *lesson.Help {
 		return nil
 	}
 	h := lesson.HelpFor(in, left, boxes)
+	if more := r.pace.Evidence(r.Pace(student)); boxes > 0 && more > 0 {
+		h = lesson.Wait(more)
+	}
 	return &h
 }
 

@@ -166,5 +166,11 @@ func (r *Room) Ticks(student uint64) []store.Tick { return r.ticks[student] }
 
 // Place returns where a student is on the road.
 func (r *Room) Place(student uint64) lesson.Place {
-	return r.Road.Where(r.State.Done[student], r.State.VerdictsOf(student))
+	return r.Road.Where(r.Stages(student), r.State.VerdictsOf(student))
+}
+
+// Stages returns the stages that a student has done: a box that is ticked
+// implies what comes before drawing.
+func (r *Room) Stages(student uint64) map[lesson.StageKind]bool {
+	return r.Road.Implied(r.State.Done[student], len(r.Done(student)) > 0)
 }

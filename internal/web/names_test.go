@@ -90,3 +90,44 @@ func TestLinksOfAClass(t *testing.T) {
 	c.post(h.address("/classes/{class}/calendar/feed"), nil).location()
 	nobody.get(feed).want(http.StatusNotFound, "")
 }
+
+// A box that there is not is said on the projector; a stage marked by mistake is
+// taken back; a student who ticks is drawing, whatever nobody marked.
+func TestStagesAtTheWall(t *testing.T) {
+	t.Parallel()
+	h := newHouse(t)
+	c, nobody := h.signIn("owner@quay.example"), h.nobody()
+	c.get(h.address("/projects/{project}/projector?box=Z99")).want(http.StatusOK, "no box Z99")
+	stage := h.address("/projects/{project}/students/{student}/stage")
+	c.post(stage, form{"stage": "pick"}).location()
+	wall := h.address("/projects/{project}/wall?student={student}")
+	c.get(wall).want(http.StatusOK, "“Pick the picture” is not done after all")
+	c.post(stage, form{"stage": "pick", "on": "0"}).location()
+	if c.get(wall).says("is not done after all") {
+		t.Error("a stage that was taken back can be taken back again")
+	}
+	nobody.get("/s/"+h.link).want(http.StatusOK, "Pick the picture")
+	nobody.post("/s/"+h.link+"/ticks", form{"label": "A1", "on": "1"}).location()
+	nobody.get("/s/"+h.link).want(http.StatusOK, "Mark up the sheet")
+	c.get(wall).want(http.StatusOK, "3 of 8: Mark up the sheet")
+	c.get(h.address("/projects/{project}/wall/tiles?student={student}")).want(http.StatusOK, `id="first-to"`)
+}
+
+// HEAD answers as GET does, without a body, and a student's trouble leads to no
+// sign-in of teachers.
+func TestHeadAndDeadLinks(t *testing.T) {
+	t.Parallel()
+	h := newHouse(t)
+	req, err := http.NewRequest(http.MethodHead, h.url+"/signin", nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	answer, err := http.DefaultClient.Do(req)
+	if err != nil || answer.StatusCode != http.StatusOK {
+		t.Errorf("HEAD /signin: %v, %v", answer, err)
+	}
+	dead := h.nobody().get("/s/"+strings.Repeat("a", 26)).want(http.StatusNotFound, "Ask your teacher")
+	if strings.Contains(dead.body, `href="/"`) || strings.Contains(dead.body, "/signin") {
+		t.Error("a dead link offers the teachers' pages")
+	}
+}

@@ -61,7 +61,7 @@ func New(s *store.Store, log *slog.Logger, o Options) (chi.Router, error) {
 	}
 	k.Done, k.Proxies = o.Done, o.Proxy
 	r := chi.NewRouter()
-	r.Use(middleware.Recoverer, kit.Uploads, secure, middleware.Compress(5, "text/html", "text/css", "text/javascript", "image/svg+xml"))
+	r.Use(middleware.Recoverer, middleware.GetHead, kit.Uploads, secure, middleware.Compress(5, "text/html", "text/css", "text/javascript", "image/svg+xml"))
 	r.Get("/static/*", static.Handler().ServeHTTP)
 	r.NotFound(k.NotFound)
 	r.MethodNotAllowed(k.NotFound)

@@ -214,3 +214,48 @@ func TestWeightsByHand(t *testing.T) {
 		t.Errorf("%v; want 1.6 and 0.4", got)
 	}
 }
+
+// Who has drawn a box has gone what comes before drawing; what was marked last
+// may be taken back.
+func TestWhatDrawingImplies(t *testing.T) {
+	r := NewRoad()
+	marked := map[StageKind]bool{Pick: true}
+	if got := r.Implied(marked, false); len(got) != 1 {
+		t.Errorf("nothing drawn implies %v", got)
+	}
+	done := r.Implied(nil, true)
+	if !done[Pick] || !done[Compose] || !done[MarkUp] || done[Draw] || len(marked) != 1 {
+		t.Errorf("a box implies %v", done)
+	}
+	if p := r.Where(done, map[StageKind]Verdict{MarkUp: Passed}); p.Stage.Kind != Draw {
+		t.Errorf("who draws is at %s", p.Stage.Kind)
+	}
+	if last, ok := r.LastDone(map[StageKind]bool{Pick: true, MarkUp: true}); !ok || last.Kind != MarkUp {
+		t.Errorf("last done %v, %v", last.Kind, ok)
+	}
+	if _, ok := r.LastDone(nil); ok {
+		t.Error("nothing was done, and something may be taken back")
+	}
+}
+
+// Nothing is foretold from nothing: five boxes of one's own or fifteen of the
+// class, in a time that is known.
+func TestEvidence(t *testing.T) {
+	boxes := func(n int) (w []Worked) {
+		for range n {
+			w = append(w, Worked{1, 3})
+		}
+		return w
+	}
+	c := Learn(map[uint64][]Worked{1: boxes(5), 2: boxes(4), 3: nil}, nil)
+	if a, b, none := c.Evidence(c.Students[1]), c.Evidence(c.Students[2]), c.Evidence(c.Students[3]); a != 0 || b != 6 || none != 6 || c.Timed != 9 {
+		t.Errorf("waits for %d, %d, %d of %d timed; want 0, 6, 6 of 9", a, b, none, c.Timed)
+	}
+	c = Learn(map[uint64][]Worked{1: boxes(15), 3: nil}, nil)
+	if n := c.Evidence(c.Students[3]); n != 0 {
+		t.Errorf("fifteen of the class: waits for %d", n)
+	}
+	if h := Wait(6); h.Prospect != Untold || !strings.Contains(h.Why, "about 6 more") {
+		t.Errorf("%+v", h)
+	}
+}

@@ -13,6 +13,12 @@ type Help struct {
 	Ideas    []string
 }
 
+// Wait is the help where nothing can be foretold before so many more boxes were
+// ticked in lessons.
+func Wait(more int) Help {
+	return Help{Prospect: Untold, Why: fmt.Sprintf("who will be done in time shows when about %d more boxes are ticked in lessons", more)}
+}
+
 // HelpFor proposes help from a forecast, the minutes of lessons left and the
 // boxes that are left.
 func HelpFor(r Range, left float64, boxes int) Help {

@@ -27,6 +27,7 @@ type Class struct {
 	Noise    float64 // variance of the logarithm from box to box
 	Middle   float64 // of all students' Log
 	Between  float64 // variance of Log from student to student
+	Timed    int     // boxes on which all of it rests
 	Students map[uint64]Pace
 }
 
@@ -56,6 +57,9 @@ func Learn(worked map[uint64][]Worked, known map[uint64]float64) Class {
 		}
 	}
 	c := Class{Noise: usualNoise, Middle: math.Log(usualMinutes), Between: usualBetween, Students: map[uint64]Pace{}}
+	for _, l := range logs {
+		c.Timed += len(l)
+	}
 	c.noise(logs)
 	c.middle(logs)
 	unsure := unsureOfMiddle
@@ -122,6 +126,19 @@ func sum(v []float64) (s float64) {
 	return s
 }
 
+// Nothing is foretold before somebody has drawn so many boxes in a time that is
+// known, or the class so many together (ours).
+const evidenceOwn, evidenceAll = 5, 15
+
+// Evidence returns how many more timed boxes of the class a forecast for
+// somebody waits for, 0 where it may be given.
+func (c Class) Evidence(p Pace) int {
+	if p.Boxes >= evidenceOwn {
+		return 0
+	}
+	return max(0, evidenceAll-c.Timed)
+}
+
 // Range is a forecast in minutes: as likely below Low as above High, one in
 // ten each, with Middle between.
 type Range struct{ Low, Middle, High float64 }
@@ -160,6 +177,7 @@ const (
 	Sure     Prospect = "will finish"
 	Early    Prospect = "will finish early"
 	Finished Prospect = "finished"
+	Untold   Prospect = "too early to say"
 )
 
 // Short reports whether the time will not do, or may not.

@@ -3,6 +3,7 @@ package lesson
 import (
 	"errors"
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 )
@@ -188,6 +189,36 @@ func (r Road) Where(done map[StageKind]bool, verdicts map[StageKind]Verdict) Pla
 		}
 	}
 	return Place{Stage: on[len(on)-1], Number: len(on), Of: len(on), Done: true}
+}
+
+// Implied returns the stages that somebody has done: those that were marked, and
+// what comes before drawing where they have drawn.
+func (r Road) Implied(marked map[StageKind]bool, drawn bool) map[StageKind]bool {
+	if !drawn {
+		return marked
+	}
+	done := maps.Clone(marked)
+	if done == nil {
+		done = map[StageKind]bool{}
+	}
+	for _, s := range r.On() {
+		if s.Kind == Draw {
+			break
+		}
+		done[s.Kind] = true
+	}
+	return done
+}
+
+// LastDone returns the last stage of the road that was marked as done, which may
+// be taken back; ok is false where none was.
+func (r Road) LastDone(marked map[StageKind]bool) (last Stage, ok bool) {
+	for _, s := range r.On() {
+		if marked[s.Kind] {
+			last, ok = s, true
+		}
+	}
+	return last, ok
 }
 
 // Open reports whether somebody may work on a stage: everything before it is

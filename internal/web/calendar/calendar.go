@@ -193,7 +193,7 @@ func (v view) read() (c lesson.Calendar, err error) {
 			continue
 		}
 		day, err := strconv.Atoi(w.Day)
-		at, err2 := time.Parse("15:04", w.Start)
+		at, err2 := time.Parse("15:04", clockMarks.Replace(strings.TrimSpace(w.Start)))
 		minutes, err3 := strconv.Atoi(strings.TrimSpace(w.Minutes))
 		if err != nil || err2 != nil || err3 != nil || day < 0 || day > 6 {
 			return c, ask("wanted a day, a start such as 9:30 and minutes, got “%s” and “%s”", w.Start, w.Minutes)
@@ -215,6 +215,9 @@ func (a area) renewFeed(w http.ResponseWriter, r *http.Request) error {
 	}
 	return kit.Go(w, r, fmt.Sprintf("/classes/%d/calendar", class.ID))
 }
+
+// clockMarks writes a time of day as 9:30, however it was typed: 9.30, 9h30.
+var clockMarks = strings.NewReplacer(".", ":", "h", ":", "H", ":", ",", ":")
 
 // feed answers with the class's lessons as iCalendar (RFC 5545), in the
 // school's own time of day. Nobody's name is in it.

@@ -59,6 +59,12 @@ func (k *Kit) known(next http.Handler, other http.HandlerFunc) http.Handler {
 	})
 }
 
+// Stands reports whether the session that a long answer began with is still there.
+func (k *Kit) Stands(r *http.Request) bool {
+	_, found, err := k.Sessions.Store.Find(k.Sessions.Token(r.Context()))
+	return err != nil || found // a database that is away ends nobody's session
+}
+
 func askToSignIn(w http.ResponseWriter, r *http.Request) {
 	if IsFragment(r) {
 		http.Error(w, "signed out", http.StatusUnauthorized)

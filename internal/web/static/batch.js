@@ -11,13 +11,14 @@ const stop = document.getElementById("queue-stop");
 const again = document.getElementById("queue-again");
 const shown = document.getElementById("queue-done");
 
-let rest = [], all = 0, running = null;
+let rest = [], all = 0, refused = 0, running = null;
 
 form.addEventListener("submit", (event) => {
   if (input.files.length === 0) return;
   event.preventDefault();
   rest = [...input.files];
   all = rest.length;
+  refused = 0;
   lines.replaceChildren();
   queue.hidden = false;
   run();
@@ -42,7 +43,7 @@ async function run() {
 function say() {
   bar.max = all;
   bar.value = all - rest.length;
-  words.textContent = rest.length === 0 ? `${all} of ${all} taken in` : `Taking in ${Math.min(all, all - rest.length + 1)} of ${all}`;
+  words.textContent = rest.length === 0 ? `${all - refused} of ${all} taken in${refused ? `, ${refused} not` : ""}` : `Taking in ${Math.min(all, all - rest.length + 1)} of ${all}`;
 }
 
 // send returns false where the photo did not get there and stays in the queue.
@@ -57,6 +58,7 @@ async function send(file) {
     if (answer.ok) lines.insertAdjacentHTML("beforeend", text);
     else if (answer.status === 401) lines.append(line("You are signed out. Sign in in another tab, then send the rest again."));
     else lines.append(line(`${file.name}: ${plain(text) || "it could not be taken in."}`));
+    if (answer.status === 422) refused++;
     return answer.ok || answer.status === 422;
   } catch (err) {
     if (err.name !== "AbortError") lines.append(line("The connection was lost. What is listed above arrived; send the rest again when it is back."));

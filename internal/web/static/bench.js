@@ -36,6 +36,17 @@ const refresh = () => htmx.trigger(fields, "refresh");
 
 form.addEventListener("input", remember);
 
+// --- leaving --------------------------------------------------------------------
+
+// What was changed and not kept is asked about before the page goes.
+let keptAs = JSON.stringify(read());
+document.addEventListener("htmx:afterRequest", (event) => {
+  if (event.detail.elt === form && event.detail.requestConfig.verb === "post" && event.detail.successful) keptAs = JSON.stringify(read());
+});
+addEventListener("beforeunload", (event) => {
+  if (JSON.stringify(read()) !== keptAs) event.preventDefault();
+});
+
 // --- filling fields in --------------------------------------------------------
 
 export function fill(values) {

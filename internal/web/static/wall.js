@@ -49,6 +49,7 @@ wall.addEventListener("click", (event) => {
     return;
   }
   if (event.target.closest("#fill-row")) return fillRow();
+  if (event.target.closest("#undo-row")) return undoRow();
   const button = event.target.closest(".boxes button");
   if (button) {
     const desk = button.closest(".desk-in");
@@ -75,10 +76,28 @@ function fillRow() {
   const desk = document.getElementById("desk-in");
   const rows = [...desk.querySelectorAll(".boxes tbody tr")];
   const row = (lastBox?.isConnected ? lastBox : document.activeElement).closest?.(".boxes tr") ?? rows.find((r) => r.querySelector('[aria-pressed="false"]'));
-  for (const button of row?.querySelectorAll('[aria-pressed="false"]') ?? []) tick(desk.dataset.ticks, desk.dataset.student, button.dataset.label, true);
+  const labels = [...(row?.querySelectorAll('[aria-pressed="false"]') ?? [])].map((button) => button.dataset.label);
+  if (labels.length) swept = { url: desk.dataset.ticks, student: desk.dataset.student, labels };
+  for (const label of labels) tick(desk.dataset.ticks, desk.dataset.student, label, true);
+  sweepButton();
+}
+
+// The row that was filled last can be emptied again, of those boxes that it filled.
+let swept = null;
+function undoRow() {
+  if (!swept) return;
+  for (const label of swept.labels) tick(swept.url, swept.student, label, false);
+  swept = null;
+  sweepButton();
+}
+
+function sweepButton() {
+  const button = document.getElementById("undo-row");
+  if (button) button.hidden = swept?.student !== document.getElementById("desk-in").dataset.student;
 }
 
 addEventListener("keydown", (event) => {
+  if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "z" && !event.target.closest?.("input, textarea")) return undoRow();
   if (event.ctrlKey || event.metaKey || event.altKey || event.target.closest?.("input, select, textarea")) return;
   const key = event.key.toLowerCase();
   if (key === "f") fillRow();
@@ -95,6 +114,7 @@ function mark() {
 document.addEventListener("htmx:beforeSwap", () => { held = document.activeElement?.id || held; });
 document.addEventListener("htmx:afterSettle", () => {
   mark();
+  sweepButton();
   if (held && (document.activeElement === document.body || !document.activeElement)) document.getElementById(held)?.focus();
 });
 
@@ -125,6 +145,9 @@ async function fetchTiles() {
   if (!answer?.ok) return;
   const page = new DOMParser().parseFromString(await answer.text(), "text/html");
   for (const fresh of page.querySelectorAll(".tile")) put(fresh);
+  const first = page.getElementById("first-to");
+  document.getElementById("first-to").replaceWith(first);
+  htmx.process(first);
   waiting();
   mark();
 }

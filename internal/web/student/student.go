@@ -208,7 +208,8 @@ func (a area) atWork(r *http.Request, o own, d *desk) error {
 	if err != nil {
 		return err
 	}
-	d.Place = o.project.EffectiveRoad().Where(state.Done[o.student.ID], state.VerdictsOf(o.student.ID))
+	road := o.project.EffectiveRoad()
+	d.Place = road.Where(road.Implied(state.Done[o.student.ID], d.Count > 0), state.VerdictsOf(o.student.ID))
 	up, err := a.Store.Hand(r.Context(), o.project.ID, o.student.ID)
 	if err != nil {
 		return err

@@ -66,8 +66,13 @@ func (a area) loadTable(r *http.Request) (t table, err error) {
 // rows are the class's report as a table.
 func (t table) rows() (rows []classRow) {
 	for _, s := range t.Students {
-		forecast, _ := t.Forecast(s.ID)
-		minutes := func(v float64) string { return strconv.FormatFloat(v, 'f', 0, 64) }
+		forecast, left := t.Forecast(s.ID)
+		minutes := func(v float64) string {
+			if left > 0 && !t.Told(s.ID) {
+				return ""
+			}
+			return strconv.FormatFloat(v, 'f', 0, 64)
+		}
 		prospect := ""
 		if h := t.Help(s.ID); h != nil {
 			prospect = string(h.Prospect)

@@ -25,12 +25,16 @@ type desk struct {
 	Earlier  map[int]int // boxes done of grids that the project no longer has, by plan
 	Previous uint64      // neighbours by name, 0 at the ends
 	Next     uint64
+	LastDone *lesson.Stage // that may be taken back; nil for none
 }
 
 func (a area) deskOf(r *http.Request, work *room.Room, t tile) (d desk, err error) {
 	id := t.Student.ID
 	d = desk{tile: t, Clock: work.Clock, Help: work.Help(id), Flag: work.Seats[id].Flag, Helpers: work.Road.Helpers,
 		Last: work.State.Last(id, t.Place.Stage.Kind), History: work.State.Verdicts[id]}
+	if last, ok := work.Road.LastDone(work.State.Done[id]); ok {
+		d.LastDone = &last
+	}
 	if p := work.Pace(id); p.Boxes > 0 {
 		d.Pace = strconv.FormatFloat(p.PerBox(), 'f', 1, 64) + " minutes a box"
 	}
@@ -114,7 +118,7 @@ func (a area) changed(w http.ResponseWriter, r *http.Request, change func(work *
 func (a area) stage(w http.ResponseWriter, r *http.Request) error {
 	return a.changed(w, r, func(work *room.Room, s store.Student) error {
 		kind, done := lesson.StageKind(r.FormValue("stage")), r.FormValue("on") != "0"
-		if !work.Road.Open(kind, work.State.Done[s.ID], work.State.VerdictsOf(s.ID)) {
+		if done && !work.Road.Open(kind, work.Stages(s.ID), work.State.VerdictsOf(s.ID)) {
 			return kit.Ask("This stage is still closed. Finish the one before it, and have it looked at.")
 		}
 		return a.Store.DoStage(r.Context(), work.Project.TeacherID, work.Project.ID, s.ID, kind, done)

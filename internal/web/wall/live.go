@@ -162,6 +162,9 @@ func (a area) live(w http.ResponseWriter, r *http.Request) error {
 		case <-a.Done:
 			return nil
 		case student := <-changed:
+			if !a.Stands(r) {
+				return nil // signed out meanwhile: nothing more is told
+			}
 			fmt.Fprintf(w, "event: student\ndata: %d\n\n", student)
 		case <-alive.C:
 			fmt.Fprint(w, ": still here\n\n")

@@ -100,6 +100,8 @@ func (a area) projector(w http.ResponseWriter, r *http.Request) error {
 	}
 	if cell, ok := work.Plans.Class.Find(r.URL.Query().Get("box")); ok {
 		v.Box = cell.Label
+	} else if asked := kit.Tidy(r.URL.Query().Get("box")); asked != "" {
+		v.Asked = asked
 	}
 	return pages.Whole(w, r, "projector.html", work.Project.Name, v)
 }
@@ -111,4 +113,5 @@ type projection struct {
 	Done, All int
 	Stage     lesson.Stage
 	Box       string
+	Asked     string // a box that there is not
 }

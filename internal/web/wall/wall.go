@@ -164,6 +164,16 @@ func reasons(w *room.Room) map[uint64]string {
 	return by
 }
 
+// firstOf returns who needs the teacher first, the first few.
+func firstOf(w *room.Room) (first []need) {
+	for _, n := range w.Needs() {
+		if s, err := w.Student(n.ID); err == nil && n.Score > 0 && len(first) < shownFirst {
+			first = append(first, need{s, n.Reason})
+		}
+	}
+	return first
+}
+
 // shownFirst is how many names the line above the wall has.
 const shownFirst = 4
 
@@ -191,11 +201,7 @@ func (a area) fill(r *http.Request, v *view, work *room.Room, wanted uint64, ord
 	for i, s := range work.Students { // by name
 		place[s.ID], v.Groups = i, v.Groups || s.Team != ""
 	}
-	for _, n := range needs {
-		if n.Score > 0 && len(v.First) < shownFirst {
-			v.First = append(v.First, need{work.Students[place[n.ID]], n.Reason})
-		}
-	}
+	v.First = firstOf(work)
 	switch order {
 	case "names":
 		slices.SortStableFunc(needs, func(a, b lesson.Need) int { return place[a.ID] - place[b.ID] })
@@ -247,13 +253,13 @@ func (a area) tiles(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	why, list := reasons(work), []tile{}
+	why, v := reasons(work), view{Project: work.Project, First: firstOf(work)}
 	for _, s := range work.Students {
 		if slices.Contains(r.URL.Query()["student"], strconv.FormatUint(s.ID, 10)) {
-			list = append(list, newTile(work, s, why[s.ID]))
+			v.Tiles = append(v.Tiles, newTile(work, s, why[s.ID]))
 		}
 	}
-	return pages.Part(w, r, "wall.html", "tiles", http.StatusOK, list)
+	return pages.Part(w, r, "wall.html", "tiles", http.StatusOK, v)
 }
 
 // tick saves one box, or a row of them, done or not, and answers with the
