@@ -18,7 +18,11 @@ func (s *Store) Classes(ctx context.Context, teacher uint64) (classes []Class, e
 	return classes, err
 }
 
-func inOrder(db *gorm.DB) *gorm.DB { return db.Order("students.name, students.id") }
+// inOrder sorts names as a dictionary does, Émile beside Emil; as letters they
+// differ.
+func inOrder(db *gorm.DB) *gorm.DB {
+	return db.Order("students.name COLLATE utf8mb4_unicode_520_ci, students.name, students.id")
+}
 
 // Class returns one of the teacher's classes with its students by name.
 func (s *Store) Class(ctx context.Context, teacher, id uint64) (Class, error) {

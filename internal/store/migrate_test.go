@@ -193,4 +193,10 @@ func TestExactNames(t *testing.T) {
 	if done, err := s.ImportStudents(ctx, teacher.ID, class.ID, list); err != nil || done.New != 3 || done.Known != 2 {
 		t.Errorf("%+v, %v; want three new", done, err)
 	}
+	if err := s.AddStudents(ctx, teacher.ID, class.ID, []string{"Émile", "Zz"}); err != nil {
+		t.Fatal(err)
+	}
+	if class, err := s.Class(ctx, teacher.ID, class.ID); err != nil || class.Students[5].Name != "Émile" {
+		t.Errorf("by name: %+v, %v; want Émile after Bo", class.Students, err)
+	}
 }

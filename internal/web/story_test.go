@@ -3,6 +3,7 @@ package web
 import (
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"net/http"
 	"os"
@@ -56,10 +57,15 @@ func (s *screen) save(name string, b []byte) string {
 	return path
 }
 
-// see waits until an element says something.
+// see waits until an element says something, also over a change of pages, in
+// the middle of which there is nothing to be asked.
 func (s *screen) see(selector, say string) *rod.Element {
 	s.t.Helper()
 	e, err := s.page.ElementR(selector, say)
+	for try := 0; err != nil && !errors.Is(err, context.DeadlineExceeded) && try < 20; try++ {
+		time.Sleep(100 * time.Millisecond)
+		e, err = s.page.ElementR(selector, say)
+	}
 	if err != nil {
 		s.t.Fatalf("%s never says %q: %v", selector, say, err)
 	}
@@ -316,4 +322,39 @@ func TestLostConnectionAndSession(t *testing.T) {
 	if got := s.page.MustElement("#f-name").MustProperty("value").Str(); got != "Typed by hand twice" {
 		t.Errorf("the name typed is now %q", got)
 	}
+}
+
+// What was typed stays where it is when it cannot be taken: a word for minutes,
+// a price that is none, a note that is too long; the page says what it wants.
+// Changes of a plan that were not kept are asked about before the page goes.
+func TestTypedStays(t *testing.T) {
+	t.Parallel()
+	h := newHouse(t)
+	s := h.open(1280, 800)
+	s.signIn()
+	base := s.url + s.address("/projects/{project}")
+	for _, c := range []struct{ page, field, typed, press, say string }{
+		{"/road", "[name=minutes_draw]", "two lessons", "Keep the road", "takes 1 to 3000 minutes"},
+		{"/materials", "[name=price0]", "a lot", "Keep", "a price such as 1.20"},
+		{"/log", "#note", strings.Repeat("word ", 320), "Keep", "at most 1000 letters"},
+	} {
+		s.page.MustNavigate(base + c.page).MustWaitLoad()
+		field := s.page.MustElement(c.field)
+		field.MustEval(`() => { this.removeAttribute("maxlength"); this.value = "" }`)
+		field.MustInput(c.typed)
+		s.page.MustElementR("main form.card-drawn button", c.press).MustClick()
+		s.see("#message", c.say)
+		if got := s.page.MustElement(c.field).MustProperty("value").String(); got != c.typed {
+			t.Errorf("%s: the field holds %.40q; want what was typed", c.page, got)
+		}
+	}
+	s.page.MustNavigate(base + "?step=grid").MustWaitLoad()
+	s.page.MustElement("[name=split]").MustClick().MustInput("A1 2")
+	wait, handle := s.page.MustHandleDialog()
+	go s.page.MustElementR("nav a", "Classes").MustClick()
+	if asked := wait(); asked.Type != proto.PageDialogTypeBeforeunload {
+		t.Errorf("leaving asks with %s", asked.Type)
+	}
+	handle(true, "")
+	s.see("h1", "Classes")
 }

@@ -137,6 +137,9 @@ func (a area) keep(w http.ResponseWriter, r *http.Request) error {
 	}
 	if errors.Is(err, lesson.ErrCalendar) {
 		v.Problem = kit.Said(err)
+		if kit.IsFragment(r) {
+			return kit.Ask("%s", v.Problem) // what was typed stays where it is
+		}
 		return pages.WholeStatus(w, r, "calendar.html", class.Name+" · lessons", http.StatusUnprocessableEntity, v)
 	}
 	if err != nil {

@@ -68,6 +68,9 @@ func (a area) setRoad(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		v := newRoadView(p, road)
 		v.Problem = kit.Said(err)
+		if kit.IsFragment(r) {
+			return kit.Ask("%s", v.Problem) // what was typed stays where it is
+		}
 		return pages.WholeStatus(w, r, "road.html", p.Name+" · road", http.StatusUnprocessableEntity, v)
 	}
 	if err := a.Store.SetRoad(r.Context(), p.TeacherID, p.ID, checked); err != nil {
