@@ -38,4 +38,4 @@ bench: ## the numbers of docs/performance.md
 	$(GO) test -run '^$$' -bench . -benchmem ./...
 
 mutants: ## which changes of the pure core no test notices
-	@for p in $(PURE); do $(GREMLINS) unleash ./internal/core/$$p --workers 2 --test-cpu 1 --timeout-coefficient 8 -S lt || exit 1; done
+	@for p in $(PURE); do $(GREMLINS) unleash ./internal/core/$$p --workers 2 --timeout-coefficient 12 || exit 1; done
