@@ -1,6 +1,7 @@
 package measure
 
 import (
+	"errors"
 	"math"
 	"math/rand/v2"
 	"slices"
@@ -255,6 +256,47 @@ func TestLongWords(t *testing.T) {
 		_, err := Parse(strings.Repeat("0", zeros)+"7 in", Inch)
 		if (err == nil) != fine {
 			t.Errorf("%d zeros before 7 in: %v; want fine %v", zeros, err, fine)
+		}
+	}
+}
+
+// Worked by hand: a sheet of 420 × 594 mm less 10 mm all round is 400 × 574. A
+// picture of 200 × 300 fits it 574 ÷ 300 = 1.91 times, one of 300 × 200 400 ÷ 300
+// = 1.33 times; margins that leave nothing are said as such.
+func TestPlacesThatDoNotFit(t *testing.T) {
+	final := Size{W: 420, H: 594}
+	for whole, want := range map[Size]string{{W: 200, H: 300}: "at most 1.91", {W: 300, H: 200}: "at most 1.33"} {
+		if _, err := PlaceOn(final, Part{Whole: whole, Size: whole}, 3, 10, 0, Centimetre); !errors.Is(err, ErrRoom) || !strings.Contains(err.Error(), want) {
+			t.Errorf("%v three times: %v; want %s", whole, err, want)
+		}
+	}
+	for _, c := range []struct{ margin, strip Length }{{210, 0}, {10, 574}} {
+		if _, err := PlaceOn(final, Part{Whole: Size{W: 1, H: 1}}, 1, c.margin, c.strip, Centimetre); !errors.Is(err, ErrRoom) || !strings.Contains(err.Error(), "leave nothing") {
+			t.Errorf("margins of %v and a strip of %v: %v", c.margin, c.strip, err)
+		}
+	}
+}
+
+// Of papers that waste alike the one of which fewer are needed comes first; a
+// cut that ends at another says so.
+func TestCuttingInWords(t *testing.T) {
+	list := RankStock(Size{W: 100, H: 100}, 4, []Paper{{Name: "small", Size: Size{W: 100, H: 125}}, {Name: "large", Size: Size{W: 200, H: 250}}})
+	if len(list) != 2 || math.Abs(list[0].Waste-list[1].Waste) > 1e-9 || list[0].Waste < 0.1 || list[0].Sheets > list[1].Sheets {
+		t.Errorf("%+v; want the large sheet first", list)
+	}
+	c := Cutting{Stock: Size{W: 300, H: 400}, Cuts: []CutLine{{At: 50, From: 0, To: 300}, {At: 80, From: 100, To: 300}, {At: 90, From: 150, To: 400, Upright: true}, {At: 95, From: 0, To: 400, Upright: true}}}
+	for i, want := range []string{"right across", "through that piece only", "through that piece only", "from top to bottom"} {
+		if got := c.Words(Centimetre)[i]; !strings.Contains(got, want) {
+			t.Errorf("cut %d: %s; want %s", i+1, got, want)
+		}
+	}
+}
+
+// Forty letters of what was typed are shown in full, more are cut.
+func TestLongWordsInErrors(t *testing.T) {
+	for n, cut := range map[int]bool{40: false, 41: true} {
+		if _, err := Parse(strings.Repeat("x", n), Inch); err == nil || strings.Contains(err.Error(), "…") != cut {
+			t.Errorf("%d letters: %v", n, err)
 		}
 	}
 }
