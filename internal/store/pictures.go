@@ -103,6 +103,13 @@ func (s *Store) RemovePicture(ctx context.Context, teacher, id uint64) error {
 	})
 }
 
+// DrawnFrom returns the names of the teacher's projects that a picture is on offer in.
+func (s *Store) DrawnFrom(ctx context.Context, teacher, picture uint64) (names []string, err error) {
+	err = s.with(ctx).Model(&Project{}).Joins("JOIN project_pictures ON project_pictures.project_id = projects.id").
+		Where("projects.teacher_id = ? AND project_pictures.picture_id = ?", teacher, picture).Order("projects.id").Pluck("projects.name", &names).Error
+	return names, err
+}
+
 // ProjectPictures returns the pictures on offer in a project that the caller has fetched.
 func (s *Store) ProjectPictures(ctx context.Context, project uint64) (pictures []Picture, err error) {
 	err = s.with(ctx).Joins("JOIN project_pictures ON project_pictures.picture_id = pictures.id").

@@ -169,7 +169,7 @@ func TestLibrary(t *testing.T) {
 	c.post(one, form{"name": "", "difficulty": "1"}).want(http.StatusUnprocessableEntity, "Write a name")
 	c.post(one, form{"name": "x", "difficulty": "9"}).want(http.StatusUnprocessableEntity, "easy, middling or hard")
 	c.post(one, form{"name": "x", "tags": strings.Repeat("y ", 150), "difficulty": "1"}).want(http.StatusUnprocessableEntity, "fewer tags")
-	c.post(one+"/remove", nil).want(http.StatusUnprocessableEntity, "A project draws from")
+	c.post(one+"/remove", nil).want(http.StatusUnprocessableEntity, "draws from this picture. Take it off the offer there")
 	c.post("/library", nil, file{"picture", "p.png", h.sample.Picture}).location()
 	all, err := h.db.Library(context.Background(), h.project.TeacherID, "")
 	if err != nil || len(all) != 2 {

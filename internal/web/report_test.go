@@ -55,7 +55,7 @@ func TestReports(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	for cell, want := range map[string]string{"A1": "Student", "A3": "@cmd", "B4": "4"} {
+	for cell, want := range map[string]string{"A1": "Student", "A2": "@cmd", "A3": "=HYPERLINK", "B4": "4"} {
 		if got, err := book.GetCellValue("Sheet1", cell); err != nil || got != want && !strings.Contains(got, want) {
 			t.Errorf("%s is %q, %v; want %q", cell, got, err, want)
 		}
@@ -67,7 +67,7 @@ func TestReports(t *testing.T) {
 	c.post(one+"/reached", form{"objective": "proportions", "on": "1"}).location()
 	c.post(one+"/reached", form{"objective": "fame", "on": "1"}).want(http.StatusUnprocessableEntity, "four objectives")
 	c.post(one+"/notes", form{"words": "looks closely"}).location()
-	report := c.get(one+"/report").want(http.StatusOK, "4 of 63 boxes drawn")
+	report := c.get(one+"/report").want(http.StatusOK, "4 of 63 boxes ticked off as drawn")
 	for _, say := range []string{"Proportions are right (basic)", "looks closely", "minutes a box"} {
 		if !report.says(say) {
 			t.Errorf("the report does not say %q", say)

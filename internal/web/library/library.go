@@ -109,7 +109,11 @@ func (a area) remove(w http.ResponseWriter, r *http.Request) error {
 	}
 	err = a.Store.RemovePicture(r.Context(), kit.Teacher(r).ID, id)
 	if errors.Is(err, store.ErrTaken) {
-		return kit.Ask("A project draws from this picture. Take it off the project's offer first.")
+		names, err := a.Store.DrawnFrom(r.Context(), kit.Teacher(r).ID, id)
+		if err != nil {
+			return err
+		}
+		return kit.Ask("“%s” draws from this picture. Take it off the offer there first, under Picture.", strings.Join(names, "”, “"))
 	}
 	if err != nil {
 		return err

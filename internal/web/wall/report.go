@@ -103,7 +103,7 @@ func (w reported) view(s store.Student) (v reportView, err error) {
 
 // progress says how far a student is, how fast, and how that will end.
 func (w reported) progress(s store.Student) []string {
-	lines := []string{fmt.Sprintf("%d of %d boxes drawn", len(w.Done(s.ID)), w.Plans.Of(s.ID).Count())}
+	lines := []string{fmt.Sprintf("%d of %d boxes ticked off as drawn", len(w.Done(s.ID)), w.Plans.Of(s.ID).Count())}
 	if p := w.Pace(s.ID); p.Boxes > 0 {
 		lines = append(lines, fmt.Sprintf("about %.1f minutes a box", p.PerBox()))
 	}
