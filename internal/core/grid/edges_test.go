@@ -282,3 +282,56 @@ func TestProposedSquares(t *testing.T) {
 		}
 	}
 }
+
+// Letters go on after Z as on a spreadsheet; a box past the last is none.
+func TestLabelsFarOut(t *testing.T) {
+	p := made(t, Request{Reference: "300x90mm", Scale: "2", Method: "parts", Parts: "30x9", Units: "cm"})
+	for label, column := range map[string]int{"A9": 0, "Z1": 25, "AA1": 26, "AD9": 29} {
+		if c, ok := p.Find(label); !ok || c.Column != column || c.Label != label {
+			t.Errorf("%s: %v %v", label, c.Column, ok)
+		}
+	}
+	for _, none := range []string{"AE1", "A10", "A0", "1A", "[1", "a b", ""} {
+		if c, ok := p.Find(none); ok {
+			t.Errorf("%q is %s", none, c.Label)
+		}
+	}
+}
+
+// A file of before there were rulers gets the usual one; lengths are written in full.
+func TestFilesOfBefore(t *testing.T) {
+	p := made(t, kept["low"])
+	p.Ruler = Ruler{}
+	b, err := Encode(p)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if old, err := Decode(b); err != nil || old.Ruler != usualRuler(ByRuler, measure.Centimetre) {
+		t.Errorf("%+v, %v", old.Ruler, err)
+	}
+	named := made(t, kept["turned"])
+	if b, err = Encode(named); err != nil {
+		t.Fatal(err)
+	}
+	if again, err := Decode(b); err != nil || again.Ruler != named.Ruler {
+		t.Errorf("a ruler of its own became %+v, %v", again.Ruler, err)
+	}
+	if yardstick(measure.Inch) != 914.4 || yardstick(measure.Centimetre) != 1000 || mm(12.3456) != "12.3456mm" {
+		t.Error("a yard, a metre or a length is not what it is")
+	}
+}
+
+// As many papers and parts as there may be, and one more.
+func TestMostOfThem(t *testing.T) {
+	for _, c := range []struct {
+		r    Request
+		good bool
+	}{
+		{Request{Reference: "20x15cm", Paper: "A3", Panels: "12x12", Units: "cm"}, true}, {Request{Reference: "20x15cm", Paper: "A3", Panels: "13x1", Units: "cm"}, false}, {Request{Reference: "20x15cm", Paper: "A3", Panels: "1x13", Units: "cm"}, false},
+		{Request{Reference: "1000x1000mm", Scale: "1", Method: "parts", Parts: "40x25", Units: "cm"}, true}, {Request{Reference: "1000x1000mm", Scale: "1", Method: "parts", Parts: "40x26", Units: "cm"}, false},
+	} {
+		if _, err := Make(c.r); (err == nil) != c.good {
+			t.Errorf("panels %q, parts %q: %v; good %v", c.r.Panels, c.r.Parts, err, c.good)
+		}
+	}
+}
