@@ -20,7 +20,7 @@ func TestValueMaps(t *testing.T) {
 	c := h.signIn("owner@quay.example")
 	at := h.address("/projects/{project}/values")
 	c.get(at).want(http.StatusOK, "6B")
-	c.get(at+"?steps=3&rule=light&least=40&neck=2&style=filled").want(http.StatusOK, "areas at")
+	c.get(at+"?steps=3&rule=light&least=40&neck=2&style=filled").want(http.StatusOK, "1 area at")
 	c.get(at+"/map.svg?steps=3&grid=on").want(http.StatusOK, `<g id="step-3"`)
 	c.get(at+"/map.pdf?steps=3").want(http.StatusOK, "%PDF-")
 	c.get(at+"/map.png?steps=3").want(http.StatusOK, "PNG")
