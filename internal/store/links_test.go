@@ -32,7 +32,12 @@ func TestOneLink(t *testing.T) {
 	all.Wait()
 	bo := make([]string, 8) // nobody has made this one before
 	for i := range bo {
-		all.Go(func() { bo[i], err = s.Link(ctx, p, class.Students[1].ID) })
+		all.Go(func() {
+			var err error
+			if bo[i], err = s.Link(ctx, p, class.Students[1].ID); err != nil {
+				t.Error(err)
+			}
+		})
 	}
 	all.Wait()
 	for _, b := range bo {
