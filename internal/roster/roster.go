@@ -15,6 +15,7 @@ import (
 	"unicode"
 	"unicode/utf8"
 	"zestysketch/internal/core/grid"
+	"zestysketch/internal/letters"
 
 	"golang.org/x/text/encoding/charmap"
 	xunicode "golang.org/x/text/encoding/unicode"
@@ -249,12 +250,7 @@ func (l *List) shorten() {
 	}
 }
 
-func short(name string) string {
-	if r := []rune(name); len(r) > LongestName {
-		return string(r[:LongestName])
-	}
-	return name
-}
+func short(name string) string { return letters.Cut(name, LongestName) }
 
 // given returns the first name; of “Family, Given” the second part.
 func given(name string) string {

@@ -72,7 +72,7 @@ func (x *Sessions) DeleteCtx(ctx context.Context, token string) error {
 	return x.store.with(ctx).Delete(&Session{}, "token = ?", hashed(token)).Error
 }
 
-// Find, Commit and Delete are for callers of scs without a context; there are none.
+// Find, Commit and Delete are for callers of scs without a context.
 func (x *Sessions) Find(token string) ([]byte, bool, error) {
 	return x.FindCtx(context.Background(), token)
 }
