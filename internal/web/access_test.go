@@ -20,7 +20,7 @@ func TestAccessibility(t *testing.T) {
 	s.page.MustEvalOnNewDocument(string(axe)) // past the content security policy, which it does not loosen
 	look := func(path string) {
 		t.Helper()
-		s.page.MustNavigate(s.url + path).MustWaitLoad()
+		s.visit(path)
 		found := s.page.MustEval(`() => axe.run().then((r) => r.violations.map((v) => v.id + ": " + v.help + " " + v.nodes.map((n) => n.html).slice(0, 2).join(" ")))`)
 		for _, v := range found.Arr() {
 			t.Errorf("%s: %s", path, v.Str())

@@ -58,7 +58,7 @@ func TestBatchWithTags(t *testing.T) {
 		s.save("who.jpg", h.photographed(-1, h.project.ID, demo.Hand{Size: 1})),
 		s.save("bryn.jpg", h.photographed(1, h.project.ID, demo.Hand{Size: 1.03})),
 	}
-	s.page.MustNavigate(s.url + s.address("/projects/{project}/check"))
+	s.visit(s.address("/projects/{project}/check"))
 	s.page.MustElement("#photo").MustSetFiles(files...)
 	s.page.MustElementR("button", "Take them in").MustClick()
 	s.see("#queue-words", "4 of 4 taken in")
@@ -76,7 +76,7 @@ func TestBatchWithTags(t *testing.T) {
 	s.see(".checkhead", "Bryn")
 
 	// Ada's boat, in words, with arrows; ticks with one tap.
-	s.page.MustNavigate(s.url + s.address("/projects/{project}/check"))
+	s.visit(s.address("/projects/{project}/check"))
 	s.follow(s.page.MustElementR("h2 a", "Ada"))
 	s.see(".nextthings", "too high")
 	s.see("#result", "Found by its corner tags")
@@ -91,7 +91,7 @@ func TestBatchWithTags(t *testing.T) {
 	s.looks()
 
 	// A week later the boat is mended.
-	s.page.MustNavigate(s.url + s.address("/projects/{project}/check"))
+	s.visit(s.address("/projects/{project}/check"))
 	s.page.MustElement("#photo").MustSetFiles(s.save("again.jpg", h.photographed(0, h.project.ID, demo.Hand{Size: 1})))
 	s.page.MustElementR("button", "Take them in").MustClick()
 	s.see("#queue-words", "1 of 1 taken in")
@@ -100,7 +100,7 @@ func TestBatchWithTags(t *testing.T) {
 	s.see(".since", "B6")
 
 	// The student's own page says so in the same words.
-	s.page.MustNavigate(s.url + "/s/" + h.link)
+	s.visit("/s/" + h.link)
 	s.see(".own-say", "From your photo of")
 	s.see(".own-say", "boxes with lines to measure are in their places")
 }
@@ -126,7 +126,7 @@ func TestBatchGoesOn(t *testing.T) {
 	h := newHouse(t)
 	s := h.open(1280, 800)
 	s.signIn()
-	s.page.MustNavigate(s.url + s.address("/projects/{project}/check"))
+	s.visit(s.address("/projects/{project}/check"))
 	s.page.MustElement("#photo").MustSetFiles(s.save("one.jpg", []byte("no photo")), s.save("two.jpg", []byte("none either")))
 	s.down.Store(true)
 	s.page.MustElementR("button", "Take them in").MustClick()

@@ -42,7 +42,7 @@ func TestComposingAtAnAngle(t *testing.T) {
 	h := newHouse(t)
 	s := h.open(1280, 800)
 	s.signIn()
-	s.page.MustNavigate(s.url + h.address("/projects/{project}?step=compose"))
+	s.visit(h.address("/projects/{project}?step=compose"))
 	s.page.MustElement(".vf-body")
 	s.grip(`.vf-grip[data-i="2"]`, -140, -170)
 	smaller := s.frame()
@@ -106,7 +106,7 @@ func TestPlanningOneClass(t *testing.T) {
 	h := newHouse(t)
 	s := h.open(1280, 800)
 	s.signIn()
-	s.page.MustNavigate(s.url + h.address("/projects/{project}?step=size"))
+	s.visit(h.address("/projects/{project}?step=size"))
 	s.page.MustElement("#f-sheet_square") // hidden here, but there
 	s.step("Grid")
 	s.page.MustElement("#f-sheet_square").MustSelectAllText().MustInput(" ")
@@ -161,7 +161,7 @@ func TestUnitsDoNotDrift(t *testing.T) {
 	h := newHouse(t)
 	s := h.open(1280, 800)
 	s.signIn()
-	s.page.MustNavigate(s.url + h.address("/projects/{project}?step=size"))
+	s.visit(h.address("/projects/{project}?step=size"))
 	s.page.MustElement("#f-reference").MustSelectAllText().MustInput("7 × 9")
 	s.page.MustWaitRequestIdle()()
 	s.page.MustElement("#f-units").MustSelect("cm")
@@ -176,7 +176,7 @@ func TestDropAndPaste(t *testing.T) {
 	h := newHouse(t)
 	s := h.open(1280, 800)
 	s.signIn()
-	s.page.MustNavigate(s.url + "/library").MustWaitLoad()
+	s.visit("/library")
 	for _, kind := range []string{"drop", "paste"} {
 		s.page.MustEval(`(kind, name) => {
 			const data = new DataTransfer();

@@ -264,7 +264,7 @@ func TestTransferFollowsThePaper(t *testing.T) {
 	h := newHouse(t)
 	s := h.open(1280, 800)
 	s.signIn()
-	s.page.MustNavigate(s.url + h.address("/projects/{project}/finish")).MustWaitLoad()
+	s.visit(h.address("/projects/{project}/finish"))
 	s.see("h2", "soft pencil")
 	s.page.MustElement("#tint").MustSelect("black")
 	s.see("h2", "Shade with white chalk")

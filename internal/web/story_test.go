@@ -39,8 +39,15 @@ func (h *house) open(width, height int) *screen {
 	return &screen{h, page}
 }
 
+// visit opens a page and waits for its scripts: what is pressed before they
+// run is the plain form, another story.
+func (s *screen) visit(path string) {
+	s.t.Helper()
+	s.page.MustNavigate(s.url + path).MustWaitLoad()
+}
+
 func (s *screen) signIn() {
-	s.page.MustNavigate(s.url + "/signin")
+	s.visit("/signin")
 	s.page.MustElement("#email").MustInput("owner@quay.example")
 	s.page.MustElement("#password").MustInput(password)
 	s.page.MustElementR("button", "Sign in").MustClick()
@@ -198,7 +205,7 @@ func (s *screen) tick() {
 	s.page.MustElement(`#tile-` + fmt.Sprint(s.class.Students[1].ID) + ` rect[data-label="A1"]`).MustClick()
 	s.see(".tile-count", "1/63")
 	s.sent()
-	s.page.MustReload()
+	s.page.MustReload().MustWaitLoad()
 	s.see(".tile-count", "2/63")
 	done, err := s.db.Ticks(context.Background(), s.project.ID+1)
 	if err != nil || !done[s.class.Students[0].ID]["B2"] || !done[s.class.Students[0].ID]["C2"] || !done[s.class.Students[1].ID]["A1"] {
@@ -301,7 +308,7 @@ func (s *screen) photoScale() float64 {
 func TestLostConnectionAndSession(t *testing.T) {
 	s := newHouse(t).open(1280, 800)
 	s.signIn()
-	s.page.MustNavigate(s.url + s.address("/projects/{project}"))
+	s.visit(s.address("/projects/{project}"))
 	s.step("Size")
 	s.page.MustElement("#f-name").MustSelectAllText().MustInput("Typed by hand")
 	s.down.Store(true)
@@ -332,13 +339,13 @@ func TestTypedStays(t *testing.T) {
 	h := newHouse(t)
 	s := h.open(1280, 800)
 	s.signIn()
-	base := s.url + s.address("/projects/{project}")
+	base := s.address("/projects/{project}")
 	for _, c := range []struct{ page, field, typed, press, say string }{
 		{"/road", "[name=minutes_draw]", "two lessons", "Keep the road", "takes 1 to 3000 minutes"},
 		{"/materials", "[name=price0]", "a lot", "Keep", "a price such as 1.20"},
 		{"/log", "#note", strings.Repeat("word ", 320), "Keep", "at most 1000 letters"},
 	} {
-		s.page.MustNavigate(base + c.page).MustWaitLoad()
+		s.visit(base + c.page)
 		field := s.page.MustElement(c.field)
 		field.MustEval(`() => { this.removeAttribute("maxlength"); this.value = "" }`)
 		field.MustInput(c.typed)
@@ -348,7 +355,7 @@ func TestTypedStays(t *testing.T) {
 			t.Errorf("%s: the field holds %.40q; want what was typed", c.page, got)
 		}
 	}
-	s.page.MustNavigate(base + "?step=grid").MustWaitLoad()
+	s.visit(base + "?step=grid")
 	s.page.MustElement("[name=split]").MustClick().MustInput("A1 2")
 	wait, handle := s.page.MustHandleDialog()
 	go s.page.MustElementR("nav a", "Classes").MustClick()

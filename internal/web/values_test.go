@@ -87,7 +87,7 @@ func TestCutsByHand(t *testing.T) {
 	h := newHouse(t)
 	s := h.open(1280, 800)
 	s.signIn()
-	s.page.MustNavigate(s.url + h.address("/projects/{project}/values")).MustWaitLoad()
+	s.visit(h.address("/projects/{project}/values"))
 	s.page.MustElement("#rule").MustSelect("by hand")
 	slider := s.page.MustElement("#cut-0")
 	before := slider.MustEval(`() => +this.value`).Int()

@@ -45,13 +45,13 @@ func TestTheWallIsLive(t *testing.T) {
 	wall := h.address("/projects/{project}/wall")
 	for _, s := range []*screen{mine, theirs} {
 		s.signIn()
-		s.page.MustNavigate(s.url + wall).MustWaitLoad()
+		s.visit(wall)
 		s.page.MustElement("#desk-in")
 	}
 	mine.page.MustElement(fmt.Sprintf(`#tile-%d rect[data-label="C3"]`, bryn)).MustClick()
 	theirs.page.MustElement(fmt.Sprintf(`#tile-%d rect.on[data-label="C3"]`, bryn))
 	tablet := h.open(800, 1100)
-	tablet.page.MustNavigate(h.url + "/s/" + h.link).MustWaitLoad()
+	tablet.visit("/s/" + h.link)
 	tablet.page.MustElement("#own-tick").MustClick()
 	mine.page.MustElement(fmt.Sprintf(`#tile-%d rect.on[data-label="A1"]`, ada))
 	tablet.page.MustElementR("#own-hand button", "Hand up").MustClick()
@@ -81,7 +81,7 @@ func TestTheWallIsLive(t *testing.T) {
 	h.ticked(t, ada, 2)
 	mine.sent()
 	tablet.sent()
-	mine.page.MustReload()
+	mine.page.MustReload().MustWaitLoad()
 	mine.see(fmt.Sprintf("#tile-%d .tile-count", bryn), "15/63")
 }
 
@@ -115,8 +115,8 @@ func TestTheLineTellsWhatChangedMeanwhile(t *testing.T) {
 func TestTabletWithoutNetwork(t *testing.T) {
 	h := newHouse(t)
 	s := h.open(800, 1100)
-	own := h.url + "/s/" + h.link
-	s.page.MustNavigate(own).MustWaitLoad()
+	own := "/s/" + h.link
+	s.visit(own)
 	s.page.MustEval(`() => navigator.serviceWorker.ready.then(() => true)`)
 	s.page.MustReload().MustWaitLoad() // now through the worker, which keeps it
 	s.page.MustWait(`() => navigator.serviceWorker.controller !== null`)

@@ -341,3 +341,16 @@ func TestCuttingDiagram(t *testing.T) {
 		t.Errorf("%d pieces and %d cuts are drawn; want %d and %d", pieces, cuts, c.PerSheet(), len(c.Cuts))
 	}
 }
+
+// Papers that are marked alike share their strips, so that the greatest of
+// walls is some dozens of pages.
+func TestStripsAreShared(t *testing.T) {
+	w := wish(t, grid.Request{Reference: "6x6in", Paper: "12x12in", ReferenceSquare: "1in", Panels: "2x2"}, "Letter")
+	if got := StripsOf(w); len(got) != 4 { // the picture's two, and one each way for all four
+		t.Errorf("%d strips: %+v; want 4", len(got), got)
+	}
+	most := wish(t, grid.Request{Reference: "20x19m", Paper: "20x20m", Method: "parts", Parts: "31x31", Panels: "5x5"}, "Letter")
+	if pages, err := Strips(most); err != nil || len(pages) > 100 {
+		t.Errorf("a wall of papers of 20 m: %d pages, %v; want at most 100", len(pages), err)
+	}
+}

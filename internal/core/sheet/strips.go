@@ -2,6 +2,8 @@ package sheet
 
 import (
 	"fmt"
+	"slices"
+	"strings"
 
 	"zestysketch/internal/core/measure"
 	"zestysketch/internal/core/page"
@@ -19,25 +21,27 @@ type Strip struct {
 }
 
 // StripsOf returns the strips of a plan: both edges of the picture and of each
-// paper, once where two papers have them alike.
+// paper, once where papers have them alike, none for an edge without a mark.
 func StripsOf(w Wish) []Strip {
 	p := w.Plan
 	strips := []Strip{
 		{"Picture, across", p.Marks.ReferenceX, p.Reference.Width}, {"Picture, down", p.Marks.ReferenceY, p.Reference.Height},
 	}
+	picture := len(strips)
 	panels := p.Panels()
 	for i, panel := range panels {
-		card := p.CardFor(panel)
-		for _, e := range card.Edges {
-			name := "Sheet, " + e.Short
+		for _, e := range p.CardFor(panel).Edges {
+			s := Strip{Name: "Sheet, " + e.Short, Side: e.Side}
 			if len(panels) > 1 {
-				name = fmt.Sprintf("Sheet %d, %s", i+1, e.Short)
+				s.Name = fmt.Sprintf("Sheet %d and those like it, %s", i+1, e.Short)
 			}
-			s := Strip{Name: name, Side: e.Side}
 			for _, m := range e.Marks {
 				s.Marks = append(s.Marks, m.At)
 			}
-			strips = append(strips, s)
+			known := slices.ContainsFunc(strips[picture:], func(o Strip) bool { return strings.HasSuffix(o.Name, e.Short) && o.Side == s.Side && slices.Equal(o.Marks, s.Marks) })
+			if !known && len(s.Marks) > 0 {
+				strips = append(strips, s)
+			}
 		}
 	}
 	return strips
