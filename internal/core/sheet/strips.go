@@ -38,7 +38,9 @@ func StripsOf(w Wish) []Strip {
 			for _, m := range e.Marks {
 				s.Marks = append(s.Marks, m.At)
 			}
-			known := slices.ContainsFunc(strips[picture:], func(o Strip) bool { return strings.HasSuffix(o.Name, e.Short) && o.Side == s.Side && slices.Equal(o.Marks, s.Marks) })
+			known := slices.ContainsFunc(strips[picture:], func(o Strip) bool {
+				return strings.HasSuffix(o.Name, e.Short) && o.Side == s.Side && slices.Equal(o.Marks, s.Marks)
+			})
 			if !known && len(s.Marks) > 0 {
 				strips = append(strips, s)
 			}
