@@ -35,6 +35,7 @@ func commands() []command {
 		{"serve", "start on a data folder", serveCommand},
 		{"teacher", "add a teacher; the password is read from standard input", teacherCommand},
 		{"plan", "reckon a plan and print it as JSON", planCommand},
+		{"sizes", "propose sizes of a picture that come out even, as JSON", sizesCommand},
 		{"print", "write pages of a plan as PDF, SVG or PNG", printCommand},
 		{"check", "measure a photographed drawing and print what is off as JSON", checkCommand},
 		{"values", "write a picture as a few steps of tone with closed areas: SVG, PDF or PNG", valuesCommand},

@@ -75,6 +75,54 @@ func TestPlanTakesAllOfIt(t *testing.T) {
 	}
 }
 
+// Sizes come best first, each a plan that is read back; a plan of a picture on
+// paper, with nothing else said, is the first of them.
+func TestSizesCommand(t *testing.T) {
+	s, err := demo.NewSample()
+	if err != nil {
+		t.Fatal(err)
+	}
+	file := write(t, "light.png", s.Picture)
+	code, out, stderr := call("sizes", "--picture", file, "--paper", "12x18in", "--paper", "9x12in", "--level", "middle", "--minutes", "240", "--least", "4")
+	var got struct {
+		Format string
+		Sizes  []struct {
+			Plan    json.RawMessage
+			Trim    [4]float64 `json:"trim_percent"`
+			Score   float64
+			Reasons []string
+		}
+	}
+	if err := json.Unmarshal([]byte(out), &got); code != 0 || err != nil || got.Format != "zesty-sizes/1" || len(got.Sizes) != 4 {
+		t.Fatalf("exit %d, %v, %d sizes, %s", code, err, len(got.Sizes), stderr)
+	}
+	for i, one := range got.Sizes {
+		p, err := grid.Decode(one.Plan)
+		if err != nil || len(one.Reasons) < 3 || i > 0 && one.Score > got.Sizes[i-1].Score || slices.Max(one.Trim[:]) > 3+1e-9 {
+			t.Errorf("size %d: %v, score %g, trim %v, reasons %q", i+1, err, one.Score, one.Trim, one.Reasons)
+		}
+		if i == 0 && p.Grid.ReferenceRemainder != [2]float64{} {
+			t.Errorf("the first leaves %v", p.Grid.ReferenceRemainder)
+		}
+	}
+	_, first, _ := call("sizes", "--picture", file, "--paper", "A3", "--units", "cm", "--least", "1")
+	_, plan, _ := call("plan", "--picture", file, "--paper", "A3", "--units", "cm")
+	if err := json.Unmarshal([]byte(first), &got); err != nil {
+		t.Fatal(err)
+	}
+	want, err1 := grid.Decode(got.Sizes[0].Plan)
+	have, err2 := grid.Decode([]byte(plan))
+	if err1 != nil || err2 != nil || !have.Alike(want) || have.SheetSize() != want.SheetSize() {
+		t.Errorf("plan makes %v, sizes %v; %v, %v", have.SheetSize(), want.SheetSize(), err1, err2)
+	}
+	for _, bad := range [][]string{{}, {"--paper", "A3"}, {"--picture", file}, {"--picture", file, "--paper", "sail"}, {"--picture", file, "--paper", "A3", "--level", "old"},
+		{"--picture", file, "--paper", "A3", "--least", "0"}, {"--picture", file, "--paper", "A3", "--minutes", "-1"}, {"--picture", file, "--paper", "6x8mm"}} {
+		if code, _, stderr := call(append([]string{"sizes"}, bad...)...); code != 2 || strings.Count(stderr, "\n") != 1 {
+			t.Errorf("%q: exit %d, %q; want 2 and one line", bad, code, stderr)
+		}
+	}
+}
+
 func TestPlanFromPicture(t *testing.T) {
 	s, err := demo.NewSample()
 	if err != nil {

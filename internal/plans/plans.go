@@ -93,7 +93,7 @@ func New(p store.Project, class grid.Plan, given map[uint64]store.Assignment, st
 		if a.Picture == nil {
 			continue
 		}
-		if own, err := grid.Make(ownAsk(class.Typed, a)); err == nil {
+		if own, err := grid.Make(ownAsk(class.Asked(), a)); err == nil {
 			own.Line = class.Line // measured under the class's picture
 			set.own[student] = own
 		}

@@ -1,8 +1,11 @@
 package room
 
 import (
+	"time"
+
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/lesson"
+	"zestysketch/internal/store"
 )
 
 // spans returns the lessons' drawing time.
@@ -47,16 +50,26 @@ func (r *Room) weight(student uint64, plan grid.Plan, c grid.Cell) float64 {
 // Pace returns what is known of how fast a student draws.
 func (r *Room) Pace(student uint64) lesson.Pace { return r.pace.Students[student] }
 
-// MinutesLeft returns how long there is to draw still: the drawing time of the
-// lessons from now on, what comes after drawing taken off. known is false
-// without a calendar.
+// MinutesLeft is TimeToDraw of the room's own project.
 func (r *Room) MinutesLeft() (left float64, known bool) {
-	if len(r.Lessons) == 0 {
+	return timeToDraw(r.Road, r.Lessons, r.Clock.Minutes(r.Now))
+}
+
+// TimeToDraw returns how many minutes there are to draw still: the drawing time
+// of the class's lessons from now on, what comes after drawing taken off. known
+// is false without a calendar. It is the one figure that the wall, the road and
+// the grid's proposals go by.
+func TimeToDraw(p store.Project, clock Clock, now time.Time) (left float64, known bool) {
+	return timeToDraw(p.EffectiveRoad(), LessonsOf(p.Class), clock.Minutes(now))
+}
+
+func timeToDraw(road lesson.Road, lessons []lesson.Lesson, now float64) (left float64, known bool) {
+	if len(lessons) == 0 {
 		return 0, false
 	}
-	left = lesson.MinutesLeft(r.Lessons, r.Clock.Minutes(r.Now))
+	left = lesson.MinutesLeft(lessons, now)
 	after := false
-	for _, s := range r.Road.On() {
+	for _, s := range road.On() {
 		if after {
 			left -= s.Minutes
 		}

@@ -134,6 +134,18 @@ func (s *screen) startProject() {
 
 func (s *screen) plan() {
 	s.t.Helper()
+	// It opens on the best of the sizes that come out even; another is a press away,
+	// and what is typed is taken.
+	s.step("Size")
+	s.see(".size.here", "4 × 5 boxes of 1 1/2 → 3 in")
+	s.page.MustElement(".size:nth-of-type(2) button").MustClick()
+	s.see(".facts", "12 × 16 in")
+	s.see(".size.here", "In use")
+	s.step("Compose")
+	s.page.MustElementR("button", "All of it").MustClick()
+	s.step("Size")
+	s.page.MustElement("#f-reference").MustSelectAllText().MustInput("7 x 9 in")
+	s.see(".facts", "7 × 9 in")
 	s.step("Grid")
 	lines := func() int { return len(s.page.MustElements(".bench-picture svg path")) }
 	before := lines()
@@ -143,7 +155,7 @@ func (s *screen) plan() {
 	if after := lines(); after == before || after < 8+10 {
 		s.t.Errorf("%d lines over the picture, %d before; want the new grid", after, before)
 	}
-	s.page.MustElement("#f-sheet_square").MustInput("huge")
+	s.page.MustElement("#f-sheet_square").MustSelectAllText().MustInput("huge")
 	s.see("#p-sheet_square", "wanted a length")
 	s.page.MustElement("#f-sheet_square").MustSelectAllText().MustInput("1 1/2 in")
 	s.see(".facts", `10 1/2 × 13 1/2 in`)
@@ -154,6 +166,7 @@ func (s *screen) plan() {
 // step opens one of the bench's steps.
 func (s *screen) step(name string) {
 	s.t.Helper()
+	s.page.MustWaitRequestIdle()() // an answer under way puts another rail in place of this one
 	s.page.MustElementR(".rail a", name).MustClick()
 	s.see(".rail [aria-current]", name)
 	s.page.MustWaitRequestIdle()()
@@ -350,7 +363,7 @@ func TestTypedStays(t *testing.T) {
 		field.MustEval(`() => { this.removeAttribute("maxlength"); this.value = "" }`)
 		field.MustInput(c.typed)
 		s.page.MustElementR("main form.card-drawn button", c.press).MustClick()
-		s.see("#message", c.say)
+		s.see("#told", c.say) // beside the field
 		if got := s.page.MustElement(c.field).MustProperty("value").String(); got != c.typed {
 			t.Errorf("%s: the field holds %.40q; want what was typed", c.page, got)
 		}

@@ -17,6 +17,20 @@ func First(name string, picture [2]int) Request {
 	return r
 }
 
+// Asked returns the wishes a plan was made from, with the square written out
+// where one was proposed and another would be proposed today: looking at a kept
+// plan does not change it.
+func (p Plan) Asked() Request {
+	r := p.Typed
+	if p.Method != Squares || r.ReferenceSquare != "" || r.SheetSquare != "" {
+		return r
+	}
+	if again, err := Make(r); err != nil || !again.Alike(p) {
+		r.ReferenceSquare = mm(p.Grid.ReferenceCell[0])
+	}
+	return r
+}
+
 // leastKept is the share of a new picture that a plan made again for it must
 // still show; below that the print's shape is given up rather than the picture (ours).
 const leastKept = 0.6

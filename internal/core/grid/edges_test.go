@@ -267,17 +267,17 @@ func TestSquaresForTheScreen(t *testing.T) {
 	}
 }
 
-// Worked by hand for the handbook's usual papers: the square that makes 16 to
-// 35 boxes, without a remainder where there is such a one.
+// Worked by hand for the handbook's usual papers, drawn twice as large: an even
+// square before one that leaves a remainder, of those the one whose boxes suit.
 func TestProposedSquares(t *testing.T) {
 	for _, c := range []struct {
 		w, h, want float64
 		u          measure.Unit
 	}{
 		{203.2, 254, 50.8, measure.Inch}, // 8 × 10 in: 2 in makes 4 × 5 and no remainder
-		{180, 240, 40, measure.Centimetre}, {160, 160, 40, measure.Centimetre}, {70, 70, 15, measure.Centimetre}, {3, 4, 0.8, measure.Centimetre}, {9000, 6000, 1800, measure.Centimetre},
+		{180, 240, 30, measure.Centimetre}, {160, 160, 40, measure.Centimetre}, {70, 70, 10, measure.Centimetre}, {3, 4, 0.8, measure.Centimetre}, {9000, 6000, 1800, measure.Centimetre},
 	} {
-		if got := ProposeSquare(measure.Size{W: measure.Length(c.w), H: measure.Length(c.h)}, c.u); math.Abs(float64(got)-c.want) > 1e-9 {
+		if got := proposeSquare(measure.Size{W: measure.Length(c.w), H: measure.Length(c.h)}, Wish{Units: c.u, Scale: 2}); math.Abs(float64(got)-c.want) > 1e-9 {
 			t.Errorf("%g × %g mm: %g; want %g", c.w, c.h, float64(got), c.want)
 		}
 	}

@@ -41,7 +41,9 @@ func Decode(b []byte) (Plan, error) {
 		p.Working = []string{}
 	}
 	p.derive()
-	made := slices.DeleteFunc(p.Findings, func(f Finding) bool { return f.Code != codeCrop && f.Code != codeRoom && f.Code != codeLine })
+	made := slices.DeleteFunc(p.Findings, func(f Finding) bool {
+		return f.Code != codeCrop && f.Code != codeRoom && f.Code != codeSnap && f.Code != codeLine
+	})
 	p.Findings = append(p.find(), made...)
 	return p, nil
 }

@@ -36,7 +36,7 @@ const detailedMost = 80
 // find looks over a finished plan. It returns an empty list, not nil, when all is well.
 func (p Plan) find() []Finding {
 	findings := []Finding{}
-	for _, look := range []func(Plan) (Finding, bool){paperFinding, resolutionFinding, squashFinding, smallerFinding, trimFinding, remainderFinding, countFinding, rulerFinding, shortRulerFinding, foldingFinding} {
+	for _, look := range []func(Plan) (Finding, bool){paperFinding, resolutionFinding, squashFinding, smallerFinding, trimFinding, remainderFinding, evenFinding, countFinding, rulerFinding, shortRulerFinding, foldingFinding} {
 		if f, found := look(p); found {
 			findings = append(findings, f)
 		}
@@ -58,6 +58,7 @@ func paperFinding(p Plan) (Finding, bool) {
 const (
 	codeCrop = "crop"
 	codeRoom = "room"
+	codeSnap = "snap"
 )
 
 // cropFinding says how much of a frame was cut away to take the print's shape.
@@ -142,14 +143,15 @@ func trimFinding(p Plan) (Finding, bool) {
 		return Finding{Code: "place", Level: Note, Message: fmt.Sprintf("The drawing stands %s from the left and %s from the top of the paper.", p.Text(p.Sheet.Origin.X), p.Text(p.Sheet.Origin.Y))}, true
 	}
 	w, h := p.Sheet.Stock[0]-p.Sheet.Width, p.Sheet.Stock[1]-p.Sheet.Height
-	if w < slack && h < slack || !p.StockSize().Holds(p.SheetSize()) {
+	thin := float64(p.Units.Step() / 2)
+	if w < thin && h < thin || !p.StockSize().Holds(p.SheetSize()) {
 		return Finding{}, false
 	}
 	cut := ""
 	switch {
-	case w >= slack && h >= slack:
+	case w >= thin && h >= thin:
 		cut = fmt.Sprintf("%s off the width and %s off the height", p.Text(w), p.Text(h))
-	case w >= slack:
+	case w >= thin:
 		cut = p.Text(w) + " off the width"
 	default:
 		cut = p.Text(h) + " off the height"

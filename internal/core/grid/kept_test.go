@@ -24,7 +24,7 @@ var kept = map[string]Request{
 	"upright":     {Reference: "7x10in", Paper: "18x12in", Fit: "inside", Round: "1/4in down", Units: "in", MarkBy: "strip", Remainder: "start"},
 	"shared":      {Reference: "175x232mm", Paper: "A3", Units: "cm", ReferenceSquare: "2cm", SheetSquare: "3cm", Remainder: "shared", Start: "bottom right", Letters: "down"},
 	"low":         {Picture: [2]int{900, 1200}, Reference: "18cm", Paper: "A2", Fit: "inside", Units: "cm", Skill: "detailed", Minutes: "90"},
-	"framed":      {Picture: [2]int{3000, 2400}, Reference: "14cm", Paper: "A3", Fit: "inside", Units: "cm", Frame: "1400,1100 1600x1200 12 mirror", Split: "B2 2, C3 4", Margin: "2cm", Strip: "3cm"},
+	"framed":      {Picture: [2]int{3000, 2400}, Reference: "14cm", Paper: "A3", Fit: "inside", Units: "cm", ReferenceSquare: "3cm", Frame: "1400,1100 1600x1200 12 mirror", Split: "B2 2, C3 4", Margin: "2cm", Strip: "3cm"},
 	"whole":       {Picture: [2]int{3000, 2400}, Reference: "10cm", Paper: "A2", Units: "cm", Frame: "900,1100 1200x900", Room: "whole"},
 	"panels":      {Reference: "20x15cm", Paper: "A3", Panels: "2x3", Scale: "3", Units: "cm", SheetSquare: "10cm", MarkBy: "yardstick", Ruler: "1m"},
 	"parts":       {Reference: "8x11in", Paper: "16x20in", Method: "parts", Parts: "4x8", Units: "in", MarkBy: "folding", Hand: "left"},

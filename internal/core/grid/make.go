@@ -1,6 +1,7 @@
 package grid
 
 import (
+	"fmt"
 	"math"
 	"strings"
 
@@ -60,11 +61,11 @@ func (p *Plan) frame(c *choice) error {
 		}
 		p.Frame = &cut
 	}
-	if c.remainder == Trimmed && c.method == Squares {
-		square := c.referenceSquare
-		if square == 0 {
-			square = ProposeSquare(c.reference, c.units)
-		}
+	if c.method == Squares && c.referenceSquare == 0 && (c.sheetSquare == 0 || c.remainder == Trimmed) {
+		c.referenceSquare = proposeSquare(c.reference, c.wish())
+	}
+	p.snap(c)
+	if square := c.referenceSquare; c.remainder == Trimmed && c.method == Squares {
 		whole := measure.Size{W: wholeSquares(c.reference.W, square), H: wholeSquares(c.reference.H, square)}
 		if whole.W == 0 || whole.H == 0 {
 			return Problems{{"reference_square", "not even one square fits; use one smaller than " + min(c.reference.W, c.reference.H).Text(c.units)}}
@@ -72,10 +73,38 @@ func (p *Plan) frame(c *choice) error {
 		if p.Frame != nil {
 			p.Frame.trimEnd(float64(whole.W/c.reference.W), float64(whole.H/c.reference.H))
 		}
-		c.reference, c.referenceSquare = whole, square
+		c.reference = whole
 	}
 	p.Reference = Reference{tidy(float64(c.reference.W)), tidy(float64(c.reference.H))}
 	return nil
+}
+
+// wish returns what is wished of the grid. A scale that is not settled yet is
+// about what the paper allows.
+func (c choice) wish() Wish {
+	w := Wish{Units: c.units, Skill: c.skill, Minutes: c.minutes, Scale: c.scale}
+	if w.Scale == 0 {
+		w.Scale = max(inside(c.reference, c.paper), inside(c.reference, c.paper.Turned()))
+	}
+	return w
+}
+
+// snap prints the picture a hair larger or smaller where that makes its squares
+// come out even: a strip thinner than half a division of the ruler is none.
+func (p *Plan) snap(c *choice) {
+	if c.method != Squares || c.referenceSquare == 0 {
+		return
+	}
+	was := c.reference
+	for _, side := range []*measure.Length{&c.reference.W, &c.reference.H} {
+		if whole := c.referenceSquare * measure.Length(math.Round(float64(*side/c.referenceSquare))); whole > 0 && math.Abs(float64(whole-*side)) < float64(c.units.Step()/2) {
+			*side = whole
+		}
+	}
+	if !was.Holds(c.reference) || !c.reference.Holds(was) {
+		p.Findings = append(p.Findings, Finding{Code: codeSnap, Level: Note,
+			Message: fmt.Sprintf("The picture is printed %s, a hair off what was asked, so that whole squares fit.", c.reference.Text(c.units))})
+	}
 }
 
 // trimEnd keeps the given shares of a frame's width and height, from its top left.
@@ -114,6 +143,9 @@ func (p *Plan) size(c choice) error {
 		stock = sheet
 	} else {
 		room.place(p, c, sheet, turned)
+	}
+	if c.scale == 0 && p.Sheet.Origin == (plane.Point{}) { // nobody cuts a hair off
+		sheet = sheet.Near(stock, c.units)
 	}
 	p.Sheet.Width, p.Sheet.Height = tidy(float64(sheet.W)), tidy(float64(sheet.H))
 	p.Sheet.Stock = [2]float64{tidy(float64(stock.W)), tidy(float64(stock.H))}
@@ -219,11 +251,8 @@ func (p *Plan) divide(c choice) error {
 	g := &p.Grid
 	if p.Method == Squares {
 		square := float64(c.referenceSquare)
-		switch {
-		case square == 0 && c.sheetSquare > 0:
+		if square == 0 {
 			square = float64(c.sheetSquare) / kx
-		case square == 0:
-			square = float64(ProposeSquare(c.reference, c.units))
 		}
 		if square > math.Max(p.Reference.Width, p.Reference.Height)+slack {
 			return Problems{{"reference_square", "the square is larger than the picture; use one smaller than " + p.Text(math.Min(p.Reference.Width, p.Reference.Height))}}

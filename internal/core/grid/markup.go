@@ -107,7 +107,7 @@ func (p Plan) CardFor(panel Panel) Card {
 		c.Title = fmt.Sprintf("Mark up sheet %d of %d", panel.Row*n[0]+panel.Column+1, n[0]*n[1])
 	}
 	if p.CutOut() {
-		if p.SheetSize() != p.StockSize() {
+		if !p.SheetSize().Near(p.StockSize(), p.Units).Holds(p.StockSize()) {
 			c.Cut = p.SheetSize().Text(p.Units)
 		}
 		panel.Size = [2]float64{p.Sheet.Width, p.Sheet.Height}

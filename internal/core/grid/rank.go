@@ -34,6 +34,8 @@ type Candidate struct {
 	Remainder bool
 	Cost      float64 // less is better; 0 is nothing to say against it
 	Reasons   []string
+
+	quiet bool // while many are weighed, nobody reads the reasons
 }
 
 // Count returns how many boxes the grid has.
@@ -63,7 +65,9 @@ const mostDetail = 0.12
 
 // Rank returns grids for a frame, the best first: every easy square, and equal
 // parts by folding. Frame sides and scale must be more than 0.
-func Rank(frame measure.Size, w Wish) []Candidate {
+func Rank(frame measure.Size, w Wish) []Candidate { return rank(frame, w, false) }
+
+func rank(frame measure.Size, w Wish, quiet bool) []Candidate {
 	var list []Candidate
 	for _, square := range EasySquares(w.Units) {
 		columns, restX := strips(float64(frame.W), float64(square))
@@ -71,12 +75,12 @@ func Rank(frame measure.Size, w Wish) []Candidate {
 		if columns*rows > 2*detailedMost || columns*rows < 4 || square > min(frame.W, frame.H) {
 			continue
 		}
-		c := Candidate{Method: Squares, Square: square, Sheet: square * measure.Length(w.Scale), Columns: columns, Rows: rows, Remainder: restX > 0 || restY > 0}
+		c := Candidate{Method: Squares, Square: square, Sheet: square * measure.Length(w.Scale), Columns: columns, Rows: rows, Remainder: restX > 0 || restY > 0, quiet: quiet}
 		c.ruler(w.Units)
 		list = append(list, c)
 	}
-	for _, n := range [][2]int{{2, 2}, {4, 4}, {4, 8}, {8, 4}, {8, 8}} {
-		c := Candidate{Method: Parts, Columns: n[0], Rows: n[1]}
+	for _, n := range foldedParts {
+		c := Candidate{Method: Parts, Columns: n[0], Rows: n[1], quiet: quiet}
 		c.folding(frame)
 		list = append(list, c)
 	}
@@ -87,31 +91,46 @@ func Rank(frame measure.Size, w Wish) []Candidate {
 	return list
 }
 
+// foldedParts are the equal parts that folding makes, across and down.
+var foldedParts = [][2]int{{2, 2}, {4, 4}, {4, 8}, {8, 4}, {8, 8}}
+
 // against adds a reason that costs, or one that is worth knowing and costs nothing.
-func (c *Candidate) against(cost float64, format string, args ...any) {
-	c.Cost += cost
-	c.Reasons = append(c.Reasons, fmt.Sprintf(format, args...))
+func (c *Candidate) against(cost float64, reason func() string) {
+	if c.Cost += cost; !c.quiet {
+		c.Reasons = append(c.Reasons, reason())
+	}
 }
+
+// What a grid's squares cost (ours): a remainder is accepted, never sought.
+const (
+	leavesRest  = 1.0
+	uneasy      = 0.3 // on the ruler, but no round number
+	offTheRuler = 0.9
+)
 
 func (c *Candidate) ruler(u measure.Unit) {
 	switch {
 	case slices.ContainsFunc(EasySquares(u), func(e measure.Length) bool { return math.Abs(float64(e-c.Sheet)) < 0.01 }):
-		c.against(0, "%s and %s are both easy on a ruler", c.Square.Text(u), c.Sheet.Text(u))
+		c.against(0, func() string {
+			return fmt.Sprintf("%s and %s are both easy on a ruler", c.Square.Text(u), c.Sheet.Text(u))
+		})
 	case c.Sheet.Readable(u):
-		c.against(0.3, "%s on the sheet is on the ruler, but not a round number", c.Sheet.Text(u))
+		c.against(uneasy, func() string { return c.Sheet.Text(u) + " on the sheet is on the ruler, but not a round number" })
 	default:
-		c.against(0.9, "about %s on the sheet falls between the ruler's lines", c.Sheet.Text(u))
+		c.against(offTheRuler, func() string { return "about " + c.Sheet.Text(u) + " on the sheet falls between the ruler's lines" })
 	}
 	if c.Remainder {
-		c.against(0.35, "a remainder strip must be kept on both papers")
+		c.against(leavesRest, func() string { return "a remainder strip must be kept on both papers" })
+	} else {
+		c.against(0, func() string { return "squares come out even, without a remainder" })
 	}
 }
 
 func (c *Candidate) folding(frame measure.Size) {
-	c.against(0.15, "found by folding, without a ruler and without a remainder")
+	c.against(0.15, func() string { return "found by folding, without a ruler and without a remainder" })
 	w, h := float64(frame.W)/float64(c.Columns), float64(frame.H)/float64(c.Rows)
 	if long := max(w, h) / min(w, h); long > 1.25 {
-		c.against((long-1.25)*0.8, "the boxes are oblong, %.1f times as long as wide", long)
+		c.against((long-1.25)*0.8, func() string { return fmt.Sprintf("the boxes are oblong, %.1f times as long as wide", long) })
 	}
 }
 
@@ -119,18 +138,18 @@ func (c *Candidate) weigh(w Wish) {
 	n, suits := c.Count(), boxesFor[cmp.Or(w.Skill, Beginner)]
 	switch {
 	case n < suits[0]:
-		c.against(2*math.Log(float64(suits[0])/float64(n)), "%d boxes are few for this class: much happens in each", n)
+		c.against(2*math.Log(float64(suits[0])/float64(n)), func() string { return fmt.Sprintf("%d boxes are few for this class: much happens in each", n) })
 	case n > suits[1]:
-		c.against(2*math.Log(float64(n)/float64(suits[1])), "%d boxes are many for this class", n)
+		c.against(2*math.Log(float64(n)/float64(suits[1])), func() string { return fmt.Sprintf("%d boxes are many for this class", n) })
 	default:
-		c.against(0, "%d boxes suit this class", n)
+		c.against(0, func() string { return fmt.Sprintf("%d boxes suit this class", n) })
 	}
 	need := float64(n) * cmp.Or(w.PerBox, usualPerBox)
 	if w.Minutes > 0 && need > w.Minutes {
-		c.against(1.5*(need/w.Minutes-1), "it takes about %.0f minutes, and there are %.0f", need, w.Minutes)
+		c.against(1.5*(need/w.Minutes-1), func() string { return fmt.Sprintf("it takes about %.0f minutes, and there are %.0f", need, w.Minutes) })
 	}
 	if busiest := c.busiest(w.Busy); busiest > mostDetail {
-		c.against((busiest-mostDetail)*4, "the busiest box holds %.0f %% of all detail", busiest*100)
+		c.against((busiest-mostDetail)*4, func() string { return fmt.Sprintf("the busiest box holds %.0f %% of all detail", busiest*100) })
 	}
 }
 
@@ -184,10 +203,16 @@ func (p Plan) ProposeSplits(detail []float64) string {
 	return strings.Join(words, ", ")
 }
 
-// Wish returns what the request says of the class, for Rank; perBox is the
+// Wish returns what a request says of the class, for Advise. What cannot be read is not wished.
+func (r Request) Wish(u measure.Unit) Wish {
+	var ignore Problems // Make says them
+	return Wish{Units: u, Skill: Skill(orElse(r.Skill, string(Beginner))), Minutes: r.minutes(&ignore)}
+}
+
+// Wish returns what the plan's request says of the class, for Rank; perBox is the
 // class's own minutes a box, 0 for the usual.
 func (p Plan) Wish(perBox float64, busy Busy) Wish {
-	var ignore Problems // a plan was made from it
-	return Wish{Units: p.Units, Skill: Skill(orElse(p.Typed.Skill, string(Beginner))), Scale: (p.Scale[0] + p.Scale[1]) / 2,
-		Minutes: p.Typed.minutes(&ignore), PerBox: perBox, Busy: busy}
+	w := p.Typed.Wish(p.Units)
+	w.Scale, w.PerBox, w.Busy = (p.Scale[0]+p.Scale[1])/2, perBox, busy
+	return w
 }

@@ -145,6 +145,8 @@ type choice struct {
 	line            Line
 	hand            Hand
 	ruler           Ruler
+	skill           Skill
+	minutes         float64
 }
 
 // parse understands the request or returns Problems.
@@ -186,8 +188,8 @@ func (r Request) parse() (choice, error) {
 	oneOf(&bad, "remainder", c.remainder, AtEnd, AtStart, Shared, Trimmed)
 	oneOf(&bad, "room", c.room, "frame", "whole")
 	oneOf(&bad, "hand", c.hand, RightHand, LeftHand)
-	oneOf(&bad, "skill", Skill(orElse(r.Skill, string(Beginner))), Beginner, Middle, Detailed)
-	r.minutes(&bad)
+	c.skill, c.minutes = Skill(orElse(r.Skill, string(Beginner))), r.minutes(&bad)
+	oneOf(&bad, "skill", c.skill, Beginner, Middle, Detailed)
 	oneOf(&bad, "line", c.line.Color, append([]string{"auto"}, LineColors()...)...)
 	r.agree(&bad, &c)
 	if bad != nil {

@@ -1,9 +1,6 @@
 package grid
 
-import (
-	"math"
-	"zestysketch/internal/core/measure"
-)
+import "zestysketch/internal/core/measure"
 
 // EasySquares returns the squares that a ruler in unit u shows well (common practice).
 func EasySquares(u measure.Unit) []measure.Length {
@@ -36,32 +33,14 @@ func EasySquaresOn(frame measure.Size, u measure.Unit) (fit []measure.Length) {
 // A beginner's grid has about 16 to 35 cells (common practice).
 const beginnerLeast, beginnerMost = 16, 35
 
-// ProposeSquare returns the easy square that makes a beginner's grid on the
-// frame, preferring one that divides both sides. A frame too small or too
-// large for every easy square is divided in five along its longer side.
-func ProposeSquare(frame measure.Size, u measure.Unit) measure.Length {
-	best, least := measure.Length(0), math.Inf(1)
-	for _, square := range EasySquares(u) {
-		columns, restX := strips(float64(frame.W), float64(square))
-		rows, restY := strips(float64(frame.H), float64(square))
-		if columns > mostCells || rows > mostCells {
-			continue
-		}
-		cost := math.Abs(math.Log(float64(columns*rows) / 24))
-		if n := columns * rows; n < beginnerLeast || n > beginnerMost {
-			cost += 1
-		}
-		for _, rest := range []float64{restX, restY} {
-			if rest > 0 {
-				cost += 0.25
-			}
-		}
-		if cost < least {
-			best, least = square, cost
+// proposeSquare returns the square of the best grid of squares on a frame. One
+// too small or too large for every easy square is divided in five along its
+// longer side.
+func proposeSquare(frame measure.Size, w Wish) measure.Length {
+	for _, c := range rank(frame, w, true) {
+		if c.Method == Squares {
+			return c.Square
 		}
 	}
-	if best == 0 || least > 2 {
-		return max(frame.W, frame.H) / 5
-	}
-	return best
+	return max(frame.W, frame.H) / 5
 }

@@ -1,6 +1,7 @@
 package lesson
 
 import (
+	"cmp"
 	"errors"
 	"fmt"
 	"slices"
@@ -12,17 +13,26 @@ type Day int
 // Weekday returns 0 for Monday to 6 for Sunday.
 func (d Day) Weekday() int { return ((int(d)+3)%7 + 7) % 7 }
 
-// Weekly is a lesson of every week.
+// Weekly is a lesson of every week, or of every other one.
 type Weekly struct {
 	Weekday int `json:"weekday"` // 0 Monday to 6 Sunday
 	Start   int `json:"start"`   // minutes after midnight
 	Minutes int `json:"minutes"`
+	Week    int `json:"week,omitempty"` // 0 every week; 1 that of the calendar's first day and every other one after it; 2 those between
+}
+
+// Single is a lesson of its own, outside the weeks.
+type Single struct {
+	Day     Day
+	Start   int // minutes after midnight
+	Minutes int
 }
 
 // Calendar says when a class draws.
 type Calendar struct {
 	From, Until Day
 	Weekly      []Weekly
+	Single      []Single `json:",omitempty"`
 	Holidays    []Day
 	Setup       int // minutes at the beginning of each lesson that are not drawn
 	Clear       int // and at its end
@@ -61,8 +71,8 @@ func (c Calendar) Lessons() ([]Lesson, error) {
 	if c.Until < c.From || c.Until-c.From > longestCalendar {
 		return nil, fmt.Errorf("%w: the last day must come after the first, within two years", ErrCalendar)
 	}
-	if len(c.Weekly) == 0 {
-		return nil, fmt.Errorf("%w: write at least one weekly lesson", ErrCalendar)
+	if len(c.Weekly) == 0 && len(c.Single) == 0 {
+		return nil, fmt.Errorf("%w: write at least one weekly lesson, or a single one", ErrCalendar)
 	}
 	var lessons []Lesson
 	for day := c.From; day <= c.Until; day++ {
@@ -70,26 +80,35 @@ func (c Calendar) Lessons() ([]Lesson, error) {
 			continue
 		}
 		for _, w := range c.Weekly {
-			if w.Weekday != day.Weekday() {
-				continue
+			if w.Weekday == day.Weekday() && (w.Week == 0 || w.Week == c.weekOf(day)) {
+				lessons = append(lessons, Lesson{day, w.Start, w.Minutes, c.Setup, c.Clear})
 			}
-			l := Lesson{day, w.Start, w.Minutes, c.Setup, c.Clear}
-			switch {
-			case w.Minutes <= 0 || w.Minutes > 600 || w.Start < 0 || w.Start+w.Minutes > minutesADay:
-				return nil, fmt.Errorf("%w: a lesson is 1 to 600 minutes within one day, got %d", ErrCalendar, w.Minutes)
-			case l.Drawing() <= 0:
-				return nil, fmt.Errorf("%w: setting up and clearing away take %d of %d minutes; nothing is left to draw", ErrCalendar, c.Setup+c.Clear, w.Minutes)
-			}
-			lessons = append(lessons, l)
 		}
 	}
-	slices.SortStableFunc(lessons, func(a, b Lesson) int {
-		if a.Day != b.Day {
-			return int(a.Day - b.Day)
+	for _, s := range c.Single {
+		if s.Day < c.From || s.Day > c.Until {
+			return nil, fmt.Errorf("%w: a single lesson lies outside the first and the last day", ErrCalendar)
 		}
-		return a.Start - b.Start
-	})
-	return lessons, nil
+		lessons = append(lessons, Lesson{s.Day, s.Start, s.Minutes, c.Setup, c.Clear})
+	}
+	for _, l := range lessons {
+		switch {
+		case l.Minutes <= 0 || l.Minutes > 600 || l.Start < 0 || l.Start+l.Minutes > minutesADay:
+			return nil, fmt.Errorf("%w: a lesson is 1 to 600 minutes within one day, got %d", ErrCalendar, l.Minutes)
+		case l.Drawing() <= 0:
+			return nil, fmt.Errorf("%w: setting up and clearing away take %d of %d minutes; nothing is left to draw", ErrCalendar, c.Setup+c.Clear, l.Minutes)
+		}
+	}
+	slices.SortStableFunc(lessons, func(a, b Lesson) int { return cmp.Or(cmp.Compare(a.Day, b.Day), cmp.Compare(a.Start, b.Start)) })
+	// A single lesson written for when a weekly one is held anyway is that lesson.
+	return slices.CompactFunc(lessons, func(a, b Lesson) bool { return a.Day == b.Day && a.Start == b.Start }), nil
+}
+
+// weekOf returns 1 in the week of the calendar's first day and every other one
+// after it, else 2. Weeks begin on Monday.
+func (c Calendar) weekOf(day Day) int {
+	monday := c.From - Day(c.From.Weekday())
+	return int(day-monday)/7%2 + 1
 }
 
 // Part is some minutes of a stage in a lesson.

@@ -71,14 +71,14 @@ func TestCalendarAtItsEdges(t *testing.T) {
 		weekly Weekly
 		good   bool
 	}{
-		{Weekly{3, 0, 600}, true}, {Weekly{3, 0, 601}, false}, {Weekly{3, minutesADay - 60, 60}, true}, {Weekly{3, minutesADay - 59, 60}, false},
-		{Weekly{3, -1, 60}, false}, {Weekly{3, 0, 1}, true}, {Weekly{3, 0, 0}, false},
+		{Weekly{Weekday: 3, Start: 0, Minutes: 600}, true}, {Weekly{Weekday: 3, Start: 0, Minutes: 601}, false}, {Weekly{Weekday: 3, Start: minutesADay - 60, Minutes: 60}, true}, {Weekly{Weekday: 3, Start: minutesADay - 59, Minutes: 60}, false},
+		{Weekly{Weekday: 3, Start: -1, Minutes: 60}, false}, {Weekly{Weekday: 3, Start: 0, Minutes: 1}, true}, {Weekly{Weekday: 3, Start: 0, Minutes: 0}, false},
 	} {
 		if _, err := (Calendar{Weekly: []Weekly{c.weekly}}).Lessons(); (err == nil) != c.good {
 			t.Errorf("%+v: %v; good %v", c.weekly, err, c.good)
 		}
 	}
-	full := Calendar{Weekly: []Weekly{{3, 540, 40}}, Setup: 25, Clear: 15}
+	full := Calendar{Weekly: []Weekly{{Weekday: 3, Start: 540, Minutes: 40}}, Setup: 25, Clear: 15}
 	if _, err := full.Lessons(); err == nil || !strings.Contains(err.Error(), "take 40 of 40 minutes") {
 		t.Errorf("all setting up: %v", err)
 	}

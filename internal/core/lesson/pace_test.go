@@ -246,7 +246,7 @@ func TestWeekdays(t *testing.T) {
 // to clear away give 40 of drawing; 30 + 60 + 20 minutes fall as 30 + 10, 40,
 // 10 + 20, and nothing moves when a lesson falls out but what comes after it.
 func TestCalendar(t *testing.T) {
-	c := Calendar{From: 20781, Until: 20781 + 13, Weekly: []Weekly{{1, 540, 50}, {3, 600, 50}}, Setup: 5, Clear: 5}
+	c := Calendar{From: 20781, Until: 20781 + 13, Weekly: []Weekly{{Weekday: 1, Start: 540, Minutes: 50}, {Weekday: 3, Start: 600, Minutes: 50}}, Setup: 5, Clear: 5}
 	lessons, err := c.Lessons()
 	if err != nil || len(lessons) != 4 || lessons[0].Drawing() != 40 {
 		t.Fatalf("%+v, %v; want four of 40 minutes", lessons, err)
@@ -283,9 +283,9 @@ func TestCalendar(t *testing.T) {
 		"no weekly lesson": {From: 1, Until: 9},
 		"backwards":        {From: 9, Until: 1, Weekly: c.Weekly},
 		"endless":          {From: 0, Until: 90000, Weekly: c.Weekly},
-		"no minutes":       {From: 20781, Until: 20790, Weekly: []Weekly{{1, 540, 0}}},
-		"all setting up":   {From: 20781, Until: 20790, Weekly: []Weekly{{1, 540, 10}}, Setup: 10},
-		"over midnight":    {From: 20781, Until: 20790, Weekly: []Weekly{{1, 1420, 50}}},
+		"no minutes":       {From: 20781, Until: 20790, Weekly: []Weekly{{Weekday: 1, Start: 540, Minutes: 0}}},
+		"all setting up":   {From: 20781, Until: 20790, Weekly: []Weekly{{Weekday: 1, Start: 540, Minutes: 10}}, Setup: 10},
+		"over midnight":    {From: 20781, Until: 20790, Weekly: []Weekly{{Weekday: 1, Start: 1420, Minutes: 50}}},
 	} {
 		if l, err := bad.Lessons(); !errors.Is(err, ErrCalendar) {
 			t.Errorf("%s: %v, %v; want ErrCalendar", name, l, err)

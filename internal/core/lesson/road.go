@@ -101,6 +101,18 @@ func NewRoad() Road {
 // ErrRoad is wrapped by the error of a road that cannot be gone.
 var ErrRoad = errors.New("not a road")
 
+// StageError is an ErrRoad about one stage: its minutes, or its checkpoint.
+type StageError struct {
+	Kind       StageKind
+	Checkpoint bool
+	words      string
+}
+
+func (e StageError) Error() string { return ErrRoad.Error() + ": " + e.words }
+
+// Unwrap returns ErrRoad.
+func (e StageError) Unwrap() error { return ErrRoad }
+
 // longestStage bounds a stage's minutes: a school year of weekly lessons.
 const longestStage = 3000
 
@@ -116,9 +128,9 @@ func (r Road) Check() (Road, error) {
 		case s.Kind != stageInfos[i].kind:
 			return r, fmt.Errorf("%w: stage %d is %q, wanted %q", ErrRoad, i+1, s.Kind, stageInfos[i].kind)
 		case s.On && !(s.Minutes > 0 && s.Minutes <= longestStage):
-			return r, fmt.Errorf("%w: “%s” takes 1 to %d minutes, got %g", ErrRoad, s.Name(), longestStage, s.Minutes)
+			return r, StageError{s.Kind, false, fmt.Sprintf("“%s” takes 1 to %d minutes, such as 40", s.Name(), longestStage)}
 		case len([]rune(s.Checkpoint)) > 120:
-			return r, fmt.Errorf("%w: write a shorter checkpoint for “%s”", ErrRoad, s.Name())
+			return r, StageError{s.Kind, true, fmt.Sprintf("write a shorter checkpoint for “%s”, of at most 120 letters", s.Name())}
 		}
 	}
 	at := func(k StageKind) *Stage {

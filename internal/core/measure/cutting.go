@@ -24,7 +24,7 @@ type CutLine struct {
 // Cutting is how pieces of one size are cut from a stock paper, for a class.
 type Cutting struct {
 	Paper   Paper
-	Stock   Size // the paper as it lies
+	Stock   Size // the paper as it lies, less a hair that nobody cuts off
 	Pieces  []Piece
 	Cuts    []CutLine // in the order to make them
 	Offcuts []Size    // of one stock sheet
@@ -42,7 +42,7 @@ func (c Cutting) PerSheet() int { return len(c.Pieces) }
 func Cut(paper Paper, piece Size, n int) (c Cutting, ok bool) {
 	for _, stock := range []Size{paper.Size, paper.Size.Turned()} {
 		for _, downFirst := range []bool{false, true} {
-			if try := cutOne(stock, piece, downFirst); len(try.Pieces) > len(c.Pieces) {
+			if try := cutOne(withoutHair(stock, piece), piece, downFirst); len(try.Pieces) > len(c.Pieces) {
 				c = try
 			}
 		}
@@ -54,6 +54,20 @@ func Cut(paper Paper, piece Size, n int) (c Cutting, ok bool) {
 	c.Sheets = (n + len(c.Pieces) - 1) / len(c.Pieces)
 	c.Waste = 1 - float64(n)*area(piece)/(float64(c.Sheets)*area(c.Stock))
 	return c, true
+}
+
+// thinnest is what is cut off: nobody cuts less than half a sixteenth of an inch (ours).
+const thinnest = MillimetresPerInch / 32
+
+// withoutHair returns the stock less what would be left of it in strips too thin to cut.
+func withoutHair(stock, piece Size) Size {
+	whole := func(s, p Length) Length {
+		if rest := s - p*Length(fits(s, p)); rest < thinnest && rest < s/2 {
+			return s - max(0, rest)
+		}
+		return s
+	}
+	return Size{whole(stock.W, piece.W), whole(stock.H, piece.H)}
 }
 
 func area(s Size) float64 { return float64(s.W) * float64(s.H) }

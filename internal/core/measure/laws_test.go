@@ -241,10 +241,10 @@ func TestNumber(t *testing.T) {
 		exact bool
 	}{
 		{114, Inch, "114", true}, {57.0625, Inch, "57 1/16", true}, {0.5, Inch, "1/2", true}, {56.7, Inch, "56.7", true}, {56.70049, Inch, "56.7", false},
-		{0.5, Centimetre, "0.5", true}, {1.0 / 3, Centimetre, "0.333", false}, {2.0 / 3, Inch, "0.667", false},
+		{0.5, Centimetre, "0.5", true}, {1.0 / 3, Centimetre, "1/3", true}, {2.0 / 3, Inch, "2/3", true}, {-2.5, Inch, "-2 1/2", true}, {1.0 / 7, Inch, "0.143", false},
 	} {
-		if text, exact := number(c.v, c.u); text != c.text || exact != c.exact {
-			t.Errorf("%g in %s: %q, exact %v; want %q, %v", c.v, c.u, text, exact, c.text, c.exact)
+		if f := FigureOf(c.v, c.u); f.String() != c.text || f.about == c.exact {
+			t.Errorf("%g in %s: %q, about %v; want %q, exact %v", c.v, c.u, f, f.about, c.text, c.exact)
 		}
 	}
 }

@@ -162,7 +162,7 @@ func TestSolveWidth(t *testing.T) {
 		t.Errorf("width %v; want 60 mm", p.Sheet.W)
 	}
 	p = SolveWidth(Size{70, 90}, 200, Centimetre)
-	if want := []string{"9 : 7 = 20 : x", "20 × 7 = 140", "140 ÷ 9 ≈ 15.55"}; !slices.Equal(p.Working, want) {
+	if want := []string{"9 : 7 = 20 : x", "20 × 7 = 140", "140 ÷ 9 ≈ 15.556", "15.556 ≈ 15.55 on the ruler, 0.006 cm less"}; !slices.Equal(p.Working, want) {
 		t.Errorf("working %q; want %q", p.Working, want)
 	}
 }

@@ -3,6 +3,7 @@ package measure
 import (
 	"errors"
 	"fmt"
+	"math"
 )
 
 // ErrRoom is wrapped by the error of a final sheet that is too small.
@@ -37,7 +38,7 @@ func PlaceOn(final Size, p Part, scale float64, margin, strip Length, u Unit) (P
 		return Placing{}, fmt.Errorf("%w: margins and strip leave nothing of the %s sheet; make them smaller", ErrRoom, final.Text(u))
 	}
 	if !room.Holds(whole) {
-		most := min(float64(room.W/p.Whole.W), float64(room.H/p.Whole.H))
+		most := math.Floor(min(float64(room.W/p.Whole.W), float64(room.H/p.Whole.H))*100) / 100 // what is typed after it fits
 		return Placing{}, fmt.Errorf("%w: the whole picture would be %s, but %s is free; enlarge by at most %.2f or take a larger sheet",
 			ErrRoom, whole.Text(u), room.Text(u), most)
 	}

@@ -1,10 +1,6 @@
 package measure
 
-import (
-	"fmt"
-	"math"
-	"strconv"
-)
+import "fmt"
 
 // Proportion is a solved w : h = W : H, with the steps a teacher writes on the board.
 type Proportion struct {
@@ -25,33 +21,27 @@ func SolveWidth(frame Size, height Length, u Unit) Proportion {
 	return Proportion{Size{w, height}, working(frame.H, frame.W, height, w, u)}
 }
 
-// working writes a : b = c : x and solves it by cross-multiplying.
+// working writes a : b = c : x and solves it by cross-multiplying, every line a
+// sum that can be done again with the figures that stand there. Sides that no
+// ruler shows are said as a ratio of whole numbers, where they have one.
 func working(a, b, c, x Length, u Unit) []string {
-	product := float64(c) / float64(u.Millimetres()) * float64(b) / float64(u.Millimetres())
-	shown, exact := number(product, u)
-	result := x.Bare(u)
-	equals, means := "=", "="
-	if !exact {
-		equals = "≈"
+	first, second, third := a.Figure(u), b.Figure(u), c.Figure(u)
+	if p, q, ok := RatioOf(a, b); ok && (first.odd(u) || second.odd(u)) {
+		first, second = fraction(p, 1), fraction(q, 1)
 	}
-	if !x.Readable(u) {
-		means = "≈"
+	for places := usualPlaces; ; places++ { // until the figures lead to the ruler's right line
+		product, result := Figure{}, Figure{}
+		lines := []string{fmt.Sprintf("%s : %s %s %s : x", first, second, equals(first.about || second.about || third.about), third), "", ""}
+		lines[1], product = Multiply(third, second, u)
+		lines[2], result = Divide(product, first, u)
+		if got := Length(result.Float()) * u.Millimetres(); got.Bare(u) == x.Bare(u) || places == mostPlaces {
+			if last := OnRuler(result, u); last != "" {
+				lines = append(lines, last)
+			}
+			return lines
+		}
+		first, second, third = figureOf(float64(a/u.Millimetres()), u, places+1), figureOf(float64(b/u.Millimetres()), u, places+1), figureOf(float64(c/u.Millimetres()), u, places+1)
 	}
-	return []string{
-		fmt.Sprintf("%s : %s = %s : x", a.Bare(u), b.Bare(u), c.Bare(u)),
-		fmt.Sprintf("%s × %s %s %s", c.Bare(u), b.Bare(u), equals, shown),
-		fmt.Sprintf("%s ÷ %s %s %s", shown, a.Bare(u), means, result),
-	}
-}
-
-// number writes a product of two lengths: a mixed fraction where sixteenths
-// say it exactly and inches are in use, else a decimal.
-func number(v float64, u Unit) (text string, exact bool) {
-	if n := v * 16; u == Inch && math.Abs(n-math.Round(n)) < 1e-6 {
-		return mixed(math.Round(n)), true
-	}
-	r := math.Round(v*1000) / 1000
-	return strconv.FormatFloat(r, 'f', -1, 64), math.Abs(r-v) < 1e-9
 }
 
 // Squash returns how much the vertical scale exceeds the horizontal, in per

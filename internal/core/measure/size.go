@@ -21,6 +21,18 @@ func (s Size) Turned() Size { return Size{s.H, s.W} }
 // Holds reports whether o fits into s without turning, to a hundredth of a millimetre.
 func (s Size) Holds(o Size) bool { return o.W <= s.W+0.01 && o.H <= s.H+0.01 }
 
+// Near returns the size with each side that is within half a division of unit u's
+// ruler of o's made equal to it.
+func (s Size) Near(o Size, u Unit) Size {
+	near := func(a, b Length) Length {
+		if math.Abs(float64(a-b)) < float64(u.Step()/2) {
+			return b
+		}
+		return a
+	}
+	return Size{near(s.W, o.W), near(s.H, o.H)}
+}
+
 // Diagonal returns the distance between opposite corners, √(w² + h²).
 func (s Size) Diagonal() Length { return Length(math.Hypot(float64(s.W), float64(s.H))) }
 

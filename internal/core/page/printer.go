@@ -45,6 +45,17 @@ func (pr Printer) Measured(across, trueAcross, down, trueDown measure.Length) (P
 	return pr, nil
 }
 
+// Rooms returns the largest true-size work that a page holds with labels round
+// it, upright and lying.
+func (pr Printer) Rooms() []measure.Size {
+	var rooms []measure.Size
+	for _, l := range []Layout{pr.Upright(), pr.Lying()} {
+		in := l.Inner()
+		rooms = append(rooms, measure.Size{W: measure.Length(in.Width() - 2*gutter), H: measure.Length(in.Height() - 2*gutter)})
+	}
+	return rooms
+}
+
 // Upright and Lying return the page both ways round, with what the printer
 // cannot reach on real paper: a printer that shrinks reaches less of it.
 func (pr Printer) Upright() Layout { return pr.reach(pr.Paper, pr.Across, pr.Down) }

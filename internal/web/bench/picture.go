@@ -82,11 +82,22 @@ type picturesView struct {
 	Facts    *picture.Facts
 	PPI      int    // pixels a printed inch, 0 without a plan
 	Enough   string // whether that is enough
-	Trim     set    // what trims the border away, nil without one
+	Trim     set    // what trims the border away, nil without one or where it is away already
+	Trimmed  bool   // the frame leaves the border out
 	OnOffer  []store.Picture
 	Library  []store.Picture
 	Frames   []store.Frame
 	Students []studentView
+}
+
+// within reports whether a frame lies inside another, to a pixel.
+func within(f, o grid.Frame) bool {
+	for _, c := range f.Corners() {
+		if at := o.FromPicture(c); at.X < -1 || at.Y < -1 || at.X > o.Size[0]+1 || at.Y > o.Size[1]+1 {
+			return false
+		}
+	}
+	return true
 }
 
 // studentView is one student's own picture or frame.
@@ -102,7 +113,9 @@ func (a area) newPicturesView(r *http.Request, b *bench) (*picturesView, error) 
 		if f := v.Facts; f != nil && f.Bordered(v.Main.Width, v.Main.Height) {
 			in := f.Inner
 			inner := grid.Frame{Centre: plane.Pt(float64(in[0])+float64(in[2])/2, float64(in[1])+float64(in[3])/2), Size: [2]float64{float64(in[2]), float64(in[3])}}
-			v.Trim = set{"frame": inner.String()}
+			if v.Trimmed = b.Plan != nil && b.Plan.Frame != nil && within(*b.Plan.Frame, inner); !v.Trimmed {
+				v.Trim = set{"frame": inner.String()}
+			}
 		}
 	}
 	if b.Plan != nil && b.Plan.Frame != nil {

@@ -5,12 +5,16 @@ import (
 	"fmt"
 	"html/template"
 	"math"
+	"net/http"
+	"slices"
 	"strings"
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/plane"
 	"zestysketch/internal/core/sheet"
+	"zestysketch/internal/plans"
 	"zestysketch/internal/store"
 )
 
@@ -77,6 +81,64 @@ func newSizeView(p grid.Plan, project store.Project) (*sizeView, error) {
 	return v, nil
 }
 
+// proposalView is one of the best sizes, to be pressed.
+type proposalView struct {
+	Title   string
+	Boxes   string
+	Reasons []string
+	Drawing template.HTML
+	Set     set
+	Here    bool
+}
+
+// proposals are the best sizes for what is asked; none where it cannot be read
+// or nothing can be proposed, which the fields say.
+func (a area) proposals(r *http.Request, b bench) ([]proposalView, error) {
+	marks, err := a.Store.Landmarks(r.Context(), b.Project.ID, b.Project.PictureID)
+	if err != nil {
+		return nil, err
+	}
+	var keep []plane.Point
+	for _, m := range marks {
+		keep = append(keep, plane.Pt(m.X, m.Y))
+	}
+	best, err := plans.Advise(b.Ask, b.lessons, keep)
+	if err != nil {
+		return nil, nil
+	}
+	var views []proposalView
+	for _, p := range best {
+		v := proposalView{Title: p.Plan.ReferenceSize().Text(p.Plan.Units) + " → " + p.Plan.SheetSize().Text(p.Plan.Units), Reasons: p.Reasons, Set: set{}}
+		v.Boxes = fmt.Sprintf("%d × %d equal parts", p.Columns, p.Rows)
+		if p.Method == grid.Squares {
+			v.Boxes = fmt.Sprintf("%d × %d boxes of %s → %s", p.Columns, p.Rows, p.Square.Bare(p.Plan.Units), p.Sheet.Text(p.Plan.Units))
+		}
+		if v.Drawing, err = drawn(sheet.Sizes(p.Plan), ref(b.Project.PictureID)); err != nil {
+			return nil, err
+		}
+		typed := p.Plan.Typed
+		for _, f := range typed.Fields() {
+			if slices.Contains(ofSizes, f.Name) {
+				v.Set[f.Name] = *f.Value
+			}
+		}
+		v.Here = b.Plan != nil && b.Plan.Alike(p.Plan) && b.Plan.SheetSize() == p.Plan.SheetSize()
+		views = append(views, v)
+	}
+	return views, nil
+}
+
+// ofSizes are the fields that a proposal settles; the others stay as they are.
+var ofSizes = []string{"reference", "paper", "fit", "round", "method", "reference_square", "sheet_square", "scale", "parts", "remainder", "split", "frame", "margin", "strip", "room", "panels"}
+
+// ref returns the number that is pointed at, 0 for none.
+func ref(id *uint64) uint64 {
+	if id == nil {
+		return 0
+	}
+	return *id
+}
+
 func percent(share float64) int { return int(math.Round(share * 100)) }
 
 func roundings(p grid.Plan, frame, stock measure.Size) (views []roundingView) {
@@ -124,9 +186,9 @@ type colourView struct {
 // shownCandidates is how many grids are offered: more is no help in choosing.
 const shownCandidates = 5
 
-func newGridView(p grid.Plan, seen []float64, busy grid.Busy, boxes []float64) *gridView {
+func newGridView(p grid.Plan, seen []float64, wish grid.Wish, boxes []float64) *gridView {
 	v := &gridView{Proposed: p.ProposeSplits(boxes)}
-	for i, c := range grid.Rank(p.ReferenceSize(), p.Wish(0, busy)) {
+	for i, c := range grid.Rank(p.ReferenceSize(), wish) {
 		if i == shownCandidates {
 			break
 		}

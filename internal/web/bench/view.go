@@ -1,15 +1,19 @@
 package bench
 
 import (
+	"cmp"
+	"fmt"
 	"html/template"
 	"net/http"
 	"slices"
+	"time"
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/core/survey"
 	"zestysketch/internal/plans"
+	"zestysketch/internal/room"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
 )
@@ -27,11 +31,13 @@ type bench struct {
 	Kept     *grid.Plan    // the plan that prints and the wall use
 	Seen     int           // the version the teacher looks at
 	Conflict bool
-	Losses   []loss // what keeping would take from whom; to be said yes to
+	Losses   []loss  // what keeping would take from whom; to be said yes to
+	lessons  float64 // minutes that they leave to draw; 0 where nobody knows
 
 	// What the step shows beside the picture; only the present one's is set.
 	Pictures *picturesView
 	Compose  *composeView
+	Sizes    []proposalView
 	Size     *sizeView
 	Grid     *gridView
 	Marks    []markView
@@ -41,7 +47,7 @@ type bench struct {
 var benchSteps = map[string]string{"picture": kit.StepPicture, "compose": kit.StepCompose, "size": kit.StepSize, "grid": kit.StepGrid, "marks": kit.StepMarks}
 
 // Changed reports whether what is shown differs from what is kept.
-func (b bench) Changed() bool { return b.Kept == nil || b.Ask != b.Kept.Typed }
+func (b bench) Changed() bool { return b.Kept == nil || b.Ask != b.Kept.Asked() }
 
 // Fields returns the form's fields, in the order in which problems are sent.
 func (b bench) Fields() []grid.Field { return b.Ask.Fields() }
@@ -66,6 +72,14 @@ func (b bench) Input(name, label, placeholder string) input {
 	return in
 }
 
+// Lessons says how many minutes to draw are taken where none are typed.
+func (b bench) Lessons() string {
+	if b.lessons == 0 {
+		return "no limit"
+	}
+	return fmt.Sprintf("%.0f, by the lessons", b.lessons)
+}
+
 // Choice is Input with options to choose from, in pairs of value and words.
 // The first is chosen where nothing was.
 func (b bench) Choice(name, label string, pairs ...string) input {
@@ -80,18 +94,21 @@ func (a area) lay(r *http.Request, p store.Project, ask *grid.Request) (bench, e
 	if err != nil {
 		return bench{}, err
 	}
-	if ask == nil {
-		first := grid.First(p.Name, p.Picture.Pixels())
-		if ask = &first; kept != nil {
-			ask = &kept.Typed
-		}
+	b := bench{Project: p, Kept: kept, Seen: p.PlanVersion, Step: r.FormValue("step")}
+	b.lessons, _ = room.TimeToDraw(p, kit.Clock(r), time.Now())
+	switch {
+	case ask != nil:
+		b.Ask = *ask
+	case kept != nil:
+		b.Ask = kept.Asked()
+	default:
+		b.Ask = plans.First(p.Name, p.Picture.Pixels(), b.lessons)
 	}
-	b := bench{Project: p, Ask: *ask, Kept: kept, Seen: p.PlanVersion, Step: r.FormValue("step")}
 	if benchSteps[b.Step] == "" {
 		b.Step = "grid"
 	}
 	b.Rail = kit.Rail{Project: p, Here: benchSteps[b.Step], Planned: kept != nil}
-	plan, err := grid.Make(*ask)
+	plan, err := grid.Make(b.Ask)
 	if err != nil {
 		b.Problems = grid.ProblemsOf(err)
 	} else if err := a.measured(r, &b, plan); err != nil {
@@ -119,7 +136,9 @@ func (a area) measured(r *http.Request, b *bench, plan grid.Plan) error {
 		if err != nil {
 			return err
 		}
-		b.Grid = newGridView(plan, seen, busy, boxes)
+		wish := plan.Wish(0, busy)
+		wish.Minutes = cmp.Or(wish.Minutes, b.lessons)
+		b.Grid = newGridView(plan, seen, wish, boxes)
 	}
 	b.Drawing, err = drawn(sheet.Overlay(plan), *b.Project.PictureID)
 	if err == nil {
@@ -130,6 +149,11 @@ func (a area) measured(r *http.Request, b *bench, plan grid.Plan) error {
 
 // beside fills in what the step shows beside the picture.
 func (a area) beside(r *http.Request, b *bench) (err error) {
+	if b.Step == "size" {
+		if b.Sizes, err = a.proposals(r, *b); err != nil {
+			return err
+		}
+	}
 	switch {
 	case b.Step == "picture":
 		b.Pictures, err = a.newPicturesView(r, b)

@@ -14,6 +14,7 @@ import (
 	"github.com/go-chi/chi/v5"
 
 	"zestysketch/internal/core/lesson"
+	"zestysketch/internal/letters"
 	"zestysketch/internal/room"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
@@ -43,6 +44,7 @@ type view struct {
 	From     string
 	Until    string
 	Weekly   [4]weekly
+	Single   string
 	Holidays string
 	Setup    string
 	Clear    string
@@ -53,7 +55,7 @@ type view struct {
 }
 
 // weekly is one line of the form as typed.
-type weekly struct{ Day, Start, Minutes string }
+type weekly struct{ Day, Start, Minutes, Week string }
 
 // shown is one lesson in words.
 type shown struct {
@@ -94,9 +96,14 @@ func (v *view) fill(c store.Calendar, today lesson.Day) {
 	v.Setup, v.Clear = strconv.Itoa(cal.Setup), strconv.Itoa(cal.Clear)
 	for i, w := range cal.Weekly {
 		if i < len(v.Weekly) {
-			v.Weekly[i] = weekly{strconv.Itoa(w.Weekday), room.TimeOfDay(w.Start), strconv.Itoa(w.Minutes)}
+			v.Weekly[i] = weekly{strconv.Itoa(w.Weekday), room.TimeOfDay(w.Start), strconv.Itoa(w.Minutes), strconv.Itoa(w.Week)}
 		}
 	}
+	var single []string
+	for _, s := range cal.Single {
+		single = append(single, fmt.Sprintf("%s %s %d", room.DateOf(s.Day).Format(time.DateOnly), room.TimeOfDay(s.Start), s.Minutes))
+	}
+	v.Single = strings.Join(single, "\n")
 	var off []string
 	for _, h := range cal.Holidays {
 		off = append(off, room.DateOf(h).Format(time.DateOnly))
@@ -123,27 +130,21 @@ func (a area) keep(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	v := view{Class: class, From: r.FormValue("from"), Until: r.FormValue("until"), Holidays: r.FormValue("holidays"), Setup: r.FormValue("setup"), Clear: r.FormValue("clear"), Zone: strings.TrimSpace(r.FormValue("zone"))}
+	v := view{Class: class, From: r.FormValue("from"), Until: r.FormValue("until"), Single: r.FormValue("single"), Holidays: r.FormValue("holidays"), Setup: r.FormValue("setup"), Clear: r.FormValue("clear"), Zone: strings.TrimSpace(r.FormValue("zone"))}
 	for i := range v.Weekly {
 		n := strconv.Itoa(i)
-		v.Weekly[i] = weekly{r.FormValue("day" + n), r.FormValue("start" + n), r.FormValue("minutes" + n)}
+		v.Weekly[i] = weekly{r.FormValue("day" + n), r.FormValue("start" + n), r.FormValue("minutes" + n), r.FormValue("week" + n)}
 	}
 	c, err := v.read()
-	if err == nil {
-		_, err = c.Lessons()
-	}
 	if err == nil && !room.KnownZone(v.Zone) {
-		err = fmt.Errorf("%w: wanted the clock of a place such as Europe/Lisbon, got “%s”", lesson.ErrCalendar, v.Zone)
+		err = kit.AskAt("zone", "Wanted the clock of a place such as Europe/Lisbon, got “%s”.", v.Zone)
 	}
-	if errors.Is(err, lesson.ErrCalendar) {
-		v.Problem = kit.Said(err)
-		if kit.IsFragment(r) {
-			return kit.Ask("%s", v.Problem) // what was typed stays where it is
-		}
+	if trouble := (kit.Trouble{}); errors.As(err, &trouble) && !kit.IsFragment(r) {
+		v.Problem = trouble.Message
 		return pages.WholeStatus(w, r, "calendar.html", class.Name+" · lessons", http.StatusUnprocessableEntity, v)
 	}
 	if err != nil {
-		return err
+		return err // what was typed stays where it is
 	}
 	if err := a.Store.SetCalendar(r.Context(), kit.Teacher(r).ID, class.ID, c); err != nil {
 		return err
@@ -156,54 +157,85 @@ func (a area) keep(w http.ResponseWriter, r *http.Request) error {
 	return kit.Go(w, r, fmt.Sprintf("/classes/%d/calendar", class.ID))
 }
 
+// read understands the form, or says at which field it does not.
 func (v view) read() (c lesson.Calendar, err error) {
-	ask := func(format string, args ...any) error {
-		return fmt.Errorf("%w: %s", lesson.ErrCalendar, fmt.Sprintf(format, args...))
-	}
-	date := func(text string) (lesson.Day, error) {
+	date := func(field, text string) (lesson.Day, error) {
 		t, err := time.Parse(time.DateOnly, strings.TrimSpace(text))
 		if err != nil || t.Year() < 2000 || t.Year() > 2200 {
-			return 0, ask("wanted a date such as 2026-11-24, got “%s”", text)
+			return 0, kit.AskAt(field, "Wanted a date such as 2026-11-24, got “%s”.", letters.Cut(text, 40))
 		}
 		return room.DayOf(t), nil
 	}
-	if c.From, err = date(v.From); err != nil {
+	if c.From, err = date("from", v.From); err != nil {
 		return c, err
 	}
-	if c.Until, err = date(v.Until); err != nil {
+	if c.Until, err = date("until", v.Until); err != nil {
 		return c, err
 	}
 	for _, line := range strings.Fields(strings.ReplaceAll(v.Holidays, ",", " ")) {
-		day, err := date(line)
+		day, err := date("holidays", line)
 		if err != nil {
 			return c, err
 		}
 		if c.Holidays = append(c.Holidays, day); len(c.Holidays) > 300 {
-			return c, ask("that is more than 300 days without lessons")
+			return c, kit.AskAt("holidays", "That is more than 300 days without lessons.")
 		}
 	}
 	for _, n := range []struct {
-		text string
-		into *int
-		what string
-	}{{v.Setup, &c.Setup, "setting up"}, {v.Clear, &c.Clear, "clearing away"}} {
+		field, text string
+		into        *int
+		what        string
+	}{{"setup", v.Setup, &c.Setup, "Setting up"}, {"clear", v.Clear, &c.Clear, "Clearing away"}} {
 		if *n.into, err = strconv.Atoi(strings.TrimSpace(n.text)); err != nil || *n.into < 0 || *n.into > 120 {
-			return c, ask("%s takes 0 to 120 minutes, got “%s”", n.what, n.text)
+			return c, kit.AskAt(n.field, "%s takes 0 to 120 minutes, got “%s”.", n.what, n.text)
 		}
 	}
-	for _, w := range v.Weekly {
+	for i, w := range v.Weekly {
 		if w.Day == "" {
 			continue
 		}
 		day, err := strconv.Atoi(w.Day)
-		at, err2 := time.Parse("15:04", clockMarks.Replace(strings.TrimSpace(w.Start)))
-		minutes, err3 := strconv.Atoi(strings.TrimSpace(w.Minutes))
-		if err != nil || err2 != nil || err3 != nil || day < 0 || day > 6 {
-			return c, ask("wanted a day, a start such as 9:30 and minutes, got “%s” and “%s”", w.Start, w.Minutes)
+		start, minutes, ok := startAndMinutes(w.Start, w.Minutes)
+		week := map[string]int{"": 0, "0": 0, "1": 1, "2": 2}
+		if _, known := week[w.Week]; err != nil || !ok || day < 0 || day > 6 || !known {
+			return c, kit.AskAt("start"+strconv.Itoa(i), "Wanted a day, a start such as 9:30 and minutes, got “%s” and “%s”.", w.Start, w.Minutes)
 		}
-		c.Weekly = append(c.Weekly, lesson.Weekly{Weekday: day, Start: at.Hour()*60 + at.Minute(), Minutes: minutes})
+		c.Weekly = append(c.Weekly, lesson.Weekly{Weekday: day, Start: start, Minutes: minutes, Week: week[w.Week]})
+	}
+	for line := range strings.Lines(v.Single) {
+		words := strings.Fields(line)
+		if len(words) == 0 {
+			continue
+		}
+		s := lesson.Single{}
+		ok := len(words) == 3
+		if ok {
+			if s.Day, err = date("single", words[0]); err != nil {
+				return c, err
+			}
+			s.Start, s.Minutes, ok = startAndMinutes(words[1], words[2])
+		}
+		if !ok {
+			return c, kit.AskAt("single", "Wanted a single lesson such as 2026-12-03 9:30 50, got “%s”.", letters.Cut(strings.TrimSpace(line), 40))
+		}
+		if c.Single = append(c.Single, s); len(c.Single) > mostSingle {
+			return c, kit.AskAt("single", "That is more than %d single lessons.", mostSingle)
+		}
+	}
+	if _, err := c.Lessons(); err != nil {
+		return c, kit.Ask("%s", kit.Said(err))
 	}
 	return c, nil
+}
+
+// mostSingle bounds a calendar's lessons outside the weeks: a year of school days.
+const mostSingle = 200
+
+// startAndMinutes reads when a lesson begins, in minutes after midnight, and how long it is.
+func startAndMinutes(start, long string) (from, minutes int, ok bool) {
+	at, err := time.Parse("15:04", clockMarks.Replace(strings.TrimSpace(start)))
+	minutes, err2 := strconv.Atoi(strings.TrimSpace(long))
+	return at.Hour()*60 + at.Minute(), minutes, err == nil && err2 == nil
 }
 
 // renewFeed gives the feed a new address: the old one, wherever it went, opens

@@ -64,21 +64,21 @@ func (a area) jobOf(r *http.Request, project uint64) (checkin.Job, error) {
 func readLandmark(r *http.Request, j checkin.Job, l *store.Landmark) error {
 	if name := kit.Tidy(r.FormValue("name")); name != "" {
 		if len([]rune(name)) > longestName {
-			return kit.Ask("Write a shorter name for the landmark, of at most %d letters.", longestName)
+			return kit.AskAt("name", "Write a shorter name for the landmark, of at most %d letters.", longestName)
 		}
 		l.Name = name
 	}
 	if text := r.FormValue("weight"); text != "" {
 		weight, err := strconv.Atoi(text)
 		if err != nil || weight < 1 || weight > 3 {
-			return kit.Ask("A landmark matters 1, 2 or 3 times as much; got %q.", text)
+			return kit.AskAt("weight", "A landmark matters 1, 2 or 3 times as much; got %q.", text)
 		}
 		l.Weight = weight
 	}
 	if r.Form.Has("class") {
 		l.Class = accuracy.Class(r.FormValue("class"))
 		if l.Class != accuracy.Usual && l.Class != accuracy.Critical && l.Class != accuracy.Free {
-			return kit.Ask("A landmark is critical, usual or free.")
+			return kit.AskAt("class", "A landmark is critical, usual or free.")
 		}
 	}
 	if text := r.FormValue("place"); text != "" {

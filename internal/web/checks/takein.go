@@ -51,7 +51,7 @@ func (a area) takeIn(w http.ResponseWriter, r *http.Request) error {
 	}
 	form, err := r.MultipartReader()
 	if err != nil {
-		return kit.Ask("Choose one or more photos first.")
+		return kit.AskAt("photo", "Choose one or more photos first.")
 	}
 	var all []taken
 	student := uint64(0)
@@ -84,7 +84,7 @@ func (a area) takeIn(w http.ResponseWriter, r *http.Request) error {
 		}
 	}
 	if len(all) == 0 {
-		return kit.Ask("Choose one or more photos first: JPEG, PNG, GIF, WebP, TIFF or HEIC files.")
+		return kit.AskAt("photo", "Choose one or more photos first: JPEG, PNG, GIF, WebP, TIFF or HEIC files.")
 	}
 	if kit.IsFragment(r) {
 		return pages.Part(w, r, "stack.html", "taken", http.StatusOK, all)
@@ -110,7 +110,7 @@ func whose(part *multipart.Part) (uint64, error) {
 	}
 	student, err := strconv.ParseUint(string(text), 10, 63)
 	if err != nil {
-		return 0, kit.Ask("Choose whose drawing this is, or leave it to the corner tags.")
+		return 0, kit.AskAt("student", "Choose whose drawing this is, or leave it to the corner tags.")
 	}
 	return student, nil
 }
@@ -180,7 +180,7 @@ func (a area) claim(w http.ResponseWriter, r *http.Request) error {
 	}
 	student, err := strconv.ParseUint(r.FormValue("student"), 10, 63)
 	if err != nil || student == 0 {
-		return kit.Ask("Choose whose drawing this is.")
+		return kit.AskAt("student", "Choose whose drawing this is.")
 	}
 	if err := a.Store.Belongs(r.Context(), p.TeacherID, p.ID, student); err != nil {
 		return err

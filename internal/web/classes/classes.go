@@ -55,7 +55,7 @@ func (a area) add(w http.ResponseWriter, r *http.Request) error {
 	}
 	name := kit.Tidy(r.FormValue("name"))
 	if name == "" || len([]rune(name)) > roster.LongestName {
-		return kit.Ask("Write a name for the class, such as 7b, of at most %d letters.", roster.LongestName)
+		return kit.AskAt("name", "Write a name for the class, such as 7b, of at most %d letters.", roster.LongestName)
 	}
 	names, err := readNames(r.FormValue("students"))
 	if err != nil {
@@ -87,7 +87,7 @@ func (a area) addStudents(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	if len(names)+len(class.Students) > mostStudents {
-		return kit.Ask("That would make %d students. Keep a class to %d at most, and make a second one for the rest.", len(names)+len(class.Students), mostStudents)
+		return kit.AskAt("students", "That would make %d students. Keep a class to %d at most, and make a second one for the rest.", len(names)+len(class.Students), mostStudents)
 	}
 	return a.fill(w, r, class, names)
 }
@@ -95,7 +95,7 @@ func (a area) addStudents(w http.ResponseWriter, r *http.Request) error {
 func (a area) fill(w http.ResponseWriter, r *http.Request, class store.Class, names []string) error {
 	for _, s := range class.Students {
 		if slices.Contains(names, s.Name) {
-			return kit.Ask("“%s” is in %s already. Leave out who is there; a second one of that name gets a letter more, such as “%s B”.", s.Name, class.Name, s.Name)
+			return kit.AskAt("students", "“%s” is in %s already. Leave out who is there; a second one of that name gets a letter more, such as “%s B”.", s.Name, class.Name, s.Name)
 		}
 	}
 	err := a.Store.AddStudents(r.Context(), kit.Teacher(r).ID, class.ID, names)
@@ -117,14 +117,14 @@ func readNames(text string) (names []string, err error) {
 		case name == "":
 			continue
 		case slices.Contains(names, name):
-			return nil, kit.Ask("“%s” stands in the list twice. Are they two? Tell them apart, such as “%s B” and “%s C”.", name, name, name)
+			return nil, kit.AskAt("students", "“%s” stands in the list twice. Are they two? Tell them apart, such as “%s B” and “%s C”.", name, name, name)
 		case len([]rune(name)) > roster.LongestName:
-			return nil, kit.Ask("“%s…” is longer than %d letters. A first name or a code is enough.", letters.Cut(name, 20), roster.LongestName)
+			return nil, kit.AskAt("students", "“%s…” is longer than %d letters. A first name or a code is enough.", letters.Cut(name, 20), roster.LongestName)
 		}
 		names = append(names, name)
 	}
 	if len(names) > mostStudents {
-		return nil, kit.Ask("These are %d names. Keep a class to %d at most, and make a second one for the rest.", len(names), mostStudents)
+		return nil, kit.AskAt("students", "These are %d names. Keep a class to %d at most, and make a second one for the rest.", len(names), mostStudents)
 	}
 	return names, nil
 }

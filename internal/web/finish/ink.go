@@ -64,7 +64,7 @@ func (a area) inkPlan(r *http.Request) (p inkPlan, err error) {
 	}
 	dark, err := strconv.ParseFloat(p.ask.Dark, 64)
 	if err != nil {
-		return p, kit.Ask("Give where solid dark begins as lightness, 1 to 99; got “%s”.", p.ask.Dark)
+		return p, kit.AskAt("dark", "Give where solid dark begins as lightness, 1 to 99; got “%s”.", p.ask.Dark)
 	}
 	if p.ink, err = core.NewInk(p.image, core.InkWish{Plan: p.plan, PerMM: p.perMM, Dark: dark, Hand: hand}); err != nil {
 		return p, kit.Ask("%s", kit.Said(err))
@@ -165,7 +165,7 @@ func (a area) tonePlan(r *http.Request) (p tonePlan, err error) {
 	}
 	steps, err := strconv.Atoi(p.ask.Steps)
 	if err != nil {
-		return p, kit.Ask("Choose %d to %d steps; got “%s”.", values.FewestSteps, values.MostSteps, p.ask.Steps)
+		return p, kit.AskAt("steps", "Choose %d to %d steps; got “%s”.", values.FewestSteps, values.MostSteps, p.ask.Steps)
 	}
 	m, err := core.ToneSteps(p.image, p.perMM, steps)
 	if err != nil {

@@ -58,7 +58,7 @@ func (a area) arranged(r *http.Request) (t arranged, err error) {
 	t.ask = readTiles(r)
 	seed, err := strconv.ParseUint(t.ask.Seed, 10, 63)
 	if err != nil {
-		return t, kit.Ask("Give the arrangement's number, such as 1; got “%s”.", t.ask.Seed)
+		return t, kit.AskAt("seed", "Give the arrangement's number, such as 1; got “%s”.", t.ask.Seed)
 	}
 	if t.ask.Student != "" {
 		if t.student, err = t.find(t.ask.Student); err != nil {

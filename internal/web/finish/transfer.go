@@ -55,21 +55,21 @@ func (a transferAsk) query() url.Values {
 
 // wish returns what the core makes of an ask, or what to mend.
 func (a transferAsk) wish() (w transfer.Wish, err error) {
-	number := func(text, what string) float64 {
+	number := func(field, text, what string) float64 {
 		v, parseErr := strconv.ParseFloat(text, 64)
 		if err == nil && (parseErr != nil || math.IsNaN(v) || math.IsInf(v, 0)) {
-			err = kit.Ask("Give %s as a number; got “%s”.", what, text)
+			err = kit.AskAt(field, "Give %s as a number; got “%s”.", what, text)
 		}
 		return v
 	}
-	w = transfer.Wish{Drawing: transfer.Paper{GSM: number(a.Drawing, "the weight of the drawing's sheet in g/m²"), Light: transfer.Tints[0].Light}, Final: transfer.Paper{GSM: number(a.Final, "the weight of the final paper in g/m²")},
-		Medium: transfer.Medium(a.Medium), Hour: number(a.Hour, "the hour of the day"), Hands: transfer.Hands(a.Hands), Times: number(a.Times, "how many times as large"), MirrorFine: a.Mirror != "", Printed: a.Printed != ""}
+	w = transfer.Wish{Drawing: transfer.Paper{GSM: number("drawing", a.Drawing, "the weight of the drawing's sheet in g/m²"), Light: transfer.Tints[0].Light}, Final: transfer.Paper{GSM: number("final", a.Final, "the weight of the final paper in g/m²")},
+		Medium: transfer.Medium(a.Medium), Hour: number("hour", a.Hour, "the hour of the day"), Hands: transfer.Hands(a.Hands), Times: number("times", a.Times, "how many times as large"), MirrorFine: a.Mirror != "", Printed: a.Printed != ""}
 	if err != nil {
 		return w, err
 	}
 	i := slices.IndexFunc(transfer.Tints, func(t transfer.Tint) bool { return t.Name == a.Tint })
 	if i < 0 {
-		return w, kit.Ask("Choose the colour of the final paper.")
+		return w, kit.AskAt("tint", "Choose the colour of the final paper.")
 	}
 	w.Final.Light = transfer.Tints[i].Light
 	for _, t := range a.Have {

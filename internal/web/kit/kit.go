@@ -62,7 +62,8 @@ type Handler func(w http.ResponseWriter, r *http.Request) error
 type Trouble struct {
 	Status  int
 	Message string
-	Student bool // who has no sign-in to go on to
+	Field   string // of the form that it is about, by name; empty for none
+	Student bool   // who has no sign-in to go on to
 }
 
 func (t Trouble) Error() string { return t.Message }
@@ -70,6 +71,11 @@ func (t Trouble) Error() string { return t.Message }
 // Ask returns a Trouble about what a person sent.
 func Ask(format string, args ...any) error {
 	return Trouble{Status: http.StatusUnprocessableEntity, Message: fmt.Sprintf(format, args...)}
+}
+
+// AskAt is Ask about one field of the form, by its name: the page says it there.
+func AskAt(field, format string, args ...any) error {
+	return Trouble{Status: http.StatusUnprocessableEntity, Field: field, Message: fmt.Sprintf(format, args...)}
 }
 
 // Handle turns a Handler into an http.HandlerFunc: errors become pages, or for
@@ -92,6 +98,9 @@ func (k *Kit) fail(w http.ResponseWriter, r *http.Request, err error) {
 		// The page's own place for messages, whatever the request was aimed at.
 		w.Header().Set("HX-Retarget", "#message")
 		w.Header().Set("HX-Reswap", "innerHTML show:#message:top")
+		if t.Field != "" {
+			w.Header().Set("Zesty-Field", t.Field) // fields.js says it there
+		}
 		shared.Part(w, r, "trouble.html", "alert", t.Status, t)
 		return
 	}

@@ -80,11 +80,11 @@ func (a area) describe(w http.ResponseWriter, r *http.Request) error {
 	difficulty, err := strconv.Atoi(r.FormValue("difficulty"))
 	switch {
 	case name == "" || len([]rune(name)) > longestName:
-		return kit.Ask("Write a name for the picture, of at most %d letters.", longestName)
+		return kit.AskAt("name", "Write a name for the picture, of at most %d letters.", longestName)
 	case len([]rune(tags)) > longestTags:
-		return kit.Ask("Write fewer tags: %d letters are kept.", longestTags)
+		return kit.AskAt("tags", "Write fewer tags: %d letters are kept.", longestTags)
 	case err != nil || difficulty < 0 || difficulty > 3:
-		return kit.Ask("Choose easy, middling or hard.")
+		return kit.AskAt("difficulty", "Choose easy, middling or hard.")
 	}
 	if err := a.Store.DescribePicture(r.Context(), kit.Teacher(r).ID, id, name, tags, difficulty); err != nil {
 		return err

@@ -62,18 +62,18 @@ func (a area) lineSheet(r *http.Request) (m lineSheet, err error) {
 	}
 	detail, err := strconv.Atoi(m.ask.Detail)
 	if err != nil {
-		return m, kit.Ask("Choose how much detail: 1, 2 or 3; got “%s”.", m.ask.Detail)
+		return m, kit.AskAt("detail", "Choose how much detail: 1, 2 or 3; got “%s”.", m.ask.Detail)
 	}
 	pen, err := strconv.ParseFloat(m.ask.Pen, 64)
 	if err != nil || !(pen >= 0.1 && pen <= 5) {
-		return m, kit.Ask("Give the pen's width in millimetres, 0.1 to 5; got “%s”.", m.ask.Pen)
+		return m, kit.AskAt("pen", "Give the pen's width in millimetres, 0.1 to 5; got “%s”.", m.ask.Pen)
 	}
 	drawing := m.ask.Kind == kindDrawing
 	switch {
 	case m.ask.Kind == kindAuto:
 		drawing = m.project.Picture.LineDrawing()
 	case m.ask.Kind != kindDrawing && m.ask.Kind != kindPhoto:
-		return m, kit.Ask("Choose what the picture is: a line drawing, or a photograph or painting.")
+		return m, kit.AskAt("kind", "Choose what the picture is: a line drawing, or a photograph or painting.")
 	}
 	if m.sketch, err = lines.Draw(m.image, lines.Wish{Detail: lines.Detail(detail), PerMM: m.perMM, Drawing: drawing}); err != nil {
 		return m, kit.Ask("%s", kit.Said(err))

@@ -51,13 +51,13 @@ func (a valueAsk) query() string {
 func (a valueAsk) wish() (w values.Wish, look sheet.ValueLook, err error) {
 	w.Rule, look.Style = values.Rule(a.Rule), sheet.ValueStyle(a.Style)
 	if w.Steps, err = strconv.Atoi(a.Steps); err != nil || w.Steps < values.FewestSteps || w.Steps > values.MostSteps {
-		return w, look, kit.Ask("Choose %d to %d steps; got “%s”.", values.FewestSteps, values.MostSteps, a.Steps)
+		return w, look, kit.AskAt("steps", "Choose %d to %d steps; got “%s”.", values.FewestSteps, values.MostSteps, a.Steps)
 	}
 	if w.LeastArea, err = strconv.ParseFloat(a.Least, 64); err != nil || !(w.LeastArea >= 0 && w.LeastArea <= 1e5) {
-		return w, look, kit.Ask("Give the smallest area in square millimetres, such as 80; got “%s”.", a.Least)
+		return w, look, kit.AskAt("least", "Give the smallest area in square millimetres, such as 80; got “%s”.", a.Least)
 	}
 	if w.Neck, err = strconv.ParseFloat(a.Neck, 64); err != nil || !(w.Neck >= 0 && w.Neck <= 50) {
-		return w, look, kit.Ask("Give the thinnest neck in millimetres, 0 to 50; got “%s”.", a.Neck)
+		return w, look, kit.AskAt("neck", "Give the thinnest neck in millimetres, 0 to 50; got “%s”.", a.Neck)
 	}
 	if !slices.Contains([]values.Rule{values.EvenLight, values.EvenArea, values.Otsu, values.ByHand}, w.Rule) {
 		return w, look, kit.Ask("Choose how the tones are parted.")
@@ -80,7 +80,7 @@ func (a valueAsk) cuts(steps int) (cuts []float64, err error) {
 	for _, text := range a.Cuts {
 		v, err := strconv.ParseFloat(text, 64)
 		if err != nil || !(v > 0 && v < 100) {
-			return nil, kit.Ask("Give each cut between 0 (black) and 100 (white); got “%s”.", text)
+			return nil, kit.AskAt("cut", "Give each cut between 0 (black) and 100 (white); got “%s”.", text)
 		}
 		cuts = append(cuts, v)
 	}

@@ -165,7 +165,7 @@ func (a area) saveSet(w http.ResponseWriter, r *http.Request) error {
 	}
 	name := r.FormValue("set_name")
 	if name == "" || len([]rune(name)) > longestSetName {
-		return kit.Ask("Write a name for the set, such as lesson two, of at most %d letters.", longestSetName)
+		return kit.AskAt("set_name", "Write a name for the set, such as lesson two, of at most %d letters.", longestSetName)
 	}
 	spec.Students, spec.Everyone, spec.Base = nil, true, ""
 	if err := a.Store.AddPrintSet(r.Context(), &store.PrintSet{TeacherID: p.TeacherID, Name: name, Spec: spec.JSON()}); err != nil {

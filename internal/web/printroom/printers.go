@@ -54,13 +54,13 @@ func (a area) addPrinter(w http.ResponseWriter, r *http.Request) error {
 	}
 	name := kit.Tidy(r.FormValue("name"))
 	if name == "" || len([]rune(name)) > longestPrinter {
-		return kit.Ask("Write a name for the printer, such as staff room, of at most %d letters.", longestPrinter)
+		return kit.AskAt("name", "Write a name for the printer, such as staff room, of at most %d letters.", longestPrinter)
 	}
 	margin := measure.Length(page.UsualMargin)
 	if text := strings.TrimSpace(r.FormValue("margin")); text != "" {
 		var err error
 		if margin, err = measure.Parse(text, measure.Millimetre); err != nil || margin < 0 || margin > widestMargin {
-			return kit.Ask("Wanted the edge that the printer leaves free, 0 to %d mm, got “%s”.", widestMargin, text)
+			return kit.AskAt("margin", "Wanted the edge that the printer leaves free, 0 to %d mm, got “%s”.", widestMargin, text)
 		}
 	}
 	list, err := a.Store.Printers(r.Context(), kit.Teacher(r).ID)
@@ -130,7 +130,7 @@ func (a area) correct(w http.ResponseWriter, r *http.Request) error {
 	var read [2]measure.Length
 	for i, field := range []string{"across", "down"} {
 		if read[i], err = measure.Parse(r.FormValue(field), units); err != nil {
-			return kit.Ask("Wanted what the ruler says of the bar %s, such as %s, got “%s”.", field, trueAcross.Text(units), r.FormValue(field))
+			return kit.AskAt(field, "Wanted what the ruler says of the bar %s, such as %s, got “%s”.", field, trueAcross.Text(units), r.FormValue(field))
 		}
 	}
 	pr, err = pr.Measured(read[0], trueAcross, read[1], trueDown)

@@ -113,7 +113,8 @@ func scale(q asked) (a answer, err error) {
 		return a, grid.Problems{{Field: "reference", Message: "both lengths must be more than 0"}}
 	}
 	k := float64(to / on)
-	a.Board = []string{fmt.Sprintf("%s ÷ %s = %.4g", to.Bare(q.unit), on.Bare(q.unit), k)}
+	line, _ := measure.Divide(to.Figure(q.unit), on.Figure(q.unit), q.unit)
+	a.Board = []string{line}
 	a.Facts = [][2]string{{"Scale", times(k)}, {"In per cent", fmt.Sprintf("%.4g %%", k*100)}, {size.Text(q.unit), "becomes " + size.Scale(k).Text(q.unit)}}
 	if words, hard := measure.EnlargementAdvice(k); hard {
 		a.Notes = append(a.Notes, grid.Finding{Level: grid.Warn, Message: words})
@@ -177,8 +178,9 @@ func stringFrame(q asked) (a answer, err error) {
 	if err != nil {
 		return a, err
 	}
-	a.Board = []string{fmt.Sprintf("%s ÷ %s = %.4g times as far", f.Object.Bare(q.unit), f.Eye.Bare(q.unit), float64(f.Object/f.Eye)),
-		fmt.Sprintf("%s × %.4g = %s", f.Spacing.Bare(q.unit), float64(f.Object/f.Eye), s.Each.Bare(q.unit))}
+	far, times := measure.Divide(f.Object.Figure(q.unit), f.Eye.Figure(q.unit), q.unit)
+	each, _ := measure.Multiply(f.Spacing.Figure(q.unit), times, q.unit)
+	a.Board = []string{far + " times as far", each}
 	a.Facts = [][2]string{{"Threads", fmt.Sprintf("%s and %s", count(s.Threads[0], "upright", "upright"), count(s.Threads[1], "level", "level"))},
 		{"The frame covers", s.Covers.Text(q.unit)}, {"Each square covers", s.Each.Text(q.unit)},
 		{"If the eye moves 1 in", fmt.Sprintf("the view slips %s, %.0f %% of a square", s.OneInch.Text(q.unit), s.OneShare*100)}}

@@ -2,6 +2,7 @@
 // without losing what was typed.
 
 import { hush, say } from "./banner.js";
+import "./fields.js";
 
 document.addEventListener("htmx:sendError", () =>
   say("No connection. What you see stays here; nothing was saved just now. Try again when the connection is back."));

@@ -185,7 +185,7 @@ func (a area) note(w http.ResponseWriter, r *http.Request) error {
 	return a.changed(w, r, func(work *room.Room, s store.Student) error {
 		words := kit.Tidy(r.FormValue("words"))
 		if words == "" || len([]rune(words)) > 1000 {
-			return kit.Ask("Write a note of at most 1000 letters.")
+			return kit.AskAt("words", "Write a note of at most 1000 letters.")
 		}
 		return a.Store.AddNote(r.Context(), work.Project.TeacherID, &store.Note{ProjectID: work.Project.ID, StudentID: &s.ID, Words: words})
 	})

@@ -108,7 +108,7 @@ func (a area) addLog(w http.ResponseWriter, r *http.Request) error {
 	}
 	n := store.Note{ProjectID: p.ID, Words: kit.Tidy(r.FormValue("words"))}
 	if n.Words == "" || len([]rune(n.Words)) > 1000 {
-		return kit.Ask("Write a note of at most 1000 letters.")
+		return kit.AskAt("words", "Write a note of at most 1000 letters.")
 	}
 	if kit.HasFile(r, "photo") {
 		picture, err := a.TakePicture(r, "photo", store.ForCheckIn)
@@ -188,8 +188,11 @@ func (a area) setStock(w http.ResponseWriter, r *http.Request) error {
 		}
 		have, err := strconv.Atoi(strings.TrimSpace(orZero(r.FormValue("have" + n))))
 		price, err2 := strconv.ParseFloat(strings.ReplaceAll(strings.TrimSpace(orZero(r.FormValue("price"+n))), ",", "."), 64)
-		if err != nil || err2 != nil || have < 0 || have > 100_000 || !(price >= 0 && price <= 10_000) {
-			return kit.Ask("Wanted how many there are of “%s”, and a price such as 1.20.", s.Name)
+		switch {
+		case err != nil || have < 0 || have > 100_000:
+			return kit.AskAt("have"+n, "Wanted how many there are of “%s”, 0 to 100000.", s.Name)
+		case err2 != nil || !(price >= 0 && price <= 10_000):
+			return kit.AskAt("price"+n, "Wanted a price such as 1.20 for “%s”.", s.Name)
 		}
 		if err := a.Store.SetStock(r.Context(), store.Stock{TeacherID: p.TeacherID, Item: s.Name, Have: have, PriceCents: int(price*100 + 0.5)}); err != nil {
 			return err

@@ -1,6 +1,7 @@
 package wall
 
 import (
+	"errors"
 	"net/http"
 	"strconv"
 	"time"
@@ -18,6 +19,8 @@ type roadView struct {
 	Road    lesson.Road
 	Laid    []laidView
 	Over    float64
+	Left    float64 // minutes to draw, where the lessons are Known
+	Known   bool
 	Problem string
 }
 
@@ -28,10 +31,11 @@ type laidView struct {
 }
 
 // newRoadView lays the road over the class's lessons to come.
-func newRoadView(p store.Project, road lesson.Road) roadView {
+func newRoadView(r *http.Request, p store.Project, road lesson.Road) roadView {
 	v := roadView{Project: p, Rail: kit.Rail{Project: p, Here: kit.StepDraw, Planned: true}, Road: road}
 	laid, over := lesson.Lay(road.On(), room.LessonsOf(p.Class))
 	v.Over = over
+	v.Left, v.Known = room.TimeToDraw(p, kit.Clock(r), time.Now())
 	for _, l := range laid {
 		if len(l.Parts) > 0 {
 			v.Laid = append(v.Laid, laidView{l, room.DateOf(l.Day)})
@@ -45,7 +49,7 @@ func (a area) showRoad(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	return pages.Whole(w, r, "road.html", p.Name+" · road", newRoadView(p, p.EffectiveRoad()))
+	return pages.Whole(w, r, "road.html", p.Name+" · road", newRoadView(r, p, p.EffectiveRoad()))
 }
 
 func (a area) setRoad(w http.ResponseWriter, r *http.Request) error {
@@ -66,10 +70,10 @@ func (a area) setRoad(w http.ResponseWriter, r *http.Request) error {
 	}
 	checked, err := road.Check()
 	if err != nil {
-		v := newRoadView(p, road)
+		v := newRoadView(r, p, road)
 		v.Problem = kit.Said(err)
 		if kit.IsFragment(r) {
-			return kit.Ask("%s", v.Problem) // what was typed stays where it is
+			return kit.AskAt(fieldOf(err), "%s", v.Problem) // what was typed stays where it is
 		}
 		return pages.WholeStatus(w, r, "road.html", p.Name+" · road", http.StatusUnprocessableEntity, v)
 	}
@@ -77,6 +81,18 @@ func (a area) setRoad(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	return kit.Go(w, r, kit.ProjectPath(p.ID)+"/road")
+}
+
+// fieldOf names the road's field that an error is about, empty for none.
+func fieldOf(err error) string {
+	var at lesson.StageError
+	switch {
+	case !errors.As(err, &at):
+		return ""
+	case at.Checkpoint:
+		return "check_" + string(at.Kind)
+	}
+	return "minutes_" + string(at.Kind)
 }
 
 // projector is the wall for the class to see: maps without names, the clock,

@@ -1,0 +1,327 @@
+package grid
+
+import (
+	"errors"
+	"math"
+	"math/rand/v2"
+	"strings"
+	"testing"
+
+	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/plane"
+)
+
+// prints are the largest prints on Letter and A4 with labels round them, upright and lying.
+var prints = map[measure.Unit][]measure.Size{
+	measure.Inch:       {{W: 195.9, H: 245.9}, {W: 259.4, H: 182.4}},
+	measure.Centimetre: {{W: 190, H: 263.5}, {W: 277, H: 176.5}},
+}
+
+// handbookPapers are those that its examples use.
+var handbookPapers = []string{"Letter", "9x12in", "12x18in", "18x24in", "A4", "A3"}
+
+func unitFor(paper string) measure.Unit {
+	if strings.HasPrefix(paper, "A") {
+		return measure.Centimetre
+	}
+	return measure.Inch
+}
+
+func asking(t testing.TB, picture [2]int, papers ...string) Advice {
+	t.Helper()
+	u := unitFor(papers[0])
+	a := Advice{Wish: Wish{Units: u, Skill: Beginner}, Frame: wholePicture(picture), Print: prints[u]}
+	for _, name := range papers {
+		size, err := measure.ParseSize(name, u)
+		if err != nil {
+			t.Fatal(err)
+		}
+		a.Papers = append(a.Papers, size)
+	}
+	return a
+}
+
+func advised(t testing.TB, a Advice, n int) []Proposal {
+	t.Helper()
+	list, err := Advise(a, n)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return list
+}
+
+// falls reports whether every mark of a plan is a multiple of a step.
+func falls(p Plan, step float64) bool {
+	for _, marks := range [][]float64{p.Marks.ReferenceX, p.Marks.ReferenceY, p.Marks.SheetX, p.Marks.SheetY} {
+		for _, m := range marks {
+			if math.Abs(m/step-math.Round(m/step)) > 1e-4/step {
+				return false
+			}
+		}
+	}
+	return true
+}
+
+// Pictures of five hundred shapes between 1 : 3 and 3 : 1 on the handbook's
+// papers: the first proposal comes out even in 97 of 100, its marks are lines of
+// the ruler, and no side loses more than 3 %.
+func TestFirstProposalsComeOutEven(t *testing.T) {
+	dice := rand.New(rand.NewPCG(14, 500))
+	all, even, fine, easy := 0, 0, 0, 0
+	for range 500 {
+		shape := math.Pow(3, 2*dice.Float64()-1)
+		picture := [2]int{int(3000 * math.Sqrt(shape)), int(3000 / math.Sqrt(shape))}
+		for _, paper := range handbookPapers {
+			best := advised(t, asking(t, picture, paper), 1)[0]
+			p, u := best.Plan, float64(unitFor(paper).Millimetres())
+			all++
+			if p.Grid.ReferenceRemainder == [2]float64{} && p.Grid.SheetRemainder == [2]float64{} {
+				even++
+			}
+			if falls(p, map[bool]float64{true: u / 8, false: 1}[u == measure.MillimetresPerInch]) {
+				fine++
+			}
+			if falls(p, map[bool]float64{true: u / 4, false: 5}[u == measure.MillimetresPerInch]) {
+				easy++
+			}
+			for _, share := range best.Trim {
+				if share < 0 || share > mostTrim+1e-9 {
+					t.Errorf("%v on %s: %v is trimmed", picture, paper, best.Trim)
+				}
+			}
+			if kept := p.Frame.Size[0] * p.Frame.Size[1] / float64(picture[0]*picture[1]); math.Abs(kept-(1-best.Trim[0]-best.Trim[1])*(1-best.Trim[2]-best.Trim[3])) > 1e-3 || math.Abs(p.SquashPercent) > 0.02 {
+				t.Errorf("%v on %s: %.4f kept, %v said to be trimmed, squash %g %%", picture, paper, kept, best.Trim, p.SquashPercent)
+			}
+		}
+	}
+	if share := func(n int) float64 { return float64(n) / float64(all) }; share(even) < 0.97 || share(fine) < 0.97 || share(easy) < 0.9 {
+		t.Errorf("of %d: even %.3f, on the ruler %.3f, easy on it %.3f; want 0.97, 0.97, 0.9", all, share(even), share(fine), share(easy))
+	}
+}
+
+// The camera's shapes always come out even, whatever the handbook's paper and the class.
+func TestCamerasComeOutEven(t *testing.T) {
+	for _, picture := range [][2]int{{6000, 4000}, {4000, 3000}, {1920, 1080}, {1414, 1000}} {
+		for _, paper := range handbookPapers {
+			for _, skill := range []Skill{Beginner, Middle, Detailed} {
+				for _, shape := range [][2]int{picture, {picture[1], picture[0]}} {
+					a := asking(t, shape, paper)
+					a.Skill = skill
+					if p := advised(t, a, 1)[0].Plan; p.Grid.ReferenceRemainder != [2]float64{} {
+						t.Errorf("%v on %s, %s: remainders of %v", shape, paper, skill, p.Grid.ReferenceRemainder)
+					}
+				}
+			}
+		}
+	}
+}
+
+// Worked by hand: a picture of 2 : 3 fills 12 × 18 with 3-inch squares; one of
+// 4 : 5 on Letter is drawn 8 × 10 in 2-inch squares (common practice).
+func TestAdviceByHand(t *testing.T) {
+	for _, c := range []struct {
+		picture       [2]int
+		paper         string
+		picked, sheet string
+		boxes         [2]int
+	}{
+		{[2]int{2000, 3000}, "12x18in", "6 × 9 in", "12 × 18 in", [2]int{4, 6}},
+		{[2]int{2400, 3000}, "Letter", "4 × 5 in", "8 × 10 in", [2]int{4, 5}},
+		{[2]int{2400, 3000}, "A3", "16 × 20 cm", "24 × 30 cm", [2]int{4, 5}},
+	} {
+		best := advised(t, asking(t, c.picture, c.paper), 1)[0]
+		p := best.Plan
+		if got := p.ReferenceSize().Text(p.Units); got != c.picked || p.SheetSize().Text(p.Units) != c.sheet || [2]int{p.Grid.Columns, p.Grid.Rows} != c.boxes {
+			t.Errorf("%v on %s: %s to %s, %d × %d; want %+v", c.picture, c.paper, got, p.SheetSize().Text(p.Units), p.Grid.Columns, p.Grid.Rows, c)
+		}
+	}
+}
+
+// A second solver, written in another way, finds no better even grid: it goes
+// over every print in sixteenths of an inch and weighs it with the numbers as
+// they are said in words.
+func TestNoBetterGridIsFound(t *testing.T) {
+	easy := []int{8, 12, 16, 24, 32, 48, 64, 96} // sixteenths
+	for _, c := range []struct {
+		picture [2]int
+		paper   [2]int // sixteenths
+		name    string
+	}{{[2]int{4000, 3000}, [2]int{192, 288}, "12x18in"}, {[2]int{1000, 1437}, [2]int{144, 192}, "9x12in"}, {[2]int{900, 2100}, [2]int{136, 176}, "Letter"}} {
+		shape, least := float64(c.picture[0])/float64(c.picture[1]), math.Inf(1)
+		for w := 8; w <= 163; w++ {
+			for h := 8; h <= 163; h++ {
+				if !(w <= 123 && h <= 154 || w <= 163 && h <= 114) { // Letter, with labels
+					continue
+				}
+				lost := 1 - min(float64(w)/float64(h)/shape, shape*float64(h)/float64(w))
+				if lost > 0.06 {
+					continue
+				}
+				for _, square := range easy {
+					if w%square != 0 || h%square != 0 {
+						continue
+					}
+					boxes := float64(w / square * (h / square))
+					for _, on := range easy {
+						k := float64(on) / float64(square)
+						sw, sh := w/square*on, h/square*on
+						if boxes < 4 || boxes > 160 || k < 1 || !(sw <= c.paper[0] && sh <= c.paper[1] || sw <= c.paper[1] && sh <= c.paper[0]) {
+							continue
+						}
+						cost := map[float64]float64{1.5: 0, 2: 0, 1: 0.1, 3: 0.1}[k]
+						if k != 1 && k != 1.5 && k != 2 && k != 3 {
+							cost = 0.35
+						}
+						if boxes < 16 {
+							cost += 2 * math.Log(16/boxes)
+						} else if boxes > 35 {
+							cost += 2 * math.Log(boxes/35)
+						}
+						cost += 4*lost + 0.8*(1-float64(sw*sh)/float64(c.paper[0]*c.paper[1]))
+						cost += 0.3 * (1 - float64(w*h)*25.4*25.4/256/(195.9*245.9))
+						least = min(least, cost)
+					}
+				}
+			}
+		}
+		var best Proposal
+		for _, p := range advised(t, asking(t, c.picture, c.name), 40) {
+			if p.Method == Squares && !p.Remainder && (best.Columns == 0 || p.Cost < best.Cost) {
+				best = p
+			}
+		}
+		if math.Abs(best.Cost-least) > 1e-9 {
+			t.Errorf("%v on %s: the best even grid costs %.6f; the plain search finds %.6f", c.picture, c.name, best.Cost, least)
+		}
+	}
+}
+
+// What must not be trimmed away is not: the cut moves to the other side, as far
+// as 3 % go, and where that does not do it, it is said.
+func TestLandmarksAreNotTrimmed(t *testing.T) {
+	whole := asking(t, [2]int{4000, 3000}, "12x18in") // comes to 7 × 5, with 2.4 % off the top and the bottom
+	free := advised(t, whole, 1)[0]
+	if free.Trim[2] < 0.02 || math.Abs(free.Trim[2]-free.Trim[3]) > 1e-12 {
+		t.Fatalf("trimmed %v; want as much at the top as at the bottom", free.Trim)
+	}
+	low := whole
+	low.Landmarks = []plane.Point{plane.Pt(2000, 2940)}
+	for _, p := range advised(t, low, 5) {
+		bottom := p.Plan.Frame.Corners()[2].Y
+		if lost := strings.Contains(strings.Join(p.Reasons, " "), "a landmark would be trimmed"); lost != (bottom < 2940) {
+			t.Errorf("the picture ends at %.0f of 3000, reasons %q", bottom, p.Reasons)
+		}
+	}
+	if best := advised(t, low, 1)[0]; best.Plan.Frame.Corners()[2].Y < 2940 {
+		t.Errorf("the best proposal loses the landmark: %v", best.Trim)
+	}
+}
+
+// Every odd wish is answered, with the reason: by proposals that say it, or by
+// an error that does.
+func TestOddAdvice(t *testing.T) {
+	for name, c := range map[string]struct {
+		change func(*Advice)
+		say    string
+	}{
+		"a hair-thin picture": {func(a *Advice) { a.Frame = wholePicture([2]int{20000, 40}) }, "use a part of the picture"},
+		"tiny paper":          {func(a *Advice) { a.Papers = []measure.Size{{W: 6, H: 8}} }, "larger paper"},
+		"no paper":            {func(a *Advice) { a.Papers = nil }, "write the paper's size"},
+		"no shape":            {func(a *Advice) { a.Frame, a.Shape = nil, 0 }, "width ÷ height"},
+		"no printer":          {func(a *Advice) { a.Print = nil }, "printer's paper"},
+	} {
+		a := asking(t, [2]int{4000, 3000}, "12x18in")
+		c.change(&a)
+		if list, err := Advise(a, 3); !errors.Is(err, ErrAdvice) || !strings.Contains(err.Error(), c.say) {
+			t.Errorf("%s: %d proposals, %v; want %q", name, len(list), err, c.say)
+		}
+	}
+	hasty := asking(t, [2]int{4000, 3000}, "12x18in")
+	hasty.Minutes = 3
+	if best := advised(t, hasty, 1)[0]; !strings.Contains(strings.Join(best.Reasons, " "), "minutes, and there are 3") {
+		t.Errorf("three minutes: %q", best.Reasons)
+	}
+	folded := asking(t, [2]int{4000, 3000}, "12x18in")
+	folded.MarkBy = ByFolding
+	if best := advised(t, folded, 1)[0]; best.Method != Parts || best.Plan.Ruler.Way != ByFolding {
+		t.Errorf("without a ruler: %s, %s", best.Method, best.Plan.Ruler.Way)
+	}
+	several := advised(t, asking(t, [2]int{2000, 3000}, "Letter", "12x18in", "9x12in"), 9)
+	for i, p := range several {
+		if i > 0 && p.Score() > several[i-1].Score() {
+			t.Errorf("proposal %d scores %.1f after %.1f", i+1, p.Score(), several[i-1].Score())
+		}
+	}
+	if several[0].Paper != inches(12, 18) {
+		t.Errorf("of three papers %v is taken; 2 : 3 fills 12 × 18", several[0].Paper)
+	}
+}
+
+func inches(w, h measure.Length) measure.Size {
+	return measure.Size{W: w * measure.MillimetresPerInch, H: h * measure.MillimetresPerInch}
+}
+
+// A plan that leaves a remainder is told which sizes near its own do not, and
+// pressing that mends it.
+func TestNearlyEven(t *testing.T) {
+	p := made(t, Request{Picture: [2]int{2000, 3000}, Reference: "6.3in", Paper: "12x18in", ReferenceSquare: "1.5in"})
+	for _, f := range p.Findings {
+		if f.Code != "even" {
+			continue
+		}
+		again := made(t, p.Typed.Set(f.Mend))
+		if !strings.Contains(f.Message, "6 × 9 in instead of 6 5/16 × 9 7/16 in") || again.Grid.ReferenceRemainder != [2]float64{} || again.Grid.SheetCell[0] != 76.2 {
+			t.Errorf("%q makes %v with remainders %v", f.Message, again.Grid.SheetCell, again.Grid.ReferenceRemainder)
+		}
+		return
+	}
+	t.Errorf("nothing is said of even squares: %+v", p.Findings)
+}
+
+// A hair is no strip: it is snapped, and said once where it moves the print.
+func TestHairlines(t *testing.T) {
+	p := made(t, Request{Reference: "8.02x9.99in", Paper: "12x18in", ReferenceSquare: "2in", SheetSquare: "3in"})
+	if p.Grid.Columns != 4 || p.Grid.Rows != 5 || p.Grid.ReferenceRemainder != [2]float64{} {
+		t.Errorf("%d × %d, remainders %v; want 4 × 5 and none", p.Grid.Columns, p.Grid.Rows, p.Grid.ReferenceRemainder)
+	}
+	said := 0
+	for _, f := range p.Findings {
+		if f.Code == codeSnap {
+			said++
+		}
+	}
+	if said != 1 {
+		t.Errorf("said %d times", said)
+	}
+	p = made(t, Request{Reference: "8.01x12in", Paper: "12x18in", ReferenceSquare: "2in"})
+	if p.SheetSize() != p.StockSize() || p.CardFor(p.Panels()[0]).Cut != "" {
+		t.Errorf("drawing %v on %v, cut to %q", p.SheetSize(), p.StockSize(), p.CardFor(p.Panels()[0]).Cut)
+	}
+	for _, f := range p.Findings {
+		if f.Code == "trim" {
+			t.Errorf("%q", f.Message)
+		}
+	}
+}
+
+func BenchmarkAdvise(b *testing.B) {
+	a := asking(b, [2]int{4000, 3000}, "12x18in", "9x12in", "18x24in")
+	for b.Loop() {
+		advised(b, a, 3)
+	}
+}
+
+// Pictures of 7 × 11 on a strip of paper keep one half square rather than being squeezed.
+func TestHalfSquares(t *testing.T) {
+	for _, p := range advised(t, asking(t, [2]int{700, 1100}, "12x18in"), 60) {
+		if !p.Remainder {
+			continue
+		}
+		rest := p.Plan.Grid.ReferenceRemainder
+		if half := float64(p.Square) / 2; math.Abs(max(rest[0], rest[1])-half) > 0.05 || min(rest[0], rest[1]) != 0 {
+			t.Errorf("%d × %d of %v leaves %v; want one half square", p.Columns, p.Rows, p.Square, rest)
+		}
+		return
+	}
+	t.Error("no grid with a half square is proposed")
+}
