@@ -9,9 +9,12 @@ import (
 	"image"
 	"image/jpeg"
 	"image/png"
+	"math/rand/v2"
 	"net/http"
 	"strings"
 	"testing"
+
+	"github.com/go-chi/chi/v5"
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/picture"
@@ -193,4 +196,41 @@ func TestEmptyPlaces(t *testing.T) {
 	}
 	c.post("/classes", form{"name": "Crowd", "students": crowd.String()}).want(http.StatusUnprocessableEntity, "60 at most")
 	c.get("/nowhere").want(http.StatusNotFound, "not there")
+}
+
+// Every form is filled with what nobody means, by a seed: bytes that are no
+// text, numbers past every bound, markup, other fields' values. Each is answered
+// in words; none is a fault of the program.
+func TestFormsTakeAnything(t *testing.T) {
+	t.Parallel()
+	h := newHouse(t)
+	c := h.signIn("owner@quay.example")
+	dice := rand.New(rand.NewPCG(13, 2026))
+	nasty := []string{"", " ", "\x00", "\xff\xfe", "-1", "0", "1e309", "NaN", "99999999999999999999", "½", "<script>alert(1)</script>", "' OR 1=1 --", "../../etc/passwd", "{{.}}", "%s%n",
+		strings.Repeat("я", 3000), strings.Repeat("1,", 900), "a\r\nb: c", "A1", "Z99", "7 in", "1in x", "2026-13-45", "25:61", "[]", "{", "null", "true", "\u202e", "𝛂"}
+	names := []string{"label", "on", "students", "class", "student", "looseness", "compare", "name", "place", "corners", "version", "seen", "reference", "paper", "frame", "split", "tags", "difficulty", "kind", "who",
+		"set_name", "across", "down", "hand", "pace", "units", "team", "home", "needs", "pasted", "entries", "stage", "verdict", "what", "words", "from", "until", "day0", "start0", "minutes0", "week0", "single", "holidays", "setup", "clear",
+		"zone", "minutes_draw", "on_draw", "check_draw", "outline", "have0", "price0", "weight", "own", "box", "plan", "at", "by", "do", "margin", "cut", "title", "basic", "objective"}
+	tried := 0
+	err := chi.Walk(h.routes, func(method, pattern string, _ http.Handler, _ ...func(http.Handler) http.Handler) error {
+		if method != http.MethodPost || pattern == "/signout" {
+			return nil
+		}
+		for range 12 {
+			f := form{}
+			for range 1 + dice.IntN(12) {
+				f[names[dice.IntN(len(names))]] = nasty[dice.IntN(len(nasty))]
+			}
+			tried++
+			if a := c.post(h.address(pattern), f); a.status >= 500 {
+				t.Errorf("%s with %.300q: %d", pattern, f, a.status)
+			}
+		}
+		return nil
+	})
+	if err != nil || tried < 300 {
+		t.Errorf("%d forms were tried, %v", tried, err)
+	}
+	c.get(h.address("/projects/{project}/wall")).want(http.StatusOK, "")
+	c.get("/classes").want(http.StatusOK, "")
 }

@@ -18,13 +18,13 @@ func TestNamesAreKeptOrAskedAbout(t *testing.T) {
 	c.post(add, form{"students": strings.Join(six, "\n")}).location()
 	page := c.get("/classes").want(http.StatusOK, "")
 	for _, name := range six {
-		if !strings.Contains(page.body, "<li>"+name+"</li>") {
+		if !strings.Contains(page.body, "<summary>"+name+" ") {
 			t.Errorf("%s is not in the class", name)
 		}
 	}
 	c.post(add, form{"students": "Ana\nMoss\nAna"}).want(http.StatusUnprocessableEntity, "“Ana B” and “Ana C”")
 	c.post(add, form{"students": "Moss\nZoé"}).want(http.StatusUnprocessableEntity, "“Zoé” is in")
-	if c.get("/classes").says("<li>Moss</li>") {
+	if c.get("/classes").says("<summary>Moss") {
 		t.Error("half of a list was kept")
 	}
 	c.post("/classes", form{"name": "9a\r\nsecond \xff line", "students": "Ana\nBo "}).location()

@@ -3,6 +3,7 @@ package web
 import (
 	"bytes"
 	"context"
+	"errors"
 	"fmt"
 	"html"
 	"io"
@@ -157,6 +158,7 @@ type client struct {
 	*house
 	http     *http.Client
 	fragment bool // asks as htmx does
+	foreign  bool // asks from another site's page
 }
 
 func (h *house) nobody() *client {
@@ -196,6 +198,10 @@ func (c *client) do(method, path, contentType string, body io.Reader) answer {
 	}
 	if c.fragment {
 		r.Header.Set("HX-Request", "true")
+	}
+	if c.foreign {
+		r.Header.Set("Sec-Fetch-Site", "cross-site")
+		r.Header.Set("Origin", "https://elsewhere.example")
 	}
 	res, err := c.http.Do(r)
 	if err != nil {
@@ -314,13 +320,25 @@ var (
 	own = map[string]bool{"GET /": true, "GET /classes": true, "POST /classes": true, "GET /projects/new": true, "POST /projects": true, "GET /library": true, "POST /library": true, "GET /printers": true, "POST /printers": true}
 )
 
-// Every route is tried as nobody, who is sent to sign in, and as another
-// teacher, who is told that there is no such thing.
+// Every route is tried as nobody, as a student and with a session that has ended,
+// who are sent to sign in; as another teacher, who is told that there is no such
+// thing; and from another site's page, which is refused whoever is signed in.
 func TestEveryRouteIsGuarded(t *testing.T) {
 	t.Parallel()
 	h := newHouse(t)
 	nobody, fragment, other := h.nobody(), h.nobody(), h.signIn("other@quay.example")
 	fragment.fragment = true
+	student := h.nobody()
+	student.get("/s/"+h.link).want(http.StatusOK, "Ada")
+	ended, last := h.signIn("owner@quay.example"), h.nobody()
+	last.http.Jar = ended.http.Jar
+	base, _ := url.Parse(h.url)
+	kept := ended.http.Jar.Cookies(base)
+	last.post("/signout", nil)
+	ended.http.Jar, _ = cookiejar.New(nil)
+	ended.http.Jar.SetCookies(base, kept)
+	foreign := h.signIn("owner@quay.example")
+	foreign.foreign = true
 	tried := 0
 	err := chi.Walk(h.routes, func(method, pattern string, _ http.Handler, _ ...func(http.Handler) http.Handler) error {
 		if open[method+" "+pattern] {
@@ -343,8 +361,13 @@ func TestEveryRouteIsGuarded(t *testing.T) {
 			}
 			return c.post(path, values, files...)
 		}
-		if at := try(nobody).location(); !strings.HasPrefix(at, "/signin?next=") {
-			t.Errorf("%s %s as nobody leads to %q", method, path, at)
+		for who, c := range map[string]*client{"nobody": nobody, "a student": student, "an ended session": ended} {
+			if at := try(c).location(); !strings.HasPrefix(at, "/signin?next=") {
+				t.Errorf("%s %s as %s leads to %q", method, path, who, at)
+			}
+		}
+		if method != http.MethodGet {
+			try(foreign).want(http.StatusForbidden, "")
 		}
 		try(fragment).want(http.StatusUnauthorized, "")
 		if own[method+" "+pattern] && pattern != "/projects" {
@@ -362,6 +385,44 @@ func TestEveryRouteIsGuarded(t *testing.T) {
 	ticks, err := h.db.Ticks(context.Background(), h.project.ID)
 	if err != nil || len(ticks) > 0 {
 		t.Errorf("another teacher left ticks: %v, %v", ticks, err)
+	}
+}
+
+// Every route that a student's link opens is shut by every link that does not
+// stand: ended, made up, or of a feed that was given another address; and to
+// other sites' pages.
+func TestDeadLinksOpenNothing(t *testing.T) {
+	t.Parallel()
+	h := newHouse(t)
+	foreign := h.nobody()
+	foreign.foreign = true
+	foreign.post("/s/"+h.link+"/ticks", form{"label": "A1", "on": "1"}).want(http.StatusForbidden, "")
+	foreign.post("/s/"+h.link+"/hand", form{"on": "1"}).want(http.StatusForbidden, "")
+	ctx, owner := context.Background(), h.project.TeacherID
+	if err := errors.Join(h.db.RevokeLinks(ctx, owner, h.class.Students[0].ID), h.db.RenewFeed(ctx, owner, h.class.ID)); err != nil {
+		t.Fatal(err)
+	}
+	tried, clients := 0, []*client{h.nobody(), h.signIn("owner@quay.example")}
+	err := chi.Walk(h.routes, func(method, pattern string, _ http.Handler, _ ...func(http.Handler) http.Handler) error {
+		if !strings.Contains(pattern, "{link}") && !strings.Contains(pattern, "{feed}") {
+			return nil
+		}
+		for _, link := range []string{h.link, "abcdefghijklmnopqrstuvwxyz", strings.ToUpper(h.link), "x"} {
+			path := strings.NewReplacer("{link}", link, "{feed}", h.feed).Replace(pattern)
+			for _, c := range clients {
+				tried++
+				if method == http.MethodGet {
+					c.get(path).want(http.StatusNotFound, "")
+				} else {
+					c.post(path, form{"label": "A1", "on": "1"}).want(http.StatusNotFound, "")
+				}
+			}
+		}
+		return nil
+	})
+	ticks, err2 := h.db.Ticks(ctx, h.project.ID)
+	if err != nil || err2 != nil || tried < 40 || len(ticks) > 0 {
+		t.Errorf("%d tries, ticks %v; %v, %v", tried, ticks, err, err2)
 	}
 }
 

@@ -13,6 +13,9 @@ import (
 // field that cannot be used. A plan that can be reckoned but should not be
 // drawn is returned with a Finding of level Stop.
 func Make(r Request) (Plan, error) {
+	for _, f := range r.Fields() {
+		*f.Value = strings.ToValidUTF8(*f.Value, "\uFFFD") // as its file would have it
+	}
 	c, err := r.parse()
 	if err != nil {
 		return Plan{}, err
