@@ -21,7 +21,7 @@ const (
 
 // hashing bounds how many passwords are hashed at once, and so their memory:
 // whoever sends many waits.
-var hashing = make(chan struct{}, 4)
+var hashing = make(chan struct{}, 2)
 
 func derive(password string, salt []byte, passes, memory uint32, lanes uint8, n uint32) []byte {
 	hashing <- struct{}{}

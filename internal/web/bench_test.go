@@ -191,11 +191,13 @@ func TestReckoner(t *testing.T) {
 	c := h.nobody()
 	for address, says := range map[string][]string{
 		"/reckoner": {"114 ÷ 8 = 14 1/4", "12 × 14 in", "-1.8 %"},
-		"/reckoner/scale?units=cm&reference=1&sheet=1.5&size=10+x+12":          {"× 1.5", "15 × 18 cm"},
-		"/reckoner/marks?reference=12+x+14&paper=12+x+14&method=parts&parts=4": {"0, 3, 6, 9, 12", "0, 3 1/2, 7, 10 1/2, 14", "18 7/16 in"},
+		"/reckoner/scale?units=cm&reference=1&sheet=1.5&size=10+x+12":                   {"× 1.5", "15 × 18 cm"},
+		"/reckoner/marks?reference=12+x+14&paper=12+x+14&method=parts&parts=4":          {"0, 3, 6, 9, 12", "0, 3 1/2, 7, 10 1/2, 14", "18 7/16 in"},
+		"/reckoner/marks?reference=8+x+9.5&paper=12+x+14&fill=all&method=parts&parts=4": {"0, 3, 6, 9, 12", "0, 3 1/2, 7, 10 1/2, 14"}, // the rounded sheet, common practice
+		"/reckoner/angle-and-distance?on=solid&scale=100&points=a,120,6,3,2&units=cm":   {"300 cm", "Below", "200 cm", "<title>Angle and distance", "plumb line there"},
 		"/reckoner/cut":          {"A sheet gives", "Cut 1:"},
 		"/reckoner/string-frame": {"64 × 48 in", "Each square covers"},
-		"/reckoner/angle-and-distance?units=cm&scale=100&points=a,40,6,3": {"600 cm", "300 cm", "40°"},
+		"/reckoner/angle-and-distance?units=cm&scale=100&points=a,90,6": {"600 cm", "Right", "90°"},
 		"/reckoner/guidelines":          {"front", "left side", "neck: a line"},
 		"/reckoner/sight-size?fold=yes": {"The other half", "3/4 in"},
 		"/reckoner/overlay":             {"8 × 10 in", "12 13/16 in"},

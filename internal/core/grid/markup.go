@@ -113,7 +113,7 @@ func (p Plan) CardFor(panel Panel) Card {
 		panel.Size = [2]float64{p.Sheet.Width, p.Sheet.Height}
 	}
 	c.Edges = []Edge{p.edge("Top and bottom edge", "across", panel.X, panel.Size[0]), p.edge("Left and right edge", "down", panel.Y, panel.Size[1])}
-	c.Check = p.Text(float64(p.SheetSize().Diagonal()))
+	c.Check = p.SheetSize().Diagonal().About(p.Units)
 	c.Counts = fmt.Sprintf("%d boxes across, %d down, %d in all", p.Grid.Columns, p.Grid.Rows, p.Count())
 	c.Steps = p.steps(c)
 	return c

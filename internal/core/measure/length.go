@@ -196,6 +196,14 @@ func parsePart(s string) (float64, bool) {
 // millimetre ("24.05 cm", "240.5 mm").
 func (l Length) Text(u Unit) string { return l.Bare(u) + " " + string(u) }
 
+// About is Text with ≈ before it where that is not exactly the length.
+func (l Length) About(u Unit) string {
+	if l.Readable(u) {
+		return l.Text(u)
+	}
+	return "≈ " + l.Text(u)
+}
+
 // Bare is Text without the unit, for tables that name the unit once.
 func (l Length) Bare(u Unit) string {
 	switch u {

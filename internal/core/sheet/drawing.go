@@ -210,7 +210,7 @@ func tileMap(whole page.Page, tiles []Tile, pr page.Printer, u measure.Unit) pag
 		"On every tile but the first of a row, cut along the left crop marks; on every row but the first, along the top ones.",
 		"Join each row from left to right: lay the cut edge on the dashed marks of the tile before, and tape it on the back.",
 		"Then join the rows from the top down, in the same way.",
-		"Check: the whole sheet must measure " + whole.Size.Text(u) + ", corner to corner " + whole.Size.Diagonal().Text(u) + ".",
+		"Check: the whole sheet must measure " + whole.Size.Text(u) + ", corner to corner " + whole.Size.Diagonal().About(u) + ".",
 	}
 	drawNumbered(&pg, steps, plane.Pt(in.Min.X, at.Y+h*k+12), in.Width(), in.Max.Y-2)
 	return pg

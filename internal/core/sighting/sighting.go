@@ -76,7 +76,7 @@ type Pointing struct {
 // Pointed is the same point on the copy.
 type Pointed struct {
 	Pointing
-	X, Y measure.Length // on the copy from its fixed point, right and down, the drop included
+	X, Y measure.Length // where the length out ends on the copy, right and down from its fixed point
 }
 
 // Point multiplies every length by scale and keeps every angle. The scale must be more than 0.
@@ -89,7 +89,7 @@ func Point(points []Pointing, scale float64) ([]Pointed, error) {
 	for i, p := range points {
 		p.Out, p.Drop, p.Depth = p.Out*k, p.Drop*k, p.Depth*k
 		sin, cos := math.Sincos(p.Turn * math.Pi / 180)
-		out[i] = Pointed{p, p.Out * measure.Length(sin), p.Drop - p.Out*measure.Length(cos)}
+		out[i] = Pointed{p, p.Out * measure.Length(sin), -p.Out * measure.Length(cos)}
 	}
 	return out, nil
 }

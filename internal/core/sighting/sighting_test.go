@@ -42,7 +42,7 @@ func TestPointing(t *testing.T) {
 		t.Fatal(err)
 	}
 	knee := got[0]
-	if !near(knee.Out, 600) || !near(knee.Drop, 300) || !near(knee.Depth, 200) || knee.Turn != 90 || !near(knee.X, 600) || !near(knee.Y, 300) {
+	if !near(knee.Out, 600) || !near(knee.Drop, 300) || !near(knee.Depth, 200) || knee.Turn != 90 || !near(knee.X, 600) || !near(knee.Y, 0) {
 		t.Errorf("knee %+v; want 600 out to the right, 300 down, 200 in", knee)
 	}
 	if !near(got[1].X, 0) || !near(got[1].Y, -600) || !near(got[2].X, -600) {

@@ -1,9 +1,13 @@
 package transfer
 
-import "math"
+import (
+	"math"
+	"slices"
+)
 
 // Backing is what the back of a copy is shaded with.
 type Backing struct {
+	Key   string // as forms name it
 	Name  string
 	Light float64 // of its line on the paper, L* (ours, tried on a scrap first)
 	Soft  bool    // comes off at a touch
@@ -15,16 +19,48 @@ type Backing struct {
 const shows = 25
 
 var (
-	softPencil = Backing{Name: "a soft pencil, 4B or 6B", Light: 35}
-	tint       = Backing{Name: "a coloured pencil, a light tint of the colour to come", Light: 68}
-	greyPastel = Backing{Name: "grey pastel", Light: 60, Soft: true}
-	whiteChalk = Backing{Name: "white chalk or pastel", Light: 94, Soft: true}
+	hbPencil   = Backing{Key: "hb", Name: "an HB pencil", Light: 48}
+	softPencil = Backing{Key: "soft", Name: "a soft pencil, 4B or 6B", Light: 35}
+	tint       = Backing{Key: "tint", Name: "a coloured pencil, a light tint of the colour to come", Light: 68}
+	greyPastel = Backing{Key: "grey", Name: "grey pastel", Light: 60, Soft: true}
+	whiteChalk = Backing{Key: "chalk", Name: "white chalk or pastel", Light: 94, Soft: true}
 )
 
-// backing chooses by the medium, and then by lightness against the paper: grey
+// Backings lists what schools shade with; each room has its own way (common practice).
+var Backings = []Backing{hbPencil, softPencil, greyPastel, whiteChalk, tint}
+
+// graphite reports whether a backing shines where it is pressed.
+func (b Backing) graphite() bool { return b.Key == hbPencil.Key || b.Key == softPencil.Key }
+
+// sheen says what graphite does on dark paper (common practice).
+func sheen(b Backing, p Paper) string {
+	if b.graphite() && p.Light < darkPaper {
+		return ": pressed firmly it is seen as a sheen, from the side"
+	}
+	return ""
+}
+
+// chosen returns the backing that a wish names; ok is false where it leaves the choice.
+func chosen(w Wish) (b Backing, ok bool) {
+	i := slices.IndexFunc(Backings, func(b Backing) bool { return b.Key == w.Backing })
+	if i < 0 {
+		return b, false
+	}
+	b = Backings[i]
+	b.Why = "Your own choice. Try it on a scrap of the same paper first."
+	if apart(b, w.Final) < shows {
+		b.Why = "Your own choice; it hardly shows on this paper" + sheen(b, w.Final) + ". Try it on a scrap first."
+	}
+	return b, true
+}
+
+// backing is what a wish names, or chooses by the medium, and then by lightness against the paper: grey
 // for black-and-white work, a light tint of the colour for coloured work, white
 // on dark (common practice); the first that shows, else what shows most.
 func backing(w Wish) Backing {
+	if b, ok := chosen(w); ok {
+		return b
+	}
 	order := []Backing{softPencil, whiteChalk, greyPastel}
 	switch w.Medium {
 	case Coloured, Watercolor:
@@ -52,7 +88,7 @@ func backing(w Wish) Backing {
 	}
 	best.Why += " than the paper by enough to be followed, and goes with the work to come. Try it on a scrap of the same paper first."
 	if apart(best, w.Final) < shows {
-		best.Why = "Nothing shows well on this paper; this shows best. Try it on a scrap first, or choose a lighter or a darker paper."
+		best.Why = "Nothing shows well on this paper; this shows best" + sheen(best, w.Final) + ". Try it on a scrap first, or choose a lighter or a darker paper."
 	}
 	return best
 }

@@ -85,7 +85,7 @@ func TestNotesAtTheirEdges(t *testing.T) {
 		part       string
 		want       bool
 	}{
-		{Graphite, 44, 160, "hardly shows", true}, {Ink, 44, 160, "Ink hardly shows", true}, {Graphite, 45, 160, "hardly shows", false},
+		{Graphite, 44, 160, "only as a sheen", true}, {Ink, 44, 160, "Ink hardly shows", true}, {Graphite, 45, 160, "only as a sheen", false},
 		{Pastel, 16, 160, "hardly shows", false}, {Watercolor, 95, 189, "buckles", true}, {Watercolor, 95, 190, "buckles", false},
 		{Pastel, 95, 100, "buckles", false}, {Metallic, 45, 160, "they are lost", true}, {Metallic, 44, 160, "they are lost", false}, {Ink, 95, 160, "they are lost", false},
 	} {

@@ -81,6 +81,8 @@ type Wish struct {
 	Hands          Hands
 	Times          float64 // final size ÷ drawing's size
 	MirrorFine     bool    // a mirror image will do
+	Backing        string  // the Key of what the back is shaded with; empty for what suits
+	WholeBack      bool    // shaded all over, not only behind the lines
 	Printed        bool    // nothing is drawn yet: the lines are traced from a print, which may be mirrored
 }
 
@@ -111,6 +113,8 @@ func (w Wish) Check() error {
 		return fmt.Errorf("%w: the final drawing is 0.05 to 50 times as large, got %g", ErrWish, w.Times)
 	case !slices.Contains(Media, w.Medium):
 		return fmt.Errorf("%w: there is no medium %q", ErrWish, w.Medium)
+	case w.Backing != "" && !slices.ContainsFunc(Backings, func(b Backing) bool { return b.Key == w.Backing }):
+		return fmt.Errorf("%w: nobody shades with %q here; choose from the list", ErrWish, w.Backing)
 	case w.Hands != Young && w.Hands != Class && w.Hands != Adult:
 		return fmt.Errorf("%w: young, class or adult hands, got %q", ErrWish, w.Hands)
 	}
@@ -186,7 +190,8 @@ func New(w Wish) (Plan, error) {
 // notes says what about the papers and the medium is worth a word.
 func (w Wish) notes() (notes []string) {
 	if w.Final.Light < darkPaper && (w.Medium == Graphite || w.Medium == Ink) {
-		notes = append(notes, fmt.Sprintf("%s hardly shows on paper as dark as this. Silver, white or pastel does.", capital(string(w.Medium))))
+		how := map[Medium]string{Graphite: "Graphite shows on paper as dark as this only as a sheen, where it is pressed firmly.", Ink: "Ink hardly shows on paper as dark as this."}
+		notes = append(notes, how[w.Medium]+" Silver, white or pastel does.")
 	}
 	if w.Medium == Watercolor {
 		notes = append(notes, "Carry the lines faintly: what is under the paint stays. Tape round the edge before it gets wet. Ink goes on before the paint, if it is waterproof.")

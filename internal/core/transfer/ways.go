@@ -40,6 +40,9 @@ const checkFirst = "Lift one side on its hinge and look: is every line of the li
 // table, thin ones at a window).
 var passes = map[Tool]float64{LightTable: 420, Lamp: 340, Window: 300}
 
+// tooThick is what paper twice as heavy as light passes well costs a way (ours).
+const tooThick = 60
+
 // Daylight at a window is bright enough between these hours (ours; the season and the weather decide).
 const dayBegins, dayEnds = 8.5, 16.5
 
@@ -54,14 +57,16 @@ func (w Wish) light(by Tool) Way {
 		way.not("it keeps the size, and a final drawing %.3g times as large is wanted", w.Times)
 	case w.Final.Light < darkPaper || w.Drawing.Light < darkPaper:
 		way.not("light does not come through dark paper")
-	case both > passes[by]:
-		way.not("both papers together have %.0f g/m², and the %s shines through about %.0f. Trace a thin copy instead, or take thinner paper", both, by, passes[by])
 	case !w.has(by):
 		way.not("there is no %s at hand", by)
 	case by == Window && (w.Hour < dayBegins || w.Hour > dayEnds):
 		way.not("at %s there is too little daylight behind the window", clock(w.Hour))
 	}
-	if both > 0.75*passes[by] {
+	switch {
+	case both > passes[by]:
+		// Finished drawings are traced onto thick paint paper all the same (common practice).
+		way.but(8+tooThick*(both/passes[by]-1), fmt.Sprintf("Hard to see through: both papers together have %.0f g/m², and the %s shines well through about %.0f. Try a sample; darker lines and a dark room help, or trace a thin copy.", both, by, passes[by]))
+	case both > 0.75*passes[by]:
 		way.but(8, "The papers are thick: darken the lines well and keep the room dark.")
 	}
 	if by == Window {
@@ -104,14 +109,18 @@ func (w Wish) pressed(b Backing) Way {
 		way.but(25, "The drawing's sheet is stiff: pressing hardly comes through. A copy on thin paper does better.")
 	}
 	if apart(b, w.Final) < shows {
-		way.but(20, "The shading hardly shows on this paper.")
+		way.but(20, "The shading hardly shows on this paper"+sheen(b, w.Final)+".")
+	}
+	if w.WholeBack {
+		way.but(2, "A whole back shaded leaves smudges wherever a hand rests.")
 	}
 	way.common(w)
 	d := begin(false)
 	d.lay(drawing)
+	d.say("Darken the main lines first. Held to a window or a lamp, the sheet then shows them from behind.")
 	d.turn(drawing)
 	d.shade(drawing)
-	d.say("Turn the copy over and shade its back, only behind the lines, with " + b.Name + ". Never shade the new sheet.")
+	d.say("Turn the copy over and shade " + where(w.WholeBack) + " with " + b.Name + ". Never shade the new sheet.")
 	d.turn(drawing)
 	d.lay(drawing, final, base)
 	d.tape()
@@ -121,6 +130,14 @@ func (w Wish) pressed(b Backing) Way {
 	d.say("Lift early and look whether it comes through. " + checkFirst)
 	way.finished(d)
 	return way
+}
+
+// where says how much of the back is shaded: both are schools (common practice).
+func where(whole bool) string {
+	if whole {
+		return "the whole of its back"
+	}
+	return "its back, only behind the lines,"
 }
 
 // rubbed is tracing paper turned over and rubbed, from the drawing or from a mirrored print.

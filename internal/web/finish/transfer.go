@@ -21,7 +21,8 @@ import (
 type transferAsk struct {
 	Drawing, Final, Tint, Medium, Hour, Hands, Times string
 	Have                                             []string
-	Mirror, Printed                                  string // on, or empty
+	Backing                                          string // a key of transfer.Backings, empty for what suits
+	Whole, Mirror, Printed                           string // on, or empty
 }
 
 // askOf writes a wish as its form says it.
@@ -45,12 +46,12 @@ func readTransfer(r *http.Request) transferAsk {
 	if q.Has("final") { // the form was sent: what is not ticked is not there
 		a.Have = q["have"]
 	}
-	a.Mirror, a.Printed = q.Get("mirror"), q.Get("printed")
+	a.Mirror, a.Printed, a.Backing, a.Whole = q.Get("mirror"), q.Get("printed"), q.Get("backing"), q.Get("whole")
 	return a
 }
 
 func (a transferAsk) query() url.Values {
-	return url.Values{"drawing": {a.Drawing}, "final": {a.Final}, "tint": {a.Tint}, "medium": {a.Medium}, "hour": {a.Hour}, "hands": {a.Hands}, "times": {a.Times}, "have": a.Have, "mirror": {a.Mirror}, "printed": {a.Printed}}
+	return url.Values{"drawing": {a.Drawing}, "final": {a.Final}, "tint": {a.Tint}, "medium": {a.Medium}, "hour": {a.Hour}, "hands": {a.Hands}, "times": {a.Times}, "have": a.Have, "mirror": {a.Mirror}, "printed": {a.Printed}, "backing": {a.Backing}, "whole": {a.Whole}}
 }
 
 // wish returns what the core makes of an ask, or what to mend.
@@ -63,7 +64,7 @@ func (a transferAsk) wish() (w transfer.Wish, err error) {
 		return v
 	}
 	w = transfer.Wish{Drawing: transfer.Paper{GSM: number("drawing", a.Drawing, "the weight of the drawing's sheet in g/m²"), Light: transfer.Tints[0].Light}, Final: transfer.Paper{GSM: number("final", a.Final, "the weight of the final paper in g/m²")},
-		Medium: transfer.Medium(a.Medium), Hour: number("hour", a.Hour, "the hour of the day"), Hands: transfer.Hands(a.Hands), Times: number("times", a.Times, "how many times as large"), MirrorFine: a.Mirror != "", Printed: a.Printed != ""}
+		Medium: transfer.Medium(a.Medium), Hour: number("hour", a.Hour, "the hour of the day"), Hands: transfer.Hands(a.Hands), Times: number("times", a.Times, "how many times as large"), MirrorFine: a.Mirror != "", Printed: a.Printed != "", Backing: a.Backing, WholeBack: a.Whole != ""}
 	if err != nil {
 		return w, err
 	}
@@ -101,6 +102,7 @@ type transferView struct {
 	Tools []tick
 	Tints []kit.Option
 	Media []kit.Option
+	Backs []kit.Option
 	Ways  []wayView
 	Place []string
 	Lines []string
@@ -178,7 +180,11 @@ func (a area) showTransfer(w http.ResponseWriter, r *http.Request) error {
 	for _, m := range transfer.Media {
 		media = append(media, string(m), string(m))
 	}
-	v.Tints, v.Media = kit.Pick(t.ask.Tint, tints...), kit.Pick(t.ask.Medium, media...)
+	backs := []string{"", "what suits"}
+	for _, b := range transfer.Backings {
+		backs = append(backs, b.Key, b.Name)
+	}
+	v.Tints, v.Media, v.Backs = kit.Pick(t.ask.Tint, tints...), kit.Pick(t.ask.Medium, media...), kit.Pick(t.ask.Backing, backs...)
 	if v.Trouble == "" {
 		if err := a.fill(r, &v, t); err != nil {
 			return err

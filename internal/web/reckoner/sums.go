@@ -29,6 +29,7 @@ var sums = []sum{
 	}, scale},
 	{"marks", "Marks", "Where every line of the grid goes, on both papers.", []field{
 		{Name: "reference", Label: "Picture", Usual: "8 × 10"}, {Name: "paper", Label: "Drawing paper", Usual: "12 × 18"},
+		{Name: "fill", Label: "The drawing", Usual: "inside", Choices: []string{"inside", "as large as fits the paper", "all", "is the whole paper, rounded to it"}},
 		{Name: "method", Label: "Way of dividing", Usual: "squares", Choices: []string{"squares", "measured squares", "parts", "equal parts", "quarters", "quarter marks", "diagonals", "diagonals"}},
 		{Name: "reference_square", Label: "Square on the picture", Hint: "for measured squares; proposed if empty"},
 		{Name: "parts", Label: "Parts", Hint: "for equal parts, 4 × 4"},
@@ -43,8 +44,9 @@ var sums = []sum{
 		{Name: "eye", Label: "Eye to threads", Usual: "20"}, {Name: "object", Label: "Eye to object", Usual: "80"},
 	}, stringFrame},
 	{"angle-and-distance", "Angle and distance", "Points measured from a fixed point: the lengths grow, the angles stay.", []field{
+		{Name: "on", Label: "Measured on", Usual: "paper", Choices: []string{"paper", "paper", "solid", "a solid model"}},
 		{Name: "scale", Label: "Enlarged by", Usual: "100"},
-		{Name: "points", Label: "Points, one a line", Usual: "elbow, 40, 6, 3\nfoot, 120, 6, 3, 2", Long: true, Hint: "name, turn in degrees from straight up, out, down, in"},
+		{Name: "points", Label: "Points, one a line", Usual: "elbow, 40, 6, 3\nfoot, 120, 3, 6, 2", Long: true, Hint: "name, turn in degrees from straight up, out; of a solid also down the plumb line, and in"},
 	}, pointing},
 	{"guidelines", "Shared guidelines", "Several views of one solid on one sheet, between common lines.", []field{
 		{Name: "sheet", Label: "Sheet", Usual: "18 × 12"}, {Name: "solid", Label: "Width × height", Usual: "3 × 5"}, {Name: "depth", Label: "Depth", Usual: "2"},
@@ -101,7 +103,8 @@ func proportion(q asked) (a answer, err error) {
 	if !stock.Holds(solved.Sheet) && !stock.Turned().Holds(solved.Sheet) {
 		a.Notes = append(a.Notes, grid.Finding{Level: grid.Warn, Message: "The paper of " + stock.Text(q.unit) + " does not hold the drawing.", Fix: "Take a shorter side, or larger paper."})
 	}
-	return a, nil
+	a.Drawing, err = kit.InlineSVG(sheet.Ratio(picture, solved.Sheet, stock, q.unit), nil)
+	return a, err
 }
 
 func scale(q asked) (a answer, err error) {
@@ -119,12 +122,17 @@ func scale(q asked) (a answer, err error) {
 	if words, hard := measure.EnlargementAdvice(k); hard {
 		a.Notes = append(a.Notes, grid.Finding{Level: grid.Warn, Message: words})
 	}
-	return a, nil
+	a.Drawing, err = kit.InlineSVG(sheet.Lengths(on, to, q.unit), nil)
+	return a, err
 }
 
 func marks(q asked) (a answer, err error) {
-	p, err := grid.Make(grid.Request{Units: string(q.unit), Reference: q.text("reference"), Paper: q.text("paper"), Method: q.text("method"),
-		ReferenceSquare: q.text("reference_square"), Parts: q.text("parts"), MarkBy: q.text("mark_by"), RulerZero: q.text("ruler_zero")})
+	ask := grid.Request{Units: string(q.unit), Reference: q.text("reference"), Paper: q.text("paper"), Method: q.text("method"),
+		ReferenceSquare: q.text("reference_square"), Parts: q.text("parts"), MarkBy: q.text("mark_by"), RulerZero: q.text("ruler_zero")}
+	if paper, err := measure.ParseSize(ask.Paper, q.unit); err == nil && q.text("fill") == "all" {
+		ask.Fit, ask.Round = "width", paper.H.Text(q.unit) // the height that is worked out becomes the paper's
+	}
+	p, err := grid.Make(ask)
 	if err != nil {
 		return a, err
 	}
@@ -185,7 +193,8 @@ func stringFrame(q asked) (a answer, err error) {
 		{"The frame covers", s.Covers.Text(q.unit)}, {"Each square covers", s.Each.Text(q.unit)},
 		{"If the eye moves 1 in", fmt.Sprintf("the view slips %s, %.0f %% of a square", s.OneInch.Text(q.unit), s.OneShare*100)}}
 	a.Steps = []string{"Rule the same squares on the paper, at any size.", "Keep the eye still: rest the chin, or look past a fixed peg.", "Close one eye, and draw what each square shows."}
-	return a, nil
+	a.Drawing, err = kit.InlineSVG(sheet.Threads(f, s, q.unit), nil)
+	return a, err
 }
 
 // lines reads a field of several lines, each with commas; at most 60.
@@ -225,6 +234,7 @@ func (q asked) part(name string, row []string, i int) measure.Length {
 func pointing(q asked) (a answer, err error) {
 	k := q.number("scale")
 	var points []sighting.Pointing
+	solid := q.text("on") == "solid"
 	for _, row := range q.lines("points", 3, 5) {
 		turn, err := strconv.ParseFloat(strings.TrimSuffix(row[1], "°"), 64)
 		if err != nil || math.Abs(turn) > 360 {
@@ -239,12 +249,24 @@ func pointing(q asked) (a answer, err error) {
 	if err != nil {
 		return a, err
 	}
-	a.Head = []string{"Point", "Turn", "Out", "Down", "In", "Right", "Below"}
-	for _, p := range copied {
-		a.Rows = append(a.Rows, []string{p.Name, fmt.Sprintf("%g°", p.Turn), p.Out.Text(q.unit), p.Drop.Text(q.unit), p.Depth.Text(q.unit), p.X.Text(q.unit), p.Y.Text(q.unit)})
+	if solid {
+		a.Head = []string{"Point", "Turn", "Out", "Below", "In"}
+		a.Steps = []string{"Keep one fixed point on the model and one on the copy.", "Turn by the same angle, then measure the longer length out.", "Hang a plumb line there: measure down, then in."}
+	} else {
+		a.Head = []string{"Point", "Turn", "Out", "Right", "Down"}
+		a.Steps = []string{"Keep one fixed point on the picture and one on the paper.", "Turn by the same angle, then measure the longer length out.", "To check: measure right and down from the fixed point; minus is left and up."}
 	}
-	a.Steps = []string{"Keep one fixed point on the model and one on the copy.", "Turn by the same angle, then measure the longer length out.", "On a solid, hang a plumb line there: measure down, then in."}
-	return a, nil
+	for _, p := range copied {
+		row := []string{p.Name, fmt.Sprintf("%g°", p.Turn), p.Out.Text(q.unit)}
+		if solid {
+			row = append(row, p.Drop.Text(q.unit), p.Depth.Text(q.unit))
+		} else {
+			row = append(row, p.X.Text(q.unit), p.Y.Text(q.unit))
+		}
+		a.Rows = append(a.Rows, row)
+	}
+	a.Drawing, err = kit.InlineSVG(sheet.Pointings(copied, solid), nil)
+	return a, err
 }
 
 func guidelines(q asked) (a answer, err error) {
@@ -306,7 +328,8 @@ func sightSize(q asked) (a answer, err error) {
 		a.Rows = append(a.Rows, row)
 	}
 	a.Steps = []string{"Stand the picture and the drawing side by side, upright.", "Carry each height straight across.", "Measure in from the plumb line; left is minus."}
-	return a, nil
+	a.Drawing, err = kit.InlineSVG(sheet.Carried(points, carried), nil)
+	return a, err
 }
 
 func overlay(q asked) (a answer, err error) {
@@ -322,7 +345,8 @@ func overlay(q asked) (a answer, err error) {
 	if picture == (measure.Size{}) {
 		return a, errors.New("overlay: no picture")
 	}
-	a.Facts = [][2]string{{"Cut the paper to", picture.Text(q.unit)}, {"Off the width", (stock.W - picture.W).Text(q.unit)}, {"Off the height", (stock.H - picture.H).Text(q.unit)}, {"Both diagonals", picture.Diagonal().Text(q.unit)}}
+	a.Facts = [][2]string{{"Cut the paper to", picture.Text(q.unit)}, {"Off the width", (stock.W - picture.W).Text(q.unit)}, {"Off the height", (stock.H - picture.H).Text(q.unit)}, {"Both diagonals", picture.Diagonal().About(q.unit)}}
 	a.Steps = []string{"Cut the paper to the picture's own size.", "Lay the picture over the drawing, edge on edge, and hold one side.", "Hover at a point, lift the picture, and put a dot.", "Good for checks: the dot should fall on the line that is there."}
-	return a, nil
+	a.Drawing, err = kit.InlineSVG(sheet.Overlaid(picture, stock, q.unit), nil)
+	return a, err
 }
