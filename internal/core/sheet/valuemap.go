@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"fmt"
 	"slices"
+	"strings"
 
 	"zestysketch/internal/core/measure"
 	"zestysketch/internal/core/page"
@@ -34,7 +35,7 @@ type ValueLook struct {
 }
 
 // ValueMap returns a value map at true size, with its legend below: a swatch,
-// a number and a pencil for each step. A figure is its outlines alone.
+// a number and a pencil for each step. A figure is its outlines alone, with its recipe.
 func ValueMap(m values.Map, look ValueLook) page.Page {
 	w, h := float64(m.W)/m.PerMM, float64(m.H)/m.PerMM
 	pg := page.Page{Title: "Value map", Size: measure.Size{W: measure.Length(w), H: measure.Length(h)}}
@@ -77,9 +78,14 @@ func ValueMap(m values.Map, look ValueLook) page.Page {
 	if look.Net != nil {
 		drawRule(&pg, plane.Point{}, *look.Net)
 	}
+	pg.Size.H += legendHigh
 	if look.Style != ValueFigure {
-		pg.Size.H += legendHigh
 		drawValueLegend(&pg, m, look.Style, w, h)
+	} else {
+		const size = 3.0
+		for i, line := range page.Wrap(strings.Join(values.Recipe, " "), size, w-2, false) {
+			pg.Add(page.Text{At: plane.Pt(1, h+5+float64(i)*size*1.35), Size: size, Words: line, Color: page.Ink})
+		}
 	}
 	return pg
 }

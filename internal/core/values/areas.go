@@ -3,6 +3,7 @@ package values
 import (
 	"cmp"
 	"container/heap"
+	"slices"
 )
 
 // run is a stretch of one row that has one step.
@@ -27,12 +28,14 @@ type parts struct {
 
 // settle parts the picture into connected areas of one step and joins those of
 // fewer than least pixels to the neighbour they share most border with, the
-// smallest first, until none is left. It returns each pixel's area; areas are
+// smallest first, until none is left but dark shapes that are kept, whose step is
+// the darkest. It returns each pixel's area; areas are
 // numbered in the order of their first pixel.
 func settle(steps []uint8, w, h, least int) (at []int32, areas []Area) {
 	p := newParts(steps, w, h)
 	p.meet()
 	p.joinSmall(least)
+	p.joinKept()
 	return p.numbered()
 }
 
@@ -158,7 +161,7 @@ func (s *smallest) Pop() any {
 func (p *parts) joinSmall(least int) {
 	var queue smallest
 	put := func(a int32) {
-		if p.pixels[a] < least {
+		if p.pixels[a] < least && p.step[a] != kept {
 			heap.Push(&queue, [2]int{int(a), p.pixels[a]})
 		}
 	}
@@ -194,6 +197,28 @@ func (p *parts) joinSmall(least int) {
 			a = p.join(a, b)
 		}
 		put(a)
+	}
+}
+
+// joinKept gives kept shapes the darkest step, and joins them to what has it already.
+func (p *parts) joinKept() {
+	for n := range p.parent {
+		if p.parent[n] != int32(n) || p.step[n] != kept {
+			continue
+		}
+		a := int32(n)
+		p.step[a] = 0
+		var same []int32
+		for b := range p.borders[a] {
+			if p.step[b] == 0 {
+				same = append(same, b)
+			}
+		}
+		slices.Sort(same)
+		for _, b := range same {
+			a = p.join(a, b)
+			p.step[a] = 0
+		}
 	}
 }
 

@@ -37,6 +37,7 @@ type Wish struct {
 	Cuts      []float64 // L*, rising, one fewer than the steps, for ByHand
 	PerMM     float64   // pixels of the picture a millimetre, as printed
 	LeastArea float64   // mm²: smaller areas join a neighbour
+	Darks     float64   // mm²: from how large on dark shapes inside a lighter area are kept, whatever LeastArea says; 0 for none
 	Neck      float64   // mm: what is thinner is closed or cut through, and what is thinner than three pixels
 }
 
@@ -49,8 +50,8 @@ func (w Wish) check() error {
 		return fmt.Errorf("%w: wanted %d to %d steps, got %d", ErrWish, FewestSteps, MostSteps, w.Steps)
 	case !(w.PerMM > 0) || math.IsInf(w.PerMM, 0):
 		return fmt.Errorf("%w: wanted the picture's printed size, got %g pixels a millimetre", ErrWish, w.PerMM)
-	case !(w.LeastArea >= 0) || !(w.Neck >= 0):
-		return fmt.Errorf("%w: wanted sizes of 0 and more, got %g mm² and %g mm", ErrWish, w.LeastArea, w.Neck)
+	case !(w.LeastArea >= 0) || !(w.Neck >= 0) || !(w.Darks >= 0):
+		return fmt.Errorf("%w: wanted sizes of 0 and more, got %g mm², %g mm² and %g mm", ErrWish, w.LeastArea, w.Darks, w.Neck)
 	case w.Rule == ByHand && len(w.Cuts) != w.Steps-1:
 		return fmt.Errorf("%w: %d steps want %d cuts between them, got %d", ErrWish, w.Steps, w.Steps-1, len(w.Cuts))
 	case w.Rule == ByHand && (!slices.IsSorted(w.Cuts) || w.Cuts[0] <= 0 || w.Cuts[len(w.Cuts)-1] >= 100):
@@ -104,7 +105,14 @@ func New(img *image.RGBA, w Wish) (Map, error) {
 	steps := quantized(smooth, m.Cuts)
 	m.reach = w.half() / 2
 	steps = broadened(steps, m.W, m.H, w.half())
-	m.At, m.Areas = settle(steps, m.W, m.H, int(math.Ceil(w.LeastArea*w.PerMM*w.PerMM)))
+	least := int(math.Ceil(w.LeastArea * w.PerMM * w.PerMM))
+	if m.At, m.Areas = settle(steps, m.W, m.H, least); w.Darks > 0 {
+		for i, a := range m.At {
+			steps[i] = uint8(m.Areas[a].Step)
+		}
+		w.darks(img, light, steps)
+		m.At, m.Areas = settle(steps, m.W, m.H, least)
+	}
 	m.levels(light, w.Steps)
 	m.outline()
 	return m, nil
@@ -117,9 +125,21 @@ func (w Wish) Figure(mm2 float64) Wish {
 	if w.Rule != ByHand {
 		w.Steps = min(w.Steps, 3)
 	}
-	w.LeastArea, w.Neck = max(w.LeastArea, mm2/50), max(w.Neck, math.Sqrt(mm2)/60)
+	w.LeastArea, w.Neck, w.Darks = max(w.LeastArea, mm2/50), max(w.Neck, math.Sqrt(mm2)/60), traceable
 	return w
 }
+
+// Recipe says what a simplified figure makes of what it is known by (common practice).
+var Recipe = []string{
+	"Eyes: plain discs, a little smaller than the iris.",
+	"Nostrils: two small flat shapes.",
+	"Mouth: one line, and a short one under it.",
+	"Eyebrows: by their area.",
+	"Hair: a single shape.",
+}
+
+// traceable is the smallest area that a pencil traces as a shape, mm² (ours).
+const traceable = 3.0
 
 // Bars is how many bars a histogram has, from black to white.
 const Bars = 50

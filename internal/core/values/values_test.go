@@ -318,6 +318,61 @@ func TestFigure(t *testing.T) {
 	}
 }
 
+// Of a simplified picture stays what a thing is known by: small darks inside a
+// light shape, as large as a pencil traces. What is smaller goes, as do darks
+// inside darkness, light specks, and all of it where it is not asked for.
+func TestFigureKeepsItsFeatures(t *testing.T) {
+	const w, h, perMM = 360, 480, 2.0
+	img := image.NewRGBA(image.Rect(0, 0, w, h))
+	type spot struct {
+		x, y, rx, ry float64
+		grey         uint8
+	}
+	for y := range h {
+		for x := range w {
+			grey := uint8(60) // a dark wall
+			for _, s := range []spot{{180, 240, 130, 170, 220},
+				{130, 190, 14, 8, 50}, {230, 190, 14, 8, 90}, // two windows: 88 mm²
+				{180, 330, 50, 6, 110},                        // a letter box
+				{180, 260, 1.2, 1.2, 20}, {90, 240, 1, 1, 20}, // specks that no pencil traces
+				{40, 60, 10, 10, 40},  // a dark on the dark wall
+				{180, 120, 9, 9, 250}, // a light speck
+			} {
+				if d := math.Hypot((float64(x)-s.x)/s.rx, (float64(y)-s.y)/s.ry); d < 1 {
+					grey = s.grey
+				}
+			}
+			img.SetRGBA(x, y, color.RGBA{grey, grey, grey, 255})
+		}
+	}
+	wish := Wish{Steps: 3, Rule: Otsu, PerMM: perMM}.Figure(w * h / perMM / perMM)
+	at := func(m Map, x, y int) Area { return m.Areas[m.At[y*w+x]] }
+	m, err := New(img, wish)
+	if err != nil {
+		t.Fatal(err)
+	}
+	light := at(m, 180, 200)
+	for _, c := range []struct {
+		x, y int
+		kept bool
+	}{{130, 190, true}, {230, 190, true}, {180, 330, true}, {180, 260, false}, {90, 240, false}, {180, 120, false}} {
+		a := at(m, c.x, c.y)
+		if got := a.Step < light.Step && m.MM2(a) < wish.LeastArea; got != c.kept {
+			t.Errorf("at %d, %d: step %d of %.0f mm² in the light step %d; kept %v", c.x, c.y, a.Step, m.MM2(a), light.Step, c.kept)
+		}
+	}
+	if at(m, 40, 60).Step != 0 || m.MM2(at(m, 40, 60)) < wish.LeastArea {
+		t.Errorf("a dark on the dark wall is its own: %+v", at(m, 40, 60))
+	}
+	if a, b := m.MM2(at(m, 130, 190)), math.Pi*14*8/perMM/perMM; math.Abs(a/b-1) > 0.25 {
+		t.Errorf("a window of %.0f mm² is drawn with %.0f", b, a)
+	}
+	wish.Darks = 0
+	if bare, err := New(img, wish); err != nil || len(bare.Areas) >= len(m.Areas) {
+		t.Errorf("not asked for: %d areas, %v", len(bare.Areas), err)
+	}
+}
+
 // A histogram's fullest bar is 1, and each tone falls into its own.
 func TestHistogram(t *testing.T) {
 	img := image.NewRGBA(image.Rect(0, 0, 40, 10))

@@ -142,6 +142,7 @@ type valueView struct {
 	Cuts      []float64 // where the hand's sliders stand
 	Size      string    // of the drawing
 	Drawing   bool      // the picture is lines on paper
+	Recipe    []string  // of a simplified figure
 }
 
 func (a area) showValues(w http.ResponseWriter, r *http.Request) error {
@@ -151,6 +152,9 @@ func (a area) showValues(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	v := valueView{Project: m.project, Rail: kit.Rail{Project: m.project, Here: kit.StepPicture, Planned: true}, Tabs: tabs(m.project, "values"), Ask: m.ask, Query: m.ask.query(), Trouble: t.Message}
+	if m.ask.Style == string(sheet.ValueFigure) {
+		v.Recipe = values.Recipe
+	}
 	if v.Trouble == "" {
 		v.Drawing = m.project.Picture.LineDrawing()
 		v.Map, v.Size = m.values, m.plan.Text(m.plan.Sheet.Width)+" × "+m.plan.Text(m.plan.Sheet.Height)
