@@ -4,10 +4,13 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"image"
 	"slices"
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/page"
+	"zestysketch/internal/core/survey"
+	"zestysketch/internal/intake"
 	"zestysketch/internal/plans"
 	"zestysketch/internal/store"
 )
@@ -40,7 +43,38 @@ func Load(ctx context.Context, s *store.Store, p store.Project, spec Spec) (Set,
 		return planned.Of(student), planned.PictureOf(student)
 	}
 	set.Link = func(ctx context.Context, student uint64) (string, error) { return s.Link(ctx, p, student) }
+	set.Empty = emptyBoxes(ctx, s, p.TeacherID)
 	return set, set.extras(ctx, s)
+}
+
+// emptyBoxes looks each picture up once for each grid that is laid over it.
+func emptyBoxes(ctx context.Context, s *store.Store, teacher uint64) func(grid.Plan, *store.Picture) ([]string, error) {
+	type seen struct {
+		picture uint64
+		frame   grid.Frame
+		boxes   [2]int
+	}
+	known := map[seen][]string{}
+	return func(p grid.Plan, pic *store.Picture) ([]string, error) {
+		if pic == nil || p.Frame == nil {
+			return nil, nil
+		}
+		key := seen{pic.ID, *p.Frame, [2]int{p.Grid.Columns, p.Grid.Rows}}
+		if empty, ok := known[key]; ok {
+			return empty, nil
+		}
+		file, err := s.PictureFile(ctx, teacher, pic.ID, store.View)
+		if err != nil {
+			return nil, err
+		}
+		var empty []string
+		err = intake.Use(ctx, file.Bytes, func(img *image.RGBA) error {
+			empty, err = survey.Empty(img, p)
+			return err
+		})
+		known[key] = empty
+		return empty, err
+	}
 }
 
 func (set *Set) extras(ctx context.Context, s *store.Store) error {

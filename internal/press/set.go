@@ -31,6 +31,7 @@ type Set struct {
 	Frames    []grid.Frame
 	Landmarks []string
 	Link      func(ctx context.Context, student uint64) (string, error) // nil makes none
+	Empty     func(p grid.Plan, pic *store.Picture) ([]string, error)   // the boxes with nothing in them; nil asks nobody
 }
 
 // Made is a set in pages, with what its pictures are called.
@@ -188,6 +189,11 @@ func (s Set) one(spec Spec, w sheet.Wish, pic *store.Picture, pictures map[uint6
 		}
 		if k == sheet.KindCover && link != nil {
 			if w.Who.Link, err = link(); err != nil {
+				return nil, err
+			}
+		}
+		if k == sheet.KindCards && !spec.AllBoxes && s.Empty != nil {
+			if w.Empty, err = s.Empty(w.Plan, pic); err != nil {
 				return nil, err
 			}
 		}

@@ -26,6 +26,7 @@ type Spec struct {
 	Mirrored   bool        `json:"mirrored,omitempty"`
 	Faded      bool        `json:"faded,omitempty"`
 	MarksOnly  bool        `json:"marks_only,omitempty"`
+	AllBoxes   bool        `json:"all_boxes,omitempty"` // cards of boxes with nothing in them too
 	Views      int         `json:"views,omitempty"`
 	Solid      string      `json:"solid,omitempty"` // width × height of what is drawn in several views
 	Depth      string      `json:"depth,omitempty"`

@@ -49,6 +49,8 @@ type Tone struct {
 	Steps  []Step
 	Marks  []Mark   // box by box
 	Whites []string // boxes with white paper to be kept, and cleaned at the end
+
+	LineDrawing bool // the picture has no tones: nothing is planned
 }
 
 // Steps of a tone plan: no area smaller, and no neck thinner, than a soft pencil
@@ -65,6 +67,7 @@ func ToneSteps(img *image.RGBA, perMM float64, steps int) (values.Map, error) {
 type ToneWish struct {
 	Plan      grid.Plan
 	DarksLast bool
+	Drawing   bool // the picture is lines on paper
 	Hand      grid.Hand
 }
 
@@ -75,6 +78,9 @@ const covers = 0.2
 // value map: the order of steps, and for every box the marks that fit its
 // texture.
 func NewTone(img *image.RGBA, m values.Map, w ToneWish) Tone {
+	if w.Drawing {
+		return Tone{LineDrawing: true}
+	}
 	share := stepShares(m, w.Plan)
 	order := w.Plan.Order(w.Hand)
 	var t Tone

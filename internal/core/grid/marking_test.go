@@ -17,7 +17,7 @@ func TestCard(t *testing.T) {
 	if got := c.Edges[0].List(); got != "0, 4, 8, 12, 16" || !c.Edges[0].Ends {
 		t.Errorf("across %s", got)
 	}
-	if got := measure.Length(25.61 * 25.4).Text(measure.Inch); c.Check != got {
+	if got := measure.Length(25.61 * 25.4).About(measure.Inch); c.Check != got {
 		t.Errorf("diagonal %s; want %s", c.Check, got)
 	}
 	all := strings.Join(c.Steps, "\n")
@@ -272,5 +272,25 @@ func TestEasySquaresOn(t *testing.T) {
 				}
 			}
 		}
+	}
+}
+
+// Where there is no ruler nothing is measured: a card for folding or for printed
+// strips never says so, whatever the sizes; quarter marks begin with a fold.
+func TestCardsWithoutARuler(t *testing.T) {
+	for _, way := range []Way{ByFolding, ByStrip} {
+		for _, r := range []Request{{Reference: "8x11in", Paper: "16x20in", Method: "parts", Parts: "4x8"}, {Reference: "6x8in", Paper: "12x18in", Method: "quarters"}, {Reference: "5x7in", Paper: "10x14in", ReferenceSquare: "1in"}} {
+			r.MarkBy = string(way)
+			p := made(t, r)
+			for _, step := range p.CardFor(p.Panels()[0]).Steps {
+				if strings.Contains(strings.ToLower(step), "measure") {
+					t.Errorf("%s, %s: %q", way, r.Method, step)
+				}
+			}
+		}
+	}
+	p := made(t, Request{Reference: "9x12in", Paper: "18x24in", Method: "quarters"})
+	if steps := p.CardFor(p.Panels()[0]).Steps; !strings.HasPrefix(steps[0], "Begin with a fold") {
+		t.Errorf("quarter marks begin with %q", steps[0])
 	}
 }

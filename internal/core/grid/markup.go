@@ -161,12 +161,16 @@ func (e Edge) WoodList() string {
 func (p Plan) steps(c Card) []string {
 	first := "Take the " + c.Paper + " paper."
 	if c.Cut != "" {
-		first += " Measure, mark and cut it to " + c.Cut + "."
+		first += map[bool]string{false: " Measure, mark and cut it to " + c.Cut + ".", true: " Cut it to " + c.Cut + ": tick the size off by a printed strip, and cut along a folded edge."}[p.withoutRuler()]
 	}
 	steps := append([]string{first}, p.marking(c)...)
+	if p.Method == Quarters && c.Cut == "" && p.Ruler.Way != ByStrip {
+		steps = steps[1:] // loose work begins with a fold
+	}
 	across, down := c.Edges[0], c.Edges[1]
 	if across.Ends && down.Ends && p.Ruler.Way != ByFolding {
-		steps = append(steps, fmt.Sprintf("The last marks must fall on the far edges, at %s and %s. If not, the ruler slipped or the paper is not square.", p.Text(across.Side), p.Text(down.Side)))
+		steps = append(steps, fmt.Sprintf("The last marks must fall on the far edges, at %s and %s. If not, the %s slipped or the paper is not square.", p.Text(across.Side), p.Text(down.Side),
+			map[bool]string{false: "ruler", true: "strip"}[p.Ruler.Way == ByStrip]))
 	}
 	switch p.Method {
 	case Quarters:
@@ -182,14 +186,23 @@ func (p Plan) steps(c Card) []string {
 	if len(p.Grid.Split) > 0 {
 		steps = append(steps, "Divide these boxes again, as on the picture: "+p.SplitWords()+".")
 	}
-	if p.CutOut() {
+	switch {
+	case p.CutOut() && p.withoutRuler():
+		steps = append(steps, "Compare both diagonals with a strip of paper: they must be equally long.")
+	case p.CutOut():
 		steps = append(steps, "Measure both diagonals: each must be "+c.Check+".")
 	}
 	return steps
 }
 
+// withoutRuler reports whether a sheet is marked up where there is no ruler to measure by.
+func (p Plan) withoutRuler() bool { return p.Ruler.Way == ByFolding || p.Ruler.Way == ByStrip }
+
 // marking writes how the marks are found, by the ruler's way.
 func (p Plan) marking(c Card) []string {
+	if p.Method == Quarters && p.Ruler.Way != ByStrip {
+		return p.quartered(c)
+	}
 	across, down := c.Edges[0], c.Edges[1]
 	lists := []string{
 		fmt.Sprintf("Top edge, all marks from zero: %s %s. The same on the bottom edge.", across.List(), p.Units),
@@ -220,6 +233,20 @@ func (p Plan) marking(c Card) []string {
 		}
 	}
 	return append([]string{zero}, lists...)
+}
+
+// quartered finds quarter marks as loose work does, by a fold and not by a ruler
+// (common practice); where there is one it checks them.
+func (p Plan) quartered(c Card) []string {
+	steps := []string{
+		"Begin with a fold: a strip of paper as long as the top edge, in half, and in half again. Its creases are the quarters.",
+		"Lay it along the top edge and tick the creases at the very edge. The same along the bottom.",
+		"Do it once more with a strip as long as the left edge, for the left and the right.",
+	}
+	if !p.withoutRuler() {
+		steps = append(steps, fmt.Sprintf("A ruler would find them at %s across and %s %s down.", c.Edges[0].List(), c.Edges[1].List(), p.Units))
+	}
+	return steps
 }
 
 // folding tells how often to fold, where halving gives the counts.

@@ -108,6 +108,17 @@ func Wrap(words string, size, width float64, bold bool) []string {
 	return lines
 }
 
+// Fitting returns the first of several ways to say something that fits a width,
+// the last where none does: a label on paper is not cut off.
+func Fitting(size, width float64, bold bool, ways ...string) string {
+	for _, words := range ways {
+		if TextWidth(words, size, bold) <= width {
+			return words
+		}
+	}
+	return ways[len(ways)-1]
+}
+
 // Cut shortens words to width millimetres, with an ellipsis where something is lost.
 func Cut(words string, size, width float64, bold bool) string {
 	if TextWidth(words, size, bold) <= width {

@@ -2,6 +2,8 @@ package sheet
 
 import (
 	"fmt"
+	"slices"
+	"strings"
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/measure"
@@ -14,7 +16,8 @@ const Around = 0.12
 
 // BoxCards returns cards with one box each, enlarged, with its label, the
 // edges of its neighbours and quarter marks along its own edges. The error
-// wraps ErrEmpty without a picture, else ErrPaper.
+// wraps ErrEmpty without a picture, else ErrPaper. Boxes of the wish's Empty get
+// no card, and are named on the last page.
 func BoxCards(w Wish) ([]page.Page, error) {
 	if w.Plan.Frame == nil {
 		return nil, fmt.Errorf("box cards: %w without a picture; choose one first", page.ErrEmpty)
@@ -24,18 +27,30 @@ func BoxCards(w Wish) ([]page.Page, error) {
 		return nil, err
 	}
 	in := l.Inner()
-	const gap = 3.0
+	const gap, line = 3.0, 3.2
+	left := page.Wrap("Nothing to draw in, so without a card: "+strings.Join(w.Empty, ", "), 2.6, in.Width()-2, false)
+	if len(w.Empty) == 0 {
+		left = nil
+	}
+	in.Max.Y -= line * float64(len(left))
 	columns := max(1, int(in.Width()/92))
 	rows := max(1, int(in.Height()/86))
 	cardW, cardH := (in.Width()-gap*float64(columns-1))/float64(columns), (in.Height()-gap*float64(rows))/float64(rows)
 	var pages []page.Page
-	for i, c := range w.Plan.Order(w.Plan.Hand) {
+	order := slices.DeleteFunc(w.Plan.Order(w.Plan.Hand), func(c grid.Cell) bool { return slices.Contains(w.Empty, c.Label) })
+	if len(order) == 0 {
+		return nil, fmt.Errorf("box cards: %w in any box; ask for the empty ones too", page.ErrEmpty)
+	}
+	for i, c := range order {
 		slot := i % (columns * rows)
 		if slot == 0 {
 			pages = append(pages, l.Begin(w.titled(), "Box cards · cut out, one box in hand"))
 		}
 		at := page.Box(in.Min.X+float64(slot%columns)*(cardW+gap), in.Min.Y+2+float64(slot/columns)*(cardH+gap), cardW, cardH)
 		drawCard(&pages[len(pages)-1], w, c, at)
+	}
+	for i, words := range left {
+		pages[len(pages)-1].Add(page.Text{At: plane.Pt(in.Min.X, in.Max.Y+2+line*float64(i)), Size: 2.6, Words: words, Color: page.Ink})
 	}
 	return pages, nil
 }

@@ -205,3 +205,75 @@ func TestLineSheetPage(t *testing.T) {
 		t.Errorf("%d items without rings; want 6", len(bare.Items))
 	}
 }
+
+// A list is read while working: a line drawing's tone plan says that it is one,
+// long runs of boxes are counted, and specks of ink stand in one line.
+func TestListsThatHelp(t *testing.T) {
+	lists := ToneLists(finish.Tone{LineDrawing: true})
+	if len(lists) != 1 || !strings.Contains(lists[0].Head, "line drawing") {
+		t.Errorf("a line drawing's tone plan: %+v", lists)
+	}
+	var boxes []string
+	marks := make([]finish.Mark, 63)
+	for i := range marks {
+		marks[i] = finish.Mark{Box: fmt.Sprintf("%c%d", 'A'+i%7, 1+i/7), Mark: "even tone"}
+		boxes = append(boxes, marks[i].Box)
+	}
+	lists = ToneLists(finish.Tone{Steps: []finish.Step{{Number: 1, Grade: "6B", Boxes: boxes[:40]}}, Marks: marks})
+	if !strings.Contains(lists[0].Lines[0], "most boxes, 40 of 63") || lists[1].Lines[0] != "Even tone: every box" {
+		t.Errorf("%q", lists)
+	}
+	ink := finish.Ink{Areas: []finish.Area{{Number: 1, MM2: 40, Boxes: []string{"A1"}}, {Number: 2, MM2: 4.9, Boxes: []string{"A2"}}, {Number: 3, MM2: 1.2, Boxes: []string{"A3"}}}}
+	areas := InkLists(ink)
+	if last := areas[len(areas)-1].Lines; len(last) != 2 || !strings.HasPrefix(last[1], "2 specks under 5 mm², 6 mm² together") {
+		t.Errorf("%q", last)
+	}
+}
+
+// Boxes with nothing in them get no card and are named; no strip comes in a piece
+// too short to hold, and no label of theirs is cut off.
+func TestCardsAndStripsForHands(t *testing.T) {
+	w := wish(t, grid.Request{Reference: "5x7in", Paper: "12x18in", ReferenceSquare: "1in"}, "A4")
+	all, err1 := BoxCards(w)
+	w.Empty = []string{"A1", "B1", "C1", "D1", "E1", "A2", "B2"}
+	some, err2 := BoxCards(w)
+	last := some[len(some)-1]
+	if err := errors.Join(err1, err2); err != nil || len(some) >= len(all) || !says(last, "without a card: A1, B1, C1, D1, E1, A2, B2") || says(some[0], "A1") && len(some) > 1 {
+		t.Errorf("%d pages of %d, %v", len(some), len(all), err)
+	}
+	w.Empty = nil
+	for _, c := range w.Plan.Cells() {
+		w.Empty = append(w.Empty, c.Label)
+	}
+	if _, err := BoxCards(w); !errors.Is(err, page.ErrEmpty) {
+		t.Errorf("all empty: %v", err)
+	}
+	for side := 20; side < 700; side += 7 {
+		w := wish(t, grid.Request{Reference: fmt.Sprintf("%dx60mm", side), Scale: "1", Method: "parts", Parts: "2", Units: "cm"}, "Letter")
+		pages, err := Strips(w)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, pg := range pages {
+			for _, item := range pg.Items {
+				if v, ok := item.(page.Text); ok && strings.Contains(v.Words, "…") {
+					t.Errorf("%d mm: %q", side, v.Words)
+				}
+				if v, ok := item.(page.Path); ok && v.Closed && v.Points[1].X-v.Points[0].X < min(10, float64(side)-1) {
+					t.Errorf("%d mm: a piece of %.1f mm", side, v.Points[1].X-v.Points[0].X)
+				}
+			}
+		}
+	}
+}
+
+// says reports whether some words of a page hold others.
+func says(pg page.Page, part string) bool {
+	var words []string
+	for _, item := range pg.Items {
+		if t, ok := item.(page.Text); ok {
+			words = append(words, t.Words)
+		}
+	}
+	return strings.Contains(strings.Join(words, " "), part)
+}

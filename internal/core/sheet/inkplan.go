@@ -64,6 +64,9 @@ func InkMap(ink finish.Ink, p grid.Plan) page.Page {
 	return pg
 }
 
+// speck is the area below which a dark is not listed by itself, mm² (ours).
+const speck = 5.0
+
 // mostListed bounds a list that is read while working.
 const mostListed = 24
 
@@ -98,11 +101,19 @@ func InkLists(ink finish.Ink) []Entry {
 	}
 	if len(ink.Areas) > 0 {
 		var areas []string
+		specks, all := 0, 0.0
 		for _, a := range ink.Areas {
+			if a.MM2 < speck {
+				specks, all = specks+1, all+a.MM2
+				continue
+			}
 			areas = append(areas, fmt.Sprintf("%d · %s: %s, %.1f mm broad, %s, %s", a.Number, strings.Join(a.Boxes[:min(3, len(a.Boxes))], " "), square(a.MM2), a.Breadth, shortTool[a.Tool], minutesWords(a.Minutes)))
 		}
 		if more := len(areas) - mostListed; more > 0 {
-			areas = append(areas[:mostListed], fmt.Sprintf("and %d more, small ones among them", more))
+			areas = append(areas[:mostListed], fmt.Sprintf("and %d more", more))
+		}
+		if specks > 0 {
+			areas = append(areas, fmt.Sprintf("%s under %.0f mm², %s together: the fine tip, with the lines", counted(specks, "speck"), speck, square(all)))
 		}
 		lists = append(lists, Entry{"Dark by dark", areas})
 	}

@@ -85,9 +85,10 @@ type Wish struct {
 	Printer page.Printer
 	Units   measure.Unit // of the words; the plan's where it is empty
 
-	Picture                           string // the picture's name, where pages of several stand together; FramePicture if empty
-	Grey, UpsideDown, Mirrored, Faded bool   // of the pictures
-	MarksOnly                         bool   // of the drawing sheet
+	Picture                           string   // the picture's name, where pages of several stand together; FramePicture if empty
+	Grey, UpsideDown, Mirrored, Faded bool     // of the pictures
+	MarksOnly                         bool     // of the drawing sheet
+	Empty                             []string // boxes with nothing to draw in, which get no card
 
 	Upright, Lying int          // thumbnails
 	Frames         []grid.Frame // and what is in them; none for empty boxes

@@ -2,6 +2,7 @@ package sheet
 
 import (
 	"fmt"
+	"math"
 	"slices"
 	"strings"
 
@@ -60,7 +61,8 @@ func Strips(w Wish) ([]page.Page, error) {
 	var pages []page.Page
 	y := in.Max.Y // a new page first
 	for _, s := range StripsOf(w) {
-		longest := in.Width() - stripTab
+		// Even pieces, so that no last one is too short to hold.
+		longest := s.Side / math.Ceil((s.Side-0.01)/(in.Width()-stripTab))
 		for piece, from := 0, 0.0; from < s.Side-0.01; piece, from = piece+1, from+longest {
 			if y+stripHeight+4 > in.Max.Y {
 				pages = append(pages, l.Begin(w.titled(), "Mark strips · cut out, lay the end on the paper's corner, tick off"))
@@ -102,16 +104,16 @@ func drawStrip(pg *page.Page, s Strip, piece int, from, length float64, at plane
 			last = x + half
 		}
 	}
-	name := s.Name
+	short := s.Name
 	if piece > 0 || more {
-		name = fmt.Sprintf("%s · piece %d", s.Name, piece+1)
+		short = fmt.Sprintf("%s · piece %d", s.Name, piece+1)
 	}
-	if piece == 0 {
-		name += " · this end is zero"
-	} else {
-		name += " · glue this end on the dashed line before"
+	name := short + " · this end is zero"
+	if piece > 0 {
+		name = short + " · glue this end on the dashed line before"
 	}
-	pg.Add(page.Text{At: plane.Pt(at.X+1.5, at.Y+stripHeight-1.3), Size: 2.6, Words: page.Cut(name+" · "+string(u), 2.6, outline-2, true), Bold: true, Color: page.Ink})
+	label := page.Fitting(2.6, outline-2, true, name+" · "+string(u), short+" · "+string(u), short, string(s.Name[0]))
+	pg.Add(page.Text{At: plane.Pt(at.X+1.5, at.Y+stripHeight-1.3), Size: 2.6, Words: label, Bold: true, Color: page.Ink})
 	if more {
 		pg.Add(page.Path{Points: []plane.Point{plane.Pt(at.X+length, at.Y), plane.Pt(at.X+length, at.Y+stripHeight)}, Width: 0.2, Stroke: page.Ink, Dash: 0.8})
 	}

@@ -19,6 +19,9 @@ import (
 // would make them.
 func ToneMap(t finish.Tone, p grid.Plan) page.Page {
 	pg := page.Page{Title: "Marks, box by box", Size: p.SheetSize()}
+	if t.LineDrawing {
+		drawRule(&pg, plane.Point{}, SheetNet(p))
+	}
 	for _, k := range t.Marks {
 		if c, ok := p.Find(k.Box); ok {
 			pg.Add(page.BoxPath(c.Sheet, 0.2, page.Faint))
@@ -89,11 +92,14 @@ func drawStrokes(pg *page.Page, r plane.Rect, k finish.Mark) {
 
 // ToneLists returns the tone plan in words.
 func ToneLists(t finish.Tone) []Entry {
+	if t.LineDrawing {
+		return []Entry{{"This is a line drawing", []string{"It has paper and lines, and no tones to copy. Plan tones of your own: try three on a scrap, darkest first, and leave the paper white where the light falls."}}}
+	}
 	var order []string
 	for _, s := range t.Steps {
 		line := fmt.Sprintf("%d · %s, %.0f %% of the picture", s.Number, s.Grade, 100*s.Share)
 		if len(s.Boxes) > 0 {
-			line += ": " + strings.Join(s.Boxes, ", ")
+			line += ": " + boxesOf(s.Boxes, len(t.Marks))
 		}
 		order = append(order, line)
 	}
@@ -107,13 +113,24 @@ func ToneLists(t finish.Tone) []Entry {
 	}
 	var lines []string
 	for _, m := range marks {
-		lines = append(lines, capital(m)+": "+strings.Join(by[m], ", "))
+		lines = append(lines, capital(m)+": "+boxesOf(by[m], len(t.Marks)))
 	}
 	lists := []Entry{{"In which order", order}, {"Marks that fit", lines}}
 	if len(t.Whites) > 0 {
 		lists = append(lists, Entry{"Keep white", []string{strings.Join(t.Whites, ", ") + ". Lay scrap paper under the hand, and clean the whites at the end."}})
 	}
 	return lists
+}
+
+// boxesOf lists boxes, or says that they are all or most of them.
+func boxesOf(boxes []string, all int) string {
+	switch {
+	case len(boxes) == all:
+		return "every box"
+	case len(boxes) > 12 && 2*len(boxes) > all:
+		return fmt.Sprintf("most boxes, %d of %d", len(boxes), all)
+	}
+	return strings.Join(boxes, ", ")
 }
 
 // ToneSheet returns the tone plan with its values strip. The error wraps ErrPaper.

@@ -39,6 +39,30 @@ func scaled(img *image.RGBA, p grid.Plan) func(plane.Point) plane.Point {
 // across is on how many patches detail is measured: finer than any box.
 const across = 32
 
+// hardly is the share of its fair part of the detail that a box with nothing in
+// it may hold: paper's grain (ours).
+const hardly = 0.02
+
+// Empty returns the boxes in which a picture shows nothing to draw, in the order
+// of Cells; none for a plan without a frame.
+func Empty(img *image.RGBA, p grid.Plan) ([]string, error) {
+	if p.Frame == nil {
+		return nil, nil
+	}
+	_, boxes, err := Detail(img, p)
+	if err != nil {
+		return nil, err
+	}
+	var empty []string
+	whole := p.Reference.Width * p.Reference.Height
+	for i, c := range p.Cells() {
+		if boxes[i] <= hardly*c.Reference.Width()*c.Reference.Height()/whole {
+			empty = append(empty, c.Label)
+		}
+	}
+	return empty, nil
+}
+
 // Detail measures where the frame is crowded: on even patches, and gathered
 // into the plan's boxes, in the order of Cells, together 1. The plan must have
 // a frame. The error is picture.ErrCorners.

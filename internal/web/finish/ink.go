@@ -171,7 +171,7 @@ func (a area) tonePlan(r *http.Request) (p tonePlan, err error) {
 	if err != nil {
 		return p, kit.Ask("%s", kit.Said(err))
 	}
-	p.tone = core.NewTone(p.image, m, core.ToneWish{Plan: p.plan, DarksLast: p.ask.Order == "last", Hand: hand})
+	p.tone = core.NewTone(p.image, m, core.ToneWish{Plan: p.plan, DarksLast: p.ask.Order == "last", Hand: hand, Drawing: p.project.Picture.LineDrawing()})
 	return p, nil
 }
 
@@ -186,7 +186,7 @@ func (a area) showTone(w http.ResponseWriter, r *http.Request) error {
 		if v.Drawn, err = p.inline(sheet.ToneMap(p.tone, p.plan)); err != nil {
 			return err
 		}
-		v.Lists, v.Nearly = sheet.ToneLists(p.tone), p.tone.NearlyPaper()
+		v.Lists, v.Nearly = sheet.ToneLists(p.tone), !p.tone.LineDrawing && p.tone.NearlyPaper()
 	}
 	return pages.WholeStatus(w, r, "tone.html", p.project.Name+" · tone", kit.StatusOf(v.Trouble), v)
 }
