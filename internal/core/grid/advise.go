@@ -57,6 +57,7 @@ const (
 	trims        = 4.0 // of a whole side
 	cutsMark     = 3.0 // a landmark lost
 	needsRuler   = 3.0 // where there is none
+	looseMarks   = 0.1 // less exact than lines ruled through
 	partsByRuler = 0.6 // equal parts where there is one
 )
 
@@ -77,10 +78,14 @@ func Advise(a Advice, n int) ([]Proposal, error) {
 	case len(a.Print) == 0:
 		return nil, fmt.Errorf("%w: the printer's paper is too small for any picture", ErrAdvice)
 	}
-	best := map[[3]int]Proposal{} // by boxes and paper
+	type kind struct {
+		method               Method
+		columns, rows, paper int
+	}
+	best := map[kind]Proposal{}
 	for i, paper := range a.Papers {
 		a.search(paper, func(p Proposal) {
-			key := [3]int{p.Columns, p.Rows, i}
+			key := kind{p.Method, p.Columns, p.Rows, i}
 			if o, known := best[key]; !known || p.compare(o) < 0 {
 				best[key] = p
 			}
@@ -207,8 +212,17 @@ func (a Advice) parts(paper measure.Size, found func(Proposal)) {
 		p := Proposal{Candidate: Candidate{Method: Parts, Columns: n[0], Rows: n[1], quiet: true}, Picture: print, Paper: paper, Scale: k}
 		p.judge(a)
 		found(p)
+		if n == [2]int{quarters, quarters} && a.MarkBy == ByFolding {
+			q := p
+			q.Method, q.Cost = Quarters, 0
+			q.judge(a)
+			found(q)
+		}
 	}
 }
+
+// quarters are how many parts each way quarter marks make.
+const quarters = 4
 
 // judge reckons a proposal's cost, the wishes of the class included.
 func (p *Proposal) judge(a Advice) {
@@ -220,6 +234,9 @@ func (p *Proposal) judge(a Advice) {
 		}
 	} else {
 		p.folding(p.Picture)
+		if p.Method == Quarters {
+			p.against(looseMarks, func() string { return "only marks at the edges: for large, loose work" })
+		}
 		if a.MarkBy != ByFolding && a.MarkBy != ByStrip {
 			p.against(partsByRuler, func() string { return "a ruler does not show their marks" })
 		}
@@ -318,8 +335,11 @@ func (p Proposal) request(a Advice) Request {
 	if p.Method == Squares {
 		r.ReferenceSquare, r.SheetSquare = p.Square.Text(a.Units), p.Sheet.Text(a.Units)
 	} else {
-		r.Parts, r.Fit = fmt.Sprintf("%dx%d", p.Columns, p.Rows), "inside"
-		r.Reference = p.Picture.W.Text(a.Units)
+		r.Fit, r.Reference = "inside", p.Picture.W.Text(a.Units)
+		r.Round = measure.RoundSteps(a.Units)[0].Text(a.Units) // a side that is easy to cut; nobody sees the squash
+		if p.Method == Parts {
+			r.Parts = fmt.Sprintf("%dx%d", p.Columns, p.Rows)
+		}
 	}
 	if a.Frame == nil {
 		if p.Method != Squares {

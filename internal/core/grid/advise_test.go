@@ -4,6 +4,7 @@ import (
 	"errors"
 	"math"
 	"math/rand/v2"
+	"slices"
 	"strings"
 	"testing"
 
@@ -245,6 +246,9 @@ func TestOddAdvice(t *testing.T) {
 	folded.MarkBy = ByFolding
 	if best := advised(t, folded, 1)[0]; best.Method != Parts || best.Plan.Ruler.Way != ByFolding {
 		t.Errorf("without a ruler: %s, %s", best.Method, best.Plan.Ruler.Way)
+	}
+	if list := advised(t, folded, 6); !slices.ContainsFunc(list, func(p Proposal) bool { return p.Method == Quarters && p.Plan.Method == Quarters }) {
+		t.Error("quarter marks do not stand among the sizes for folding")
 	}
 	several := advised(t, asking(t, [2]int{2000, 3000}, "Letter", "12x18in", "9x12in"), 9)
 	for i, p := range several {

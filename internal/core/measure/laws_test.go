@@ -5,6 +5,7 @@ import (
 	"math"
 	"math/rand/v2"
 	"slices"
+	"strconv"
 	"strings"
 	"testing"
 )
@@ -298,5 +299,30 @@ func TestLongWordsInErrors(t *testing.T) {
 		if _, err := Parse(strings.Repeat("x", n), Inch); err == nil || strings.Contains(err.Error(), "…") != cut {
 			t.Errorf("%d letters: %v", n, err)
 		}
+	}
+}
+
+// The scale that a refusal offers is taken when it is typed, to its last digit.
+func TestOfferedScalesFit(t *testing.T) {
+	dice := rand.New(rand.NewPCG(6, 14))
+	refused := 0
+	for range 3000 {
+		final := Size{Length(200 + dice.IntN(800)), Length(200 + dice.IntN(800))}
+		whole := Size{Length(50 + dice.IntN(300)), Length(50 + dice.IntN(300))}
+		part := Part{Whole: whole, Size: whole}
+		_, err := PlaceOn(final, part, 20, 10, 5, Centimetre)
+		if err == nil {
+			continue
+		}
+		refused++
+		_, after, found := strings.Cut(err.Error(), "at most ")
+		most, _, _ := strings.Cut(after, " ")
+		k, err2 := strconv.ParseFloat(most, 64)
+		if _, err := PlaceOn(final, part, k, 10, 5, Centimetre); !found || err2 != nil || err != nil {
+			t.Fatalf("%v on %v: %s is offered, and then %v", whole, final, most, err)
+		}
+	}
+	if refused < 1000 {
+		t.Errorf("%d were refused", refused)
 	}
 }
