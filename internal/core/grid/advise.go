@@ -58,7 +58,7 @@ const (
 	cutsMark     = 3.0 // a landmark lost
 	needsRuler   = 3.0 // where there is none
 	looseMarks   = 0.1 // less exact than lines ruled through
-	partsByRuler = 0.6 // equal parts where there is one
+	partsByRuler = offTheRuler // equal parts where there is one
 )
 
 // Advise returns proposals, the best first: prints of any size, trimmed by up to
@@ -336,7 +336,9 @@ func (p Proposal) request(a Advice) Request {
 		r.ReferenceSquare, r.SheetSquare = p.Square.Text(a.Units), p.Sheet.Text(a.Units)
 	} else {
 		r.Fit, r.Reference = "inside", p.Picture.W.Text(a.Units)
-		r.Round = measure.RoundSteps(a.Units)[0].Text(a.Units) // a side that is easy to cut; nobody sees the squash
+		if a.MarkBy == ByFolding || a.MarkBy == ByStrip {
+			r.Round = measure.RoundSteps(a.Units)[0].Text(a.Units) // a side that is easy to cut; nobody sees the squash
+		}
 		if p.Method == Parts {
 			r.Parts = fmt.Sprintf("%dx%d", p.Columns, p.Rows)
 		}
