@@ -77,7 +77,7 @@ func (b bench) Lessons() string {
 	if b.lessons == 0 {
 		return "no limit"
 	}
-	return fmt.Sprintf("%.0f, by the lessons", b.lessons)
+	return fmt.Sprintf("%.0f by lessons", b.lessons)
 }
 
 // Choice is Input with options to choose from, in pairs of value and words.
