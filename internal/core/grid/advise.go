@@ -52,12 +52,12 @@ const (
 	oddScale     = 0.35 // an enlargement that nobody reckons with
 	plainScale   = 0.1  // the same size, or three times
 	smaller      = 2.0
-	wastes       = 0.8 // of the whole paper
-	smallPrint   = 0.3 // of the whole printed page
-	trims        = 4.0 // of a whole side
-	cutsMark     = 3.0 // a landmark lost
-	needsRuler   = 3.0 // where there is none
-	looseMarks   = 0.1 // less exact than lines ruled through
+	wastes       = 0.8         // of the whole paper
+	smallPrint   = 0.3         // of the whole printed page
+	trims        = 4.0         // of a whole side
+	cutsMark     = 3.0         // a landmark lost
+	needsRuler   = 3.0         // where there is none
+	looseMarks   = 0.1         // less exact than lines ruled through
 	partsByRuler = offTheRuler // equal parts where there is one
 )
 
