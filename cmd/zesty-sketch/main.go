@@ -33,7 +33,8 @@ func commands() []command {
 	return []command{
 		{"demo", "start with demo data and print the sign-in", demoCommand},
 		{"serve", "start on a data folder", serveCommand},
-		{"teacher", "add a teacher; the password is read from standard input", teacherCommand},
+		{"teacher", "add a teacher; the password is asked for, or read from standard input", teacherCommand},
+		{"password", "give a teacher another password, also while the server runs", passwordCommand},
 		{"plan", "reckon a plan and print it as JSON", planCommand},
 		{"sizes", "propose sizes of a picture that come out even, as JSON", sizesCommand},
 		{"print", "write pages of a plan as PDF, SVG or PNG", printCommand},

@@ -374,12 +374,39 @@ func TestDemoLife(t *testing.T) {
 	if code, _, stderr := call("serve", "--data", dir, "--addr", taken.Addr().String()); code != 1 || !strings.Contains(stderr, "choose another with --addr") {
 		t.Errorf("serving on a taken port: exit %d, %q", code, stderr)
 	}
-	_, stop = startDemo(t, dir, "127.0.0.1:0")
-	stop()
-	var out, errs bytes.Buffer
-	std := streams{strings.NewReader("a good long password\n"), &out, &errs}
-	if code := run(context.Background(), []string{"teacher", "--data", dir, "--school", "Quay", "--email", "new@quay.example", "--name", "New"}, std); code != 0 || !strings.Contains(out.String(), "can sign in") {
-		t.Errorf("adding a teacher: exit %d, %q", code, errs.String())
+	url, stop = startDemo(t, dir, "127.0.0.1:0")
+	people := func(when, typed string, args ...string) (code int, said string) {
+		t.Helper()
+		var out, errs bytes.Buffer
+		code = run(context.Background(), append(args[:1:1], append([]string{"--data", dir}, args[1:]...)...), streams{strings.NewReader(typed), &out, &errs})
+		return code, out.String() + errs.String()
+	}
+	// Teachers are added and passwords changed while the server runs, and while it does not.
+	for i, when := range []string{"running", "stopped"} {
+		email := fmt.Sprintf("new%d@quay.example", i)
+		if code, said := people(when, "kettle rope lantern\n", "teacher", "--school", "Quay", "--email", email, "--name", "New"); code != 0 || !strings.Contains(said, "can sign in") {
+			t.Errorf("%s: adding a teacher: exit %d, %q", when, code, said)
+		}
+		if code, said := people(when, "tide table chalk\n", "password", "--email", email); code != 0 || !strings.Contains(said, "New has a new password") {
+			t.Errorf("%s: changing a password: exit %d, %q", when, code, said)
+		}
+		for typed, why := range map[string]string{"password12\n": "tried first", "short\n": "at least 10 letters", "": "at least 10 letters, got 0"} {
+			if code, said := people(when, typed, "password", "--email", email); code != 1 || !strings.Contains(said, why) {
+				t.Errorf("%s: password %q: exit %d, %q", when, typed, code, said)
+			}
+		}
+		if code, said := people(when, "tide table chalk\n", "password", "--email", "nobody@quay.example"); code != 1 || !strings.Contains(said, "nobody signs in as") {
+			t.Errorf("%s: nobody's password: exit %d, %q", when, code, said)
+		}
+		if when == "running" {
+			door := &http.Client{CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
+			res, err := door.PostForm(url+"/signin", neturl.Values{"email": {email}, "password": {"tide table chalk"}})
+			if err != nil || res.StatusCode != http.StatusSeeOther {
+				t.Fatalf("signing in with it: %v, %v", res, err)
+			}
+			res.Body.Close()
+			stop()
+		}
 	}
 }
 

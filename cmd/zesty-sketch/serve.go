@@ -6,6 +6,7 @@ import (
 	"errors"
 	"flag"
 	"fmt"
+	"io"
 	"log/slog"
 	"net"
 	"net/http"
@@ -23,6 +24,8 @@ import (
 	"zestysketch/internal/store"
 	"zestysketch/internal/web"
 	"zestysketch/internal/web/kit"
+
+	"golang.org/x/term"
 )
 
 // serveFlags are what demo and serve share.
@@ -166,6 +169,15 @@ func (s serveFlags) serve(ctx context.Context, listener net.Listener, std stream
 }
 
 // open connects to the given database, or to a private one that it starts.
+// beside opens the database of a server that is running from the folder, else as
+// open does.
+func (s serveFlags) beside(ctx context.Context) (db *store.Store, stop func() error, err error) {
+	if dsn, ok := mariadb.Running(s.data); ok && s.dsn == "" {
+		s.dsn = dsn
+	}
+	return s.open(ctx)
+}
+
 func (s serveFlags) open(ctx context.Context) (db *store.Store, stop func() error, err error) {
 	dsn, stopServer := s.dsn, func() error { return nil }
 	if dsn == "" {
@@ -188,37 +200,73 @@ func (s serveFlags) open(ctx context.Context) (db *store.Store, stop func() erro
 	return db, func() error { return errors.Join(db.Close(), stopServer()) }, nil
 }
 
-// leastPassword is the shortest password taken.
-const leastPassword = 10
-
-// A teacher's and school's names, and the fewest different letters of a
-// password, as long as the database keeps them.
-const longestPerson, longestSchool, longestEmail, leastDifferent = 80, 120, 190, 5
-
 // checkTeacher says what of a teacher cannot be kept, in words.
 func checkTeacher(school, email, name, password string) error {
-	for _, f := range []struct {
-		what, value string
-		most        int
-	}{{"--school", school, longestSchool}, {"--email", email, longestEmail}, {"--name", name, longestPerson}} {
-		if n := utf8.RuneCountInString(f.value); !utf8.ValidString(f.value) || n > f.most {
-			return fmt.Errorf("%w: %s: wanted at most %d letters, got %d that can be read", errUsage, f.what, f.most, n)
-		}
+	if n := utf8.RuneCountInString(school); !utf8.ValidString(school) || n > store.LongestSchool {
+		return fmt.Errorf("%w: --school: wanted at most %d letters, got %d that can be read", errUsage, store.LongestSchool, n)
 	}
-	different := map[rune]bool{}
-	for _, r := range password {
-		different[r] = true
+	if err := store.CheckPerson(name, email); err != nil {
+		return fmt.Errorf("%w: --name, --email: %w", errUsage, err)
 	}
-	switch n := utf8.RuneCountInString(password); {
-	case n < leastPassword:
-		return fmt.Errorf("wanted a password of at least %d letters on standard input, got %d", leastPassword, n)
-	case len(different) < leastDifferent:
-		return fmt.Errorf("wanted a password of at least %d different letters, got %d; three or four words that only you put together do well", leastDifferent, len(different))
+	return store.CheckPassword(password, name, email, school)
+}
+
+// typedPassword reads a password: hidden and asked for where somebody types, else
+// the first line of what comes.
+func typedPassword(std streams) (string, error) {
+	if f, ok := std.in.(*os.File); ok && term.IsTerminal(int(f.Fd())) {
+		fmt.Fprint(std.err, "Password (it stays hidden): ")
+		b, err := term.ReadPassword(int(f.Fd()))
+		fmt.Fprintln(std.err)
+		return string(b), err
 	}
+	line, err := bufio.NewReader(std.in).ReadString('\n')
+	if errors.Is(err, io.EOF) {
+		err = nil
+	}
+	return strings.TrimRight(line, "\r\n"), err
+}
+
+// passwordCommand gives a teacher another password, also while the server runs.
+func passwordCommand(ctx context.Context, args []string, std streams) (err error) {
+	var s serveFlags
+	f := flag.NewFlagSet("password", flag.ContinueOnError)
+	s.add(f, filepath.Join("var", "school"))
+	s.addDatabase(f)
+	email := f.String("email", "", "the address that they sign in with")
+	if err := parse(f, args, std); err != nil {
+		return err
+	}
+	if *email == "" {
+		return fmt.Errorf("%w: password needs --email; the password is asked for, or read from standard input", errUsage)
+	}
+	password, err := typedPassword(std)
+	if err != nil {
+		return err
+	}
+	db, stop, err := s.beside(ctx)
+	if err != nil {
+		return err
+	}
+	defer func() { err = errors.Join(err, stop()) }()
+	t, err := db.TeacherByAddress(ctx, *email)
+	if errors.Is(err, store.ErrNotFound) {
+		return fmt.Errorf("nobody signs in as %s", *email)
+	}
+	if err != nil {
+		return err
+	}
+	if err := store.CheckPassword(password, t.Name, t.Email); err != nil {
+		return err
+	}
+	if err := db.SetPassword(ctx, t.ID, password); err != nil {
+		return err
+	}
+	fmt.Fprintf(std.out, "%s has a new password, and is signed out everywhere\n", t.Name)
 	return nil
 }
 
-// teacherCommand adds a teacher to a database that no server holds.
+// teacherCommand adds a teacher, also while the server runs.
 func teacherCommand(ctx context.Context, args []string, std streams) (err error) {
 	var s serveFlags
 	f := flag.NewFlagSet("teacher", flag.ContinueOnError)
@@ -237,12 +285,14 @@ func teacherCommand(ctx context.Context, args []string, std streams) (err error)
 	if !room.KnownZone(*zone) {
 		return fmt.Errorf("%w: --zone: wanted a place such as Europe/Lisbon, got %q", errUsage, *zone)
 	}
-	password, _ := bufio.NewReader(std.in).ReadString('\n')
-	password = strings.TrimRight(password, "\r\n")
+	password, err := typedPassword(std)
+	if err != nil {
+		return err
+	}
 	if err := checkTeacher(*school, *email, *name, password); err != nil {
 		return err
 	}
-	db, stop, err := s.open(ctx)
+	db, stop, err := s.beside(ctx)
 	if err != nil {
 		return err
 	}

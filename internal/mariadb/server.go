@@ -131,6 +131,30 @@ func (s *Server) isOurs(pid int) bool {
 	return err == nil && strings.Contains(string(line), "--datadir="+s.data()+"\x00")
 }
 
+// Running returns the address of the database that another copy has running from
+// a folder; false where none is.
+func Running(dir string) (dsn string, ok bool) {
+	dir, err := filepath.Abs(dir)
+	if err != nil {
+		return "", false
+	}
+	s := &Server{dir: dir}
+	b, err1 := os.ReadFile(s.pidFile())
+	secret, err2 := os.ReadFile(filepath.Join(dir, "secret"))
+	pid, err3 := strconv.Atoi(strings.TrimSpace(string(b)))
+	if errors.Join(err1, err2, err3) != nil || !s.isOurs(pid) {
+		return "", false
+	}
+	line, err := os.ReadFile(fmt.Sprintf("/proc/%d/cmdline", pid))
+	_, after, found := strings.Cut(string(line), "--port=")
+	port, _, _ := strings.Cut(after, "\x00")
+	if s.port, err = strconv.Atoi(port); err != nil || !found {
+		return "", false
+	}
+	s.secret = string(secret)
+	return s.DSN(), true
+}
+
 // install makes the data folder, under another name until it is whole.
 func (s *Server) install(ctx context.Context) error {
 	if _, err := os.Stat(s.data()); err == nil {

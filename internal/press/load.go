@@ -43,12 +43,18 @@ func Load(ctx context.Context, s *store.Store, p store.Project, spec Spec) (Set,
 		return planned.Of(student), planned.PictureOf(student)
 	}
 	set.Link = func(ctx context.Context, student uint64) (string, error) { return s.Link(ctx, p, student) }
-	set.Empty = emptyBoxes(ctx, s, p.TeacherID)
+	set.Empty = emptyBoxes(func(picture uint64, look func(*image.RGBA) error) error {
+		file, err := s.PictureFile(ctx, p.TeacherID, picture, store.View)
+		if err != nil {
+			return err
+		}
+		return intake.Use(ctx, file.Bytes, look)
+	})
 	return set, set.extras(ctx, s)
 }
 
 // emptyBoxes looks each picture up once for each grid that is laid over it.
-func emptyBoxes(ctx context.Context, s *store.Store, teacher uint64) func(grid.Plan, *store.Picture) ([]string, error) {
+func emptyBoxes(see func(picture uint64, look func(*image.RGBA) error) error) func(grid.Plan, *store.Picture) ([]string, error) {
 	type seen struct {
 		picture uint64
 		frame   grid.Frame
@@ -63,18 +69,25 @@ func emptyBoxes(ctx context.Context, s *store.Store, teacher uint64) func(grid.P
 		if empty, ok := known[key]; ok {
 			return empty, nil
 		}
-		file, err := s.PictureFile(ctx, teacher, pic.ID, store.View)
-		if err != nil {
-			return nil, err
-		}
 		var empty []string
-		err = intake.Use(ctx, file.Bytes, func(img *image.RGBA) error {
+		err := see(pic.ID, func(img *image.RGBA) (err error) {
 			empty, err = survey.Empty(img, p)
 			return err
 		})
 		known[key] = empty
 		return empty, err
 	}
+}
+
+// See lets a set look at pictures that somebody has decoded already.
+func (set *Set) See(pixels func(picture uint64) (*image.RGBA, error)) {
+	set.Empty = emptyBoxes(func(picture uint64, look func(*image.RGBA) error) error {
+		img, err := pixels(picture)
+		if err != nil {
+			return err
+		}
+		return look(img)
+	})
 }
 
 func (set *Set) extras(ctx context.Context, s *store.Store) error {

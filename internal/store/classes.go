@@ -14,7 +14,7 @@ import (
 
 // Classes returns the teacher's classes with their students, oldest first.
 func (s *Store) Classes(ctx context.Context, teacher uint64) (classes []Class, err error) {
-	err = s.with(ctx).Preload("Students", inOrder).Where("teacher_id = ?", teacher).Order("id").Find(&classes).Error
+	err = s.with(ctx).Preload("Students", present).Where("teacher_id = ?", teacher).Order("id").Find(&classes).Error
 	return classes, err
 }
 
@@ -27,7 +27,7 @@ func inOrder(db *gorm.DB) *gorm.DB {
 // Class returns one of the teacher's classes with its students by name.
 func (s *Store) Class(ctx context.Context, teacher, id uint64) (Class, error) {
 	var c Class
-	err := s.with(ctx).Preload("Students", inOrder).Where("teacher_id = ?", teacher).First(&c, id).Error
+	err := s.with(ctx).Preload("Students", present).Where("teacher_id = ?", teacher).First(&c, id).Error
 	return c, known(err)
 }
 
@@ -42,7 +42,7 @@ type ClassChoice struct {
 // ClassChoices returns the teacher's classes for one of their projects.
 func (s *Store) ClassChoices(ctx context.Context, teacher, project uint64) (list []ClassChoice, err error) {
 	err = s.with(ctx).Model(&Class{}).
-		Select(`classes.id, classes.name, (SELECT COUNT(*) FROM students WHERE students.class_id = classes.id) AS students,
+		Select(`classes.id, classes.name, (SELECT COUNT(*) FROM students WHERE students.class_id = classes.id AND students.left_at IS NULL) AS students,
 			EXISTS (SELECT 1 FROM project_classes WHERE project_classes.class_id = classes.id AND project_classes.project_id = ?) AS drawing`, project).
 		Where("classes.teacher_id = ?", teacher).Order("classes.id").Find(&list).Error
 	return list, err
@@ -128,7 +128,9 @@ func (s *Store) ImportStudents(ctx context.Context, teacher, class uint64, list 
 			e := list[i]
 			if known != nil {
 				done.Known++
-				if err := tx.Model(known).Updates(e.says()).Error; err != nil {
+				said := e.says()
+				said["left_at"] = nil // who is in the list is back
+				if err := tx.Model(known).Updates(said).Error; err != nil {
 					return err
 				}
 				continue
@@ -169,9 +171,6 @@ func (e Enrol) says() map[string]any {
 		if v != "" {
 			values[column] = v
 		}
-	}
-	if len(values) == 0 {
-		values["name"] = gorm.Expr("name") // nothing to change
 	}
 	return values
 }

@@ -144,7 +144,7 @@ func ofTeacher(tx *gorm.DB, teacher, student uint64) error {
 // of its classes, who need pages of their own.
 func (s *Store) InNeed(ctx context.Context, project uint64) (students []Student, err error) {
 	err = s.with(ctx).Joins("JOIN project_classes ON project_classes.class_id = students.class_id").
-		Where("project_classes.project_id = ? AND students.needs <> ''", project).Find(&students).Error
+		Where("project_classes.project_id = ? AND students.needs <> '' AND students.left_at IS NULL", project).Find(&students).Error
 	return students, err
 }
 

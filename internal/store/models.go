@@ -30,6 +30,7 @@ type Teacher struct {
 	School       School
 	Email, Name  string
 	PasswordHash string
+	Entries      uint32 // rises where all sessions of before are ended
 	CreatedAt    time.Time
 }
 
@@ -55,6 +56,7 @@ type Student struct {
 	Pace      string  // slow or quick as the teacher knows them, empty for usual
 	Home      string  // what they have at home, words with commas
 	Needs     string  // words with commas: NeedFewer, NeedContrast
+	LeftAt    *time.Time
 	CreatedAt time.Time
 }
 

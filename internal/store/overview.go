@@ -18,7 +18,7 @@ func (s *Store) Overview(ctx context.Context, teacher uint64) (o Overview, err e
 		return o, err
 	}
 	var students []Student
-	err = inOrder(s.with(ctx).Joins("JOIN classes ON classes.id = students.class_id").Where("classes.teacher_id = ?", teacher)).Find(&students).Error
+	err = present(s.with(ctx).Joins("JOIN classes ON classes.id = students.class_id").Where("classes.teacher_id = ?", teacher)).Find(&students).Error
 	if err != nil {
 		return o, err
 	}

@@ -28,14 +28,14 @@ func (s *Store) Projects(ctx context.Context, teacher uint64) (projects []Projec
 // and students.
 func (s *Store) Project(ctx context.Context, teacher, id uint64) (Project, error) {
 	var p Project
-	err := s.projects(ctx).Preload("Class.Students", inOrder).Where("projects.teacher_id = ?", teacher).First(&p, id).Error
+	err := s.projects(ctx).Preload("Class.Students", present).Where("projects.teacher_id = ?", teacher).First(&p, id).Error
 	return p, known(err)
 }
 
 // AnyProject is Project for work that a teacher has queued.
 func (s *Store) AnyProject(ctx context.Context, id uint64) (Project, error) {
 	var p Project
-	err := s.projects(ctx).Preload("Class.Students", inOrder).First(&p, id).Error
+	err := s.projects(ctx).Preload("Class.Students", present).First(&p, id).Error
 	return p, known(err)
 }
 

@@ -50,7 +50,7 @@ func TestFinish(t *testing.T) {
 		"":                 "What will not work here",
 		"/ink":             "Solid dark below",
 		"/ink?hand=left":   "begin top right",
-		"/tone?order=last": "lines on bare paper",
+		"/tone?order=last": "This is a line drawing",
 		"/colour":          "Leave the paper white",
 		"/colour?drawing=" + fmt.Sprint(h.checkIn.ID): "Ada’s drawing",
 		"/tiles": "line ends meet",
@@ -62,7 +62,7 @@ func TestFinish(t *testing.T) {
 	student := h.address("/students/{student}")
 	for path, say := range map[string]string{
 		"/transfer.pdf?final=200&tint=black&medium=pastel+or+chalk&have=tape": "pastel and chalk come off at a touch",
-		"/ink.pdf": "these notes do not replace them", "/tone.pdf": "Marks that fit", "/colour.pdf": "Leave the paper white",
+		"/ink.pdf": "these notes do not replace them", "/tone.pdf": "no tones to copy", "/colour.pdf": "Leave the paper white",
 		"/tiles.pdf": "goes to", "/tiles/key.pdf": "Bryn ·", "/labels.pdf?title=Evening+light": "Evening light", "/exhibition.pdf": "No photo yet: Bryn",
 		"/portfolios.pdf": "In my own words", student + "/portfolio.pdf": "The drawing", student + "/side.pdf": "Both mirrored", "/ink.pdf?paper=A3": "Ink plan",
 	} {

@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"io"
 	"log/slog"
+	"math"
 	"net/http"
 	"net/http/httptest"
 	"net/url"
@@ -41,13 +42,17 @@ func TestStatements(t *testing.T) {
 			r.AddCookie(cookie)
 		}
 		routes.ServeHTTP(httptest.NewRecorder(), r.Clone(context.Background())) // pictures are decoded once
-		n.Store(0)
-		w := httptest.NewRecorder()
-		routes.ServeHTTP(w, r.Clone(context.Background()))
-		if w.Code != http.StatusOK {
-			t.Fatalf("%s answers %d", path, w.Code)
+		least := int64(math.MaxInt64)
+		for range 3 { // once a minute a session is written again
+			n.Store(0)
+			w := httptest.NewRecorder()
+			routes.ServeHTTP(w, r.Clone(context.Background()))
+			if w.Code != http.StatusOK {
+				t.Fatalf("%s answers %d", path, w.Code)
+			}
+			least = min(least, n.Load())
 		}
-		return n.Load()
+		return least
 	}
 	paths := []string{"/", "/classes", "/library", "/projects/{project}/wall", "/projects/{project}/check", "/projects/{project}/report",
 		"/projects/{project}/students/{student}/report", "/projects/{project}/log", "/projects/{project}/report.pdf", "/projects/{project}/projector",

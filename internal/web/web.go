@@ -12,6 +12,7 @@ import (
 	"github.com/go-chi/chi/v5/middleware"
 
 	"zestysketch/internal/store"
+	"zestysketch/internal/web/account"
 	"zestysketch/internal/web/bench"
 	"zestysketch/internal/web/calendar"
 	"zestysketch/internal/web/checks"
@@ -79,6 +80,7 @@ func New(s *store.Store, log *slog.Logger, o Options) (chi.Router, error) {
 			today.Routes(r, k)
 			classes.Routes(r, k)
 			calendar.Routes(r, k)
+			account.Routes(r, k)
 			bench.Routes(r, k)
 			library.Routes(r, k)
 			printroom.Routes(r, k)

@@ -45,6 +45,7 @@ type house struct {
 	mark    store.Landmark
 	checkIn store.CheckIn
 	stray   store.Stray
+	note    store.Note
 	frame   store.Frame
 	set     store.PrintSet
 	job     store.PrintJob
@@ -119,6 +120,8 @@ func newHouse(t testing.TB) *house {
 	must(h.db.AddLandmark(ctx, &h.mark))
 	h.checkIn = store.CheckIn{ProjectID: id, StudentID: h.class.Students[0].ID, PictureID: *h.project.PictureID}
 	must(h.db.AddCheckIn(ctx, owner.ID, &h.checkIn))
+	h.note = store.Note{ProjectID: id, StudentID: &h.class.Students[0].ID, Words: "Found the ellipse."}
+	must(h.db.AddNote(ctx, owner.ID, &h.note))
 	h.stray = store.Stray{ProjectID: id, PictureID: *h.project.PictureID, Words: "No tags."}
 	must(h.db.AddStray(ctx, &h.stray))
 	h.frame = store.Frame{ProjectID: id, PictureID: *h.project.PictureID, Name: "The lamp", Frame: "875,600 700x900 5"}
@@ -301,6 +304,8 @@ func (h *house) address(pattern string) string {
 			return "1"
 		case "{sum}":
 			return "cut"
+		case "{note}":
+			return fmt.Sprint(h.note.ID)
 		case "{stray}":
 			return fmt.Sprint(h.stray.ID)
 		case "{checkin}":
@@ -317,7 +322,8 @@ var (
 		// By a student's own link: TestStudentLinks.
 		"GET /s/{link}": true, "GET /s/{link}/picture": true, "GET /s/{link}/plan": true, "POST /s/{link}/ticks": true, "POST /s/{link}/hand": true, "GET /s/worker.js": true,
 		"GET /feed/{feed}.ics": true}
-	own = map[string]bool{"GET /": true, "GET /classes": true, "POST /classes": true, "GET /projects/new": true, "POST /projects": true, "GET /library": true, "POST /library": true, "GET /printers": true, "POST /printers": true}
+	own = map[string]bool{"GET /": true, "GET /classes": true, "POST /classes": true, "GET /projects/new": true, "POST /projects": true, "GET /library": true, "POST /library": true, "GET /printers": true, "POST /printers": true,
+		"GET /account": true, "POST /account": true, "POST /account/password": true, "POST /account/everywhere": true}
 )
 
 // Every route is tried as nobody, as a student and with a session that has ended,
@@ -349,7 +355,7 @@ func TestEveryRouteIsGuarded(t *testing.T) {
 		// A full form, so that what refuses is the owner check and not a missing field.
 		values := form{"label": "A1", "on": "1", "students": "X", "class": fmt.Sprint(h.class.ID), "student": fmt.Sprint(h.class.Students[0].ID),
 			"looseness": "loose", "name": "Mine", "place": "5,5", "version": "0", "seen": "1", "reference": "7in", "paper": "A3", "frame": "500,500 300x300 0", "tags": "x", "difficulty": "1",
-			"kind": "clean", "who": "everyone", "set_name": "Mine", "across": "100", "down": "100", "hand": "left", "pasted": "Cleo", "entries": `[{"name":"Cleo"}]`, "stage": "pick", "verdict": "passed", "what": "hand", "words": "x",
+			"kind": "clean", "who": "everyone", "set_name": "Mine", "across": "100", "down": "100", "hand": "left", "pasted": "Cleo", "entries": `[{"name":"Cleo"}]`, "stage": "pick", "verdict": "passed", "what": "hand", "words": "x", "to": fmt.Sprint(h.class.ID), "into": fmt.Sprint(h.class.Students[1].ID), "sure": "Ada",
 			"from": "2026-11-01", "until": "2026-12-01", "day0": "1", "start0": "9:30", "minutes0": "50", "setup": "5"}
 		var files []file
 		if method == http.MethodPost && regexp.MustCompile(`(picture|check|projects)$`).MatchString(pattern) {

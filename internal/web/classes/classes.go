@@ -39,6 +39,19 @@ func Routes(r chi.Router, k *kit.Kit) {
 	r.Post("/classes/{class}/roster/keep", k.Handle(a.takeIn))
 	r.Post("/students/{student}", k.Handle(a.describe))
 	r.Post("/students/{student}/links/revoke", k.Handle(a.revoke))
+	r.Get("/students/{student}", k.Handle(a.showStudent))
+	r.Get("/students/{student}/export.zip", k.Handle(a.export))
+	r.Post("/students/{student}/name", k.Handle(a.rename))
+	r.Post("/students/{student}/move", k.Handle(a.move))
+	r.Post("/students/{student}/leave", k.Handle(a.leave))
+	r.Post("/students/{student}/merge", k.Handle(a.merge))
+	r.Post("/students/{student}/forget", k.Handle(a.forget))
+}
+
+// classView is a class with those who have left it.
+type classView struct {
+	store.Class
+	Left []store.Student
 }
 
 func (a area) list(w http.ResponseWriter, r *http.Request) error {
@@ -46,7 +59,15 @@ func (a area) list(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	return pages.Whole(w, r, "classes.html", "Classes", classes)
+	left, err := a.Store.LeftOf(r.Context(), kit.Teacher(r).ID)
+	if err != nil {
+		return err
+	}
+	var views []classView
+	for _, c := range classes {
+		views = append(views, classView{c, left[c.ID]})
+	}
+	return pages.Whole(w, r, "classes.html", "Classes", views)
 }
 
 func (a area) add(w http.ResponseWriter, r *http.Request) error {
@@ -100,7 +121,7 @@ func (a area) fill(w http.ResponseWriter, r *http.Request, class store.Class, na
 	}
 	err := a.Store.AddStudents(r.Context(), kit.Teacher(r).ID, class.ID, names)
 	if errors.Is(err, store.ErrTaken) {
-		return kit.Ask("Somebody added students to %s at the same moment. Load the page again, and leave out who is there.", class.Name)
+		return kit.AskAt("students", "One of these names is in %s already, or was of somebody who has left. Load the page again: leave out who is there, and bring back who has left.", class.Name)
 	}
 	if err != nil {
 		return err

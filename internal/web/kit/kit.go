@@ -158,11 +158,16 @@ func Go(w http.ResponseWriter, r *http.Request, path string) error {
 	return nil
 }
 
-// ID returns the number in the address's {name}; anything else is not found.
-func ID(r *http.Request, name string) (uint64, error) {
-	id, err := strconv.ParseUint(chi.URLParam(r, name), 10, 63)
+// Number returns the number that a form names somebody by; anything else is not found.
+func Number(text string) (uint64, error) {
+	id, err := strconv.ParseUint(strings.TrimSpace(text), 10, 63)
 	if err != nil || id == 0 {
 		return 0, store.ErrNotFound
 	}
 	return id, nil
+}
+
+// ID returns the number in the address's {name}; anything else is not found.
+func ID(r *http.Request, name string) (uint64, error) {
+	return Number(chi.URLParam(r, name))
 }

@@ -15,6 +15,9 @@ type teacherKey struct{}
 // sessionTeacher is where the session keeps the teacher's id.
 const sessionTeacher = "teacher"
 
+// sessionEntry is where it keeps the teacher's count of entries when it began.
+const sessionEntry = "entry"
+
 // sessionWrong is where it keeps how many wrong tries there were.
 const sessionWrong = "wrong"
 
@@ -45,6 +48,9 @@ func (k *Kit) known(next http.Handler, other http.HandlerFunc) http.Handler {
 		t, err := store.Teacher{}, store.ErrNotFound
 		if id > 0 {
 			t, err = k.Store.Teacher(r.Context(), uint64(id))
+		}
+		if err == nil && k.Sessions.GetInt64(r.Context(), sessionEntry) != int64(t.Entries) {
+			err = store.ErrNotFound // ended since, everywhere
 		}
 		if errors.Is(err, store.ErrNotFound) {
 			other(w, r)
@@ -87,6 +93,7 @@ func (k *Kit) StartSession(r *http.Request, t store.Teacher, wrong int) error {
 		return err
 	}
 	k.Sessions.Put(r.Context(), sessionTeacher, int64(t.ID))
+	k.Sessions.Put(r.Context(), sessionEntry, int64(t.Entries))
 	if wrong >= wrongTries {
 		k.Sessions.Put(r.Context(), sessionWrong, wrong)
 	}

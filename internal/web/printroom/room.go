@@ -6,6 +6,7 @@ import (
 	"embed"
 	"errors"
 	"html/template"
+	"image"
 	"net/http"
 	"slices"
 	"strconv"
@@ -235,7 +236,7 @@ func (a area) count(r *http.Request, v *room) error {
 	if _, err := spec.Size(); err != nil {
 		return nil // said already
 	}
-	set, err := press.Load(r.Context(), a.Store, v.Project, spec)
+	set, err := a.load(r, v.Project, spec)
 	if err != nil {
 		return nil
 	}
@@ -258,7 +259,7 @@ func (a area) made(r *http.Request, p store.Project, spec press.Spec) (press.Mad
 	if err != nil {
 		return press.Made{}, err
 	}
-	set, err := press.Load(r.Context(), a.Store, p, spec)
+	set, err := a.load(r, p, spec)
 	if err != nil {
 		return press.Made{}, err
 	}
@@ -329,4 +330,11 @@ func (a area) asked(w http.ResponseWriter, r *http.Request) (store.Project, pres
 	}
 	made, err := a.made(r, p, spec)
 	return p, made, asked(err)
+}
+
+// load fetches what a project's sets need, with the pictures that are at hand.
+func (a area) load(r *http.Request, p store.Project, spec press.Spec) (press.Set, error) {
+	set, err := press.Load(r.Context(), a.Store, p, spec)
+	set.See(func(picture uint64) (*image.RGBA, error) { return a.Pixels(r.Context(), p.TeacherID, picture) })
+	return set, err
 }

@@ -123,6 +123,28 @@ func (a area) addLog(w http.ResponseWriter, r *http.Request) error {
 	return kit.Go(w, r, kit.ProjectPath(p.ID)+"/log")
 }
 
+// changeNote rewrites a note, of the lesson or of a student, or deletes it with its photo.
+func (a area) changeNote(w http.ResponseWriter, r *http.Request) error {
+	if err := kit.ReadForm(w, r); err != nil {
+		return err
+	}
+	id, err := kit.ID(r, "note")
+	if err != nil {
+		return err
+	}
+	words := kit.Tidy(r.FormValue("words"))
+	if r.FormValue("remove") != "" {
+		words = ""
+	} else if words == "" || len([]rune(words)) > 1000 {
+		return kit.AskAt("words", "Write a note of at most 1000 letters, or delete it.")
+	}
+	n, err := a.Store.ChangeNote(r.Context(), kit.Teacher(r).ID, id, words)
+	if err != nil {
+		return err
+	}
+	return kit.Go(w, r, kit.ProjectPath(n.ProjectID)+"/log")
+}
+
 // materialsView is what a class needs for the road, and what to buy.
 type materialsView struct {
 	Project  store.Project

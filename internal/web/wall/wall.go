@@ -58,6 +58,7 @@ func Routes(r chi.Router, k *kit.Kit) {
 	r.Get("/projects/{project}/report.pdf", k.Handle(a.classPDF))
 	r.Get("/projects/{project}/log", k.Handle(a.showLog))
 	r.Post("/projects/{project}/log", k.Handle(a.addLog))
+	r.Post("/notes/{note}", k.Handle(a.changeNote))
 	r.Get("/projects/{project}/materials", k.Handle(a.materials))
 	r.Post("/projects/{project}/materials", k.Handle(a.setStock))
 }
