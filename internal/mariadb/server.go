@@ -145,10 +145,11 @@ func Running(dir string) (dsn string, ok bool) {
 	if errors.Join(err1, err2, err3) != nil || !s.isOurs(pid) {
 		return "", false
 	}
-	line, err := os.ReadFile(fmt.Sprintf("/proc/%d/cmdline", pid))
-	_, after, found := strings.Cut(string(line), "--port=")
+	line, err4 := os.ReadFile(fmt.Sprintf("/proc/%d/cmdline", pid))
+	_, after, _ := strings.Cut(string(line), "--port=")
 	port, _, _ := strings.Cut(after, "\x00")
-	if s.port, err = strconv.Atoi(port); err != nil || !found {
+	var err5 error
+	if s.port, err5 = strconv.Atoi(port); errors.Join(err4, err5) != nil {
 		return "", false
 	}
 	s.secret = string(secret)
