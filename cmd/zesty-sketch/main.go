@@ -35,6 +35,8 @@ func commands() []command {
 		{"serve", "start on a data folder", serveCommand},
 		{"teacher", "add a teacher; the password is asked for, or read from standard input", teacherCommand},
 		{"password", "give a teacher another password, also while the server runs", passwordCommand},
+		{"backup", "write everything into one file, also while the server runs", backupCommand},
+		{"restore", "read a backup into an empty database; it is checked first", restoreCommand},
 		{"plan", "reckon a plan and print it as JSON", planCommand},
 		{"sizes", "propose sizes of a picture that come out even, as JSON", sizesCommand},
 		{"print", "write pages of a plan as PDF, SVG or PNG", printCommand},

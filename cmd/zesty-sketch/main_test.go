@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"image"
 	"image/png"
@@ -23,6 +24,8 @@ import (
 	"syscall"
 	"testing"
 	"time"
+
+	"filippo.io/age"
 
 	"zestysketch/internal/core/accuracy"
 	"zestysketch/internal/core/grid"
@@ -405,8 +408,64 @@ func TestDemoLife(t *testing.T) {
 				t.Fatalf("signing in with it: %v, %v", res, err)
 			}
 			res.Body.Close()
+			backedUp(t, dir)
 			stop()
 		}
+	}
+}
+
+// backedUp backs a running school up, plain and encrypted, and moves it to other
+// folders, where its people sign in as before.
+func backedUp(t *testing.T, dir string) {
+	t.Helper()
+	to := t.TempDir()
+	who, err := age.GenerateX25519Identity()
+	if err != nil {
+		t.Fatal(err)
+	}
+	key := write(t, "key.txt", []byte(who.String()))
+	for name, flags := range map[string][2][]string{"plain": {}, "secret": {{"--to", who.Recipient().String()}, {"--identity", key}}} {
+		file, there := filepath.Join(to, name+".zesty"), filepath.Join(to, name)
+		if code, out, stderr := call(append([]string{"backup", "--data", dir, "--out", file}, flags[0]...)...); code != 0 || !strings.Contains(out, "tables as they were at") {
+			t.Fatalf("%s: backing up: exit %d, %s", name, code, stderr)
+		}
+		if code, out, stderr := call(append(append([]string{"restore", "--data", there}, flags[1]...), file)...); code != 0 || !strings.Contains(out, "restored as it was") {
+			t.Fatalf("%s: restoring: exit %d, %s", name, code, stderr)
+		}
+		if code, _, stderr := call(append(append([]string{"restore", "--data", there}, flags[1]...), file)...); code != 1 || !strings.Contains(stderr, "holds a school already") {
+			t.Errorf("%s: restoring twice: exit %d, %s", name, code, stderr)
+		}
+		var out, errs bytes.Buffer
+		if code := run(context.Background(), []string{"password", "--data", there, "--email", demo.Email}, streams{strings.NewReader("chalk line horizon\n"), &out, &errs}); code != 0 {
+			t.Errorf("%s: who was moved is not there: %s", name, errs.String())
+		}
+	}
+	for _, bad := range []struct {
+		args []string
+		code int
+		say  string
+	}{
+		{[]string{"restore", "--data", dir, filepath.Join(to, "plain.zesty")}, 1, "a server is running"},
+		{[]string{"restore", "--data", filepath.Join(to, "new"), filepath.Join(to, "secret.zesty")}, 1, "does not begin as one"},
+		{[]string{"restore", "--data", filepath.Join(to, "new"), filepath.Join(to, "nowhere")}, 1, "no such file"},
+		{[]string{"restore", "--data", filepath.Join(to, "new"), "--identity", key, filepath.Join(to, "plain.zesty")}, 1, "not encrypted to this identity"},
+		{[]string{"restore"}, 2, "needs the backup's file"}, {[]string{"backup", "--data", dir}, 2, "needs --out"},
+		{[]string{"backup", "--data", dir, "--out", filepath.Join(to, "no", "folder")}, 1, "no such file"}, {[]string{"backup", "--out", "x", "--to", "me"}, 2, "age recipient"},
+	} {
+		if code, _, stderr := call(bad.args...); code != bad.code || !strings.Contains(stderr, bad.say) {
+			t.Errorf("%q: exit %d, %q; want %d, %q", bad.args, code, stderr, bad.code, bad.say)
+		}
+	}
+	// A disk that is full leaves the backup of before as it was.
+	file := write(t, "kept.zesty", []byte("before"))
+	if err := written(file, nil, func(io.Writer) error { return syscall.ENOSPC }); err == nil || !strings.Contains(err.Error(), "is there room on the disk") {
+		t.Errorf("a full disk: %v", err)
+	}
+	if b, err := os.ReadFile(file); err != nil || string(b) != "before" {
+		t.Errorf("a full disk left %q, %v", b, err)
+	}
+	if err := errors.Join(remember(to, []uint64{7, 3}), remember(to, []uint64{3, 9})); err != nil || !slices.Equal(remembered(to), []uint64{3, 7, 9}) {
+		t.Errorf("remembered %v, %v", remembered(to), err)
 	}
 }
 

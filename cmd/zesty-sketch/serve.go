@@ -128,7 +128,7 @@ const memoryGoal = 350 << 20
 func (s serveFlags) serve(ctx context.Context, listener net.Listener, std streams, ready func(*store.Store) error) (err error) {
 	defer listener.Close()
 	debug.SetMemoryLimit(memoryGoal)
-	db, stop, err := s.open(ctx)
+	db, stop, err := s.open(ctx, false)
 	if err != nil {
 		return err
 	}
@@ -169,32 +169,37 @@ func (s serveFlags) serve(ctx context.Context, listener net.Listener, std stream
 }
 
 // open connects to the given database, or to a private one that it starts.
-// beside opens the database of a server that is running from the folder, else as
-// open does.
-func (s serveFlags) beside(ctx context.Context) (db *store.Store, stop func() error, err error) {
-	if dsn, ok := mariadb.Running(s.data); ok && s.dsn == "" {
-		s.dsn = dsn
+// database returns the address of the database: as it was given, of the server
+// that another copy has running from the folder where that will do, or of one
+// that is started here and stopped by stop.
+func (s serveFlags) database(ctx context.Context, beside bool) (dsn string, stop func() error, err error) {
+	nothing := func() error { return nil }
+	if s.dsn != "" {
+		return s.dsn, nothing, nil
 	}
-	return s.open(ctx)
+	if dsn, running := mariadb.Running(s.data); running && beside {
+		return dsn, nothing, nil
+	}
+	server, err := mariadb.Start(ctx, s.data)
+	if err != nil {
+		return "", nil, err
+	}
+	keeping, kept := context.WithCancel(ctx)
+	watched := make(chan struct{})
+	go func() {
+		defer close(watched)
+		server.Keep(keeping, func(err error) { fmt.Fprintln(os.Stderr, oneLine(err)) })
+	}()
+	return server.DSN(), func() error { kept(); <-watched; return server.Stop() }, nil
 }
 
-func (s serveFlags) open(ctx context.Context) (db *store.Store, stop func() error, err error) {
-	dsn, stopServer := s.dsn, func() error { return nil }
-	if dsn == "" {
-		server, err := mariadb.Start(ctx, s.data)
-		if err != nil {
-			return nil, nil, err
-		}
-		keeping, kept := context.WithCancel(ctx)
-		watched := make(chan struct{})
-		go func() {
-			defer close(watched)
-			server.Keep(keeping, func(err error) { fmt.Fprintln(os.Stderr, oneLine(err)) })
-		}()
-		dsn, stopServer = server.DSN(), func() error { kept(); <-watched; return server.Stop() }
-	}
-	db, err = store.Open(ctx, dsn)
+// open opens the store on the database.
+func (s serveFlags) open(ctx context.Context, beside bool) (db *store.Store, stop func() error, err error) {
+	dsn, stopServer, err := s.database(ctx, beside)
 	if err != nil {
+		return nil, nil, err
+	}
+	if db, err = store.Open(ctx, dsn); err != nil {
 		return nil, nil, errors.Join(err, stopServer())
 	}
 	return db, func() error { return errors.Join(db.Close(), stopServer()) }, nil
@@ -244,7 +249,7 @@ func passwordCommand(ctx context.Context, args []string, std streams) (err error
 	if err != nil {
 		return err
 	}
-	db, stop, err := s.beside(ctx)
+	db, stop, err := s.open(ctx, true)
 	if err != nil {
 		return err
 	}
@@ -292,7 +297,7 @@ func teacherCommand(ctx context.Context, args []string, std streams) (err error)
 	if err := checkTeacher(*school, *email, *name, password); err != nil {
 		return err
 	}
-	db, stop, err := s.beside(ctx)
+	db, stop, err := s.open(ctx, true)
 	if err != nil {
 		return err
 	}

@@ -34,7 +34,8 @@ func (w Worker) Run(ctx context.Context) {
 	for {
 		if time.Since(swept) > time.Hour {
 			swept = time.Now()
-			err := errors.Join(w.Store.SweepJobs(ctx, swept.UTC().Add(-keep)), w.Store.SweepChanges(ctx, swept.UTC().Add(-keep)), w.Store.SweepSessions(ctx, swept.UTC()))
+			err := errors.Join(w.Store.SweepJobs(ctx, swept.UTC().Add(-keep)), w.Store.SweepChanges(ctx, swept.UTC().Add(-keep)), w.Store.SweepSessions(ctx, swept.UTC()),
+				w.Store.PurgeProjects(ctx, swept.UTC().Add(-store.KeptDeleted)))
 			if err != nil && ctx.Err() == nil {
 				w.Log.Error("forgetting what is old", "error", err)
 			}

@@ -12,9 +12,9 @@ import (
 	"zestysketch/internal/letters"
 )
 
-// Classes returns the teacher's classes with their students, oldest first.
+// Classes returns the teacher's classes that are in use, with their students, oldest first.
 func (s *Store) Classes(ctx context.Context, teacher uint64) (classes []Class, err error) {
-	err = s.with(ctx).Preload("Students", present).Where("teacher_id = ?", teacher).Order("id").Find(&classes).Error
+	err = s.with(ctx).Preload("Students", present).Where("teacher_id = ? AND put_away_at IS NULL", teacher).Order("id").Find(&classes).Error
 	return classes, err
 }
 
@@ -44,7 +44,7 @@ func (s *Store) ClassChoices(ctx context.Context, teacher, project uint64) (list
 	err = s.with(ctx).Model(&Class{}).
 		Select(`classes.id, classes.name, (SELECT COUNT(*) FROM students WHERE students.class_id = classes.id AND students.left_at IS NULL) AS students,
 			EXISTS (SELECT 1 FROM project_classes WHERE project_classes.class_id = classes.id AND project_classes.project_id = ?) AS drawing`, project).
-		Where("classes.teacher_id = ?", teacher).Order("classes.id").Find(&list).Error
+		Where("classes.teacher_id = ? AND classes.put_away_at IS NULL", teacher).Order("classes.id").Find(&list).Error
 	return list, err
 }
 

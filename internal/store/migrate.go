@@ -6,6 +6,7 @@ import (
 	"embed"
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 	"time"
 
@@ -26,12 +27,26 @@ var ErrNewer = errors.New("this database was last used by a newer Zesty Sketch; 
 // up to date.
 const patience = 5 * time.Minute
 
+// Tables names the last migration that this program knows: which tables it works with.
+func Tables() string {
+	all, err := steps()
+	if err != nil || len(all) == 0 {
+		return ""
+	}
+	return all[len(all)-1].ID
+}
+
 // migrate runs every migration that has not run yet, in the order of their
-// names. Of several programs that start at once one does it and the others wait.
-func migrate(ctx context.Context, db *gorm.DB) error {
+// names, up to the one named, or all of them. Of several programs that start at
+// once one does it and the others wait. The error is ErrNewer for one that this
+// program does not know.
+func migrate(ctx context.Context, db *gorm.DB, upTo string) error {
 	steps, err := steps()
 	if err != nil {
 		return err
+	}
+	if upTo != "" && !slices.ContainsFunc(steps, func(m *gormigrate.Migration) bool { return m.ID == upTo }) {
+		return ErrNewer
 	}
 	pool, err := db.DB()
 	if err != nil {
@@ -53,7 +68,12 @@ func migrate(ctx context.Context, db *gorm.DB) error {
 	defer keeper.ExecContext(context.WithoutCancel(ctx), "DO RELEASE_LOCK("+name+")")
 	options := *gormigrate.DefaultOptions
 	options.ValidateUnknownMigrations = true
-	err = gormigrate.New(db.WithContext(ctx), &options, steps).Migrate()
+	all := gormigrate.New(db.WithContext(ctx), &options, steps)
+	if upTo != "" {
+		err = all.MigrateTo(upTo)
+	} else {
+		err = all.Migrate()
+	}
 	if errors.Is(err, gormigrate.ErrUnknownPastMigration) {
 		return ErrNewer
 	}

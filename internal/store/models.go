@@ -41,6 +41,7 @@ type Class struct {
 	Name      string
 	Students  []Student
 	Calendar  *Calendar // nil without lessons, or where it was not fetched
+	PutAwayAt *time.Time
 	CreatedAt time.Time
 }
 
@@ -137,6 +138,8 @@ type Project struct {
 	PlanVersion int              // 0 where there is no plan yet
 	Plan        *Plan            `gorm:"foreignKey:ID,PlanVersion;references:ProjectID,Version"` // of that version
 	LinksUntil  *time.Time       // the last day of its students' links, nil for none
+	PutAwayAt   *time.Time       // nil while it is in use
+	DeletedAt   *time.Time       // nil unless it can be brought back still
 	Road        *lesson.Road     `gorm:"serializer:json"` // nil for the usual one
 	CreatedAt   time.Time
 	UpdatedAt   time.Time

@@ -150,7 +150,7 @@ func (s *Store) WithdrawPicture(ctx context.Context, teacher, project, picture u
 
 // owns returns ErrNotFound unless the project is the teacher's.
 func (s *Store) owns(ctx context.Context, teacher, project uint64) error {
-	return known(s.with(ctx).Select("id").Where("teacher_id = ?", teacher).First(&Project{}, project).Error)
+	return known(s.with(ctx).Select("id").Where("teacher_id = ? AND "+there, teacher).First(&Project{}, project).Error)
 }
 
 // CountPictures returns how many pictures a teacher has for a purpose.

@@ -17,9 +17,9 @@ func (s *Store) projects(ctx context.Context) *gorm.DB {
 	return s.with(ctx).Joins("Picture").Joins("Class").Joins("Class.Calendar").Joins("Plan")
 }
 
-// Projects returns the teacher's projects with picture, class and plan, the newest first.
+// Projects returns the teacher's projects that are in use, with picture, class and plan, the newest first.
 func (s *Store) Projects(ctx context.Context, teacher uint64) (projects []Project, err error) {
-	err = s.projects(ctx).Where("projects.teacher_id = ?", teacher).
+	err = s.projects(ctx).Where("projects.teacher_id = ? AND "+inUse, teacher).
 		Order("projects.updated_at DESC, projects.id DESC").Find(&projects).Error
 	return projects, err
 }
@@ -28,7 +28,7 @@ func (s *Store) Projects(ctx context.Context, teacher uint64) (projects []Projec
 // and students.
 func (s *Store) Project(ctx context.Context, teacher, id uint64) (Project, error) {
 	var p Project
-	err := s.projects(ctx).Preload("Class.Students", present).Where("projects.teacher_id = ?", teacher).First(&p, id).Error
+	err := s.projects(ctx).Preload("Class.Students", present).Where("projects.teacher_id = ? AND "+there, teacher).First(&p, id).Error
 	return p, known(err)
 }
 

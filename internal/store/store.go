@@ -38,11 +38,37 @@ func Open(ctx context.Context, dsn string) (*Store, error) {
 	if err != nil {
 		return nil, err
 	}
-	if err := migrate(ctx, db); err != nil {
+	if err := migrate(ctx, db, ""); err != nil {
 		s := Store{db}
 		return nil, errors.Join(fmt.Errorf("bringing the tables up to date: %w", err), s.Close())
 	}
 	return &Store{db}, nil
+}
+
+// MakeTables makes the tables of an empty database as the named migration left
+// them. The error is ErrNewer for one that this program does not know.
+func MakeTables(ctx context.Context, dsn, upTo string) error {
+	db, err := connect(dsn)
+	if err != nil {
+		return err
+	}
+	s := Store{db}
+	return errors.Join(migrate(ctx, db, upTo), s.Close())
+}
+
+// Raw opens a pool of connections that give every value as the database writes
+// it, for backups.
+func Raw(dsn string) (*sql.DB, error) {
+	config, err := parseDSN(dsn)
+	if err != nil {
+		return nil, err
+	}
+	config.ParseTime = false
+	connector, err := mysqldriver.NewConnector(config)
+	if err != nil {
+		return nil, fmt.Errorf("%w: %w", ErrDSN, err)
+	}
+	return sql.OpenDB(connector), nil
 }
 
 // connect opens a pool of connections and reaches the database once.

@@ -205,29 +205,56 @@ func (Forgotten) TableName() string { return "forgotten" }
 // of theirs: work, photos, notes, links, and class sets that were printed with
 // their name. What is left is that number so-and-so was forgotten.
 func (s *Store) ForgetStudent(ctx context.Context, teacher, id uint64) error {
-	return s.changeStudent(ctx, teacher, id, func(tx *gorm.DB, one Student) error {
-		photos, err := (&Store{tx}).PhotosOf(ctx, id)
+	return s.changeStudent(ctx, teacher, id, func(tx *gorm.DB, one Student) error { return forget(ctx, tx, one) })
+}
+
+func forget(ctx context.Context, tx *gorm.DB, one Student) error {
+	photos, err := (&Store{tx}).PhotosOf(ctx, one.ID)
+	if err != nil {
+		return err
+	}
+	ofClass := tx.Model(&ProjectClass{}).Select("project_id").Where("class_id = ?", one.ClassID)
+	for _, err := range []error{
+		tx.Where("project_id IN (?)", ofClass).Delete(&PrintJob{}).Error,
+		tx.Where("student_id = ?", one.ID).Delete(&Change{}).Error,
+		tx.Delete(&one).Error,
+		tx.Create(&Forgotten{one.ID, time.Now()}).Error,
+	} {
 		if err != nil {
 			return err
 		}
-		ofClass := tx.Model(&ProjectClass{}).Select("project_id").Where("class_id = ?", one.ClassID)
-		for _, err := range []error{
-			tx.Where("project_id IN (?)", ofClass).Delete(&PrintJob{}).Error,
-			tx.Where("student_id = ?", id).Delete(&Change{}).Error,
-			tx.Delete(&one).Error,
-			tx.Create(&Forgotten{id, time.Now()}).Error,
-		} {
-			if err != nil {
+	}
+	for _, p := range photos {
+		if err := dropPhoto(tx, p.ID); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// ForgetAgain forgets those of some numbers who are there: who was forgotten
+// since a backup that was restored.
+func (s *Store) ForgetAgain(ctx context.Context, ids []uint64) error {
+	return s.change(ctx, func(tx *gorm.DB) error {
+		for _, id := range ids {
+			var there []Student
+			if err := tx.Find(&there, id).Error; err != nil {
 				return err
 			}
-		}
-		for _, p := range photos {
-			if err := dropPhoto(tx, p.ID); err != nil {
-				return err
+			for _, one := range there {
+				if err := forget(ctx, tx, one); err != nil {
+					return err
+				}
 			}
 		}
 		return nil
 	})
+}
+
+// Forgotten returns the numbers of who was forgotten.
+func (s *Store) Forgotten(ctx context.Context) (ids []uint64, err error) {
+	err = s.with(ctx).Model(&Forgotten{}).Order("student_id").Pluck("student_id", &ids).Error
+	return ids, err
 }
 
 // ChangeNote rewrites a note of one of the teacher's projects; without words it

@@ -107,3 +107,41 @@ func TestAStudentsOwnPage(t *testing.T) {
 	c.post(fmt.Sprintf("/students/%d/merge", h.class.Students[1].ID), form{"into": "0"}).want(http.StatusUnprocessableEntity, "same person")
 	c.post(fmt.Sprintf("/notes/%d", h.note.ID), form{"words": "x"}).want(http.StatusNotFound, "") // it was of her
 }
+
+// A project is put away, copied, deleted and brought back; a class is renamed and
+// put away.
+func TestShelves(t *testing.T) {
+	t.Parallel()
+	h := newHouse(t)
+	c, project := h.signIn("owner@quay.example"), h.address("/projects/{project}")
+	c.get("/shelf").want(http.StatusOK, "Nothing is put away")
+	c.post(project+"/away", nil).location()
+	if c.get("/").says("Harbour light") {
+		t.Error("what is put away is on Today")
+	}
+	c.get("/shelf").want(http.StatusOK, "Harbour light")
+	c.get(project).want(http.StatusOK, "Harbour light")
+	at := c.post(project+"/copy", form{"class": "none"}).location()
+	c.get(at+"?step=grid").want(http.StatusOK, "boxes")
+	if at := c.post(project+"/delete", nil).location(); at != "/shelf" {
+		t.Errorf("deleting leads to %q", at)
+	}
+	c.get(project).want(http.StatusNotFound, "")
+	c.get(h.address("/projects/{project}/wall")).want(http.StatusNotFound, "")
+	h.nobody().get("/s/"+h.link).want(http.StatusNotFound, "")
+	c.get("/shelf").want(http.StatusOK, "for 30 days")
+	c.post(project+"/back", nil).location()
+	c.get("/").want(http.StatusOK, "Harbour light")
+
+	class := h.address("/classes/{class}")
+	c.post(class+"/name", form{"name": " "}).want(http.StatusUnprocessableEntity, "Write a name")
+	c.post(class+"/name", form{"name": "8 Quay"}).location()
+	c.post("/classes", form{"name": "8 Quay"}).location()
+	c.get("/classes").want(http.StatusOK, "Another class has this name too")
+	c.post(class+"/away", nil).location()
+	if page := c.get("/classes"); page.says("Another class has this name too") || !page.says("Put away") {
+		t.Error("a class that is put away is among the others")
+	}
+	c.post(class+"/away", form{"back": "1"}).location()
+	c.get("/classes").want(http.StatusOK, "Another class has this name too")
+}

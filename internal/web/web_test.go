@@ -323,7 +323,7 @@ var (
 		"GET /s/{link}": true, "GET /s/{link}/picture": true, "GET /s/{link}/plan": true, "POST /s/{link}/ticks": true, "POST /s/{link}/hand": true, "GET /s/worker.js": true,
 		"GET /feed/{feed}.ics": true}
 	own = map[string]bool{"GET /": true, "GET /classes": true, "POST /classes": true, "GET /projects/new": true, "POST /projects": true, "GET /library": true, "POST /library": true, "GET /printers": true, "POST /printers": true,
-		"GET /account": true, "POST /account": true, "POST /account/password": true, "POST /account/everywhere": true}
+		"GET /shelf": true, "GET /account": true, "POST /account": true, "POST /account/password": true, "POST /account/everywhere": true}
 )
 
 // Every route is tried as nobody, as a student and with a session that has ended,

@@ -34,6 +34,8 @@ func Routes(r chi.Router, k *kit.Kit) {
 	r.Get("/classes", k.Handle(a.list))
 	r.Post("/classes", k.Handle(a.add))
 	r.Post("/classes/{class}/students", k.Handle(a.addStudents))
+	r.Post("/classes/{class}/name", k.Handle(a.renameClass))
+	r.Post("/classes/{class}/away", k.Handle(a.putAway))
 	r.Get("/classes/{class}/list.csv", k.Handle(a.listCSV))
 	r.Post("/classes/{class}/roster", k.Handle(a.read))
 	r.Post("/classes/{class}/roster/keep", k.Handle(a.takeIn))
@@ -46,6 +48,12 @@ func Routes(r chi.Router, k *kit.Kit) {
 	r.Post("/students/{student}/leave", k.Handle(a.leave))
 	r.Post("/students/{student}/merge", k.Handle(a.merge))
 	r.Post("/students/{student}/forget", k.Handle(a.forget))
+}
+
+// listView is the page of classes.
+type listView struct {
+	Classes []classView
+	Away    []store.Class
 }
 
 // classView is a class with those who have left it.
@@ -67,7 +75,11 @@ func (a area) list(w http.ResponseWriter, r *http.Request) error {
 	for _, c := range classes {
 		views = append(views, classView{c, left[c.ID]})
 	}
-	return pages.Whole(w, r, "classes.html", "Classes", views)
+	away, err := a.Store.ClassesAway(r.Context(), kit.Teacher(r).ID)
+	if err != nil {
+		return err
+	}
+	return pages.Whole(w, r, "classes.html", "Classes", listView{views, away})
 }
 
 func (a area) add(w http.ResponseWriter, r *http.Request) error {
@@ -215,4 +227,44 @@ func check(t store.Traits) error {
 		return kit.Ask("Write a shorter group, of at most %d letters, and at most %d for what is at home.", roster.LongestName, roster.LongestHome)
 	}
 	return nil
+}
+
+// renameClass gives a class another name; one that another class has is allowed,
+// for years repeat, and said.
+func (a area) renameClass(w http.ResponseWriter, r *http.Request) error {
+	if err := kit.ReadForm(w, r); err != nil {
+		return err
+	}
+	class, err := a.class(r)
+	if err != nil {
+		return err
+	}
+	name := kit.Tidy(r.FormValue("name"))
+	if name == "" || len([]rune(name)) > roster.LongestName {
+		return kit.AskAt("name", "Write a name for the class, such as 7b, of at most %d letters.", roster.LongestName)
+	}
+	if err := a.Store.RenameClass(r.Context(), kit.Teacher(r).ID, class.ID, name); err != nil {
+		return err
+	}
+	return kit.Go(w, r, "/classes")
+}
+
+// putAway takes a class off the lists, or brings it back.
+func (a area) putAway(w http.ResponseWriter, r *http.Request) error {
+	if err := kit.ReadForm(w, r); err != nil {
+		return err
+	}
+	class, err := a.class(r)
+	if err != nil {
+		return err
+	}
+	if err := a.Store.PutClassAway(r.Context(), kit.Teacher(r).ID, class.ID, r.FormValue("back") == ""); err != nil {
+		return err
+	}
+	return kit.Go(w, r, "/classes")
+}
+
+// Double reports whether another class has a class's name.
+func (v listView) Double(c classView) bool {
+	return slices.ContainsFunc(v.Classes, func(o classView) bool { return o.ID != c.ID && o.Name == c.Name })
 }

@@ -22,7 +22,13 @@ type area struct{ *kit.Kit }
 
 // Routes adds the area's addresses.
 func Routes(r chi.Router, k *kit.Kit) {
-	r.Get("/", k.Handle(area{k}.show))
+	a := area{k}
+	r.Get("/", k.Handle(a.show))
+	r.Get("/shelf", k.Handle(a.shelf))
+	r.Post("/projects/{project}/away", k.Handle(a.away))
+	r.Post("/projects/{project}/delete", k.Handle(a.remove))
+	r.Post("/projects/{project}/back", k.Handle(a.back))
+	r.Post("/projects/{project}/copy", k.Handle(a.copy))
 }
 
 type view struct {
