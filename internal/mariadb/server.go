@@ -300,6 +300,18 @@ func (s *Server) PID() int { return s.cmd.Process.Pid }
 // restPause is how long a server that ended is left before it is started again.
 const restPause = 200 * time.Millisecond
 
+// leastFree is how much room MariaDB needs to go on, about.
+const leastFree = 16 << 20
+
+// noRoom says that the folder's disk is full, where it is.
+func (s *Server) noRoom() string {
+	var disk syscall.Statfs_t
+	if err := syscall.Statfs(s.dir, &disk); err != nil || disk.Bavail*uint64(disk.Bsize) >= leastFree {
+		return ""
+	}
+	return fmt.Sprintf("; the disk of %s is full: make room there, and it goes on by itself", s.dir)
+}
+
 // Keep starts the server again, on its own port, whenever it ends by itself or
 // is killed, until ctx ends; say hears of it. It repairs itself from its own
 // log: what was committed is there. Call Stop only when Keep has returned.
@@ -315,7 +327,7 @@ func (s *Server) Keep(ctx context.Context, say func(error)) {
 			s.exited <- ended
 			return
 		}
-		say(fmt.Errorf("the database ended (%v) and is started again", ended))
+		say(fmt.Errorf("the database ended (%v) and is started again%s", ended, s.noRoom()))
 		time.Sleep(restPause)
 		if err := errors.Join(s.run(), s.await(ctx)); err != nil {
 			say(err)

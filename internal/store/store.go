@@ -6,10 +6,13 @@ package store
 import (
 	"context"
 	"database/sql"
+	"database/sql/driver"
 	"errors"
 	"fmt"
 	"math/rand/v2"
+	"net"
 	"slices"
+	"strings"
 	"time"
 
 	mysqldriver "github.com/go-sql-driver/mysql"
@@ -143,6 +146,26 @@ func (s *Store) change(ctx context.Context, work func(tx *gorm.DB) error) error 
 // Together runs several changes as one: all of them are kept, or none.
 func (s *Store) Together(ctx context.Context, work func(*Store) error) error {
 	return s.change(ctx, func(tx *gorm.DB) error { return work(&Store{tx}) })
+}
+
+// MariaDB's numbers for a disk without room: while writing, extending a table, and
+// from the storage engine, whose words then hold the system's error 28.
+const (
+	diskFull    = 1021
+	tableFull   = 1114
+	engineError = 1030
+)
+
+// NoRoom reports whether an error says that the database's disk is full.
+func NoRoom(err error) bool {
+	var my *mysqldriver.MySQLError
+	return errors.As(err, &my) && (my.Number == diskFull || my.Number == tableFull || my.Number == engineError && strings.Contains(my.Message, "28"))
+}
+
+// Away reports whether an error says that the database cannot be reached now.
+func Away(err error) bool {
+	var net *net.OpError
+	return errors.Is(err, mysqldriver.ErrInvalidConn) || errors.Is(err, driver.ErrBadConn) || errors.As(err, &net) && net.Op == "dial"
 }
 
 // known turns the database's errors into ours where a caller decides on them.

@@ -5,12 +5,15 @@ import (
 	"context"
 	"database/sql"
 	"errors"
+	"fmt"
 	"os"
 	"slices"
 	"strings"
 	"sync"
 	"testing"
 	"time"
+
+	mysqldriver "github.com/go-sql-driver/mysql"
 
 	"zestysketch/internal/core/accuracy"
 	"zestysketch/internal/core/plane"
@@ -526,5 +529,36 @@ func TestNothingJoined(t *testing.T) {
 	}
 	if got, err := s.Project(ctx, teacher.ID, p.ID); err != nil || got.Class == nil || got.Class.Calendar != nil {
 		t.Errorf("class %+v, %v; want one without lessons", got.Class, err)
+	}
+}
+
+// A database that cannot be reached is told from one that says no.
+func TestAway(t *testing.T) {
+	s := open(t)
+	if err := s.Close(); err != nil {
+		t.Fatal(err)
+	}
+	_, err := Open(context.Background(), "zesty:secret@tcp(127.0.0.1:1)/nothing")
+	if !Away(err) {
+		t.Errorf("nobody there: %v", err)
+	}
+	if Away(ErrNotFound) || Away(nil) || Away(&mysqldriver.MySQLError{Number: 1045}) {
+		t.Error("an answer counts as none")
+	}
+}
+
+// A disk without room is told from other troubles, however MariaDB puts it.
+func TestNoRoom(t *testing.T) {
+	for _, c := range []struct {
+		err  error
+		want bool
+	}{
+		{fmt.Errorf("keeping: %w", &mysqldriver.MySQLError{Number: 1114, Message: "The table 'picture_files' is full"}), true}, {&mysqldriver.MySQLError{Number: 1021}, true},
+		{&mysqldriver.MySQLError{Number: 1030, Message: `Got error 28 "No space left on device" from storage engine InnoDB`}, true},
+		{&mysqldriver.MySQLError{Number: 1030, Message: "Got error 122 from storage engine"}, false}, {ErrNotFound, false}, {nil, false},
+	} {
+		if NoRoom(c.err) != c.want {
+			t.Errorf("%v: %v", c.err, !c.want)
+		}
 	}
 }

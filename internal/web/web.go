@@ -60,6 +60,7 @@ func New(s *store.Store, log *slog.Logger, o Options) (chi.Router, error) {
 	if err != nil {
 		return nil, err
 	}
+	sessions.ErrorFunc = k.SessionsFailed
 	k.Done, k.Proxies = o.Done, o.Proxy
 	r := chi.NewRouter()
 	r.Use(middleware.Recoverer, middleware.GetHead, kit.Uploads, secure, middleware.Compress(5, "text/html", "text/css", "text/javascript", "image/svg+xml"))

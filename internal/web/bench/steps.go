@@ -156,9 +156,17 @@ func roundings(p grid.Plan, frame, stock measure.Size) (views []roundingView) {
 		if math.Abs(r.Squash) >= 0.05 {
 			squash = fmt.Sprintf("squash %+.1f %%", r.Squash)
 		}
-		views = append(views, roundingView{r.Sheet.Text(p.Units), squash, r.Offcut.Text(p.Units) + " cut off", set{"round": r.Step.Text(p.Units) + " " + way}})
+		views = append(views, roundingView{r.Sheet.Text(p.Units), squash, cutOff(r.Offcut, p.Units), set{"round": r.Step.Text(p.Units) + " " + way}})
 	}
 	return views
+}
+
+// cutOff says what is cut off; a hair is nothing.
+func cutOff(l measure.Length, u measure.Unit) string {
+	if l < u.Step()/2 {
+		return "nothing cut off"
+	}
+	return l.Text(u) + " cut off"
 }
 
 // gridView is what the Grid step shows.

@@ -94,6 +94,9 @@ func (k *Kit) fail(w http.ResponseWriter, r *http.Request, err error) {
 	}
 	t := k.trouble(r, err)
 	t.Student = ofStudent(r)
+	if t.Status == http.StatusServiceUnavailable {
+		w.Header().Set("Retry-After", "5")
+	}
 	if IsFragment(r) && t.Status == http.StatusUnprocessableEntity {
 		// The page's own place for messages, whatever the request was aimed at.
 		w.Header().Set("HX-Retarget", "#message")
@@ -105,6 +108,11 @@ func (k *Kit) fail(w http.ResponseWriter, r *http.Request, err error) {
 		return
 	}
 	shared.whole(w, r, "trouble.html", t.Status, view{Title: "Something is in the way", Teacher: Teacher(r), Data: t})
+}
+
+// SessionsFailed answers where the session itself cannot be read.
+func (k *Kit) SessionsFailed(w http.ResponseWriter, r *http.Request, err error) {
+	k.fail(w, r, err)
 }
 
 // trouble says what of an error a person should read.
@@ -120,6 +128,12 @@ func (k *Kit) trouble(r *http.Request, err error) Trouble {
 		return Trouble{Status: http.StatusNotFound, Message: "This page is not there, or it belongs to another teacher. Go back to Today and open it from there."}
 	case errors.Is(err, store.ErrConflict):
 		return Trouble{Status: http.StatusConflict, Message: "Somebody changed this meanwhile. Open the page again to see the change, then make yours."}
+	case store.NoRoom(err):
+		k.Log.Error("the database's disk is full", "route", routeOf(r), "error", err)
+		return Trouble{Status: http.StatusInsufficientStorage, Message: "The disk of this program's machine is full, so this was not saved; what you saved before is there. Tell whoever looks after it to make room, then try again."}
+	case store.Away(err):
+		k.Log.Error("the database is away", "route", routeOf(r), "error", err)
+		return Trouble{Status: http.StatusServiceUnavailable, Message: "The program's database is away. It comes back by itself within a minute; try again then. If it does not, the disk of its machine may be full. What you saved before is there."}
 	case errors.As(err, &tooLong):
 		return Trouble{Status: http.StatusUnprocessableEntity, Message: fmt.Sprintf("The file is larger than %d MB. Make it smaller, or save it as JPEG, and try again.", picture.MaxBytes>>20)}
 	}

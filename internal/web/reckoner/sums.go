@@ -98,7 +98,11 @@ func proportion(q asked) (a answer, err error) {
 		if math.Abs(r.Squash) > measure.SeenSquash {
 			squash += " · can be seen"
 		}
-		a.Rows = append(a.Rows, []string{r.Sheet.Text(q.unit), squash, r.Offcut.Text(q.unit)})
+		off := "nothing"
+		if r.Offcut >= q.unit.Step()/2 {
+			off = r.Offcut.Text(q.unit)
+		}
+		a.Rows = append(a.Rows, []string{r.Sheet.Text(q.unit), squash, off})
 	}
 	if !stock.Holds(solved.Sheet) && !stock.Turned().Holds(solved.Sheet) {
 		a.Notes = append(a.Notes, grid.Finding{Level: grid.Warn, Message: "The paper of " + stock.Text(q.unit) + " does not hold the drawing.", Fix: "Take a shorter side, or larger paper."})

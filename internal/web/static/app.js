@@ -13,6 +13,8 @@ document.addEventListener("htmx:responseError", (event) => {
     say("You were signed out after a break. What you typed stays here.", { href: "/signin", words: "Sign in in a new tab, then try again." });
   } else if (status === 409) {
     say("Somebody changed this meanwhile. Open the page again to see the change.");
+  } else if (status === 507) {
+    say("The disk of this program's machine is full: this was not saved. Tell whoever looks after it, then try again.");
   } else if (status === 404) {
     say("This is not there any more. Open the page again.");
   } else {
