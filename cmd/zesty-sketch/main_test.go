@@ -27,9 +27,11 @@ import (
 
 	"filippo.io/age"
 
+	"zestysketch/internal/backup"
 	"zestysketch/internal/core/accuracy"
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/demo"
+	"zestysketch/internal/mariadb"
 )
 
 // call runs the program as the shell does.
@@ -456,6 +458,20 @@ func backedUp(t *testing.T, dir string) {
 			t.Errorf("%q: exit %d, %q; want %d, %q", bad.args, code, stderr, bad.code, bad.say)
 		}
 	}
+	// The night's backup is one like these, and of an up-to-date database none is made first.
+	dsn, running := mariadb.Running(dir)
+	n := nightly{dir: filepath.Join(to, "nights"), keep: 2}
+	if err := errors.Join(n.check(), n.make(context.Background(), dsn, "night-2026-11-26.backup"), n.before(context.Background(), dsn)); err != nil || !running {
+		t.Fatalf("the night's backup: %v, running %v", err, running)
+	}
+	if files, err := os.ReadDir(n.dir); err != nil || len(files) != 1 {
+		t.Errorf("%v, %v; want the night's backup alone", files, err)
+	}
+	if b, err := os.Open(filepath.Join(n.dir, "night-2026-11-26.backup")); err != nil {
+		t.Error(err)
+	} else if _, err := backup.Check(b); err != nil {
+		t.Error(err)
+	}
 	// A disk that is full leaves the backup of before as it was.
 	file := write(t, "kept.zesty", []byte("before"))
 	if err := written(file, nil, func(io.Writer) error { return syscall.ENOSPC }); err == nil || !strings.Contains(err.Error(), "is there room on the disk") {
@@ -549,6 +565,43 @@ func TestNoConfirmedTickIsLost(t *testing.T) {
 			if fmt.Sscanf(key, "%d %s", &who, &label); who == student && !strings.Contains(string(tile), fmt.Sprintf(`data-label="%s" class="on"`, label)) {
 				t.Errorf("%s was confirmed and is lost", key)
 			}
+		}
+	}
+}
+
+// Nights are at half past two, also over a change of clocks; of their backups the
+// latest are kept, and what somebody else put there.
+func TestNights(t *testing.T) {
+	zone, err := time.LoadLocation("Europe/Lisbon")
+	if err != nil {
+		t.Fatal(err)
+	}
+	for now, want := range map[string]string{"2026-11-26 02:29": "2026-11-26 02:30", "2026-11-26 02:30": "2026-11-27 02:30", "2026-11-26 23:00": "2026-11-27 02:30", "2026-10-24 12:00": "2026-10-25 02:30", "2026-12-31 03:00": "2027-01-01 02:30"} {
+		at, err := time.ParseInLocation("2006-01-02 15:04", now, zone)
+		if got := nextNight(at).Format("2006-01-02 15:04"); err != nil || got != want {
+			t.Errorf("after %s: %s, %v; want %s", now, got, err, want)
+		}
+	}
+	n := nightly{dir: t.TempDir(), keep: 2}
+	for _, name := range []string{"night-2026-11-20.backup", "night-2026-11-22.backup", "night-2026-11-21.backup", "night-before-exams.backup", "mine.backup", "forgotten.txt", "before-0013-2026-11-01.backup"} {
+		if err := os.WriteFile(filepath.Join(n.dir, name), nil, 0o600); err != nil {
+			t.Fatal(err)
+		}
+	}
+	if err := n.prune(); err != nil {
+		t.Fatal(err)
+	}
+	files, _ := os.ReadDir(n.dir)
+	var left []string
+	for _, f := range files {
+		left = append(left, f.Name())
+	}
+	if want := []string{"before-0013-2026-11-01.backup", "forgotten.txt", "mine.backup", "night-2026-11-21.backup", "night-2026-11-22.backup", "night-before-exams.backup"}; !slices.Equal(left, want) {
+		t.Errorf("left %v; want %v", left, want)
+	}
+	for _, bad := range []nightly{{dir: "x", keep: 0}, {dir: "x", keep: 1, to: "me"}} {
+		if err := bad.check(); !errors.Is(err, errUsage) {
+			t.Errorf("%+v: %v", bad, err)
 		}
 	}
 }

@@ -32,6 +32,7 @@ import (
 type serveFlags struct {
 	data, addr, dsn, proxy string
 	https                  bool
+	nightly                nightly
 }
 
 func (s *serveFlags) add(f *flag.FlagSet, data string) {
@@ -86,6 +87,7 @@ func serveCommand(ctx context.Context, args []string, std streams) error {
 	s.add(f, filepath.Join("var", "school"))
 	s.addDatabase(f)
 	f.StringVar(&s.proxy, "proxy", "", "addresses or networks of proxies that are believed about where a browser comes from, with commas")
+	s.nightly.add(f)
 	f.BoolVar(&s.https, "https", false, "browsers come by https, through a proxy: send cookies over it only")
 	if err := parse(f, args, std); err != nil {
 		return err
@@ -119,20 +121,31 @@ func listenNear(addr string) (net.Listener, error) {
 	return nil, fmt.Errorf("no free port from %s on; choose another with --addr", addr)
 }
 
-// serve opens the database, calls ready and serves until ctx ends; then it
-// finishes what is under way and stops the database.
 // memoryGoal is what the collector keeps the server near while large photos
 // come one after the other: 400 MB is the most it may use.
 const memoryGoal = 350 << 20
 
+// serve opens the database, calls ready and serves until ctx ends; then it
+// finishes what is under way and stops the database.
 func (s serveFlags) serve(ctx context.Context, listener net.Listener, std streams, ready func(*store.Store) error) (err error) {
 	defer listener.Close()
 	debug.SetMemoryLimit(memoryGoal)
-	db, stop, err := s.open(ctx, false)
+	if err := s.nightly.check(); err != nil {
+		return err
+	}
+	dsn, stop, err := s.database(ctx, false)
 	if err != nil {
 		return err
 	}
 	defer func() { err = errors.Join(err, stop()) }()
+	if err := s.nightly.before(ctx, dsn); err != nil {
+		return fmt.Errorf("backing up before the tables are brought up to date: %w", err)
+	}
+	db, err := store.Open(ctx, dsn)
+	if err != nil {
+		return err
+	}
+	defer func() { err = errors.Join(err, db.Close()) }()
 	log := slog.New(slog.NewTextHandler(std.err, nil))
 	proxies, err := kit.ParseProxies(s.proxy)
 	if err != nil {
@@ -147,6 +160,7 @@ func (s serveFlags) serve(ctx context.Context, listener net.Listener, std stream
 	}
 	working := make(chan struct{})
 	go func() { defer close(working); press.Worker{Store: db, Log: log}.Run(ctx) }()
+	go s.nightly.run(ctx, dsn, log)
 	defer func() { <-working }()
 	server := &http.Server{
 		Handler:           routes,
@@ -168,7 +182,6 @@ func (s serveFlags) serve(ctx context.Context, listener net.Listener, std stream
 	return server.Shutdown(patience)
 }
 
-// open connects to the given database, or to a private one that it starts.
 // database returns the address of the database: as it was given, of the server
 // that another copy has running from the folder where that will do, or of one
 // that is started here and stopped by stop.

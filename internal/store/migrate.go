@@ -36,6 +36,26 @@ func Tables() string {
 	return all[len(all)-1].ID
 }
 
+// Older returns the last migration of a database whose tables this program would
+// bring up to date; empty where there is nothing to do, or nothing there.
+func Older(ctx context.Context, dsn string) (tables string, err error) {
+	db, err := Raw(dsn)
+	if err != nil {
+		return "", err
+	}
+	defer db.Close()
+	var there int
+	err = db.QueryRowContext(ctx, "SELECT COUNT(*) FROM information_schema.tables WHERE table_schema = DATABASE() AND table_name = 'migrations'").Scan(&there)
+	if err != nil || there == 0 {
+		return "", err
+	}
+	var last sql.NullString
+	if err := db.QueryRowContext(ctx, "SELECT MAX(id) FROM migrations").Scan(&last); err != nil || last.String >= Tables() {
+		return "", err
+	}
+	return last.String, nil
+}
+
 // migrate runs every migration that has not run yet, in the order of their
 // names, up to the one named, or all of them. Of several programs that start at
 // once one does it and the others wait. The error is ErrNewer for one that this

@@ -200,3 +200,22 @@ func TestExactNames(t *testing.T) {
 		t.Errorf("by name: %+v, %v; want Émile after Bo", class.Students, err)
 	}
 }
+
+// A database that an older program made is known as such; a present one, and one
+// without tables, are not.
+func TestOlderTables(t *testing.T) {
+	ctx, dsn := context.Background(), mariadbtest.DSN(t)
+	for _, c := range []struct{ upTo, want string }{{"none", ""}, {"0007_gists", "0007_gists"}, {Tables(), ""}} {
+		if c.upTo != "none" {
+			if err := MakeTables(ctx, dsn, c.upTo); err != nil {
+				t.Fatal(err)
+			}
+		}
+		if got, err := Older(ctx, dsn); err != nil || got != c.want {
+			t.Errorf("made up to %s: %q, %v; want %q", c.upTo, got, err, c.want)
+		}
+	}
+	if err := MakeTables(ctx, dsn, "9999_later"); !errors.Is(err, ErrNewer) {
+		t.Errorf("of a later program: %v", err)
+	}
+}

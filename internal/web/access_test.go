@@ -1,6 +1,7 @@
 package web
 
 import (
+	"fmt"
 	"os"
 	"testing"
 )
@@ -28,7 +29,7 @@ func TestAccessibility(t *testing.T) {
 	}
 	look("/signin")
 	s.signIn()
-	paths := []string{"/", "/classes", "/projects/new", "/nowhere", "/library", "/printers", "/s/" + h.link, "/reckoner", "/reckoner/marks", "/reckoner/cut", "/reckoner/guidelines", "/reckoner/angle-and-distance"}
+	paths := []string{"/", "/classes", "/projects/new", "/nowhere", "/library", "/printers", "/s/" + h.link, "/reckoner", "/reckoner/marks", "/reckoner/cut", "/reckoner/guidelines", "/reckoner/angle-and-distance", "/account", "/shelf", fmt.Sprintf("/students/%d", h.class.Students[0].ID)}
 	for _, pattern := range []string{"/projects/{project}", "/projects/{project}?step=picture", "/projects/{project}?step=compose", "/projects/{project}?step=size", "/projects/{project}?step=marks", "/projects/{project}/print", "/projects/{project}/gestures", "/projects/{project}/road", "/projects/{project}/projector", "/projects/{project}/report", "/projects/{project}/students/{student}/report", "/projects/{project}/log", "/projects/{project}/materials", "/classes/{class}/calendar", "/projects/{project}/wall", "/projects/{project}/check", "/projects/{project}/values", "/projects/{project}/values?steps=4&rule=hand", "/projects/{project}/lines", "/projects/{project}/finish", "/projects/{project}/finish/ink", "/projects/{project}/finish/tone", "/projects/{project}/finish/colour", "/projects/{project}/finish/tiles", "/projects/{project}/finish/show", "/checkins/{checkin}"} {
 		paths = append(paths, h.address(pattern))
 	}

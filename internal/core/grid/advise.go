@@ -162,7 +162,7 @@ func (a Advice) trim(ratio float64) (trim [4]float64, ok bool) {
 	if lost < 0 {
 		lost, first, along = 1-a.Shape/ratio, 2, func(p plane.Point) float64 { return p.Y }
 	}
-	if lost > 2*mostTrim {
+	if lost > 2*mostTrim+trimmed {
 		return trim, false
 	}
 	if lost < trimmed {

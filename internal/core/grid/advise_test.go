@@ -329,3 +329,139 @@ func TestHalfSquares(t *testing.T) {
 	}
 	t.Error("no grid with a half square is proposed")
 }
+
+// What is cut off is at most 3 % a side, as much on both unless a landmark would
+// be lost: worked by hand.
+func TestTrimByHand(t *testing.T) {
+	square := wholePicture([2]int{1000, 1000})
+	for _, c := range []struct {
+		ratio float64
+		marks []plane.Point
+		want  [4]float64
+		ok    bool
+	}{
+		{1, nil, [4]float64{}, true},
+		{0.94, nil, [4]float64{0.03, 0.03, 0, 0}, true}, {0.9399, nil, [4]float64{}, false},
+		{1 / 0.94, nil, [4]float64{0, 0, 0.03, 0.03}, true}, {1 / 0.9399, nil, [4]float64{}, false},
+		{0.97, []plane.Point{plane.Pt(5, 500)}, [4]float64{0.005, 0.025, 0, 0}, true},
+		{0.97, []plane.Point{plane.Pt(999, 500)}, [4]float64{0.029, 0.001, 0, 0}, true},
+		{1 / 0.97, []plane.Point{plane.Pt(500, 5)}, [4]float64{0, 0, 0.005, 0.025}, true},
+		{0.97, []plane.Point{plane.Pt(500, 5), plane.Pt(-40, 500)}, [4]float64{0.015, 0.015, 0, 0}, true}, // high up, and outside
+		{0.94, []plane.Point{plane.Pt(5, 500)}, [4]float64{0.03, 0.03, 0, 0}, true},                       // it cannot be kept
+	} {
+		got, ok := Advice{Frame: square, Shape: 1, Landmarks: c.marks}.trim(c.ratio)
+		for i := range got {
+			if math.Abs(got[i]-c.want[i]) > 1e-9 || ok != c.ok {
+				t.Errorf("to %g with %v: %v, %v; want %v, %v", c.ratio, c.marks, got, ok, c.want, c.ok)
+				break
+			}
+		}
+	}
+}
+
+// The words and the score of two proposals, worked by hand: 100 ÷ (1 + cost).
+func TestAdviceSaysWhy(t *testing.T) {
+	best := advised(t, asking(t, [2]int{2000, 3000}, "12x18in"), 1)[0]
+	want := []string{"1 1/2 in and 3 in are both easy on a ruler", "squares come out even, without a remainder", "24 boxes suit this class", "enlarged × 2, which is easy to reckon", "fills the paper"}
+	// Only the print counts against it: 6 × 9 in of 195.9 × 245.9 mm, at 0.3.
+	if cost := 0.3 * (1 - 152.4*228.6/(195.9*245.9)); !slices.Equal(best.Reasons, want) || math.Abs(best.Cost-cost) > 1e-9 || best.Score() != math.Round(1000/(1+cost))/10 {
+		t.Errorf("%q at %.4f, score %g; want %q at %.4f", best.Reasons, best.Cost, best.Score(), want, cost)
+	}
+	best = advised(t, asking(t, [2]int{4000, 3000}, "12x18in"), 1)[0]
+	for _, part := range []string{"35 boxes suit this class", "trimmed so that squares come out even: 2.4 % off the top, 2.4 % off the bottom", "leaves 35 % of the paper over"} {
+		if !slices.Contains(best.Reasons, part) {
+			t.Errorf("%q lacks %q", best.Reasons, part)
+		}
+	}
+	if got := (Proposal{Trim: [4]float64{0.0004, 0, 0, 0}}).trimWords(); got != "hardly anything is trimmed off the picture" {
+		t.Errorf("a hair trimmed: %q", got)
+	}
+	for waste, want := range map[float64]string{0.0049: "fills the paper", 0.005: "leaves 0 % of the paper over", 0.3: "leaves 30 % of the paper over"} {
+		if got := wasteWords(waste); got != want {
+			t.Errorf("%g: %q; want %q", waste, got, want)
+		}
+	}
+}
+
+// Each enlargement has its price and its words.
+func TestEnlargementsWeighed(t *testing.T) {
+	for k, want := range map[float64]struct {
+		cost float64
+		say  string
+	}{1.5: {0, "easy to reckon"}, 2: {0, "easy to reckon"}, 1: {0.1, "laid on the drawing"}, 3: {0.1, "enlarged × 3"}, 2.5: {0.35, "enlarged × 2.5"}, 0.8: {2, "smaller than the picture"}, 1.51: {0.35, "× 1.51"}, 0.996: {0.1, "the same size"}} {
+		p := Proposal{Scale: k}
+		p.enlarged()
+		if p.Cost != want.cost || !strings.Contains(p.Reasons[0], want.say) {
+			t.Errorf("× %g costs %g, %q; want %g, %q", k, p.Cost, p.Reasons, want.cost, want.say)
+		}
+	}
+}
+
+// All of a picture is taken again where only a trimming is gone, and no more.
+func TestUntrimmed(t *testing.T) {
+	whole := *wholePicture([2]int{1000, 800})
+	for name, c := range map[string]struct {
+		change func(*Frame)
+		again  bool
+	}{
+		"as it is": {func(*Frame) {}, true}, "trimmed": {func(f *Frame) { f.Size[0] = 940 }, true}, "cut": {func(f *Frame) { f.Size[0] = 930 }, false},
+		"cut in height": {func(f *Frame) { f.Size[1] = 740 }, false}, "turned": {func(f *Frame) { f.Angle = 1 }, false}, "mirrored": {func(f *Frame) { f.Mirror = true }, false},
+	} {
+		f := whole
+		c.change(&f)
+		if got := f.Untrimmed(); (got.Size == whole.Size && got.Angle == 0 && !got.Mirror) != c.again {
+			t.Errorf("%s: %v", name, got)
+		}
+	}
+	if (*Frame)(nil).Untrimmed() != nil {
+		t.Error("no frame is one")
+	}
+}
+
+// Nearly even is said of plans with a remainder that are cut out, and of the
+// nearest sizes: worked by hand.
+func TestNearlyEvenAtItsEdges(t *testing.T) {
+	base := Request{Picture: [2]int{2000, 3000}, Reference: "7.4in", Paper: "12x18in", ReferenceSquare: "2in"}
+	said := func(change func(*Request)) string {
+		r := base
+		change(&r)
+		for _, f := range made(t, r).Findings {
+			if f.Code == "even" {
+				return f.Message
+			}
+		}
+		return ""
+	}
+	if got, want := said(func(*Request) {}), "Nearly: print the picture 8 × 12 in instead of 7 3/8 × 11 1/8 in, and squares come out even: 4 × 6 of 2 in, on the sheet 3 in."; got != want {
+		t.Errorf("%q; want %q", got, want)
+	}
+	if got, want := said(func(r *Request) { r.Reference = "6in" }), "Squares of another size come out even: 4 × 6 of 1 1/2 in, on the sheet 3 in."; got != want {
+		t.Errorf("%q; want %q", got, want)
+	}
+	for name, change := range map[string]func(*Request){
+		"even already": func(r *Request) { r.Reference = "8in" }, "equal parts": func(r *Request) { r.Method, r.Parts = "parts", "4x6" }, "trimmed": func(r *Request) { r.Remainder = "trim" },
+		"within margins": func(r *Request) { r.Margin = "1in" }, "of another shape": func(r *Request) { r.Picture, r.Reference, r.ReferenceSquare = [2]int{100, 3100}, "0.4in", "0.3in" },
+	} {
+		if got := said(change); got != "" {
+			t.Errorf("%s: %q", name, got)
+		}
+	}
+}
+
+// A kept plan whose square was proposed is asked for with that square where today
+// another would be proposed.
+func TestAskedAsItWas(t *testing.T) {
+	p := made(t, Request{Reference: "8x10in", Paper: "12x18in"})
+	if got := p.Asked(); got != p.Typed {
+		t.Errorf("proposed today: %+v", got)
+	}
+	old := made(t, Request{Reference: "8x10in", Paper: "12x18in", ReferenceSquare: "1in"})
+	old.Typed.ReferenceSquare = ""
+	if again := made(t, old.Asked()); !again.Alike(old) {
+		t.Errorf("%d × %d boxes; want the %d × %d that were kept", again.Grid.Columns, again.Grid.Rows, old.Grid.Columns, old.Grid.Rows)
+	}
+	fixed := made(t, Request{Reference: "8x10in", Paper: "12x18in", ReferenceSquare: "2in"})
+	if fixed.Asked() != fixed.Typed {
+		t.Error("a square that was asked for is asked for otherwise")
+	}
+}

@@ -33,9 +33,12 @@ func evenFinding(p Plan) (Finding, bool) {
 	if p.Frame != nil {
 		mend["frame"] = p.Frame.trimmed(best.Trim).String()
 	}
+	say := "Squares of another size come out even"
+	if was, now := p.ReferenceSize().Text(p.Units), best.Picture.Text(p.Units); was != now {
+		say = fmt.Sprintf("Nearly: print the picture %s instead of %s, and squares come out even", now, was)
+	}
 	return Finding{Code: "even", Level: Note,
-		Message: fmt.Sprintf("Nearly: print the picture %s instead of %s, and squares come out even: %d × %d of %s, on the sheet %s.",
-			best.Picture.Text(p.Units), p.ReferenceSize().Text(p.Units), best.Columns, best.Rows, best.Square.Text(p.Units), best.Sheet.Text(p.Units)), Mend: mend}, true
+		Message: fmt.Sprintf("%s: %d × %d of %s, on the sheet %s.", say, best.Columns, best.Rows, best.Square.Text(p.Units), best.Sheet.Text(p.Units)), Mend: mend}, true
 }
 
 // near finds the even grids of a square that are near the plan's own, each with

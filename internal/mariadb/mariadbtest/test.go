@@ -7,6 +7,7 @@ import (
 	"database/sql"
 	"fmt"
 	"os"
+	"sync"
 	"sync/atomic"
 	"testing"
 
@@ -16,24 +17,29 @@ import (
 )
 
 var (
+	dir    string
 	server *mariadb.Server
 	last   atomic.Int64
 )
 
-// Run is for TestMain: it starts the server, runs the tests, stops the server
-// and removes its data. A machine without MariaDB fails, and says so.
+// start starts the server for the first test that asks: fuzzing asks for none.
+var start = sync.OnceValue(func() (err error) {
+	server, err = mariadb.Start(context.Background(), dir)
+	return err
+})
+
+// Run is for TestMain: it runs the tests, stops the server and removes its data.
 func Run(m *testing.M) int {
-	dir, err := os.MkdirTemp("", "zesty-test-")
-	if err != nil {
+	var err error
+	if dir, err = os.MkdirTemp("", "zesty-test-"); err != nil {
 		fmt.Fprintln(os.Stderr, err)
 		return 1
 	}
 	defer os.RemoveAll(dir)
-	if server, err = mariadb.Start(context.Background(), dir); err != nil {
-		fmt.Fprintln(os.Stderr, "the tests need a database:", err)
-		return 1
-	}
 	code := m.Run()
+	if server == nil {
+		return code
+	}
 	if err := server.Stop(); err != nil {
 		fmt.Fprintln(os.Stderr, err)
 		return 1
@@ -41,9 +47,13 @@ func Run(m *testing.M) int {
 	return code
 }
 
-// DSN returns the address of a new, empty database.
+// DSN returns the address of a new, empty database. A machine without MariaDB
+// fails, and says so.
 func DSN(t testing.TB) string {
 	t.Helper()
+	if err := start(); err != nil {
+		t.Fatal("the tests need a database: ", err)
+	}
 	db, err := sql.Open("mysql", server.DSN())
 	if err != nil {
 		t.Fatal(err)

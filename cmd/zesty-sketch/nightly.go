@@ -1,0 +1,150 @@
+package main
+
+import (
+	"context"
+	"flag"
+	"fmt"
+	"io"
+	"log/slog"
+	"os"
+	"path/filepath"
+	"slices"
+	"strings"
+	"time"
+
+	"filippo.io/age"
+
+	"zestysketch/internal/backup"
+	"zestysketch/internal/store"
+)
+
+// nightly makes backups while the server runs: every night, and before tables
+// are brought up to date.
+type nightly struct {
+	dir  string // empty for none
+	keep int
+	to   string // an age recipient, empty for plain
+}
+
+func (n *nightly) add(f *flag.FlagSet) {
+	f.StringVar(&n.dir, "backups", "", "folder for a backup every night, and one before the tables are brought up to date; none if empty")
+	f.IntVar(&n.keep, "keep", 14, "how many of the nights' backups are kept")
+	f.StringVar(&n.to, "backups-to", "", "encrypt them to this age recipient, age1…")
+}
+
+// recipient reads whom backups are encrypted to, nil for nobody.
+func (n nightly) recipient() (age.Recipient, error) {
+	if n.to == "" {
+		return nil, nil
+	}
+	r, err := age.ParseX25519Recipient(n.to)
+	if err != nil {
+		return nil, fmt.Errorf("%w: wanted an age recipient that begins with age1, got %q", errUsage, n.to)
+	}
+	return r, nil
+}
+
+// check says what is wrong with what was asked, and makes the folder.
+func (n nightly) check() error {
+	if n.dir == "" {
+		return nil
+	}
+	if n.keep < 1 || n.keep > 1000 {
+		return fmt.Errorf("%w: --keep: wanted 1 to 1000 backups, got %d", errUsage, n.keep)
+	}
+	if _, err := n.recipient(); err != nil {
+		return err
+	}
+	return os.MkdirAll(n.dir, 0o700)
+}
+
+// begins and ends of the nights' backups' names, between which is the date.
+const nightBegins, nightEnds = "night-", ".backup"
+
+// nightHour is when a night's backup is made, by the server's clock.
+const nightHour, nightMinute = 2, 30
+
+// nextNight returns when the next night's backup is made.
+func nextNight(now time.Time) time.Time {
+	at := time.Date(now.Year(), now.Month(), now.Day(), nightHour, nightMinute, 0, 0, now.Location())
+	if !at.After(now) {
+		at = at.AddDate(0, 0, 1)
+	}
+	return at
+}
+
+// run makes a backup every night until ctx ends; one that fails is logged.
+func (n nightly) run(ctx context.Context, dsn string, log *slog.Logger) {
+	for n.dir != "" {
+		select {
+		case <-ctx.Done():
+			return
+		case <-time.After(time.Until(nextNight(time.Now()))):
+		}
+		if err := n.make(ctx, dsn, nightBegins+time.Now().Format(time.DateOnly)+nightEnds); err != nil {
+			log.Error("tonight's backup failed", "error", err)
+			continue
+		}
+		if err := n.prune(); err != nil {
+			log.Error("old backups could not be removed", "error", err)
+		}
+	}
+}
+
+// make makes one backup by a name, and writes down who was forgotten.
+func (n nightly) make(ctx context.Context, dsn, name string) error {
+	to, err := n.recipient()
+	if err != nil {
+		return err
+	}
+	err = written(filepath.Join(n.dir, name), to, func(w io.Writer) error {
+		_, err := backup.Write(ctx, dsn, w)
+		return err
+	})
+	if err != nil {
+		return err
+	}
+	return rememberForgotten(ctx, dsn, n.dir)
+}
+
+// before makes a backup of a database whose tables an older program made.
+func (n nightly) before(ctx context.Context, dsn string) error {
+	if n.dir == "" {
+		return nil
+	}
+	older, err := store.Older(ctx, dsn)
+	if err != nil || older == "" {
+		return err
+	}
+	to, err := n.recipient()
+	if err != nil {
+		return err
+	}
+	return written(filepath.Join(n.dir, "before-"+store.Tables()+"-"+time.Now().Format(time.DateOnly)+nightEnds), to, func(w io.Writer) error {
+		_, err := backup.Write(ctx, dsn, w)
+		return err
+	})
+}
+
+// prune removes the nights' backups but the latest; others are somebody's own.
+func (n nightly) prune() error {
+	files, err := os.ReadDir(n.dir)
+	if err != nil {
+		return err
+	}
+	var nights []string
+	for _, f := range files {
+		if date, ok := strings.CutPrefix(strings.TrimSuffix(f.Name(), nightEnds), nightBegins); ok && strings.HasSuffix(f.Name(), nightEnds) {
+			if _, err := time.Parse(time.DateOnly, date); err == nil {
+				nights = append(nights, f.Name())
+			}
+		}
+	}
+	slices.Sort(nights)
+	for _, name := range nights[:max(0, len(nights)-n.keep)] {
+		if err := os.Remove(filepath.Join(n.dir, name)); err != nil {
+			return err
+		}
+	}
+	return nil
+}
