@@ -166,8 +166,19 @@ func (s *screen) plan() {
 // step opens one of the bench's steps.
 func (s *screen) step(name string) {
 	s.t.Helper()
-	s.page.MustWaitRequestIdle()() // an answer under way puts another rail in place of this one
-	s.page.MustElementR(".rail a", name).MustClick()
+	s.page.MustWaitRequestIdle()()
+	for try := range 10 { // an answer under way puts another rail in place of this one
+		link, err := s.page.ElementR(".rail a", name)
+		if err == nil {
+			err = link.Timeout(5*time.Second).Click(proto.InputMouseButtonLeft, 1)
+		}
+		if err == nil {
+			break
+		}
+		if try == 9 {
+			s.t.Fatalf("the step %s cannot be pressed: %v", name, err)
+		}
+	}
 	s.see(".rail [aria-current]", name)
 	s.page.MustWaitRequestIdle()()
 }
