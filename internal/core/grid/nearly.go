@@ -18,8 +18,9 @@ func evenFinding(p Plan) (Finding, bool) {
 		return Finding{}, false
 	}
 	best, least := Proposal{}, math.Inf(1)
-	for _, square := range EasySquares(p.Units) {
-		p.near(square, func(q Proposal) {
+	easy := EasySquares(p.Units)
+	for _, square := range easy {
+		p.near(square, easy, func(q Proposal) {
 			if q.Cost < least {
 				best, least = q, q.Cost
 			}
@@ -43,7 +44,8 @@ func evenFinding(p Plan) (Finding, bool) {
 
 // near finds the even grids of a square that are near the plan's own, each with
 // how far it lies from it as its cost.
-func (p Plan) near(square measure.Length, found func(Proposal)) {
+func (p *Plan) near(square measure.Length, easy []measure.Length, found func(Proposal)) {
+	stock := p.StockSize()
 	was, k := p.ReferenceSize(), (p.Scale[0]+p.Scale[1])/2
 	a := Advice{Wish: Wish{Units: p.Units}, Frame: p.Frame, Shape: float64(was.W / was.H)}
 	if p.Frame != nil {
@@ -57,10 +59,16 @@ func (p Plan) near(square measure.Length, found func(Proposal)) {
 			continue
 		}
 		trim, ok := a.trim(n[0] / n[1])
-		for _, on := range EasySquares(p.Units) {
+		if !ok {
+			continue
+		}
+		for _, on := range easy {
 			scale := float64(on / square)
+			if scale < 1-measure.SameWithin || scale < k/(1+2*nearScale) || scale > k*(1+2*nearScale) {
+				continue // far from it, before anything is worked out
+			}
 			other := math.Abs(math.Log(scale / k))
-			if ok && other <= nearScale && scale >= 1-measure.SameWithin && holds([]measure.Size{p.StockSize(), p.StockSize().Turned()}, print.Scale(scale)) {
+			if sheet := print.Scale(scale); other <= nearScale && (stock.Holds(sheet) || stock.Turned().Holds(sheet)) {
 				boxes := math.Abs(math.Log(n[0] * n[1] / float64(p.Count())))
 				found(Proposal{Candidate: Candidate{Method: Squares, Square: square, Sheet: on, Columns: int(n[0]), Rows: int(n[1]), Cost: moved + other + boxes/2 + trim[0] + trim[1] + trim[2] + trim[3]},
 					Picture: print, Trim: trim, Scale: scale})

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"math/big"
+	"slices"
 	"strconv"
 	"strings"
 )
@@ -29,10 +30,12 @@ func (f Figure) Float() float64 {
 // thirds in every unit.
 func fractions(u Unit) []int64 {
 	if u == Inch {
-		return []int64{1, 2, 4, 8, 16, 3, 6, 12}
+		return inchFractions
 	}
-	return []int64{1, 3}
+	return thirds
 }
+
+var inchFractions, thirds = []int64{1, 2, 4, 8, 16, 3, 6, 12}, []int64{1, 3}
 
 // places of a decimal on the board where it is only about right, and most of one that is exact.
 const usualPlaces, mostPlaces = 3, 6
@@ -81,10 +84,8 @@ func (l Length) Figure(u Unit) Figure { return FigureOf(float64(l/u.Millimetres(
 // written returns an exact value as a figure: a fraction or a short decimal
 // where that says it, else a decimal that is about it.
 func written(exact *big.Rat, u Unit) Figure {
-	for _, d := range fractions(u) {
-		if n := new(big.Rat).Mul(exact, big.NewRat(d, 1)); n.IsInt() && n.Num().IsInt64() {
-			return fraction(n.Num().Int64(), d)
-		}
+	if n, d := exact.Num(), exact.Denom(); n.IsInt64() && d.IsInt64() && slices.Contains(fractions(u), d.Int64()) {
+		return fraction(n.Int64(), d.Int64())
 	}
 	v, _ := exact.Float64()
 	f := decimal(v, usualPlaces+1)

@@ -99,3 +99,28 @@ func TestWorkedBoards(t *testing.T) {
 		}
 	}
 }
+
+// A side within half a division of another is the other; a length that the ruler
+// does not show says that it is about so long.
+func TestNearAndAbout(t *testing.T) {
+	half := Inch.Step() / 2
+	to := inches(8, 10)
+	for _, c := range []struct{ off, want Length }{{0, 0}, {half * 0.99, 0}, {-half * 0.99, 0}, {half * 1.01, half * 1.01}, {-half * 1.01, -half * 1.01}} {
+		if got := (Size{to.W + c.off, to.H}).Near(to, Inch); !near(got.W, to.W+c.want) || got.H != to.H {
+			t.Errorf("%v off: %v; want %v off", c.off, got, c.want)
+		}
+		if got := (Size{to.W, to.H + c.off}).Near(to, Inch); got.W != to.W || !near(got.H, to.H+c.want) {
+			t.Errorf("%v off in height: %v; want %v off", c.off, got, c.want)
+		}
+	}
+	for l, want := range map[Length]string{inches(8, 10).Diagonal(): "≈ 12 13/16 in", inches(3, 4).Diagonal(): "5 in"} {
+		if got := l.About(Inch); got != want {
+			t.Errorf("%v: %q; want %q", l, got, want)
+		}
+	}
+	for v, want := range map[float64]string{0.75: "3/4", 1.75: "1 3/4", 1: "1", 2.0 / 3: "2/3", 1.0 / 16: "1/16", 1.0 / 32: "0.031"} {
+		if got := FigureOf(v, Inch).String(); got != want {
+			t.Errorf("%g: %q; want %q", v, got, want)
+		}
+	}
+}
