@@ -181,7 +181,7 @@ func parsePart(s string) (float64, bool) {
 	top, bottom, isFraction := strings.Cut(s, "/")
 	if !isFraction {
 		v, err := strconv.ParseFloat(s, 64)
-		return v, err == nil && v < 1e9
+		return v, err == nil && v <= 1e9
 	}
 	n, err1 := strconv.ParseUint(top, 10, 16)
 	d, err2 := strconv.ParseUint(bottom, 10, 16)
