@@ -14,8 +14,10 @@ require (
 	github.com/go-gormigrate/gormigrate/v2 v2.1.7
 	github.com/go-rod/rod v0.116.2
 	github.com/go-sql-driver/mysql v1.10.1
+	github.com/goodsign/monday v1.0.2
 	github.com/hashicorp/golang-lru/v2 v2.0.7
 	github.com/makiuchi-d/gozxing v0.1.1
+	github.com/pquerna/otp v1.5.0
 	github.com/realclientip/realclientip-go v1.0.0
 	github.com/trustelem/zxcvbn v1.0.1
 	github.com/xuri/excelize/v2 v2.11.1
@@ -34,6 +36,7 @@ require (
 require (
 	filippo.io/edwards25519 v1.2.0 // indirect
 	filippo.io/hpke v0.4.0 // indirect
+	github.com/boombuler/barcode v1.1.0 // indirect
 	github.com/dlclark/regexp2 v1.12.0 // indirect
 	github.com/ebitengine/purego v0.8.3 // indirect
 	github.com/jinzhu/inflection v1.0.0 // indirect

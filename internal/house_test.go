@@ -23,7 +23,7 @@ import (
 var floors = [][]string{
 	{"cmd"},
 	{"demo", "web"},
-	{"press", "checkin", "room", "records", "backup"},
+	{"press", "archive", "checkin", "room", "records", "backup"},
 	{"plans", "intake", "roster"},
 	{"store", "mariadb", "render"},
 	{"core", "letters"},
@@ -102,7 +102,7 @@ func TestArrowsGoDown(t *testing.T) {
 // does says what a room is for, on the picture.
 var does = map[string]string{
 	"cmd": "one binary", "web": "a folder for each area", "demo": "a made-up school", "room": "the class at work",
-	"checkin": "photos taken in", "press": "class sets", "records": "all of one student", "backup": "everything in one file", "plans": "who draws by which plan", "intake": "uploads", "roster": "lists of students",
+	"checkin": "photos taken in", "press": "class sets", "records": "all of one student", "backup": "everything in one file", "archive": "a project as a file", "plans": "who draws by which plan", "intake": "uploads", "roster": "lists of students",
 	"store": "models and queries", "mariadb": "the private server", "render": "pages as PDF, SVG, PNG", "core": "the rules of the craft, pure", "letters": "words cut by letters",
 }
 

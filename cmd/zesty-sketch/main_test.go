@@ -329,23 +329,74 @@ var address = regexp.MustCompile(`http://\S+`)
 // startDemo runs the demo command until stop is called, which returns its exit code.
 func startDemo(t *testing.T, dir, addr string) (url string, stop func() int) {
 	t.Helper()
+	said, stop := start(t, address, "demo", "--data", dir, "--addr", addr)
+	return address.FindString(said), stop
+}
+
+// start runs a command that serves, until it has said what is waited for.
+func start(t *testing.T, until *regexp.Regexp, args ...string) (said string, stop func() int) {
+	t.Helper()
 	ctx, cancel := context.WithCancel(context.Background())
 	var out, errs shared
 	ended := make(chan int, 1)
-	go func() {
-		ended <- run(ctx, []string{"demo", "--data", dir, "--addr", addr}, streams{strings.NewReader(""), &out, &errs})
-	}()
+	go func() { ended <- run(ctx, args, streams{strings.NewReader(""), &out, &errs}) }()
 	for deadline := time.Now().Add(time.Minute); time.Now().Before(deadline); time.Sleep(20 * time.Millisecond) {
-		if url = address.FindString(out.String()); url != "" {
-			return url, func() int { cancel(); return <-ended }
+		if said = out.String(); until.MatchString(said) {
+			return said, func() int { cancel(); return <-ended }
 		}
 		if len(ended) > 0 {
 			break
 		}
 	}
 	cancel()
-	t.Fatalf("the demo did not start: %s %s", out.String(), errs.String())
+	t.Fatalf("%s did not start: %s %s", args[0], out.String(), errs.String())
 	return "", nil
+}
+
+// An empty folder is served with a word, once; with it the school is made. A link
+// for a new password is made in the shell, and a password is read from a file.
+func TestFirstDay(t *testing.T) {
+	dir, word := t.TempDir(), regexp.MustCompile(`asks for is +([a-z2-9-]{14})\n`)
+	said, stop := start(t, word, "serve", "--data", dir, "--addr", "127.0.0.1:0")
+	url := address.FindString(said)
+	door := &http.Client{CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
+	post := func(path string, values neturl.Values) *http.Response {
+		t.Helper()
+		res, err := door.PostForm(url+path, values)
+		if err != nil {
+			t.Fatal(err)
+		}
+		res.Body.Close()
+		return res
+	}
+	first := neturl.Values{"school": {"Quay"}, "units": {"cm"}, "dates": {"sv_SE"}, "name": {"Venn"}, "email": {"venn@quay.example"}, "password": {"kettle rope lantern"}, "again": {"kettle rope lantern"}, "word": {word.FindStringSubmatch(said)[1]}}
+	if res := post("/first", first); res.StatusCode != http.StatusSeeOther || res.Header.Get("Location") != "/" {
+		t.Fatalf("making the school: %s to %q", res.Status, res.Header.Get("Location"))
+	}
+	if res := post("/first", first); res.StatusCode != http.StatusUnprocessableEntity {
+		t.Errorf("the word again: %s", res.Status)
+	}
+	code, link, stderr := call("password", "--data", dir, "--email", "venn@quay.example", "--link", "--at", url+"/")
+	if path, ours := strings.CutPrefix(strings.TrimSpace(link), url); code != 0 || !ours {
+		t.Errorf("a link: exit %d, %q, %s", code, link, stderr)
+	} else if res := post(path, neturl.Values{"password": {"tide table chalk"}, "again": {"tide table chalk"}}); res.Header.Get("Location") != "/signin" {
+		t.Errorf("the link leads to %q, %s", res.Header.Get("Location"), res.Status)
+	}
+	file := write(t, "password.txt", []byte("rope kettle chalk\r\nnot this\n"))
+	if code, _, stderr := call("password", "--data", dir, "--email", "venn@quay.example", "--password-file", file); code != 0 {
+		t.Errorf("from a file: exit %d, %s", code, stderr)
+	}
+	if res := post("/signin", neturl.Values{"email": {"venn@quay.example"}, "password": {"rope kettle chalk"}}); res.StatusCode != http.StatusSeeOther {
+		t.Errorf("signing in: %s", res.Status)
+	}
+	if code := stop(); code != 0 {
+		t.Errorf("stopped with exit %d", code)
+	}
+	said, stop = start(t, address, "serve", "--data", dir, "--addr", "127.0.0.1:0")
+	if word.MatchString(said) {
+		t.Errorf("a school that is there is served with a word: %s", said)
+	}
+	stop()
 }
 
 // The demo starts, says where it is, makes way for a taken port, refuses a

@@ -58,8 +58,8 @@ func (n nightly) check() error {
 	return os.MkdirAll(n.dir, 0o700)
 }
 
-// begins and ends of the nights' backups' names, between which is the date.
-const nightBegins, nightEnds = "night-", ".backup"
+// nightBegins begins the nights' backups' names; the date follows.
+const nightBegins = "night-"
 
 // nightHour is when a night's backup is made, by the server's clock.
 const nightHour, nightMinute = 2, 30
@@ -81,7 +81,7 @@ func (n nightly) run(ctx context.Context, dsn string, log *slog.Logger) {
 			return
 		case <-time.After(time.Until(nextNight(time.Now()))):
 		}
-		if err := n.make(ctx, dsn, nightBegins+time.Now().Format(time.DateOnly)+nightEnds); err != nil {
+		if err := n.make(ctx, dsn, nightBegins+time.Now().Format(time.DateOnly)+backup.Ending); err != nil {
 			log.Error("tonight's backup failed", "error", err)
 			continue
 		}
@@ -120,7 +120,7 @@ func (n nightly) before(ctx context.Context, dsn string) error {
 	if err != nil {
 		return err
 	}
-	return written(filepath.Join(n.dir, "before-"+store.Tables()+"-"+time.Now().Format(time.DateOnly)+nightEnds), to, func(w io.Writer) error {
+	return written(filepath.Join(n.dir, "before-"+store.Tables()+"-"+time.Now().Format(time.DateOnly)+backup.Ending), to, func(w io.Writer) error {
 		_, err := backup.Write(ctx, dsn, w)
 		return err
 	})
@@ -134,7 +134,7 @@ func (n nightly) prune() error {
 	}
 	var nights []string
 	for _, f := range files {
-		if date, ok := strings.CutPrefix(strings.TrimSuffix(f.Name(), nightEnds), nightBegins); ok && strings.HasSuffix(f.Name(), nightEnds) {
+		if date, ok := strings.CutPrefix(strings.TrimSuffix(f.Name(), backup.Ending), nightBegins); ok && strings.HasSuffix(f.Name(), backup.Ending) {
 			if _, err := time.Parse(time.DateOnly, date); err == nil {
 				nights = append(nights, f.Name())
 			}

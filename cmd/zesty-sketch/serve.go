@@ -1,12 +1,10 @@
 package main
 
 import (
-	"bufio"
 	"context"
 	"errors"
 	"flag"
 	"fmt"
-	"io"
 	"log/slog"
 	"net"
 	"net/http"
@@ -15,17 +13,13 @@ import (
 	"runtime/debug"
 	"strings"
 	"time"
-	"unicode/utf8"
 
 	"zestysketch/internal/demo"
 	"zestysketch/internal/mariadb"
 	"zestysketch/internal/press"
-	"zestysketch/internal/room"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web"
 	"zestysketch/internal/web/kit"
-
-	"golang.org/x/term"
 )
 
 // serveFlags are what demo and serve share.
@@ -96,10 +90,25 @@ func serveCommand(ctx context.Context, args []string, std streams) error {
 	if err != nil {
 		return fmt.Errorf("cannot serve on %s: %w; choose another with --addr", s.addr, err)
 	}
-	return s.serve(ctx, listener, std, func(*store.Store) error {
+	return s.serve(ctx, listener, std, func(db *store.Store) error {
 		fmt.Fprintf(std.out, "Zesty Sketch serves on http://%s\n", listener.Addr())
-		return nil
+		return firstDay(ctx, db, listener.Addr(), std)
 	})
+}
+
+// firstDay prints the word with which the school is made in the browser, where
+// there is nobody yet.
+func firstDay(ctx context.Context, db *store.Store, at net.Addr, std streams) error {
+	n, err := db.CountTeachers(ctx)
+	if err != nil || n > 0 {
+		return err
+	}
+	word, err := db.Invite(ctx, store.Invitation{Kind: store.ToBegin})
+	if err != nil {
+		return err
+	}
+	fmt.Fprintf(std.out, "Nobody is here yet. Make the school at  http://%s/first\nThe word that it asks for is              %s\n", at, word)
+	return nil
 }
 
 // portsTried is how many ports after the wanted one the demo looks at.
@@ -151,7 +160,7 @@ func (s serveFlags) serve(ctx context.Context, listener net.Listener, std stream
 	if err != nil {
 		return fmt.Errorf("%w: --proxy: %w", errUsage, err)
 	}
-	routes, err := web.New(db, log, web.Options{HTTPS: s.https, Proxy: proxies, Done: ctx.Done()})
+	routes, err := web.New(db, log, web.Options{HTTPS: s.https, Proxy: proxies, Done: ctx.Done(), Backups: s.nightly.dir})
 	if err != nil {
 		return err
 	}
@@ -216,117 +225,4 @@ func (s serveFlags) open(ctx context.Context, beside bool) (db *store.Store, sto
 		return nil, nil, errors.Join(err, stopServer())
 	}
 	return db, func() error { return errors.Join(db.Close(), stopServer()) }, nil
-}
-
-// checkTeacher says what of a teacher cannot be kept, in words.
-func checkTeacher(school, email, name, password string) error {
-	if n := utf8.RuneCountInString(school); !utf8.ValidString(school) || n > store.LongestSchool {
-		return fmt.Errorf("%w: --school: wanted at most %d letters, got %d that can be read", errUsage, store.LongestSchool, n)
-	}
-	if err := store.CheckPerson(name, email); err != nil {
-		return fmt.Errorf("%w: --name, --email: %w", errUsage, err)
-	}
-	return store.CheckPassword(password, name, email, school)
-}
-
-// typedPassword reads a password: hidden and asked for where somebody types, else
-// the first line of what comes.
-func typedPassword(std streams) (string, error) {
-	if f, ok := std.in.(*os.File); ok && term.IsTerminal(int(f.Fd())) {
-		fmt.Fprint(std.err, "Password (it stays hidden): ")
-		b, err := term.ReadPassword(int(f.Fd()))
-		fmt.Fprintln(std.err)
-		return string(b), err
-	}
-	line, err := bufio.NewReader(std.in).ReadString('\n')
-	if errors.Is(err, io.EOF) {
-		err = nil
-	}
-	return strings.TrimRight(line, "\r\n"), err
-}
-
-// passwordCommand gives a teacher another password, also while the server runs.
-func passwordCommand(ctx context.Context, args []string, std streams) (err error) {
-	var s serveFlags
-	f := flag.NewFlagSet("password", flag.ContinueOnError)
-	s.add(f, filepath.Join("var", "school"))
-	s.addDatabase(f)
-	email := f.String("email", "", "the address that they sign in with")
-	if err := parse(f, args, std); err != nil {
-		return err
-	}
-	if *email == "" {
-		return fmt.Errorf("%w: password needs --email; the password is asked for, or read from standard input", errUsage)
-	}
-	password, err := typedPassword(std)
-	if err != nil {
-		return err
-	}
-	db, stop, err := s.open(ctx, true)
-	if err != nil {
-		return err
-	}
-	defer func() { err = errors.Join(err, stop()) }()
-	t, err := db.TeacherByAddress(ctx, *email)
-	if errors.Is(err, store.ErrNotFound) {
-		return fmt.Errorf("nobody signs in as %s", *email)
-	}
-	if err != nil {
-		return err
-	}
-	if err := store.CheckPassword(password, t.Name, t.Email); err != nil {
-		return err
-	}
-	if err := db.SetPassword(ctx, t.ID, password); err != nil {
-		return err
-	}
-	fmt.Fprintf(std.out, "%s has a new password, and is signed out everywhere\n", t.Name)
-	return nil
-}
-
-// teacherCommand adds a teacher, also while the server runs.
-func teacherCommand(ctx context.Context, args []string, std streams) (err error) {
-	var s serveFlags
-	f := flag.NewFlagSet("teacher", flag.ContinueOnError)
-	s.add(f, filepath.Join("var", "school"))
-	s.addDatabase(f)
-	school := f.String("school", "", "the school's name")
-	email := f.String("email", "", "the address to sign in with")
-	name := f.String("name", "", "the name to show")
-	zone := f.String("zone", "", "the place whose time the school keeps, such as Europe/Lisbon; as it is if empty")
-	if err := parse(f, args, std); err != nil {
-		return err
-	}
-	if *school == "" || !strings.Contains(*email, "@") || *name == "" {
-		return fmt.Errorf("%w: teacher needs --school, --email and --name", errUsage)
-	}
-	if !room.KnownZone(*zone) {
-		return fmt.Errorf("%w: --zone: wanted a place such as Europe/Lisbon, got %q", errUsage, *zone)
-	}
-	password, err := typedPassword(std)
-	if err != nil {
-		return err
-	}
-	if err := checkTeacher(*school, *email, *name, password); err != nil {
-		return err
-	}
-	db, stop, err := s.open(ctx, true)
-	if err != nil {
-		return err
-	}
-	defer func() { err = errors.Join(err, stop()) }()
-	t, err := db.AddTeacher(ctx, *school, *email, *name, password)
-	if err != nil {
-		if errors.Is(err, store.ErrTaken) {
-			return fmt.Errorf("somebody signs in as %s already; choose another address", *email)
-		}
-		return err
-	}
-	if *zone != "" {
-		if err := db.SetZone(ctx, t.SchoolID, *zone); err != nil {
-			return err
-		}
-	}
-	fmt.Fprintf(std.out, "%s can sign in as %s\n", *name, *email)
-	return nil
 }

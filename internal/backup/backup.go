@@ -12,9 +12,9 @@ import (
 	"zestysketch/internal/store"
 )
 
-// passing are the tables that are not kept: who is signed in, which walls were
+// passing are the tables that are not kept: who is signed in where, which walls were
 // told of what, and which migrations have run, which the header says.
-var passing = []string{"sessions", "changes", "migrations"}
+var passing = []string{"sessions", "sign_ins", "changes", "migrations"}
 
 // Write writes a whole backup as the database is at one moment, whoever goes on
 // working in it, and returns what is in it. Its memory is that of one row.

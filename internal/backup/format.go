@@ -19,6 +19,10 @@ import (
 // Format names the version of the file.
 const Format = "zesty-backup/1"
 
+// Ending is that of the names of backups that the server makes, and Sealed how a
+// file begins that is encrypted to somebody's key (age-encryption.org/v1).
+const Ending, Sealed = ".backup", "age-encryption.org/"
+
 // Header is the file's first line.
 type Header struct {
 	Format string    `json:"format"`

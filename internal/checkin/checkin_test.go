@@ -171,7 +171,7 @@ func TestTogetherAndOnce(t *testing.T) {
 	ada := r.class.Students[0].ID
 	count := func() (pictures, checkIns, strays int) {
 		t.Helper()
-		list, err := r.s.CheckIns(ctx, r.project.ID)
+		list, err := r.s.CheckIns(ctx, r.project)
 		storetest.Must(t, err)
 		waiting, err := r.s.Strays(ctx, r.project.ID)
 		storetest.Must(t, err)

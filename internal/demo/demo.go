@@ -54,7 +54,32 @@ func Load(ctx context.Context, s *store.Store) error {
 			return fmt.Errorf("loading the demo project %q: %w", one.Scene.Page.Title, err)
 		}
 	}
+	if err := l.colleague(); err != nil {
+		return fmt.Errorf("loading the demo's colleague: %w", err)
+	}
 	return nil
+}
+
+// colleague is somebody who may cover what the class is drawing, which was printed.
+func (l *loader) colleague() error {
+	mate, err := l.s.AddTeacher(l.ctx, school, "holm@quay.example", "Mr Holm", Password)
+	if err != nil {
+		return err
+	}
+	list, err := l.s.Projects(l.ctx, l.teacher.ID)
+	if err != nil {
+		return err
+	}
+	for _, p := range list {
+		if p.Name != harbourLight().Page.Title {
+			continue
+		}
+		if err := l.s.Share(l.ctx, l.teacher.ID, store.Share{ProjectID: &p.ID, TeacherID: mate.ID, Level: store.ToCover}); err != nil {
+			return err
+		}
+		return l.s.Printed(l.ctx, p)
+	}
+	return fmt.Errorf("no project %q", harbourLight().Page.Title)
 }
 
 type loader struct {

@@ -40,10 +40,10 @@ func Advise(ask grid.Request, minutes float64, landmarks []plane.Point) ([]grid.
 }
 
 // First returns the request with which a picture that nobody has planned yet
-// starts: the best of the proposals, or a print that fits office paper where
-// there is none.
-func First(name string, picture [2]int, minutes float64) grid.Request {
-	list, err := Advise(grid.Request{Name: name, Picture: picture}, minutes, nil)
+// starts, in units: the best of the proposals, or a print that fits office paper
+// where there is none.
+func First(name string, picture [2]int, units measure.Unit, minutes float64) grid.Request {
+	list, err := Advise(grid.Request{Name: name, Picture: picture, Units: string(units)}, minutes, nil)
 	if err != nil {
 		return grid.First(name, picture)
 	}

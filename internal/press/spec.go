@@ -35,7 +35,8 @@ type Spec struct {
 	Spare      int         `json:"spare,omitempty"` // sets without a name
 	Students   []uint64    `json:"students,omitempty"`
 	Everyone   bool        `json:"everyone,omitempty"`
-	Base       string      `json:"base,omitempty"` // where students' links lead, https://host
+	Base       string      `json:"base,omitempty"`  // where students' links lead, https://host
+	Class      uint64      `json:"class,omitempty"` // of those that draw the project, 0 for the first
 }
 
 // ErrSpec is wrapped by errors about what was chosen.

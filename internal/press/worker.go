@@ -34,9 +34,7 @@ func (w Worker) Run(ctx context.Context) {
 	for {
 		if time.Since(swept) > time.Hour {
 			swept = time.Now()
-			err := errors.Join(w.Store.SweepJobs(ctx, swept.UTC().Add(-keep)), w.Store.SweepChanges(ctx, swept.UTC().Add(-keep)), w.Store.SweepSessions(ctx, swept.UTC()),
-				w.Store.PurgeProjects(ctx, swept.UTC().Add(-store.KeptDeleted)))
-			if err != nil && ctx.Err() == nil {
+			if err := w.sweep(ctx, swept.UTC()); err != nil && ctx.Err() == nil {
 				w.Log.Error("forgetting what is old", "error", err)
 			}
 		}
@@ -54,6 +52,17 @@ func (w Worker) Run(ctx context.Context) {
 		case <-tick.C:
 		}
 	}
+}
+
+// sweep forgets what is kept no longer at a moment.
+func (w Worker) sweep(ctx context.Context, now time.Time) error {
+	ended, err := w.Store.EndOld(ctx, now)
+	if ended.Photos+ended.Notes > 0 {
+		w.Log.Info("the school keeps these no longer", "photos", ended.Photos, "notes", ended.Notes)
+	}
+	return errors.Join(err, w.Store.SweepJobs(ctx, now.Add(-keep)), w.Store.SweepChanges(ctx, now.Add(-keep)), w.Store.SweepSessions(ctx, now),
+		w.Store.SweepSignIns(ctx, now.Add(-keep)), w.Store.SweepInvitations(ctx, now), w.Store.SweepDeeds(ctx, now.Add(-store.KeptDeeds)),
+		w.Store.PurgeProjects(ctx, now.Add(-store.KeptDeleted)))
 }
 
 var errCancelled = errors.New("cancelled")
@@ -112,7 +121,7 @@ func (w Worker) file(ctx context.Context, job store.PrintJob) (file []byte, mess
 	if err != nil {
 		return nil, "", err
 	}
-	p, err := w.Store.AnyProject(ctx, job.ProjectID)
+	p, err := w.Store.AnyProject(ctx, job.ProjectID, spec.Class)
 	if err != nil {
 		return nil, "", err
 	}

@@ -10,8 +10,11 @@ import (
 )
 
 // Clock tells the school's time: every day and hour that a person reads comes
-// from it, wherever the server stands.
-type Clock struct{ zone *time.Location }
+// from it, wherever the server stands, in the language that the school's dates have.
+type Clock struct {
+	zone  *time.Location
+	dates Dates
+}
 
 // ClockOf returns a school's clock; the server's own where the school named no
 // zone, or one that is no longer known.
@@ -20,7 +23,11 @@ func ClockOf(school store.School) Clock {
 	if school.Zone == "" || err != nil {
 		zone = time.Local
 	}
-	return Clock{zone}
+	dates, known := datesOf[school.Dates]
+	if !known {
+		dates = datesOf["en_GB"]
+	}
+	return Clock{zone, dates}
 }
 
 // KnownZone reports whether a school's clock can be in a zone; the empty one is
@@ -40,9 +47,6 @@ func (c Clock) At(t time.Time) time.Time {
 
 // Date returns the school's day at a moment, 2006-01-02.
 func (c Clock) Date(t time.Time) string { return c.At(t).Format(time.DateOnly) }
-
-// Short returns the school's day at a moment in few letters, 2 Jan.
-func (c Clock) Short(t time.Time) string { return c.At(t).Format("2 Jan") }
 
 // Day returns the school's day at a moment.
 func (c Clock) Day(t time.Time) lesson.Day { return DayOf(c.At(t)) }

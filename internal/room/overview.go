@@ -39,26 +39,52 @@ type Coming struct {
 	Left   float64 // minutes of it to draw
 }
 
-// Overview returns how far all of a teacher's projects are, the newest first,
-// and the next lesson of every class, the soonest first.
-func (rd *Reader) Overview(ctx context.Context, teacher uint64, clock Clock, now time.Time) ([]Standing, []Coming, error) {
-	all, err := rd.store.Overview(ctx, teacher)
+// Overview returns how far a teacher's projects at work are, the newest first, each
+// class that draws one by itself; the next lesson of every class, the soonest first;
+// and the projects that are not at work.
+func (rd *Reader) Overview(ctx context.Context, teacher uint64, clock Clock, now time.Time) (standings []Standing, next []Coming, rest []store.Project, err error) {
+	all, err := rd.store.Overview(ctx, teacher, now)
 	if err != nil {
-		return nil, nil, err
+		return nil, nil, nil, err
 	}
-	standings := make([]Standing, len(all.Projects))
-	for i, p := range all.Projects {
-		one := Standing{Project: p, Waiting: all.Waiting[p.ID]}
-		if one.Plan, err = plans.Kept(ctx, rd.store, p); err != nil {
-			return nil, nil, err
+	var each []store.Project
+	for _, p := range all.Projects {
+		plan, err := plans.Kept(ctx, rd.store, p)
+		if err != nil {
+			return nil, nil, nil, err
 		}
-		if one.Plan != nil && p.ClassID != nil {
-			students := all.Students[*p.ClassID]
-			one.count(plans.New(p, *one.Plan, all.Given[p.ID], students), students, all.Ticked[p.ID])
+		for i, p := range ofEach(p, all.Classes[p.ID]) {
+			one := Standing{Project: p, Plan: plan}
+			if p.ClassID != nil {
+				one.Waiting = all.Waiting[p.ID][*p.ClassID]
+			}
+			if i == 0 {
+				one.Waiting += all.Waiting[p.ID][0]
+			}
+			if plan != nil && p.ClassID != nil {
+				students := all.Students[*p.ClassID]
+				one.count(plans.New(p, *plan, all.Given[p.ID], students), students, all.Ticked[p.ID])
+			}
+			standings, each = append(standings, one), append(each, p)
 		}
-		standings[i] = one
 	}
-	return standings, coming(all.Projects, clock, now), nil
+	return standings, coming(each, clock, now), all.Rest, nil
+}
+
+// ofEach returns a project as each of its classes sees it; one without a class as it is.
+func ofEach(p store.Project, classes []store.Class) []store.Project {
+	if len(classes) < 2 {
+		return []store.Project{p}
+	}
+	var each []store.Project
+	for i, c := range classes {
+		one := p
+		if i > 0 {
+			one.ClassID, one.Class, one.Chosen = &c.ID, &c, c.ID
+		}
+		each = append(each, one)
+	}
+	return each
 }
 
 // count adds up the boxes done, and sorts students by how far they are behind.

@@ -127,7 +127,7 @@ func TestOverviewAgrees(t *testing.T) {
 	c.p = c.Reload(t, c.p)
 	now := c.lesson(30)
 	r := c.at(t, now)
-	standings, coming, err := NewReader(c.DB, nil).Overview(ctx, c.Teacher.ID, c.clock, now)
+	standings, coming, _, err := NewReader(c.DB, nil).Overview(ctx, c.Teacher.ID, c.clock, now)
 	storetest.Must(t, err)
 	if len(standings) != 1 {
 		t.Fatalf("%d projects; want 1", len(standings))

@@ -8,7 +8,6 @@ import (
 	"unicode/utf8"
 
 	"github.com/trustelem/zxcvbn"
-	"gorm.io/gorm"
 )
 
 // What an account may hold, in letters.
@@ -58,20 +57,17 @@ func (s *Store) SetPerson(ctx context.Context, teacher uint64, name, email strin
 
 // SetPassword gives a teacher another password and ends all their sessions.
 func (s *Store) SetPassword(ctx context.Context, teacher uint64, password string) error {
-	return s.changeTeacher(ctx, teacher, map[string]any{"password_hash": HashPassword(password), "entries": gorm.Expr("entries + 1")})
-}
-
-// EndSessions signs a teacher out everywhere.
-func (s *Store) EndSessions(ctx context.Context, teacher uint64) error {
-	return s.changeTeacher(ctx, teacher, map[string]any{"entries": gorm.Expr("entries + 1")})
+	hash := HashPassword(password)
+	return s.Together(ctx, func(s *Store) error {
+		if err := s.EndSignIns(ctx, teacher, 0); err != nil {
+			return err
+		}
+		return s.changeTeacher(ctx, teacher, map[string]any{"password_hash": hash})
+	})
 }
 
 func (s *Store) changeTeacher(ctx context.Context, teacher uint64, values map[string]any) error {
-	res := s.with(ctx).Model(&Teacher{}).Where("id = ?", teacher).Updates(values)
-	if res.Error == nil && res.RowsAffected == 0 {
-		return ErrNotFound
-	}
-	return known(res.Error)
+	return found(s.with(ctx).Model(&Teacher{}).Where("id = ?", teacher).Updates(values))
 }
 
 // TeacherByAddress returns the teacher who signs in with an address.

@@ -14,9 +14,14 @@ func (s *Store) listed(ctx context.Context) *gorm.DB {
 	return s.with(ctx).Omit("report").Joins("Student").Joins("Picture")
 }
 
-// CheckIns returns the check-ins of a project that the caller has fetched, the newest first.
-func (s *Store) CheckIns(ctx context.Context, project uint64) (list []CheckIn, err error) {
-	if err = s.listed(ctx).Where("check_ins.project_id = ?", project).Order("check_ins.id DESC").Find(&list).Error; err != nil {
+// CheckIns returns the check-ins of a project that the caller has fetched, the
+// newest first, without those of the other classes that draw it.
+func (s *Store) CheckIns(ctx context.Context, p Project) (list []CheckIn, err error) {
+	q := s.listed(ctx).Where("check_ins.project_id = ?", p.ID)
+	if p.ClassID != nil {
+		q = q.Where("Student.class_id NOT IN (SELECT class_id FROM project_classes WHERE project_id = ? AND class_id <> ?)", p.ID, *p.ClassID)
+	}
+	if err = q.Order("check_ins.id DESC").Find(&list).Error; err != nil {
 		return nil, err
 	}
 	return list, s.oldGists(ctx, list)

@@ -1,7 +1,9 @@
 package store
 
 import (
+	"fmt"
 	"slices"
+	"strconv"
 	"strings"
 	"time"
 
@@ -21,6 +23,12 @@ type School struct {
 	Zone      string // of its clocks, as the IANA names it; empty for the server's own
 	Secret    []byte // that its links are made from; nil until one is
 	CreatedAt time.Time
+
+	Units, Paper string // that projects begin with, and pages are printed on; no paper is the usual one for the units
+	Currency     string // before or beside a price, such as € or $; may be empty
+	Dates        string // the language that dates are written in, a locale such as en_GB
+	PhotoMonths  int    // after which photos of drawings end, 0 for never
+	NoteMonths   int    // after which notes end
 }
 
 // Teacher signs in and owns classes, pictures and projects.
@@ -30,7 +38,11 @@ type Teacher struct {
 	School       School
 	Email, Name  string
 	PasswordHash string
-	Entries      uint32 // rises where all sessions of before are ended
+	Admin        bool       // looks after the school's people and settings
+	DisabledAt   *time.Time // nil while they may sign in
+	Units, Paper string     // of their own, empty for the school's
+	SecondSecret string     // of the second step of signing in, empty for none
+	SecondStep   int64      // the step of the last code taken: none is taken twice
 	CreatedAt    time.Time
 }
 
@@ -140,9 +152,21 @@ type Project struct {
 	LinksUntil  *time.Time       // the last day of its students' links, nil for none
 	PutAwayAt   *time.Time       // nil while it is in use
 	DeletedAt   *time.Time       // nil unless it can be brought back still
+	PrintedAt   *time.Time       // when pages of it were made first, nil if none were
 	Road        *lesson.Road     `gorm:"serializer:json"` // nil for the usual one
 	CreatedAt   time.Time
-	UpdatedAt   time.Time
+	UpdatedAt   time.Time // when its plan changed, or a day on which it was at work
+
+	Chosen uint64 `gorm:"-"` // the class that its address names, where it has several; 0 for the first
+}
+
+// Key names the project in addresses: by its number, and that of the class that
+// was chosen of several.
+func (p Project) Key() string {
+	if p.Chosen == 0 {
+		return strconv.FormatUint(p.ID, 10)
+	}
+	return fmt.Sprintf("%d-%d", p.ID, p.Chosen)
 }
 
 // AfterFind drops what a join made of nothing: a picture, a class, or a class's
@@ -154,10 +178,17 @@ func (p *Project) AfterFind(*gorm.DB) error {
 	switch {
 	case p.ClassID == nil:
 		p.Class = nil
-	case p.Class != nil && p.Class.Calendar != nil && p.Class.Calendar.ClassID == 0:
-		p.Class.Calendar = nil
+	case p.Class != nil:
+		p.Class.noCalendar()
 	}
 	return nil
+}
+
+// noCalendar drops what a join made of no lessons.
+func (c *Class) noCalendar() {
+	if c.Calendar != nil && c.Calendar.ClassID == 0 {
+		c.Calendar = nil
+	}
 }
 
 // EffectiveRoad returns the project's road, the usual one where none was set.
@@ -386,6 +417,7 @@ type Note struct {
 	StudentID *uint64
 	PictureID *uint64 // a photo of the lesson
 	Words     string
+	ByWhom    string // a teacher's name; empty in notes of before it was kept
 	CreatedAt time.Time
 }
 

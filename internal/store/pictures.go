@@ -66,6 +66,10 @@ func (s *Store) Library(ctx context.Context, teacher uint64, words string) (pict
 	return pictures, err
 }
 
+// looked is how names are compared where words are looked for: capitals and accents do
+// not count, which they do where students are told apart.
+const looked = "utf8mb4_unicode_520_ci"
+
 // likes returns a pattern for each word that is looked for.
 func likes(words string) (patterns []string) {
 	for _, word := range strings.Fields(words) {

@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"time"
 
@@ -27,16 +28,47 @@ func (s *Store) Projects(ctx context.Context, teacher uint64) (projects []Projec
 // Project returns one of the teacher's projects with its picture, plan, class
 // and students.
 func (s *Store) Project(ctx context.Context, teacher, id uint64) (Project, error) {
-	var p Project
-	err := s.projects(ctx).Preload("Class.Students", present).Where("projects.teacher_id = ? AND "+there, teacher).First(&p, id).Error
-	return p, known(err)
+	return s.ProjectIn(ctx, teacher, id, 0)
 }
 
-// AnyProject is Project for work that a teacher has queued.
-func (s *Store) AnyProject(ctx context.Context, id uint64) (Project, error) {
-	var p Project
-	err := s.projects(ctx).Preload("Class.Students", present).First(&p, id).Error
-	return p, known(err)
+// ProjectIn is Project as one of the classes that draw it sees it, 0 for the
+// first; ErrNotFound for a class that does not draw it.
+func (s *Store) ProjectIn(ctx context.Context, teacher, id, class uint64) (Project, error) {
+	return s.in(ctx, s.projects(ctx).Where("projects.teacher_id = ? AND "+there, teacher), id, class)
+}
+
+// ProjectOf is ProjectIn as a student's class sees it, or the first where theirs
+// draws it no more.
+func (s *Store) ProjectOf(ctx context.Context, teacher, id uint64, of Student) (Project, error) {
+	p, err := s.ProjectIn(ctx, teacher, id, of.ClassID)
+	if errors.Is(err, ErrNotFound) {
+		return s.Project(ctx, teacher, id)
+	}
+	return p, err
+}
+
+// AnyProject is ProjectIn for work that a teacher has queued.
+func (s *Store) AnyProject(ctx context.Context, id, class uint64) (Project, error) {
+	return s.in(ctx, s.projects(ctx), id, class)
+}
+
+func (s *Store) in(ctx context.Context, q *gorm.DB, id, class uint64) (p Project, err error) {
+	if err := q.First(&p, id).Error; err != nil {
+		return p, known(err)
+	}
+	if class != 0 && (p.ClassID == nil || *p.ClassID != class) {
+		var c Class
+		err := s.with(ctx).Joins("Calendar").Where("EXISTS (SELECT 1 FROM project_classes WHERE project_id = ? AND class_id = classes.id)", id).First(&c, class).Error
+		if err != nil {
+			return p, known(err)
+		}
+		p.ClassID, p.Class, p.Chosen = &class, &c, class
+		p.Class.noCalendar()
+	}
+	if p.Class != nil {
+		err = present(s.with(ctx).Where("class_id = ?", p.Class.ID)).Find(&p.Class.Students).Error
+	}
+	return p, err
 }
 
 // AddProject makes a project without a plan. Its class, if any, must be the teacher's.
@@ -74,8 +106,7 @@ func (s *Store) SetPicture(ctx context.Context, teacher, project, picture uint64
 	})
 }
 
-// SetClass gives a project a class of the same teacher, beside those it has,
-// and shows it.
+// SetClass lets a class of the same teacher draw a project, beside those that do.
 func (s *Store) SetClass(ctx context.Context, teacher, project, class uint64) error {
 	if _, err := s.Class(ctx, teacher, class); err != nil {
 		return err
@@ -86,7 +117,22 @@ func (s *Store) SetClass(ctx context.Context, teacher, project, class uint64) er
 	if err := s.with(ctx).Clauses(clause.OnConflict{DoNothing: true}).Create(&ProjectClass{project, class}).Error; err != nil {
 		return err
 	}
-	return s.update(ctx, teacher, project, map[string]any{"class_id": class})
+	return s.update(ctx, teacher, project, map[string]any{"class_id": gorm.Expr("COALESCE(class_id, ?)", class)})
+}
+
+// DropClass lets a class draw a project no more; what its students have done
+// stays, and is there again where the class comes back.
+func (s *Store) DropClass(ctx context.Context, teacher, project, class uint64) error {
+	return s.Together(ctx, func(s *Store) error {
+		if err := s.owns(ctx, teacher, project); err != nil {
+			return err
+		}
+		if err := found(s.with(ctx).Delete(&ProjectClass{project, class})); err != nil {
+			return err
+		}
+		first := s.with(ctx).Model(&ProjectClass{}).Select("MIN(class_id)").Where("project_id = ?", project)
+		return s.with(ctx).Model(&Project{}).Where("id = ? AND class_id = ?", project, class).UpdateColumn("class_id", first).Error
+	})
 }
 
 // SetLooseness changes how exact a project is.
@@ -100,11 +146,7 @@ func (s *Store) SetCompare(ctx context.Context, teacher, project uint64, c accur
 }
 
 func (s *Store) update(ctx context.Context, teacher, project uint64, values map[string]any) error {
-	res := s.with(ctx).Model(&Project{}).Where("id = ? AND teacher_id = ?", project, teacher).Updates(values)
-	if res.Error == nil && res.RowsAffected == 0 {
-		return ErrNotFound
-	}
-	return known(res.Error)
+	return found(s.with(ctx).Model(&Project{}).Where("id = ? AND teacher_id = ?", project, teacher).Updates(values))
 }
 
 // CurrentPlan returns the present plan of a project that the caller has fetched;

@@ -27,11 +27,7 @@ func (s *Store) Shelf(ctx context.Context, teacher uint64) (list []Project, err 
 
 // shelve sets when one of the teacher's projects was put away or deleted, nil for not.
 func (s *Store) shelve(ctx context.Context, teacher, id uint64, values map[string]any) error {
-	res := s.with(ctx).Model(&Project{}).Where("id = ? AND teacher_id = ?", id, teacher).UpdateColumns(values)
-	if res.Error == nil && res.RowsAffected == 0 {
-		return ErrNotFound
-	}
-	return res.Error
+	return found(s.with(ctx).Model(&Project{}).Where("id = ? AND teacher_id = ?", id, teacher).UpdateColumns(values))
 }
 
 // PutAway takes one of the teacher's projects off their first page; its work stays
@@ -148,11 +144,7 @@ func (s *Store) PutClassAway(ctx context.Context, teacher, id uint64, away bool)
 }
 
 func (s *Store) changeClass(ctx context.Context, teacher, id uint64, values map[string]any) error {
-	res := s.with(ctx).Model(&Class{}).Where("id = ? AND teacher_id = ?", id, teacher).UpdateColumns(values)
-	if res.Error == nil && res.RowsAffected == 0 {
-		return ErrNotFound
-	}
-	return res.Error
+	return found(s.with(ctx).Model(&Class{}).Where("id = ? AND teacher_id = ?", id, teacher).UpdateColumns(values))
 }
 
 // ClassesAway returns the teacher's classes that were put away.

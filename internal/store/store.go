@@ -168,6 +168,14 @@ func Away(err error) bool {
 	return errors.Is(err, mysqldriver.ErrInvalidConn) || errors.Is(err, driver.ErrBadConn) || errors.As(err, &net) && net.Op == "dial"
 }
 
+// found returns the error of a change, ErrNotFound where it found nothing to change.
+func found(res *gorm.DB) error {
+	if res.Error == nil && res.RowsAffected == 0 {
+		return ErrNotFound
+	}
+	return known(res.Error)
+}
+
 // known turns the database's errors into ours where a caller decides on them.
 func known(err error) error {
 	var my *mysqldriver.MySQLError

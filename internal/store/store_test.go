@@ -377,11 +377,11 @@ func TestTrayAndPhotos(t *testing.T) {
 		t.Errorf("a check-in in another teacher's project: %v", err)
 	}
 	waiting := func() int {
-		o, err := s.Overview(ctx, mine.ID)
+		o, err := s.Overview(ctx, mine.ID, time.Now())
 		if err != nil {
 			t.Fatal(err)
 		}
-		return o.Waiting[p.ID]
+		return o.Waiting[p.ID][0] + o.Waiting[p.ID][class.ID]
 	}
 	if n := waiting(); n != 2 {
 		t.Errorf("%d wait; want the stray and the check-in without corners", n)
@@ -418,7 +418,7 @@ func TestTrayAndPhotos(t *testing.T) {
 				t.Fatal(err)
 			}
 		}
-		list, err := s.CheckIns(ctx, p.ID)
+		list, err := s.CheckIns(ctx, p)
 		if err != nil || len(list) != 1 || list[0].Report != nil || list[0].Gist == nil || !slices.Equal(list[0].Gist.Drawn, []string{"A1"}) || list[0].Student.ID != who || list[0].Picture.ID != pic.ID {
 			t.Errorf("listed %+v, %v; want the gist, the student and the photo", list, err)
 		}

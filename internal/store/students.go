@@ -217,6 +217,7 @@ func forget(ctx context.Context, tx *gorm.DB, one Student) error {
 	for _, err := range []error{
 		tx.Where("project_id IN (?)", ofClass).Delete(&PrintJob{}).Error,
 		tx.Where("student_id = ?", one.ID).Delete(&Change{}).Error,
+		tx.Model(&Deed{}).Where("student_id = ?", one.ID).UpdateColumn("student_id", 0).Error,
 		tx.Delete(&one).Error,
 		tx.Create(&Forgotten{one.ID, time.Now()}).Error,
 	} {

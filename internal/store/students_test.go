@@ -130,7 +130,7 @@ func TestLeavingAndComingBack(t *testing.T) {
 		want := map[bool]int{true: 1, false: 2}[left]
 		c, err1 := s.Class(ctx, teacher.ID, class.ID)
 		q, err2 := s.Project(ctx, teacher.ID, p.ID)
-		o, err3 := s.Overview(ctx, teacher.ID)
+		o, err3 := s.Overview(ctx, teacher.ID, time.Now())
 		gone, err4 := s.LeftOf(ctx, teacher.ID)
 		if err := errors.Join(err1, err2, err3, err4); err != nil || len(c.Students) != want || len(q.Class.Students) != want || len(o.Students[class.ID]) != want || len(gone[class.ID]) != 2-want {
 			t.Errorf("left %v: %d, %d, %d in lists, %d gone, %v; want %d", left, len(c.Students), len(q.Class.Students), len(o.Students[class.ID]), len(gone[class.ID]), err, want)

@@ -5,17 +5,32 @@ import (
 	"errors"
 	"strings"
 	"sync"
+
+	"gorm.io/gorm"
 )
 
+// NewSchool returns a school of a name as it begins.
+func NewSchool(name string) School {
+	return School{Name: name, Units: "in", Dates: "en_GB"}
+}
+
 // AddTeacher makes a teacher at the school of that name, which is made if it
-// is new. ErrTaken where the address is in use.
+// is new; its first teacher looks after it. ErrTaken where the address is in use.
 func (s *Store) AddTeacher(ctx context.Context, school, email, name, password string) (Teacher, error) {
-	place := School{Name: school}
-	if err := s.with(ctx).Where(School{Name: school}).FirstOrCreate(&place).Error; err != nil {
-		return Teacher{}, known(err)
-	}
-	t := Teacher{SchoolID: place.ID, Email: normalAddress(email), Name: name, PasswordHash: HashPassword(password)}
-	err := known(s.with(ctx).Omit("School").Create(&t).Error)
+	place, hash := NewSchool(school), HashPassword(password)
+	var t Teacher
+	err := s.change(ctx, func(tx *gorm.DB) error {
+		if err := tx.Where("name = ?", school).Attrs(place).FirstOrCreate(&place).Error; err != nil {
+			return err
+		}
+		t = Teacher{SchoolID: place.ID, Email: normalAddress(email), Name: name, PasswordHash: hash}
+		var there int64
+		if err := tx.Model(&Teacher{}).Where("school_id = ?", place.ID).Count(&there).Error; err != nil {
+			return err
+		}
+		t.Admin = there == 0
+		return tx.Omit("School").Create(&t).Error
+	})
 	return t, err
 }
 
@@ -36,7 +51,7 @@ func (s *Store) SignIn(ctx context.Context, email, password string) (Teacher, er
 	if err != nil {
 		return Teacher{}, err
 	}
-	if !passwordMatches(t.PasswordHash, password) {
+	if !passwordMatches(t.PasswordHash, password) || t.DisabledAt != nil {
 		return Teacher{}, ErrNotFound
 	}
 	return t, nil
@@ -65,4 +80,15 @@ func (s *Store) SchoolOf(ctx context.Context, teacher uint64) (School, error) {
 // SetZone gives a school the zone of its clocks, as the IANA names it.
 func (s *Store) SetZone(ctx context.Context, school uint64, zone string) error {
 	return s.with(ctx).Model(&School{ID: school}).Update("zone", zone).Error
+}
+
+// SetSchool keeps what a school has settled: all of it but its secret.
+func (s *Store) SetSchool(ctx context.Context, place School) error {
+	err := s.with(ctx).Model(&School{ID: place.ID}).Select("Name", "Zone", "Units", "Paper", "Currency", "Dates", "PhotoMonths", "NoteMonths").Updates(place).Error
+	return known(err)
+}
+
+// SetOwn keeps a teacher's own units and paper, empty for the school's.
+func (s *Store) SetOwn(ctx context.Context, teacher uint64, units, paper string) error {
+	return s.with(ctx).Model(&Teacher{}).Where("id = ?", teacher).Updates(map[string]any{"units": units, "paper": paper}).Error
 }

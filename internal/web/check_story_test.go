@@ -184,7 +184,7 @@ func TestBatchWithoutScripts(t *testing.T) {
 	check := h.address("/projects/{project}/check")
 	c.post(check, form{"student": ""}, file{"photo", "pair.jpg", photos["two-at-once.jpg"]}, file{"photo", "list.jpg", photos["not-a-photo.jpg"]}, file{"photo", "cut.jpg", photos["first.jpg"][:5000]}).
 		want(200, "damaged or cut off")
-	kept, err := h.db.CheckIns(context.Background(), h.project.ID)
+	kept, err := h.db.CheckIns(context.Background(), h.project)
 	if err != nil || len(kept) != 3 { // the house has one already
 		t.Fatalf("%d check-ins, %v; want the two of the pair beside the one that was there", len(kept), err)
 	}

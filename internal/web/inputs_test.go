@@ -177,7 +177,7 @@ func TestBadTicksAndPlaces(t *testing.T) {
 func TestEmptyPlaces(t *testing.T) {
 	h := newHouse(t)
 	c := h.signIn("other@quay.example")
-	c.get("/").want(http.StatusOK, "Start with a picture")
+	c.get("/").want(http.StatusOK, "First steps")
 	c.get("/classes").want(http.StatusOK, "No class yet")
 	c.post("/classes", form{"name": "Empty"}).location()
 	at, _, _ := strings.Cut(c.post("/projects", form{"name": "New"}, file{"picture", "p.png", h.sample.Picture}).location(), "?")

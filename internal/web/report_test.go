@@ -221,11 +221,10 @@ func TestTicksOverAChangeOfNeeds(t *testing.T) {
 func TestSchoolClock(t *testing.T) {
 	h := newHouse(t)
 	c, ctx := h.signIn("owner@quay.example"), context.Background()
-	lessons := form{"from": "2026-11-02", "until": "2026-11-30", "day0": "0", "start0": "9:00", "minutes0": "50", "setup": "5", "clear": "5"}
-	lessons["zone"] = "Harbour/Quay"
-	c.post(h.address("/classes/{class}/calendar"), lessons).want(http.StatusUnprocessableEntity, "such as Europe/Lisbon")
-	lessons["zone"] = "Pacific/Kiritimati" // 14 hours ahead: another day than a server in most places
-	c.post(h.address("/classes/{class}/calendar"), lessons).location()
+	place := form{"school": "Quay Lane", "units": "in", "dates": "en_GB", "zone": "Harbour/Quay"}
+	c.post("/school", place).want(http.StatusUnprocessableEntity, "such as Europe/Lisbon")
+	place["zone"] = "Pacific/Kiritimati" // 14 hours ahead: another day than a server in most places
+	c.post("/school", place).location()
 	c.get(h.address("/classes/{class}/calendar")).want(http.StatusOK, "Pacific/Kiritimati")
 	if err := h.db.AddNote(ctx, h.project.TeacherID, &store.Note{ProjectID: h.project.ID, StudentID: &h.class.Students[0].ID, Words: "A bold line."}); err != nil {
 		t.Fatal(err)
@@ -245,7 +244,7 @@ func TestSchoolClock(t *testing.T) {
 	c.post(h.address("/projects/{project}/students/{student}/ticks"), form{"label": "A1", "on": "1"}).location()
 	c.get(h.address("/projects/{project}/wall")).want(http.StatusOK, "<time>"+now.Format("2 Jan")+"</time> A bold line.")
 	c.get(h.address("/projects/{project}/students/{student}/report")).want(http.StatusOK, now.Format("2 Jan")+": A bold line.")
-	c.get(h.address("/projects/{project}/log")).want(http.StatusOK, now.Format(time.DateOnly))
+	c.get(h.address("/projects/{project}/log")).want(http.StatusOK, now.Format("2 Jan 2006"))
 	c.get(h.address("/projects/{project}/check")).want(http.StatusOK, now.Format("2 January"))
 	c.get(h.address("/checkins/{checkin}")).want(http.StatusOK, now.Format("2 January"))
 	c.get(h.address("/projects/{project}/print")).want(http.StatusOK, now.Format("2 Jan"))

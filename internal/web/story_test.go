@@ -19,6 +19,7 @@ import (
 	"github.com/go-rod/rod/lib/proto"
 
 	"zestysketch/internal/browser"
+	"zestysketch/internal/store"
 )
 
 // screen is a real browser at work on the house.
@@ -311,7 +312,7 @@ func (s *screen) undo() {
 // wrong: a hand on a mouse places points to about a photo pixel and a half.
 func (s *screen) measured() {
 	s.t.Helper()
-	checkIns, err := s.db.CheckIns(context.Background(), s.project.ID+1)
+	checkIns, err := s.db.CheckIns(context.Background(), store.Project{ID: s.project.ID + 1})
 	if err != nil || len(checkIns) != 1 || checkIns[0].Corners == nil || len(checkIns[0].Marks) != 6 {
 		b, _ := json.Marshal(checkIns)
 		s.t.Fatalf("kept %s, %v; want one check-in with corners and six places", b, err)

@@ -350,13 +350,23 @@ func TestTwoClassesOneProject(t *testing.T) {
 	}
 	ticks := h.address("/projects/{project}/students/{student}/ticks")
 	c.post(ticks, form{"label": "A1", "on": "1"}).location()
-	c.post(h.address("/projects/{project}/class"), form{"class": fmt.Sprint(second.ID)}).location()
-	c.get(h.address("/projects/{project}/wall")).want(http.StatusOK, "Xenia")
+	at := c.post(h.address("/projects/{project}/class"), form{"class": fmt.Sprint(second.ID)}).location()
+	c.get(at).want(http.StatusOK, "Xenia")
+	if at == h.address("/projects/{project}/wall") {
+		t.Error("both classes have one wall")
+	}
+	c.get("/").want(http.StatusOK, strings.TrimSuffix(at, "wall")+"print") // each its own row, with its own way on
+	for _, page := range []string{"print", "check", "report", "log", "projector", "finish"} {
+		c.get(strings.TrimSuffix(at, "wall")+page).want(http.StatusOK, "")
+	}
+	c.get(h.address("/projects/{project}-999/wall")).want(http.StatusNotFound, "")
 	if err := h.db.Tick(ctx, h.project.TeacherID, h.project.ID, h.class.Students[1].ID, "A2", true, time.Now()); err != nil {
 		t.Errorf("a student of the first class: %v", err)
 	}
-	c.post(h.address("/projects/{project}/class"), form{"class": fmt.Sprint(h.class.ID)}).location()
 	c.get(h.address("/projects/{project}/wall")).want(http.StatusOK, `<b class="n">1</b>/63`)
+	c.post(strings.TrimSuffix(at, "wall")+"class/drop", nil).location()
+	c.get(at).want(http.StatusNotFound, "")
+	c.get(h.address("/projects/{project}/wall")).want(http.StatusOK, "Ada")
 }
 
 // Old ticks that waited for a connection keep their time, within reason.

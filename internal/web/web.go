@@ -5,7 +5,6 @@ package web
 import (
 	"log/slog"
 	"net/http"
-	"time"
 
 	"github.com/alexedwards/scs/v2"
 	"github.com/go-chi/chi/v5"
@@ -17,12 +16,16 @@ import (
 	"zestysketch/internal/web/calendar"
 	"zestysketch/internal/web/checks"
 	"zestysketch/internal/web/classes"
+	"zestysketch/internal/web/find"
 	"zestysketch/internal/web/finish"
+	"zestysketch/internal/web/help"
 	"zestysketch/internal/web/kit"
 	"zestysketch/internal/web/library"
 	"zestysketch/internal/web/maps"
 	"zestysketch/internal/web/printroom"
 	"zestysketch/internal/web/reckoner"
+	"zestysketch/internal/web/school"
+	"zestysketch/internal/web/sharing"
 	"zestysketch/internal/web/signin"
 	"zestysketch/internal/web/static"
 	"zestysketch/internal/web/student"
@@ -30,17 +33,12 @@ import (
 	"zestysketch/internal/web/wall"
 )
 
-// A session ends after a school day, or when it was idle for a double lesson.
-const (
-	sessionLife = 12 * time.Hour
-	sessionIdle = 3 * time.Hour
-)
-
 // Options are what differs between one school's server and another's.
 type Options struct {
-	HTTPS bool            // browsers come by https: cookies go over it only
-	Proxy kit.Proxies     // believed about where a request comes from
-	Done  <-chan struct{} // closed when the server is stopping
+	HTTPS   bool            // browsers come by https: cookies go over it only
+	Proxy   kit.Proxies     // believed about where a request comes from
+	Done    <-chan struct{} // closed when the server is stopping
+	Backups string          // the folder that the server backs up into, empty for none
 }
 
 // New returns the site's routes on a store.
@@ -51,7 +49,7 @@ func New(s *store.Store, log *slog.Logger, o Options) (chi.Router, error) {
 	}
 	sessions := scs.New()
 	sessions.Store = kept
-	sessions.Lifetime, sessions.IdleTimeout = sessionLife, sessionIdle
+	sessions.Lifetime, sessions.IdleTimeout = kit.SessionLife, kit.SessionIdle
 	sessions.Cookie.Name = "zesty"
 	sessions.Cookie.HttpOnly, sessions.Cookie.Secure = true, o.HTTPS
 	sessions.Cookie.SameSite = http.SameSiteLaxMode
@@ -77,11 +75,15 @@ func New(s *store.Store, log *slog.Logger, o Options) (chi.Router, error) {
 		student.Routes(r, k)
 		calendar.Feed(r, k)
 		r.Group(func(r chi.Router) {
-			r.Use(k.SignedIn)
+			r.Use(k.SignedIn, k.Shared, k.Deeds)
 			today.Routes(r, k)
 			classes.Routes(r, k)
 			calendar.Routes(r, k)
 			account.Routes(r, k)
+			school.Routes(r, k, o.Backups)
+			sharing.Routes(r, k)
+			help.Routes(r, k)
+			find.Routes(r, k)
 			bench.Routes(r, k)
 			library.Routes(r, k)
 			printroom.Routes(r, k)

@@ -14,6 +14,7 @@ import (
 	"net/http/httptest"
 	"net/url"
 	"os"
+	"path/filepath"
 	"regexp"
 	"strings"
 	"sync"
@@ -23,6 +24,7 @@ import (
 
 	"github.com/go-chi/chi/v5"
 
+	"zestysketch/internal/backup"
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/demo"
@@ -52,6 +54,8 @@ type house struct {
 	printer store.Printer
 	link    string
 	feed    string
+	letters string        // of an invitation
+	backups string        // the folder of backups, with one in it
 	errors  *bytes.Buffer // what the site logged
 	log     *slog.Logger
 	down    atomic.Bool // every connection breaks
@@ -61,6 +65,9 @@ type house struct {
 var sample = sync.OnceValues(demo.NewSample)
 
 const password = "a long password"
+
+// backupName is a night's backup in the house's folder.
+const backupName = "night-2026-11-25" + backup.Ending
 
 func newHouse(t testing.TB) *house {
 	t.Helper()
@@ -74,7 +81,11 @@ func newHouse(t testing.TB) *house {
 		t.Fatal(err)
 	}
 	h.log = slog.New(slog.NewTextHandler(h.errors, nil))
-	if h.routes, err = New(h.db, h.log, Options{}); err != nil {
+	h.backups = t.TempDir()
+	if err := os.WriteFile(filepath.Join(h.backups, backupName), []byte("a backup"), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	if h.routes, err = New(h.db, h.log, Options{Backups: h.backups}); err != nil {
 		t.Fatal(err)
 	}
 	server := httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
@@ -140,6 +151,8 @@ func newHouse(t testing.TB) *house {
 	kept, err := h.db.Calendar(ctx, owner.ID, h.class.ID)
 	must(err)
 	h.feed = kept.Feed
+	h.letters, err = h.db.Invite(ctx, store.Invitation{Kind: store.ToJoin, SchoolID: &owner.SchoolID, ByID: &owner.ID, Name: "New", Email: "new@quay.example"})
+	must(err)
 	return h
 }
 
@@ -310,6 +323,14 @@ func (h *house) address(pattern string) string {
 			return fmt.Sprint(h.stray.ID)
 		case "{checkin}":
 			return fmt.Sprint(h.checkIn.ID)
+		case "{person}":
+			return fmt.Sprint(h.project.TeacherID)
+		case "{signin}":
+			return "1"
+		case "{backup}":
+			return backupName
+		case "{letters}":
+			return h.letters
 		}
 		h.t.Fatalf("the route %s has a part that this test does not know", pattern)
 		return ""
@@ -321,9 +342,13 @@ var (
 	open = map[string]bool{"GET /signin": true, "POST /signin": true, "POST /signout": true, "GET /static/*": true, "GET /reckoner": true, "GET /reckoner/{sum}": true,
 		// By a student's own link: TestStudentLinks.
 		"GET /s/{link}": true, "GET /s/{link}/picture": true, "GET /s/{link}/plan": true, "POST /s/{link}/ticks": true, "POST /s/{link}/hand": true, "GET /s/worker.js": true,
-		"GET /feed/{feed}.ics": true}
+		"GET /feed/{feed}.ics": true,
+		// By a password, a code, the word of the first day, or somebody's letters: TestAtTheDoor.
+		"GET /signin/second": true, "POST /signin/second": true, "GET /first": true, "POST /first": true, "GET /join/{letters}": true, "POST /join/{letters}": true}
 	own = map[string]bool{"GET /": true, "GET /classes": true, "POST /classes": true, "GET /projects/new": true, "POST /projects": true, "GET /library": true, "POST /library": true, "GET /printers": true, "POST /printers": true,
-		"GET /shelf": true, "GET /account": true, "POST /account": true, "POST /account/password": true, "POST /account/everywhere": true}
+		"GET /shelf": true, "GET /account": true, "POST /account": true, "POST /account/password": true, "POST /account/everywhere": true,
+		"POST /account/own": true, "GET /account/second": true, "POST /account/second/keep": true, "POST /account/second/end": true, "POST /account/signins/{signin}/end": true,
+		"GET /classes/year": true, "POST /classes/year": true, "POST /projects/file": true, "GET /search": true, "GET /help": true}
 )
 
 // Every route is tried as nobody, as a student and with a session that has ended,
@@ -379,7 +404,7 @@ func TestEveryRouteIsGuarded(t *testing.T) {
 		if own[method+" "+pattern] && pattern != "/projects" {
 			return nil
 		}
-		try(other).want(http.StatusNotFound, "another teacher")
+		try(other).want(http.StatusNotFound, "another teacher") // neither the owner nor an administrator
 		return nil
 	})
 	if err != nil {

@@ -1,11 +1,12 @@
-// Package account is a teacher's own page: name, address, password, and signing
-// out everywhere.
+// Package account is a teacher's own page: name, address, password, the second
+// step of signing in, where they are signed in, and what they like.
 package account
 
 import (
 	"embed"
 	"errors"
 	"net/http"
+	"time"
 
 	"github.com/go-chi/chi/v5"
 
@@ -25,20 +26,51 @@ func Routes(r chi.Router, k *kit.Kit) {
 	a := area{k}
 	r.Get("/account", k.Handle(a.show))
 	r.Post("/account", k.Handle(a.person))
+	r.Post("/account/own", k.Handle(a.own))
 	r.Post("/account/password", k.Handle(a.password))
 	r.Post("/account/everywhere", k.Handle(a.everywhere))
+	r.Post("/account/signins/{signin}/end", k.Handle(a.end))
+	r.Get("/account/second", k.Handle(a.second))
+	r.Post("/account/second/keep", k.Handle(a.keepSecond))
+	r.Post("/account/second/end", k.Handle(a.endSecond))
 }
 
 // view is what the page shows.
 type view struct {
-	Me   store.Teacher
-	Done string // what was changed just now
+	Me      store.Teacher
+	Done    string // what was changed just now
+	Papers  []string
+	SignIns []signIn
+	Words   int64 // that are left to sign in with
 }
 
-var done = map[string]string{"person": "Kept.", "password": "The new password stands. You are signed out everywhere else.", "everywhere": "You are signed out everywhere else."}
+// signIn is one browser in words.
+type signIn struct {
+	store.SignIn
+	Here         bool
+	Since, Where string
+	Seen         string
+}
+
+var done = map[string]string{"person": "Kept.", "own": "Kept.", "password": "The new password stands. You are signed out everywhere else.",
+	"everywhere": "You are signed out everywhere else.", "end": "Signed out there.", "second": "From now on a code is asked for."}
 
 func (a area) show(w http.ResponseWriter, r *http.Request) error {
-	return pages.Whole(w, r, "account.html", "My account", view{kit.Teacher(r), done[r.URL.Query().Get("done")]})
+	v := view{Me: kit.Teacher(r), Done: done[r.URL.Query().Get("done")], Papers: kit.Papers()}
+	list, err := a.Store.SignIns(r.Context(), v.Me.ID, time.Now().UTC().Add(-kit.SessionLife))
+	if err != nil {
+		return err
+	}
+	clock := kit.Clock(r)
+	for _, in := range list {
+		v.SignIns = append(v.SignIns, signIn{in, in.ID == kit.SignInID(r), clock.Stamp(in.StartedAt), in.Address, clock.Stamp(in.SeenAt)})
+	}
+	if v.Me.SecondSecret != "" {
+		if v.Words, err = a.Store.RecoveryWords(r.Context(), v.Me.ID); err != nil {
+			return err
+		}
+	}
+	return pages.Whole(w, r, "account.html", "My account", v)
 }
 
 func (a area) person(w http.ResponseWriter, r *http.Request) error {
@@ -46,12 +78,8 @@ func (a area) person(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	name, email := kit.Tidy(r.FormValue("name")), kit.Tidy(r.FormValue("email"))
-	if err := store.CheckPerson(name, email); err != nil {
-		field := "email"
-		if store.CheckPerson(name, "a@b") != nil {
-			field = "name"
-		}
-		return kit.AskAt(field, "%s", kit.Said(err))
+	if err := kit.CheckPerson(name, email); err != nil {
+		return err
 	}
 	err := a.Store.SetPerson(r.Context(), kit.Teacher(r).ID, name, email)
 	if errors.Is(err, store.ErrTaken) {
@@ -63,11 +91,23 @@ func (a area) person(w http.ResponseWriter, r *http.Request) error {
 	return kit.Go(w, r, "/account?done=person")
 }
 
-// password wants the old password first; wrong ones are slowed as at the door.
-func (a area) password(w http.ResponseWriter, r *http.Request) error {
+// own keeps the teacher's own units and paper; empty is the school's.
+func (a area) own(w http.ResponseWriter, r *http.Request) error {
 	if err := kit.ReadForm(w, r); err != nil {
 		return err
 	}
+	units, paper := r.FormValue("units"), r.FormValue("paper")
+	if err := kit.CheckHabits(units, paper, true); err != nil {
+		return err
+	}
+	if err := a.Store.SetOwn(r.Context(), kit.Teacher(r).ID, units, paper); err != nil {
+		return err
+	}
+	return kit.Go(w, r, "/account?done=own")
+}
+
+// proved wants the password of now; wrong ones are slowed as at the door.
+func (a area) proved(r *http.Request, password string) error {
 	me := kit.Teacher(r)
 	account, address := "account "+me.Email, "address "+a.Proxies.From(r)
 	leave, err := a.SignIns.Enter(r.Context(), account, address)
@@ -75,42 +115,54 @@ func (a area) password(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	defer leave()
-	if _, err := a.Store.SignIn(r.Context(), me.Email, r.FormValue("old")); errors.Is(err, store.ErrNotFound) {
+	_, err = a.Store.SignIn(r.Context(), me.Email, password)
+	if errors.Is(err, store.ErrNotFound) {
 		a.SignIns.Wrong(account, address)
 		return kit.AskAt("old", "That is not the password of now. Write it again.")
-	} else if err != nil {
+	}
+	if err == nil {
+		a.SignIns.Good(account)
+	}
+	return err
+}
+
+func (a area) password(w http.ResponseWriter, r *http.Request) error {
+	if err := kit.ReadForm(w, r); err != nil {
 		return err
 	}
-	a.SignIns.Good(account)
-	next := r.FormValue("new")
-	if err := store.CheckPassword(next, me.Name, me.Email, me.School.Name); err != nil {
-		return kit.AskAt("new", "%s", kit.Said(err))
+	if err := a.proved(r, r.FormValue("old")); err != nil {
+		return err
 	}
-	if next != r.FormValue("again") {
-		return kit.AskAt("again", "The two are not alike. Write the new password once more.")
+	me := kit.Teacher(r)
+	next, err := kit.NewPassword(r, "new", me.Name, me.Email, me.School.Name)
+	if err != nil {
+		return err
 	}
 	if err := a.Store.SetPassword(r.Context(), me.ID, next); err != nil {
 		return err
 	}
-	return a.stay(w, r, "password")
-}
-
-// everywhere ends every session but this one.
-func (a area) everywhere(w http.ResponseWriter, r *http.Request) error {
-	if err := a.Store.EndSessions(r.Context(), kit.Teacher(r).ID); err != nil {
+	if err := a.StartSession(r, me, 0); err != nil { // this browser's was ended too
 		return err
 	}
-	return a.stay(w, r, "everywhere")
+	return kit.Go(w, r, "/account?done=password")
 }
 
-// stay begins this browser's session anew, after all were ended.
-func (a area) stay(w http.ResponseWriter, r *http.Request, what string) error {
-	me, err := a.Store.Teacher(r.Context(), kit.Teacher(r).ID)
+// everywhere ends every sign-in but this one.
+func (a area) everywhere(w http.ResponseWriter, r *http.Request) error {
+	if err := a.Store.EndSignIns(r.Context(), kit.Teacher(r).ID, kit.SignInID(r)); err != nil {
+		return err
+	}
+	return kit.Go(w, r, "/account?done=everywhere")
+}
+
+// end signs the teacher out on one browser.
+func (a area) end(w http.ResponseWriter, r *http.Request) error {
+	id, err := kit.ID(r, "signin")
 	if err != nil {
 		return err
 	}
-	if err := a.StartSession(r, me, 0); err != nil {
+	if err := a.Store.EndSignIn(r.Context(), kit.Teacher(r).ID, id); err != nil {
 		return err
 	}
-	return kit.Go(w, r, "/account?done="+what)
+	return kit.Go(w, r, "/account?done=end")
 }

@@ -173,7 +173,7 @@ func (a area) removeFrame(w http.ResponseWriter, r *http.Request) error {
 // aside answers with the frames kept aside; what is typed in the form stays.
 func (a area) aside(w http.ResponseWriter, r *http.Request, p store.Project) error {
 	if !kit.IsFragment(r) {
-		return kit.Go(w, r, kit.ProjectPath(p.ID)+"?step=compose")
+		return kit.Go(w, r, kit.ProjectPath(p)+"?step=compose")
 	}
 	v, err := a.newComposeView(r, &bench{Project: p})
 	if err != nil {

@@ -46,5 +46,5 @@ func (a area) take(w http.ResponseWriter, r *http.Request) error {
 	if _, err := plans.Keep(r.Context(), a.Store, p, p.PlanVersion, plan); err != nil {
 		return err
 	}
-	return kit.Go(w, r, kit.ProjectPath(p.ID)+"?step=size")
+	return kit.Go(w, r, kit.ProjectPath(p)+"?step=size")
 }

@@ -30,11 +30,11 @@ const longestTitle = 80
 const shownLibrary = 8
 
 func (a area) askNew(w http.ResponseWriter, r *http.Request) error {
-	classes, err := a.Store.Classes(r.Context(), kit.Teacher(r).ID)
+	classes, err := a.Store.Classes(r.Context(), kit.Owner(r))
 	if err != nil {
 		return err
 	}
-	library, err := a.Store.Library(r.Context(), kit.Teacher(r).ID, "")
+	library, err := a.Store.Library(r.Context(), kit.Owner(r), "")
 	if err != nil {
 		return err
 	}
@@ -44,7 +44,7 @@ func (a area) askNew(w http.ResponseWriter, r *http.Request) error {
 // chosenPicture returns the picture of the library that a form names, or the one it brings.
 func (a area) chosenPicture(r *http.Request) (store.Picture, error) {
 	if id, err := strconv.ParseUint(r.FormValue("from"), 10, 63); err == nil && !kit.HasFile(r, "picture") {
-		return a.Store.Picture(r.Context(), kit.Teacher(r).ID, id)
+		return a.Store.Picture(r.Context(), kit.Owner(r), id)
 	}
 	return a.TakePicture(r, "picture", store.ForReference)
 }
@@ -53,7 +53,7 @@ func (a area) add(w http.ResponseWriter, r *http.Request) error {
 	if err := kit.ReadPicture(w, r); err != nil {
 		return err
 	}
-	p := store.Project{TeacherID: kit.Teacher(r).ID, Name: strings.TrimSpace(strings.ToValidUTF8(r.FormValue("name"), "")), Looseness: accuracy.Normal}
+	p := store.Project{TeacherID: kit.Owner(r), Name: strings.TrimSpace(strings.ToValidUTF8(r.FormValue("name"), "")), Looseness: accuracy.Normal}
 	if len([]rune(p.Name)) > longestTitle {
 		return kit.Ask("Write a shorter name, of at most %d letters.", longestTitle)
 	}
@@ -73,7 +73,7 @@ func (a area) add(w http.ResponseWriter, r *http.Request) error {
 	if err := a.Store.AddProject(r.Context(), &p); err != nil {
 		return err
 	}
-	return kit.Go(w, r, kit.ProjectPath(p.ID)+"?step=picture")
+	return kit.Go(w, r, kit.ProjectPath(p)+"?step=picture")
 }
 
 // picturesView is what the Picture step shows.
@@ -165,7 +165,7 @@ func (a area) addPicture(w http.ResponseWriter, r *http.Request) error {
 	if err := a.Store.OfferPicture(r.Context(), p.TeacherID, p.ID, picture.ID); err != nil {
 		return err
 	}
-	return kit.Go(w, r, kit.ProjectPath(p.ID)+"?step=picture")
+	return kit.Go(w, r, kit.ProjectPath(p)+"?step=picture")
 }
 
 // usePicture makes one of the pictures on offer the one that the plan is for.
@@ -203,7 +203,7 @@ func (a area) drawFrom(w http.ResponseWriter, r *http.Request, p store.Project, 
 	if err != nil {
 		return err
 	}
-	return kit.Go(w, r, kit.ProjectPath(p.ID)+"?step=picture")
+	return kit.Go(w, r, kit.ProjectPath(p)+"?step=picture")
 }
 
 func (a area) withdraw(w http.ResponseWriter, r *http.Request) error {
@@ -220,7 +220,7 @@ func (a area) withdraw(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	return kit.Go(w, r, kit.ProjectPath(p.ID)+"?step=picture")
+	return kit.Go(w, r, kit.ProjectPath(p)+"?step=picture")
 }
 
 // assign gives a student a picture or frame of their own, or takes it back.
@@ -253,7 +253,7 @@ func (a area) assign(w http.ResponseWriter, r *http.Request) error {
 		w.WriteHeader(http.StatusNoContent)
 		return nil
 	}
-	return kit.Go(w, r, kit.ProjectPath(p.ID)+"?step=picture")
+	return kit.Go(w, r, kit.ProjectPath(p)+"?step=picture")
 }
 
 func (a area) picture(w http.ResponseWriter, r *http.Request) error {
@@ -261,7 +261,7 @@ func (a area) picture(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	f, err := a.Store.PictureBlob(r.Context(), kit.Teacher(r).ID, id, store.Role(chi.URLParam(r, "role")))
+	f, err := a.Store.PictureBlob(r.Context(), kit.Owner(r), id, store.Role(chi.URLParam(r, "role")))
 	if err != nil {
 		return err
 	}

@@ -3,7 +3,6 @@ package bench
 import (
 	"errors"
 	"net/http"
-	"time"
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/measure"
@@ -39,7 +38,7 @@ func losses(p store.Project, step plans.Step) (list []loss) {
 // versionView is one of a project's plans in words.
 type versionView struct {
 	Version int
-	Kept    time.Time
+	Kept    string // when
 	Words   string
 	Ticks   int // boxes that were ticked when its grid was left
 	Here    bool
@@ -70,7 +69,7 @@ func (a area) versions(w http.ResponseWriter, r *http.Request) error {
 		if err != nil {
 			continue // of a program that made other files; nothing of it can be brought back
 		}
-		v.Plans = append(v.Plans, versionView{k.Version, clock.At(k.CreatedAt), words(plan), counts[k.Version], k.Version == p.PlanVersion})
+		v.Plans = append(v.Plans, versionView{k.Version, clock.Stamp(k.CreatedAt), words(plan), counts[k.Version], k.Version == p.PlanVersion})
 	}
 	return pages.Whole(w, r, "versions.html", p.Name+" · plans", v)
 }
@@ -98,5 +97,5 @@ func (a area) restore(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	return kit.Go(w, r, kit.ProjectPath(p.ID)+"?step=grid")
+	return kit.Go(w, r, kit.ProjectPath(p)+"?step=grid")
 }

@@ -102,7 +102,8 @@ func (a area) lay(r *http.Request, p store.Project, ask *grid.Request) (bench, e
 	case kept != nil:
 		b.Ask = kept.Asked()
 	default:
-		b.Ask = plans.First(p.Name, p.Picture.Pixels(), b.lessons)
+		units, _ := kit.Habits(r)
+		b.Ask = plans.First(p.Name, p.Picture.Pixels(), units, b.lessons)
 	}
 	if benchSteps[b.Step] == "" {
 		b.Step = "grid"

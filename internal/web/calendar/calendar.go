@@ -59,7 +59,7 @@ type weekly struct{ Day, Start, Minutes, Week string }
 
 // shown is one lesson in words.
 type shown struct {
-	Date    time.Time
+	Date    string
 	Start   string
 	Drawing float64
 	Past    bool
@@ -70,7 +70,7 @@ func (a area) class(r *http.Request) (store.Class, error) {
 	if err != nil {
 		return store.Class{}, err
 	}
-	return a.Store.Class(r.Context(), kit.Teacher(r).ID, id)
+	return a.Store.Class(r.Context(), kit.Owner(r), id)
 }
 
 func (a area) show(w http.ResponseWriter, r *http.Request) error {
@@ -80,17 +80,17 @@ func (a area) show(w http.ResponseWriter, r *http.Request) error {
 	}
 	now := kit.Clock(r).At(time.Now())
 	v := view{Class: class, Zone: kit.Teacher(r).School.Zone, Setup: "5", Clear: "5", From: now.Format(time.DateOnly), Until: now.AddDate(0, 3, 0).Format(time.DateOnly)}
-	c, err := a.Store.Calendar(r.Context(), kit.Teacher(r).ID, class.ID)
+	c, err := a.Store.Calendar(r.Context(), kit.Owner(r), class.ID)
 	if err != nil && !errors.Is(err, store.ErrNotFound) {
 		return err
 	}
 	if err == nil {
-		v.fill(c, room.DayOf(now))
+		v.fill(c, room.DayOf(now), kit.Clock(r))
 	}
 	return pages.Whole(w, r, "calendar.html", class.Name+" · lessons", v)
 }
 
-func (v *view) fill(c store.Calendar, today lesson.Day) {
+func (v *view) fill(c store.Calendar, today lesson.Day, clock room.Clock) {
 	cal := c.Calendar
 	v.From, v.Until = room.DateOf(cal.From).Format(time.DateOnly), room.DateOf(cal.Until).Format(time.DateOnly)
 	v.Setup, v.Clear = strconv.Itoa(cal.Setup), strconv.Itoa(cal.Clear)
@@ -117,7 +117,7 @@ func (v *view) fill(c store.Calendar, today lesson.Day) {
 		return // it was checked when it was kept
 	}
 	for _, l := range lessons {
-		v.Lessons = append(v.Lessons, shown{room.DateOf(l.Day), room.TimeOfDay(l.Start), l.Drawing(), l.Day < today})
+		v.Lessons = append(v.Lessons, shown{clock.Weekday(l.Day), room.TimeOfDay(l.Start), l.Drawing(), l.Day < today})
 	}
 }
 
@@ -130,15 +130,12 @@ func (a area) keep(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	v := view{Class: class, From: r.FormValue("from"), Until: r.FormValue("until"), Single: r.FormValue("single"), Holidays: r.FormValue("holidays"), Setup: r.FormValue("setup"), Clear: r.FormValue("clear"), Zone: strings.TrimSpace(r.FormValue("zone"))}
+	v := view{Class: class, From: r.FormValue("from"), Until: r.FormValue("until"), Single: r.FormValue("single"), Holidays: r.FormValue("holidays"), Setup: r.FormValue("setup"), Clear: r.FormValue("clear"), Zone: kit.Teacher(r).School.Zone}
 	for i := range v.Weekly {
 		n := strconv.Itoa(i)
 		v.Weekly[i] = weekly{r.FormValue("day" + n), r.FormValue("start" + n), r.FormValue("minutes" + n), r.FormValue("week" + n)}
 	}
 	c, err := v.read()
-	if err == nil && !room.KnownZone(v.Zone) {
-		err = kit.AskAt("zone", "Wanted the clock of a place such as Europe/Lisbon, got “%s”.", v.Zone)
-	}
 	if trouble := (kit.Trouble{}); errors.As(err, &trouble) && !kit.IsFragment(r) {
 		v.Problem = trouble.Message
 		return pages.WholeStatus(w, r, "calendar.html", class.Name+" · lessons", http.StatusUnprocessableEntity, v)
@@ -146,13 +143,8 @@ func (a area) keep(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err // what was typed stays where it is
 	}
-	if err := a.Store.SetCalendar(r.Context(), kit.Teacher(r).ID, class.ID, c); err != nil {
+	if err := a.Store.SetCalendar(r.Context(), kit.Owner(r), class.ID, c); err != nil {
 		return err
-	}
-	if school := kit.Teacher(r).School; school.Zone != v.Zone && r.Form.Has("zone") {
-		if err := a.Store.SetZone(r.Context(), school.ID, v.Zone); err != nil {
-			return err
-		}
 	}
 	return kit.Go(w, r, fmt.Sprintf("/classes/%d/calendar", class.ID))
 }
@@ -245,7 +237,7 @@ func (a area) renewFeed(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	if err := a.Store.RenewFeed(r.Context(), kit.Teacher(r).ID, class.ID); err != nil {
+	if err := a.Store.RenewFeed(r.Context(), kit.Owner(r), class.ID); err != nil {
 		return err
 	}
 	return kit.Go(w, r, fmt.Sprintf("/classes/%d/calendar", class.ID))

@@ -9,6 +9,7 @@ import (
 	"net/http"
 	"slices"
 	"strconv"
+	"time"
 
 	"github.com/go-chi/chi/v5"
 
@@ -57,20 +58,37 @@ type stack struct {
 	Taken     []taken // what became of photos that were sent without scripts
 }
 
+// moment is when a photo was taken in, for machines and in words.
+type moment struct{ ISO, Words string }
+
+func newMoment(r *http.Request, t time.Time) moment {
+	clock := kit.Clock(r)
+	return moment{clock.ISO(t), clock.Moment(t)}
+}
+
 // photo is one check-in in the list.
 type photo struct {
 	store.CheckIn
+	At     moment
 	Status string
 	Offer  int // boxes that look drawn and are not ticked
 }
 
-// job returns what a student's drawing is checked against; student 0 is the class.
-func (a area) job(r *http.Request, project, student uint64) (checkin.Job, error) {
-	p, err := a.Store.Project(r.Context(), kit.Teacher(r).ID, project)
+// job returns what a class's drawings are checked against, or a student's.
+func (a area) job(r *http.Request) (checkin.Job, error) {
+	p, err := a.Project(r)
 	if err != nil {
 		return checkin.Job{}, err
 	}
-	return checkin.Load(r.Context(), a.Store, p, student)
+	return checkin.Load(r.Context(), a.Store, p, 0)
+}
+
+func (a area) jobFor(r *http.Request, c store.CheckIn) (checkin.Job, error) {
+	p, err := a.Store.ProjectOf(r.Context(), kit.Owner(r), c.ProjectID, c.Student)
+	if err != nil {
+		return checkin.Job{}, err
+	}
+	return checkin.Load(r.Context(), a.Store, p, c.StudentID)
 }
 
 func (a area) list(w http.ResponseWriter, r *http.Request) error {
@@ -82,16 +100,13 @@ func (a area) list(w http.ResponseWriter, r *http.Request) error {
 }
 
 func (a area) stack(r *http.Request) (stack, error) {
-	id, err := kit.ID(r, "project")
+	j, err := a.job(r)
 	if err != nil {
 		return stack{}, err
 	}
-	j, err := a.job(r, id, 0)
-	if err != nil {
-		return stack{}, err
-	}
+	id := j.Project.ID
 	view := stack{Project: j.Project, Rail: kit.Rail{Project: j.Project, Here: kit.StepCheck, Planned: true}, Landmarks: len(j.Landmarks), Tolerance: j.Tolerance()}
-	checkIns, err := a.Store.CheckIns(r.Context(), id)
+	checkIns, err := a.Store.CheckIns(r.Context(), j.Project)
 	if err != nil {
 		return stack{}, err
 	}
@@ -103,8 +118,9 @@ func (a area) stack(r *http.Request) (stack, error) {
 		return stack{}, err
 	}
 	for _, c := range checkIns {
-		c.CreatedAt = kit.Clock(r).At(c.CreatedAt)
-		view.Photos = append(view.Photos, summary(c, ticks[c.StudentID]))
+		one := summary(c, ticks[c.StudentID])
+		one.At = newMoment(r, c.CreatedAt)
+		view.Photos = append(view.Photos, one)
 	}
 	view.Class = pictureOfClass(j, checkIns)
 	return view, nil
@@ -207,7 +223,7 @@ func (a area) setComparing(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	return kit.Go(w, r, kit.ProjectPath(p.ID)+"/check")
+	return kit.Go(w, r, kit.ProjectPath(p)+"/check")
 }
 
 // tick ticks the boxes that the photo shows as drawn: all that are offered now.
@@ -226,7 +242,7 @@ func (a area) tick(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	if r.FormValue("back") == "list" {
-		return kit.Go(w, r, kit.ProjectPath(c.ProjectID)+"/check")
+		return kit.Go(w, r, kit.ProjectPath(j.Project)+"/check")
 	}
 	return kit.Go(w, r, checkInPath(c.ID))
 }
@@ -242,5 +258,5 @@ func (a area) remove(w http.ResponseWriter, r *http.Request) error {
 	if err := a.Store.RemoveCheckIn(r.Context(), j.Project.TeacherID, c.ID); err != nil {
 		return err
 	}
-	return kit.Go(w, r, kit.ProjectPath(c.ProjectID)+"/check")
+	return kit.Go(w, r, kit.ProjectPath(j.Project)+"/check")
 }

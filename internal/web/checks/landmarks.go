@@ -48,16 +48,16 @@ func (a area) addLandmark(w http.ResponseWriter, r *http.Request) error {
 func (a area) jobOf(r *http.Request, project uint64) (checkin.Job, error) {
 	id, err := strconv.ParseUint(r.FormValue("checkin"), 10, 63)
 	if err != nil {
-		return a.job(r, project, 0)
+		return a.job(r)
 	}
-	c, err := a.Store.CheckIn(r.Context(), kit.Teacher(r).ID, id)
+	c, err := a.Store.CheckIn(r.Context(), kit.Owner(r), id)
 	if err != nil {
 		return checkin.Job{}, err
 	}
 	if c.ProjectID != project {
 		return checkin.Job{}, store.ErrNotFound
 	}
-	return a.job(r, project, c.StudentID)
+	return a.jobFor(r, c)
 }
 
 // readLandmark reads what the form says of a landmark; what it leaves out stays.
@@ -149,7 +149,7 @@ func (a area) removeLandmark(w http.ResponseWriter, r *http.Request) error {
 func (a area) back(w http.ResponseWriter, r *http.Request, j checkin.Job) error {
 	id, err := strconv.ParseUint(r.FormValue("checkin"), 10, 63)
 	if err != nil {
-		return kit.Go(w, r, kit.ProjectPath(j.Project.ID)+"/check")
+		return kit.Go(w, r, kit.ProjectPath(j.Project)+"/check")
 	}
 	return kit.Go(w, r, checkInPath(id))
 }

@@ -50,7 +50,7 @@ func (a area) wanted(w http.ResponseWriter, r *http.Request) error {
 }
 
 func (a area) picture(w http.ResponseWriter, r *http.Request, id uint64, role store.Role, shown func(*photos.Shot) *image.RGBA) error {
-	file, err := a.Store.PictureFile(r.Context(), kit.Teacher(r).ID, id, role)
+	file, err := a.Store.PictureFile(r.Context(), kit.Owner(r), id, role)
 	if err != nil {
 		return err
 	}

@@ -10,7 +10,6 @@ import (
 	"slices"
 	"strconv"
 	"strings"
-	"time"
 
 	"zestysketch/internal/checkin"
 	"zestysketch/internal/core/accuracy"
@@ -28,6 +27,7 @@ type table struct {
 	Project   store.Project
 	Rail      kit.Rail
 	CheckIn   store.CheckIn
+	At        moment
 	Plan      grid.Plan
 	Frame     grid.Frame
 	Net       template.HTML // the framed reference with its grid
@@ -78,7 +78,7 @@ type result struct {
 	Wanted  string   // JSON: landmark to the place in the photo where its pin stands until it is placed
 	Offer   []string // boxes that look drawn and are not ticked
 	Since   *accuracy.Change
-	Before  time.Time // when the photo before was taken in
+	Before  string // when the photo before was taken in
 	Version int
 }
 
@@ -90,11 +90,11 @@ func (a area) load(r *http.Request) (store.CheckIn, checkin.Job, error) {
 	if err != nil {
 		return store.CheckIn{}, checkin.Job{}, err
 	}
-	c, err := a.Store.CheckIn(r.Context(), kit.Teacher(r).ID, id)
+	c, err := a.Store.CheckIn(r.Context(), kit.Owner(r), id)
 	if err != nil {
 		return store.CheckIn{}, checkin.Job{}, err
 	}
-	j, err := a.job(r, c.ProjectID, c.StudentID)
+	j, err := a.jobFor(r, c)
 	return c, j, err
 }
 
@@ -115,7 +115,7 @@ func (a area) show(w http.ResponseWriter, r *http.Request) error {
 	if view.Result, err = a.result(r, j, c); err != nil {
 		return err
 	}
-	view.CheckIn.CreatedAt = kit.Clock(r).At(c.CreatedAt)
+	view.At = newMoment(r, c.CreatedAt)
 	if view.Next, err = a.next(r, c); err != nil {
 		return err
 	}
@@ -243,7 +243,7 @@ func (a area) result(r *http.Request, j checkin.Job, c store.CheckIn) (result, e
 		return out, err
 	}
 	since := c.Report.Since(*earlier.Report)
-	out.Since, out.Before = &since, kit.Clock(r).At(earlier.CreatedAt)
+	out.Since, out.Before = &since, kit.Clock(r).Moment(earlier.CreatedAt)
 	return out, nil
 }
 

@@ -41,7 +41,7 @@ func (a area) takeIn(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	if _, err := a.job(r, project.ID, 0); err != nil {
+	if _, err := a.job(r); err != nil {
 		return err
 	}
 	r.Body = http.MaxBytesReader(w, r.Body, roomForBatch)
@@ -164,11 +164,11 @@ func (a area) stray(w http.ResponseWriter, r *http.Request) (store.Stray, store.
 	if err != nil {
 		return store.Stray{}, store.Project{}, err
 	}
-	x, err := a.Store.Stray(r.Context(), kit.Teacher(r).ID, id)
+	x, err := a.Store.Stray(r.Context(), kit.Owner(r), id)
 	if err != nil {
 		return x, store.Project{}, err
 	}
-	p, err := a.Store.Project(r.Context(), kit.Teacher(r).ID, x.ProjectID)
+	p, err := a.Store.Project(r.Context(), kit.Owner(r), x.ProjectID)
 	return x, p, err
 }
 
@@ -200,5 +200,5 @@ func (a area) removeStray(w http.ResponseWriter, r *http.Request) error {
 	if err := a.Store.RemoveStray(r.Context(), x); err != nil {
 		return err
 	}
-	return kit.Go(w, r, kit.ProjectPath(p.ID)+"/check")
+	return kit.Go(w, r, kit.ProjectPath(p)+"/check")
 }

@@ -33,6 +33,8 @@ func Routes(r chi.Router, k *kit.Kit) {
 	a := area{k}
 	r.Get("/classes", k.Handle(a.list))
 	r.Post("/classes", k.Handle(a.add))
+	r.Get("/classes/year", k.Handle(a.showYear))
+	r.Post("/classes/year", k.Handle(a.newYear))
 	r.Post("/classes/{class}/students", k.Handle(a.addStudents))
 	r.Post("/classes/{class}/name", k.Handle(a.renameClass))
 	r.Post("/classes/{class}/away", k.Handle(a.putAway))
@@ -59,23 +61,24 @@ type listView struct {
 // classView is a class with those who have left it.
 type classView struct {
 	store.Class
-	Left []store.Student
+	Left  []store.Student
+	Alike []string // pairs of names that may be one student
 }
 
 func (a area) list(w http.ResponseWriter, r *http.Request) error {
-	classes, err := a.Store.Classes(r.Context(), kit.Teacher(r).ID)
+	classes, err := a.Store.Classes(r.Context(), kit.Owner(r))
 	if err != nil {
 		return err
 	}
-	left, err := a.Store.LeftOf(r.Context(), kit.Teacher(r).ID)
+	left, err := a.Store.LeftOf(r.Context(), kit.Owner(r))
 	if err != nil {
 		return err
 	}
 	var views []classView
 	for _, c := range classes {
-		views = append(views, classView{c, left[c.ID]})
+		views = append(views, classView{c, left[c.ID], nearlyAlike(c.Students)})
 	}
-	away, err := a.Store.ClassesAway(r.Context(), kit.Teacher(r).ID)
+	away, err := a.Store.ClassesAway(r.Context(), kit.Owner(r))
 	if err != nil {
 		return err
 	}
@@ -95,11 +98,11 @@ func (a area) add(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	err = a.Store.Together(r.Context(), func(s *store.Store) error {
-		class, err := s.AddClass(r.Context(), kit.Teacher(r).ID, name)
+		class, err := s.AddClass(r.Context(), kit.Owner(r), name)
 		if err != nil {
 			return err
 		}
-		return s.AddStudents(r.Context(), kit.Teacher(r).ID, class.ID, names)
+		return s.AddStudents(r.Context(), kit.Owner(r), class.ID, names)
 	})
 	if err != nil {
 		return err
@@ -131,7 +134,7 @@ func (a area) fill(w http.ResponseWriter, r *http.Request, class store.Class, na
 			return kit.AskAt("students", "“%s” is in %s already. Leave out who is there; a second one of that name gets a letter more, such as “%s B”.", s.Name, class.Name, s.Name)
 		}
 	}
-	err := a.Store.AddStudents(r.Context(), kit.Teacher(r).ID, class.ID, names)
+	err := a.Store.AddStudents(r.Context(), kit.Owner(r), class.ID, names)
 	if errors.Is(err, store.ErrTaken) {
 		return kit.AskAt("students", "One of these names is in %s already, or was of somebody who has left. Load the page again: leave out who is there, and bring back who has left.", class.Name)
 	}
@@ -175,7 +178,7 @@ func (a area) describe(w http.ResponseWriter, r *http.Request) error {
 	if err := check(t); err != nil {
 		return err
 	}
-	teacher := kit.Teacher(r).ID
+	teacher := kit.Owner(r)
 	projects, err := a.Store.ProjectsOf(r.Context(), teacher, id)
 	if err != nil {
 		return err
@@ -193,7 +196,7 @@ func (a area) revoke(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	if err := a.Store.RevokeLinks(r.Context(), kit.Teacher(r).ID, id); err != nil {
+	if err := a.Store.RevokeLinks(r.Context(), kit.Owner(r), id); err != nil {
 		return err
 	}
 	return a.done(w, r)
@@ -243,7 +246,7 @@ func (a area) renameClass(w http.ResponseWriter, r *http.Request) error {
 	if name == "" || len([]rune(name)) > roster.LongestName {
 		return kit.AskAt("name", "Write a name for the class, such as 7b, of at most %d letters.", roster.LongestName)
 	}
-	if err := a.Store.RenameClass(r.Context(), kit.Teacher(r).ID, class.ID, name); err != nil {
+	if err := a.Store.RenameClass(r.Context(), kit.Owner(r), class.ID, name); err != nil {
 		return err
 	}
 	return kit.Go(w, r, "/classes")
@@ -258,7 +261,7 @@ func (a area) putAway(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	if err := a.Store.PutClassAway(r.Context(), kit.Teacher(r).ID, class.ID, r.FormValue("back") == ""); err != nil {
+	if err := a.Store.PutClassAway(r.Context(), kit.Owner(r), class.ID, r.FormValue("back") == ""); err != nil {
 		return err
 	}
 	return kit.Go(w, r, "/classes")
@@ -267,4 +270,16 @@ func (a area) putAway(w http.ResponseWriter, r *http.Request) error {
 // Double reports whether another class has a class's name.
 func (v listView) Double(c classView) bool {
 	return slices.ContainsFunc(v.Classes, func(o classView) bool { return o.ID != c.ID && o.Name == c.Name })
+}
+
+// nearlyAlike returns pairs of names that may be one student twice.
+func nearlyAlike(students []store.Student) (pairs []string) {
+	for i, s := range students {
+		for _, o := range students[i+1:] {
+			if roster.NearlyAlike(s.Name, o.Name) {
+				pairs = append(pairs, s.Name+" and "+o.Name)
+			}
+		}
+	}
+	return pairs
 }

@@ -135,7 +135,7 @@ func (a area) class(r *http.Request) (store.Class, error) {
 	if err != nil {
 		return store.Class{}, err
 	}
-	return a.Store.Class(r.Context(), kit.Teacher(r).ID, id)
+	return a.Store.Class(r.Context(), kit.Owner(r), id)
 }
 
 // takeIn takes in the list that was shown.
@@ -163,7 +163,7 @@ func (a area) takeIn(w http.ResponseWriter, r *http.Request) error {
 			return kit.Ask("The list did not arrive whole. Read it again.")
 		}
 	}
-	if _, err := a.Store.ImportStudents(r.Context(), kit.Teacher(r).ID, class.ID, list); err != nil {
+	if _, err := a.Store.ImportStudents(r.Context(), kit.Owner(r), class.ID, list); err != nil {
 		return err
 	}
 	return kit.Go(w, r, "/classes")

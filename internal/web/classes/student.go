@@ -28,7 +28,7 @@ func (a area) one(r *http.Request) (store.Student, error) {
 	if err != nil {
 		return store.Student{}, err
 	}
-	return a.Store.Student(r.Context(), kit.Teacher(r).ID, id)
+	return a.Store.Student(r.Context(), kit.Owner(r), id)
 }
 
 // posted is one for a form.
@@ -46,7 +46,7 @@ func (a area) showStudent(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	classes, err := a.Store.Classes(r.Context(), kit.Teacher(r).ID)
+	classes, err := a.Store.Classes(r.Context(), kit.Owner(r))
 	if err != nil {
 		return err
 	}
@@ -56,7 +56,7 @@ func (a area) showStudent(w http.ResponseWriter, r *http.Request) error {
 	}
 	v := studentView{Student: one, Photos: len(photos)}
 	if one.LeftAt != nil {
-		v.Since = kit.Clock(r).At(*one.LeftAt).Format("2 January 2006")
+		v.Since = kit.Clock(r).Long(*one.LeftAt)
 	}
 	for _, c := range classes {
 		if c.ID != one.ClassID {
@@ -82,7 +82,7 @@ func (a area) rename(w http.ResponseWriter, r *http.Request) error {
 	if name == "" || len([]rune(name)) > roster.LongestName {
 		return kit.AskAt("name", "Write a first name or a code, of at most %d letters.", roster.LongestName)
 	}
-	err = a.Store.RenameStudent(r.Context(), kit.Teacher(r).ID, one.ID, name)
+	err = a.Store.RenameStudent(r.Context(), kit.Owner(r), one.ID, name)
 	if errors.Is(err, store.ErrTaken) {
 		return kit.AskAt("name", "There is a “%s” in this class already, perhaps one who has left. A second one gets a letter more, such as “%s B”.", name, name)
 	}
@@ -101,7 +101,7 @@ func (a area) move(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return kit.AskAt("to", "Choose the class to move to.")
 	}
-	there, err := a.Store.MoveStudent(r.Context(), kit.Teacher(r).ID, one.ID, to, r.FormValue("work") != "stays")
+	there, err := a.Store.MoveStudent(r.Context(), kit.Owner(r), one.ID, to, r.FormValue("work") != "stays")
 	if err != nil {
 		return err
 	}
@@ -113,7 +113,7 @@ func (a area) leave(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	if err := a.Store.LeaveClass(r.Context(), kit.Teacher(r).ID, one.ID, r.FormValue("back") == ""); err != nil {
+	if err := a.Store.LeaveClass(r.Context(), kit.Owner(r), one.ID, r.FormValue("back") == ""); err != nil {
 		return err
 	}
 	return kit.Go(w, r, studentPath(one.ID))
@@ -128,7 +128,7 @@ func (a area) merge(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return kit.AskAt("into", "Choose who is the same person.")
 	}
-	if err := a.Store.MergeStudents(r.Context(), kit.Teacher(r).ID, one.ID, into); err != nil {
+	if err := a.Store.MergeStudents(r.Context(), kit.Owner(r), one.ID, into); err != nil {
 		return err
 	}
 	return kit.Go(w, r, studentPath(into))
@@ -143,7 +143,7 @@ func (a area) forget(w http.ResponseWriter, r *http.Request) error {
 	if kit.Tidy(r.FormValue("sure")) != one.Name {
 		return kit.AskAt("sure", "Write “%s” to forget everything of theirs. It does not come back.", one.Name)
 	}
-	if err := a.Store.ForgetStudent(r.Context(), kit.Teacher(r).ID, one.ID); err != nil {
+	if err := a.Store.ForgetStudent(r.Context(), kit.Owner(r), one.ID); err != nil {
 		return err
 	}
 	return kit.Go(w, r, "/classes")
@@ -156,7 +156,7 @@ func (a area) export(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	var out bytes.Buffer
-	if err := records.Write(r.Context(), a.Store, kit.Teacher(r).ID, one.ID, kit.Clock(r).Date, &out); err != nil {
+	if err := records.Write(r.Context(), a.Store, kit.Owner(r), one.ID, kit.Clock(r).Date, &out); err != nil {
 		return err
 	}
 	w.Header().Set("Content-Type", "application/zip")

@@ -74,7 +74,7 @@ func swatch(m colour.Main) page.Page {
 // inDrawing looks for the colours in the photo of the check-in that the address
 // names, and lists those there are to choose from.
 func (a area) inDrawing(r *http.Request, k work, v *colourView, mains []colour.Main) ([]colour.Found, error) {
-	all, err := a.Store.CheckIns(r.Context(), k.project.ID)
+	all, err := a.Store.CheckIns(r.Context(), k.project)
 	if err != nil {
 		return nil, err
 	}

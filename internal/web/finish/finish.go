@@ -100,7 +100,7 @@ type head struct {
 }
 
 func newHead(p store.Project, here string) head {
-	base := kit.ProjectPath(p.ID) + "/finish"
+	base := kit.ProjectPath(p) + "/finish"
 	return head{Project: p, Rail: kit.Rail{Project: p, Here: kit.StepFinish, Planned: true},
 		Tabs: kit.NewTabs("Finish", base+here, "Transfer", base, "Ink", base+"/ink", "Tone", base+"/tone", "Colour", base+"/colour", "Tiles", base+"/tiles", "Show", base+"/show")}
 }

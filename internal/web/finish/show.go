@@ -35,7 +35,7 @@ func readShow(r *http.Request, p store.Project) showAsk {
 		a.Medium = "Pencil on paper"
 	}
 	if a.When == "" {
-		a.When = kit.Clock(r).At(time.Now()).Format("January 2006")
+		a.When = kit.Clock(r).Month(time.Now())
 	}
 	return a
 }
@@ -66,7 +66,7 @@ func (a area) hanging(r *http.Request) (h hanging, err error) {
 	if h.project.Class == nil {
 		return h, nil
 	}
-	all, err := a.Store.CheckIns(r.Context(), h.project.ID)
+	all, err := a.Store.CheckIns(r.Context(), h.project)
 	if err != nil {
 		return h, err
 	}
@@ -241,7 +241,7 @@ func measured(clock room.Clock, photos []store.CheckIn) (lines []string) {
 			continue
 		}
 		if right, of := c.Gist.Right(); of > 0 {
-			lines = append(lines, fmt.Sprintf("%s: %d of %d boxes in their places", clock.At(c.CreatedAt).Format("2 January"), right, of))
+			lines = append(lines, fmt.Sprintf("%s: %d of %d boxes in their places", clock.Months(c.CreatedAt), right, of))
 		}
 	}
 	return lines

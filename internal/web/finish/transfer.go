@@ -197,7 +197,7 @@ func (a area) fill(r *http.Request, v *transferView, t transferred) (err error) 
 	for i, way := range t.plan.Ways {
 		q := t.ask.query()
 		q.Set("way", strconv.Itoa(i+1))
-		k := wayView{Way: way, Number: i + 1, Turns: sheet.Turns(way), Cautions: way.Cautions(t.plan.Backing), PDF: kit.ProjectPath(t.project.ID) + "/finish/transfer.pdf?" + q.Encode()}
+		k := wayView{Way: way, Number: i + 1, Turns: sheet.Turns(way), Cautions: way.Cautions(t.plan.Backing), PDF: kit.ProjectPath(t.project) + "/finish/transfer.pdf?" + q.Encode()}
 		for _, s := range way.Steps {
 			drawn, err := t.inline(sheet.Stack(s))
 			if err != nil {

@@ -37,6 +37,7 @@ type Kit struct {
 
 	measured *lru.Cache[uint64, *image.RGBA] // by picture
 	framed   *lru.Cache[string, *image.RGBA] // by picture, frame and sheet
+	lately   lately
 }
 
 // mostMeasured pictures stay decoded, each of about 2.5 MB, and mostFramed as
@@ -50,7 +51,11 @@ func New(s *store.Store, sessions *scs.SessionManager, log *slog.Logger) (*Kit, 
 		return nil, err
 	}
 	framed, err := lru.New[string, *image.RGBA](mostFramed)
-	k := &Kit{SignIns: NewGuard(10, time.Minute), Links: NewGuard(60, 5*time.Second), Store: s, Sessions: sessions, Log: log, measured: measured, framed: framed}
+	if err != nil {
+		return nil, err
+	}
+	deeds, err := lru.New[string, time.Time](mostLately)
+	k := &Kit{lately: lately{deeds}, SignIns: NewGuard(10, time.Minute), Links: NewGuard(60, 5*time.Second), Store: s, Sessions: sessions, Log: log, measured: measured, framed: framed}
 	k.Rooms = room.NewReader(s, k.Pixels)
 	return k, err
 }
@@ -97,7 +102,7 @@ func (k *Kit) fail(w http.ResponseWriter, r *http.Request, err error) {
 	if t.Status == http.StatusServiceUnavailable {
 		w.Header().Set("Retry-After", "5")
 	}
-	if IsFragment(r) && t.Status == http.StatusUnprocessableEntity {
+	if IsFragment(r) && (t.Status == http.StatusUnprocessableEntity || t.Status == http.StatusForbidden) {
 		// The page's own place for messages, whatever the request was aimed at.
 		w.Header().Set("HX-Retarget", "#message")
 		w.Header().Set("HX-Reswap", "innerHTML show:#message:top")
@@ -183,5 +188,9 @@ func Number(text string) (uint64, error) {
 
 // ID returns the number in the address's {name}; anything else is not found.
 func ID(r *http.Request, name string) (uint64, error) {
-	return Number(chi.URLParam(r, name))
+	text := chi.URLParam(r, name)
+	if name == store.OfProject {
+		text, _, _ = strings.Cut(text, "-") // its class follows: Project
+	}
+	return Number(text)
 }

@@ -20,7 +20,7 @@ var files embed.FS
 // parts for all pages of the folder.
 type Pages map[string]*template.Template
 
-var layout = template.Must(template.New("layout.html").Funcs(words).ParseFS(files, "layout.html"))
+var layout = template.Must(template.New("layout.html").Funcs(words).ParseFS(files, "layout.html", "_*.html"))
 
 var shared = NewPages(files)
 
@@ -47,13 +47,21 @@ func NewPages(folder fs.FS) Pages {
 	return set
 }
 
+// SearchPath is where what is searched for is found.
+const SearchPath = "/search"
+
 // view is what the layout sees.
 type view struct {
 	Title   string
 	Teacher store.Teacher
 	Student bool // the page is a student's: it leads to no sign-in
 	Path    string
+	Looked  string // what somebody searched for
+	Whose   string // of a colleague's thing, what may be done with it; empty for one's own
+	May     store.Level
 	Data    any
+
+	pageKeys []Key
 }
 
 // Whole answers with a page in the layout.
@@ -67,7 +75,14 @@ func (p Pages) WholeStatus(w http.ResponseWriter, r *http.Request, page, title s
 }
 
 func (p Pages) whole(w http.ResponseWriter, r *http.Request, page string, status int, v view) error {
-	v.Path, v.Student = r.URL.Path, ofStudent(r)
+	c := callerOf(r)
+	v.Path, v.Student, v.May, v.pageKeys = r.URL.Path, ofStudent(r), c.level, keysOf[page]
+	if v.Looked = ""; v.Path == SearchPath {
+		v.Looked = Tidy(r.URL.Query().Get("q"))
+	}
+	if c.level > store.Nothing && c.level < store.Owns {
+		v.Whose = c.ownerName + " shares this with you " + LevelWords(c.level)
+	}
 	return p.execute(w, page, "layout.html", status, v)
 }
 

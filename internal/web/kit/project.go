@@ -1,26 +1,37 @@
 package kit
 
 import (
-	"fmt"
 	"net/http"
 	"strconv"
+	"strings"
 	"time"
+
+	"github.com/go-chi/chi/v5"
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/plans"
 	"zestysketch/internal/store"
 )
 
-// ProjectPath returns the address of a project's bench.
-func ProjectPath(id uint64) string { return fmt.Sprintf("/projects/%d", id) }
+// ProjectPath returns the address of a project's bench, as the class that was
+// chosen of several sees it.
+func ProjectPath(p store.Project) string { return "/projects/" + p.Key() }
 
-// Project returns the project in the address, if it is the teacher's.
+// Project returns the project in the address, if it is the teacher's or shared with
+// them, as the class sees it that the address names after its number.
 func (k *Kit) Project(r *http.Request) (store.Project, error) {
-	id, err := ID(r, "project")
+	number, chosen, several := strings.Cut(chi.URLParam(r, store.OfProject), "-")
+	id, err := Number(number)
 	if err != nil {
 		return store.Project{}, err
 	}
-	return k.Store.Project(r.Context(), Teacher(r).ID, id)
+	class := uint64(0)
+	if several {
+		if class, err = Number(chosen); err != nil {
+			return store.Project{}, err
+		}
+	}
+	return k.Store.ProjectIn(r.Context(), Owner(r), id, class)
 }
 
 // Posted returns the project in the address, and reads the form.
@@ -100,7 +111,7 @@ type RailStep struct {
 
 // Steps returns the rail's steps.
 func (r Rail) Steps() []RailStep {
-	base := ProjectPath(r.Project.ID)
+	base := ProjectPath(r.Project)
 	steps := []RailStep{
 		{Name: StepPicture, Bench: "picture", Open: true},
 		{Name: StepCompose, Bench: "compose", Open: true},

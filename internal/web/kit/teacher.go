@@ -5,27 +5,63 @@ import (
 	"errors"
 	"net/http"
 	"net/url"
+	"time"
 
 	"zestysketch/internal/room"
 	"zestysketch/internal/store"
 )
 
-type teacherKey struct{}
+// caller is who asks, and whose things the address names.
+type caller struct {
+	store.SignIn
+	owner     uint64
+	ownerName string
+	level     store.Level
+}
 
-// sessionTeacher is where the session keeps the teacher's id.
-const sessionTeacher = "teacher"
+type callerKey struct{}
 
-// sessionEntry is where it keeps the teacher's count of entries when it began.
-const sessionEntry = "entry"
+// A session ends after a school day, or when it was idle for a double lesson.
+const (
+	SessionLife = 12 * time.Hour
+	SessionIdle = 3 * time.Hour
+)
 
-// sessionWrong is where it keeps how many wrong tries there were.
-const sessionWrong = "wrong"
+// What the session keeps: the number of the sign-in; the teacher whose password
+// was right and whose second step is still to come, and since when; how many
+// wrong tries there were.
+const (
+	sessionSignIn = "signin"
+	sessionHalf   = "half"
+	sessionHalfAt = "half-at"
+	sessionWrong  = "wrong"
+)
+
+func callerOf(r *http.Request) caller {
+	c, _ := r.Context().Value(callerKey{}).(caller)
+	return c
+}
 
 // Teacher returns the signed-in teacher; the zero Teacher outside SignedIn.
-func Teacher(r *http.Request) store.Teacher {
-	t, _ := r.Context().Value(teacherKey{}).(store.Teacher)
-	return t
-}
+func Teacher(r *http.Request) store.Teacher { return callerOf(r).Teacher }
+
+// Owner returns whose the thing in the address is: a colleague's number where they
+// share it and the teacher may do with it what the route does, else the teacher's
+// own. Everything that a handler asks of the store about it is asked for Owner.
+func Owner(r *http.Request) uint64 { return callerOf(r).owner }
+
+// MayOwn reports whether the teacher may change the thing in the address as its
+// owner may.
+func MayOwn(r *http.Request) bool { return callerOf(r).level >= store.ToOwn }
+
+// MayCover reports whether the teacher may tick, note and take photos in.
+func MayCover(r *http.Request) bool { return callerOf(r).level >= store.ToCover }
+
+// HasShares reports whether colleagues share something with the teacher, on some day.
+func HasShares(r *http.Request) bool { return callerOf(r).Shared }
+
+// SignInID returns the number of the sign-in that a request comes by.
+func SignInID(r *http.Request) uint64 { return callerOf(r).ID }
 
 // Clock returns the clock of the signed-in teacher's school.
 func Clock(r *http.Request) room.Clock { return room.ClockOf(Teacher(r).School) }
@@ -44,14 +80,7 @@ func (k *Kit) MaybeSignedIn(next http.Handler) http.Handler {
 // known goes on with the teacher of the session, or answers with other.
 func (k *Kit) known(next http.Handler, other http.HandlerFunc) http.Handler {
 	return k.Handle(func(w http.ResponseWriter, r *http.Request) error {
-		id, _ := k.Sessions.Get(r.Context(), sessionTeacher).(int64)
-		t, err := store.Teacher{}, store.ErrNotFound
-		if id > 0 {
-			t, err = k.Store.Teacher(r.Context(), uint64(id))
-		}
-		if err == nil && k.Sessions.GetInt64(r.Context(), sessionEntry) != int64(t.Entries) {
-			err = store.ErrNotFound // ended since, everywhere
-		}
+		in, err := k.signIn(r)
 		if errors.Is(err, store.ErrNotFound) {
 			other(w, r)
 			return nil
@@ -60,15 +89,30 @@ func (k *Kit) known(next http.Handler, other http.HandlerFunc) http.Handler {
 			return err
 		}
 		w.Header().Set("Cache-Control", "no-store")
-		next.ServeHTTP(w, r.WithContext(context.WithValue(r.Context(), teacherKey{}, t)))
+		c := caller{SignIn: in, owner: in.TeacherID, ownerName: in.Teacher.Name, level: store.Owns}
+		next.ServeHTTP(w, r.WithContext(context.WithValue(r.Context(), callerKey{}, c)))
 		return nil
 	})
+}
+
+// signIn returns the sign-in of the session, ErrNotFound where there is none or it
+// was ended since.
+func (k *Kit) signIn(r *http.Request) (store.SignIn, error) {
+	id := k.Sessions.GetInt64(r.Context(), sessionSignIn)
+	if id <= 0 {
+		return store.SignIn{}, store.ErrNotFound
+	}
+	return k.Store.SignedIn(r.Context(), uint64(id))
 }
 
 // Stands reports whether the session that a long answer began with is still there.
 func (k *Kit) Stands(r *http.Request) bool {
 	_, found, err := k.Sessions.Store.Find(k.Sessions.Token(r.Context()))
-	return err != nil || found // a database that is away ends nobody's session
+	if err != nil || !found {
+		return err != nil // a database that is away ends nobody's session
+	}
+	_, err = k.signIn(r)
+	return !errors.Is(err, store.ErrNotFound)
 }
 
 func askToSignIn(w http.ResponseWriter, r *http.Request) {
@@ -92,12 +136,28 @@ func (k *Kit) StartSession(r *http.Request, t store.Teacher, wrong int) error {
 	if err := k.Sessions.RenewToken(r.Context()); err != nil {
 		return err
 	}
-	k.Sessions.Put(r.Context(), sessionTeacher, int64(t.ID))
-	k.Sessions.Put(r.Context(), sessionEntry, int64(t.Entries))
+	id, err := k.Store.StartSignIn(r.Context(), t.ID, browserOf(r.UserAgent()), k.Proxies.From(r))
+	if err != nil {
+		return err
+	}
+	k.Sessions.Remove(r.Context(), sessionHalf)
+	k.Sessions.Put(r.Context(), sessionSignIn, int64(id))
 	if wrong >= wrongTries {
 		k.Sessions.Put(r.Context(), sessionWrong, wrong)
 	}
-	return nil
+	return k.Store.KeepDeed(r.Context(), store.Deed{SchoolID: t.SchoolID, TeacherID: &t.ID, Who: t.Name, Address: k.Proxies.From(r), Deed: "signed in"})
+}
+
+// EndSession signs this browser out.
+func (k *Kit) EndSession(r *http.Request) error {
+	in, err := k.signIn(r)
+	if err == nil {
+		err = k.Store.EndSignIn(r.Context(), in.TeacherID, in.ID)
+	}
+	if err != nil && !errors.Is(err, store.ErrNotFound) {
+		return err
+	}
+	return k.Sessions.Destroy(r.Context())
 }
 
 // WrongTries returns, once, how many wrong tries there were before the teacher

@@ -37,6 +37,11 @@ func ReadForm(w http.ResponseWriter, r *http.Request) error    { return read(w, 
 func ReadList(w http.ResponseWriter, r *http.Request) error    { return read(w, r, listLimit) }
 func ReadPicture(w http.ResponseWriter, r *http.Request) error { return read(w, r, pictureLimit) }
 
+// ReadArchive is ReadForm for a form that brings a file of so many bytes at most.
+func ReadArchive(w http.ResponseWriter, r *http.Request, most int64) error {
+	return read(w, r, most+formLimit)
+}
+
 func read(w http.ResponseWriter, r *http.Request, limit int64) error {
 	if r.Form != nil {
 		return nil // read already
@@ -180,6 +185,20 @@ func ReadFile(r *http.Request, field string) (name string, b []byte, err error) 
 	return one.name, all.Bytes(), err
 }
 
+// OpenFile returns a file that the form brought, to be read in parts while the
+// request lasts, and its size in bytes.
+func OpenFile(r *http.Request, field string) (io.ReaderAt, int64, error) {
+	one, there := uploadsOf(r).files[field]
+	if !there {
+		return nil, 0, AskAt(field, "Choose a file first.")
+	}
+	info, err := one.file.Stat()
+	if err != nil {
+		return nil, 0, err
+	}
+	return one.file, info.Size(), nil
+}
+
 // TakePicture decodes the picture in a form's field, turns it upright, and
 // keeps it re-encoded, without metadata, with its previews.
 func (k *Kit) TakePicture(r *http.Request, field string, purpose store.Purpose) (store.Picture, error) {
@@ -197,7 +216,7 @@ func (k *Kit) TakePicture(r *http.Request, field string, purpose store.Purpose) 
 	if err != nil {
 		return p, err
 	}
-	p.TeacherID = Teacher(r).ID
+	p.TeacherID = Owner(r)
 	err = k.Store.AddPicture(r.Context(), &p, files)
 	return p, err
 }

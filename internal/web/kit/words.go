@@ -25,6 +25,7 @@ var words = template.FuncMap{
 		return map[grid.Level]string{grid.Note: "Note", grid.Warn: "Look", grid.Stop: "Stop"}[l]
 	},
 	"pick":    Pick,
+	"term":    term,
 	"arrow":   arrow,
 	"percent": func(share float64) float64 { return 100 * share },
 	"inc":     func(i int) int { return i + 1 },

@@ -45,7 +45,7 @@ func Routes(r chi.Router, k *kit.Kit) {
 
 // tabs are the area's pages, and the way back to the picture.
 func tabs(p store.Project, here string) kit.Tabs {
-	base := kit.ProjectPath(p.ID)
+	base := kit.ProjectPath(p)
 	return kit.NewTabs("The picture reduced", base+"/"+here, "← Picture", base+"?step=picture", "Value map", base+"/values", "Line sheet", base+"/lines")
 }
 

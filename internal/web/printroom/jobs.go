@@ -34,22 +34,15 @@ func (a area) queue(w http.ResponseWriter, r *http.Request) error {
 	if _, err := press.Load(r.Context(), a.Store, p, spec); err != nil {
 		return asked(err)
 	}
-	spec.Base = base(r)
+	spec.Base, spec.Class = kit.Base(r), p.Chosen
 	job := store.PrintJob{ProjectID: p.ID, Spec: spec.JSON()}
 	if err := a.Store.AddJob(r.Context(), p.TeacherID, &job); err != nil {
 		return err
 	}
-	return a.answerJobs(w, r, p)
-}
-
-// base is the address by which students' tablets reach this server: the one by
-// which the teacher did.
-func base(r *http.Request) string {
-	scheme := "http"
-	if r.TLS != nil || r.Header.Get("X-Forwarded-Proto") == "https" {
-		scheme = "https"
+	if err := a.Store.Printed(r.Context(), p); err != nil {
+		return err
 	}
-	return (&url.URL{Scheme: scheme, Host: r.Host}).String()
+	return a.answerJobs(w, r, p)
 }
 
 // jobs answers with the list of jobs, which asks again while one is at work.
@@ -63,7 +56,7 @@ func (a area) jobs(w http.ResponseWriter, r *http.Request) error {
 
 func (a area) answerJobs(w http.ResponseWriter, r *http.Request, p store.Project) error {
 	if !kit.IsFragment(r) {
-		return kit.Go(w, r, kit.ProjectPath(p.ID)+"/print")
+		return kit.Go(w, r, kit.ProjectPath(p)+"/print")
 	}
 	jobs, err := a.jobsOf(r, p)
 	if err != nil {
@@ -77,7 +70,7 @@ func (a area) cancel(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	teacher := kit.Teacher(r).ID
+	teacher := kit.Owner(r)
 	job, err := a.Store.Job(r.Context(), teacher, id)
 	if err != nil {
 		return err
@@ -97,7 +90,7 @@ func (a area) file(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	job, err := a.Store.Job(r.Context(), kit.Teacher(r).ID, id)
+	job, err := a.Store.Job(r.Context(), kit.Owner(r), id)
 	if err != nil {
 		return err
 	}
@@ -114,7 +107,7 @@ func (a area) sets(r *http.Request, now press.Spec) (views []setView, err error)
 	for _, ready := range press.Ready {
 		views = append(views, newSetView(0, ready.Name, ready.Spec, now))
 	}
-	saved, err := a.Store.PrintSets(r.Context(), kit.Teacher(r).ID)
+	saved, err := a.Store.PrintSets(r.Context(), kit.Owner(r))
 	if err != nil {
 		return nil, err
 	}
@@ -171,7 +164,7 @@ func (a area) saveSet(w http.ResponseWriter, r *http.Request) error {
 	if err := a.Store.AddPrintSet(r.Context(), &store.PrintSet{TeacherID: p.TeacherID, Name: name, Spec: spec.JSON()}); err != nil {
 		return err
 	}
-	return kit.Go(w, r, kit.ProjectPath(p.ID)+"/print?"+r.Form.Encode())
+	return kit.Go(w, r, kit.ProjectPath(p)+"/print?"+r.Form.Encode())
 }
 
 func (a area) removeSet(w http.ResponseWriter, r *http.Request) error {
@@ -179,7 +172,7 @@ func (a area) removeSet(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	if err := a.Store.RemovePrintSet(r.Context(), kit.Teacher(r).ID, id); err != nil {
+	if err := a.Store.RemovePrintSet(r.Context(), kit.Owner(r), id); err != nil {
 		return err
 	}
 	if kit.IsFragment(r) {
@@ -189,11 +182,18 @@ func (a area) removeSet(w http.ResponseWriter, r *http.Request) error {
 	return kit.Go(w, r, "/")
 }
 
-// jobsOf returns a project's jobs, begun by the school's clock.
-func (a area) jobsOf(r *http.Request, p store.Project) ([]store.PrintJob, error) {
+// job is a class set with when it was asked for, by the school's clock.
+type job struct {
+	store.PrintJob
+	ISO, At string
+}
+
+// jobsOf returns a project's jobs.
+func (a area) jobsOf(r *http.Request, p store.Project) (list []job, err error) {
 	jobs, err := a.Store.Jobs(r.Context(), p.ID)
-	for i := range jobs {
-		jobs[i].CreatedAt = kit.Clock(r).At(jobs[i].CreatedAt)
+	clock := kit.Clock(r)
+	for _, one := range jobs {
+		list = append(list, job{one, clock.ISO(one.CreatedAt), clock.Short(one.CreatedAt) + clock.At(one.CreatedAt).Format(", 15:04")})
 	}
-	return jobs, err
+	return list, err
 }

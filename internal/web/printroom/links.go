@@ -1,7 +1,6 @@
 package printroom
 
 import (
-	"fmt"
 	"net/http"
 	"time"
 
@@ -72,7 +71,7 @@ func (a area) changeLinks(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	return kit.Go(w, r, fmt.Sprintf("/projects/%d/links", p.ID))
+	return kit.Go(w, r, kit.ProjectPath(p)+"/links")
 }
 
 // renew ends every link and makes one for everybody in the class.

@@ -67,7 +67,7 @@ type room struct {
 	Pages    int // of the sample
 	All      int // for the class
 	Sheets   int
-	Jobs     []store.PrintJob
+	Jobs     []job
 	Query    template.URL
 }
 
@@ -119,7 +119,7 @@ func (v room) OddPaper() string {
 
 // Busy reports whether a job is still at work.
 func (v room) Busy() bool {
-	return slices.ContainsFunc(v.Jobs, func(j store.PrintJob) bool { return j.State == store.Queued || j.State == store.Running })
+	return slices.ContainsFunc(v.Jobs, func(j job) bool { return j.State == store.Queued || j.State == store.Running })
 }
 
 // readSpec reads what was chosen from the address or a form.
@@ -149,11 +149,15 @@ func readSpec(r *http.Request) press.Spec {
 	return s
 }
 
-// usual is what is chosen before anything is: lesson one on the paper of the
-// plan's units.
-func usual(p grid.Plan) press.Spec {
+// usual is what is chosen before anything is: lesson one on the paper that the
+// teacher's printers hold, or that of the plan's units where it does not hold the picture.
+func usual(r *http.Request, p grid.Plan) press.Spec {
 	s := press.Ready[0].Spec
 	s.Paper, s.Everyone = sheet.UsualPaper(p), true
+	_, habit := kit.Habits(r)
+	if slices.ContainsFunc(sheet.PapersFor(p), func(c sheet.PaperChoice) bool { return c.Name == habit && c.Fits }) {
+		s.Paper = habit
+	}
 	return s
 }
 
@@ -165,7 +169,7 @@ func (a area) show(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	v := room{Project: p, Plan: plan, Spec: usual(plan), Rail: kit.Rail{Project: p, Here: kit.StepPrint, Planned: true}, Counts: map[page.Kind]int{}}
+	v := room{Project: p, Plan: plan, Spec: usual(r, plan), Rail: kit.Rail{Project: p, Here: kit.StepPrint, Planned: true}, Counts: map[page.Kind]int{}}
 	if r.Form.Has("kind") || r.Form.Has("chosen") {
 		v.Spec = readSpec(r)
 	}
@@ -307,6 +311,9 @@ func (a area) pdf(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
+	if err := a.Store.Printed(r.Context(), p); err != nil {
+		return err
+	}
 	return kit.SendPDF(w, p.Name, made.Pages, pictures)
 }
 
@@ -322,7 +329,7 @@ func (a area) asked(w http.ResponseWriter, r *http.Request) (store.Project, pres
 	spec := readSpec(r)
 	if len(spec.Kinds) == 0 && !r.Form.Has("chosen") {
 		paper := spec.Paper
-		spec = usual(plan)
+		spec = usual(r, plan)
 		spec.Kinds = []page.Kind{sheet.KindReference, sheet.KindMarks}
 		if paper != "" {
 			spec.Paper = paper

@@ -1,11 +1,14 @@
-// Package signin lets teachers in and out.
+// Package signin lets teachers in and out: at the door, on the first day, and by
+// a link that somebody gave them.
 package signin
 
 import (
 	"embed"
 	"errors"
 	"net/http"
+	"net/url"
 	"strings"
+	"time"
 
 	"github.com/go-chi/chi/v5"
 
@@ -27,15 +30,40 @@ func Routes(r chi.Router, k *kit.Kit) {
 	a := area{k}
 	r.Get("/signin", k.Handle(a.show))
 	r.Post("/signin", k.Handle(a.enter))
+	r.Get("/signin/second", k.Handle(a.showSecond))
+	r.Post("/signin/second", k.Handle(a.second))
 	r.Post("/signout", k.Handle(a.leave))
+	r.Get("/first", k.Handle(a.showFirst))
+	r.Post("/first", k.Handle(a.first))
+	r.Get("/join/{letters}", k.Handle(a.showJoin))
+	r.Post("/join/{letters}", k.Handle(a.join))
+}
+
+// doorLimit is what a form at the door may hold: nobody is known there yet.
+const doorLimit = 8 << 10
+
+func readDoor(w http.ResponseWriter, r *http.Request) error {
+	r.Body = http.MaxBytesReader(w, r.Body, doorLimit)
+	if err := r.ParseForm(); err != nil {
+		return kit.Ask("The form did not arrive whole. Check the connection and send it again.")
+	}
+	return nil
 }
 
 func (a area) show(w http.ResponseWriter, r *http.Request) error {
+	if n, err := a.Store.CountTeachers(r.Context()); err != nil || n == 0 {
+		if err != nil {
+			return err
+		}
+		return kit.Go(w, r, "/first")
+	}
 	return pages.Whole(w, r, "signin.html", "Sign in", form{Next: r.URL.Query().Get("next")})
 }
 
 func (a area) enter(w http.ResponseWriter, r *http.Request) error {
-	r.Body = http.MaxBytesReader(w, r.Body, 8<<10)
+	if err := readDoor(w, r); err != nil {
+		return err
+	}
 	f := form{Email: r.FormValue("email"), Next: r.FormValue("next")}
 	account, address := "account "+strings.ToLower(strings.TrimSpace(f.Email)), "address "+a.Proxies.From(r)
 	leave, err := a.SignIns.Enter(r.Context(), account, address)
@@ -56,10 +84,59 @@ func (a area) enter(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	if err := a.StartSession(r, t, a.SignIns.Good(account)); err != nil {
+	if t.SecondSecret != "" {
+		// Wrong tries before stay counted until the code is right too.
+		if err := a.StartHalf(r, t, time.Now()); err != nil {
+			return err
+		}
+		return kit.Go(w, r, "/signin/second?next="+url.QueryEscape(ownPath(f.Next)))
+	}
+	return a.in(w, r, t, f.Next)
+}
+
+// in begins the session of a teacher who has shown all that is asked.
+func (a area) in(w http.ResponseWriter, r *http.Request, t store.Teacher, next string) error {
+	if err := a.StartSession(r, t, a.SignIns.Good("account "+t.Email)); err != nil {
 		return err
 	}
-	return kit.Go(w, r, ownPath(f.Next))
+	return kit.Go(w, r, ownPath(next))
+}
+
+func (a area) showSecond(w http.ResponseWriter, r *http.Request) error {
+	if _, err := a.Half(r, time.Now()); err != nil {
+		return kit.Go(w, r, "/signin")
+	}
+	return pages.Whole(w, r, "second.html", "Sign in", form{Next: r.URL.Query().Get("next")})
+}
+
+// second takes the code, or a recovery word, of who has shown their password.
+func (a area) second(w http.ResponseWriter, r *http.Request) error {
+	if err := readDoor(w, r); err != nil {
+		return err
+	}
+	t, err := a.Half(r, time.Now())
+	if errors.Is(err, store.ErrNotFound) {
+		return kit.Go(w, r, "/signin")
+	}
+	if err != nil {
+		return err
+	}
+	account, address := "account "+t.Email, "address "+a.Proxies.From(r)
+	leave, err := a.SignIns.Enter(r.Context(), account, address)
+	if err != nil {
+		return err
+	}
+	defer leave()
+	err = a.Store.TakeSecond(r.Context(), t, r.FormValue("code"), time.Now())
+	if errors.Is(err, store.ErrNotFound) {
+		a.SignIns.Wrong(account, address)
+		f := form{Next: r.FormValue("next"), Wrong: "That was not the code of now, or it was used already. Wait for the next one and write it."}
+		return pages.WholeStatus(w, r, "second.html", "Sign in", http.StatusUnprocessableEntity, f)
+	}
+	if err != nil {
+		return err
+	}
+	return a.in(w, r, t, r.FormValue("next"))
 }
 
 // ownPath returns next if it is a path of ours, else the first page: nobody is
@@ -72,7 +149,7 @@ func ownPath(next string) string {
 }
 
 func (a area) leave(w http.ResponseWriter, r *http.Request) error {
-	if err := a.Sessions.Destroy(r.Context()); err != nil {
+	if err := a.EndSession(r); err != nil {
 		return err
 	}
 	return kit.Go(w, r, "/signin")

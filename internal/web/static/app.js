@@ -3,6 +3,7 @@
 
 import { hush, say } from "./banner.js";
 import "./fields.js";
+import "./keys.js";
 
 document.addEventListener("htmx:sendError", () =>
   say("No connection. What you see stays here; nothing was saved just now. Try again when the connection is back."));
@@ -23,8 +24,5 @@ document.addEventListener("htmx:responseError", (event) => {
 });
 
 document.addEventListener("htmx:afterRequest", (event) => { if (event.detail.successful) hush(); });
-for (const field of document.querySelectorAll("[data-zones]")) {
-  field.list.append(...Intl.supportedValuesOf("timeZone").map((zone) => new Option(zone, zone)));
-}
 addEventListener("online", hush);
 addEventListener("offline", () => say("No connection. You can go on looking; saving waits until it is back."));

@@ -10,7 +10,7 @@ import (
 
 // sheets are the style sheets in the order in which they apply: what everybody
 // shares, then an area each.
-var sheets = []string{"tokens", "base", "parts", "today", "classes", "library", "bench", "print", "wall", "own", "check", "maps", "finish", "reckoner"}
+var sheets = []string{"tokens", "base", "parts", "today", "classes", "library", "bench", "print", "wall", "own", "check", "maps", "finish", "reckoner", "school"}
 
 // styles is all of them as one file, with the colours of grid lines, which the
 // plan's palette has.

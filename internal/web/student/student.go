@@ -10,7 +10,6 @@ import (
 	"net/http"
 	"net/url"
 	"strconv"
-	"time"
 
 	"github.com/go-chi/chi/v5"
 
@@ -116,7 +115,7 @@ type desk struct {
 	Hand                bool
 	Place               lesson.Place
 	Say                 []string // what the last measured photo said
-	Seen                time.Time
+	Seen                string   // when it was taken in
 	Desk                drawn
 }
 
@@ -223,7 +222,7 @@ func (a area) atWork(r *http.Request, o own, d *desk) error {
 		return err
 	}
 	school, err := a.Store.SchoolOf(r.Context(), o.project.TeacherID)
-	d.Say, d.Seen = c.Report.Say, room.ClockOf(school).At(c.CreatedAt)
+	d.Say, d.Seen = c.Report.Say, room.ClockOf(school).Months(c.CreatedAt)
 	return err
 }
 

@@ -27,7 +27,7 @@ type shelved struct {
 }
 
 func (a area) shelf(w http.ResponseWriter, r *http.Request) error {
-	list, err := a.Store.Shelf(r.Context(), kit.Teacher(r).ID)
+	list, err := a.Store.Shelf(r.Context(), kit.Owner(r))
 	if err != nil {
 		return err
 	}
@@ -55,7 +55,7 @@ func (a area) shelve(w http.ResponseWriter, r *http.Request, to string, do func(
 	if err != nil {
 		return err
 	}
-	if err := do(kit.Teacher(r).ID, id); err != nil {
+	if err := do(kit.Owner(r), id); err != nil {
 		return err
 	}
 	return kit.Go(w, r, to)
@@ -82,9 +82,9 @@ func (a area) copy(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	made, err := a.Store.CopyProject(r.Context(), kit.Teacher(r).ID, id, r.FormValue("class") != "none")
+	made, err := a.Store.CopyProject(r.Context(), kit.Owner(r), id, r.FormValue("class") != "none")
 	if err != nil {
 		return err
 	}
-	return kit.Go(w, r, kit.ProjectPath(made))
+	return kit.Go(w, r, kit.ProjectPath(store.Project{ID: made}))
 }

@@ -10,6 +10,7 @@ import (
 	"github.com/go-chi/chi/v5"
 
 	"zestysketch/internal/room"
+	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
 )
 
@@ -34,18 +35,34 @@ func Routes(r chi.Router, k *kit.Kit) {
 type view struct {
 	Lessons  []coming
 	Projects []row
-	Wrong    int // wrong tries to sign in before this one, where they were many
+	Rest     []year
+	Shared   []sharedView
+	First    *store.FirstSteps // nil where nothing is left to begin
+	Wrong    int               // wrong tries to sign in before this one, where they were many
+	Ending   store.Ending
+}
+
+// year is the projects that were at work last in a year.
+type year struct {
+	Year     int
+	Projects []store.Project
+}
+
+// sharedView is a colleague's project in words.
+type sharedView struct {
+	store.SharedProject
+	May, Until string
 }
 
 // coming is a class's next lesson in words.
-type coming struct{ room.Coming }
+type coming struct {
+	room.Coming
+	Date string
+}
 
 // Starts and Ends return the lesson's times of day.
 func (c coming) Starts() string { return room.TimeOfDay(c.Lesson.Start) }
 func (c coming) Ends() string   { return room.TimeOfDay(c.Lesson.Start + c.Lesson.Minutes) }
-
-// Date returns the lesson's day.
-func (c coming) Date() time.Time { return room.DateOf(c.Lesson.Day) }
 
 // lessonsShown bounds the lessons on the page: a day's. behindShown is how many
 // names "furthest behind" lists.
@@ -82,23 +99,71 @@ func (r row) Last() []room.Progress {
 }
 
 func (a area) show(w http.ResponseWriter, r *http.Request) error {
-	standings, lessons, err := a.Rooms.Overview(r.Context(), kit.Teacher(r).ID, kit.Clock(r), time.Now())
+	me, clock, now := kit.Teacher(r), kit.Clock(r), time.Now()
+	standings, lessons, rest, err := a.Rooms.Overview(r.Context(), me.ID, clock, now)
 	if err != nil {
 		return err
 	}
 	v := view{Wrong: a.WrongTries(r)}
+	printed := false
 	for _, s := range standings {
 		v.Projects = append(v.Projects, newRow(s))
+		printed = printed || s.PrintedAt != nil
 	}
 	for _, c := range lessons[:min(lessonsShown, len(lessons))] {
-		v.Lessons = append(v.Lessons, coming{c})
+		v.Lessons = append(v.Lessons, coming{c, clock.Weekday(c.Lesson.Day)})
+	}
+	v.Rest = byYear(rest, clock)
+	if !printed {
+		first, err := a.Store.FirstSteps(r.Context(), me.ID)
+		if err != nil {
+			return err
+		}
+		if !first.All() {
+			v.First = &first
+		}
+	}
+	if err := a.shared(r, &v, clock, now); err != nil {
+		return err
+	}
+	if v.Ending, err = a.Store.Ending(r.Context(), me.School, me.ID, now); err != nil {
+		return err
 	}
 	return pages.Whole(w, r, "today.html", "Today", v)
 }
 
+// byYear puts projects that are not at work under their years.
+func byYear(rest []store.Project, clock room.Clock) (years []year) {
+	for _, p := range rest {
+		y := clock.At(p.UpdatedAt).Year()
+		if n := len(years); n == 0 || years[n-1].Year != y {
+			years = append(years, year{Year: y})
+		}
+		one := &years[len(years)-1]
+		one.Projects = append(one.Projects, p)
+	}
+	return years
+}
+
+// shared fills in what colleagues share.
+func (a area) shared(r *http.Request, v *view, clock room.Clock, now time.Time) error {
+	if !kit.HasShares(r) {
+		return nil
+	}
+	list, err := a.Store.SharedWith(r.Context(), kit.Teacher(r).ID, clock.Date(now))
+	for _, p := range list {
+		one := sharedView{SharedProject: p, May: kit.LevelWords(p.Level)}
+		if p.UntilDay != nil {
+			one.Until = clock.Written(*p.UntilDay)
+		}
+		v.Shared = append(v.Shared, one)
+	}
+	return err
+}
+
 // newRow says what the project is waiting for.
 func newRow(s room.Standing) row {
-	r, base := row{Standing: s}, kit.ProjectPath(s.ID)
+	r, base := row{Standing: s}, kit.ProjectPath(s.Project)
 	switch {
 	case s.Plan == nil:
 		r.Next, r.NextPath = "Make the plan", base

@@ -80,7 +80,7 @@ func (a area) desk(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	if !kit.IsFragment(r) {
-		return kit.Go(w, r, path(work.Project.ID, s.ID))
+		return kit.Go(w, r, path(work.Project, s.ID))
 	}
 	return a.answerDesk(w, r, work, s)
 }
@@ -105,7 +105,7 @@ func (a area) changed(w http.ResponseWriter, r *http.Request, change func(work *
 		return err
 	}
 	if !kit.IsFragment(r) {
-		return kit.Go(w, r, path(work.Project.ID, s.ID))
+		return kit.Go(w, r, path(work.Project, s.ID))
 	}
 	if work, err = a.load(r); err != nil {
 		return err
@@ -187,6 +187,6 @@ func (a area) note(w http.ResponseWriter, r *http.Request) error {
 		if words == "" || len([]rune(words)) > 1000 {
 			return kit.AskAt("words", "Write a note of at most 1000 letters.")
 		}
-		return a.Store.AddNote(r.Context(), work.Project.TeacherID, &store.Note{ProjectID: work.Project.ID, StudentID: &s.ID, Words: words})
+		return a.Store.AddNote(r.Context(), work.Project.TeacherID, &store.Note{ProjectID: work.Project.ID, StudentID: &s.ID, Words: words, ByWhom: kit.Teacher(r).Name})
 	})
 }

@@ -40,6 +40,6 @@ func (a area) posted(w http.ResponseWriter, r *http.Request, read func(http.Resp
 	return work, s, read(w, r)
 }
 
-func path(project, student uint64) string {
+func path(project store.Project, student uint64) string {
 	return fmt.Sprintf("%s/wall?student=%s", kit.ProjectPath(project), strconv.FormatUint(student, 10))
 }

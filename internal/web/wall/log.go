@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"time"
 
 	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/core/measure"
@@ -25,10 +26,12 @@ type logView struct {
 
 // logDay is one day of the log, the newest first.
 type logDay struct {
-	Date  string
-	Boxes int // drawn by everyone
+	Date  string // 2006-01-02
+	On    string // in words
+	Boxes int    // drawn by everyone
 	Away  []string
 	Notes []logNote
+	Done  []string // who did what, where colleagues do
 }
 
 type logNote struct {
@@ -76,6 +79,11 @@ func (a area) showLog(w http.ResponseWriter, r *http.Request) error {
 		}
 	}
 	for _, date := range slices.Backward(slices.Sorted(maps.Keys(days))) { // dates of this form sort as words
+		on, err := time.Parse(time.DateOnly, date)
+		if err != nil {
+			return err
+		}
+		days[date].On = work.Clock.Written(on)
 		v.Days = append(v.Days, *days[date])
 	}
 	return pages.Whole(w, r, "log.html", work.Project.Name+" · log", v)
@@ -90,6 +98,9 @@ func (a area) dayFacts(r *http.Request, work *room.Room, day func(string) *logDa
 			day(work.Clock.Date(t.TickedAt)).Boxes++
 		}
 	}
+	if err := a.whoDid(r, work, day); err != nil {
+		return err
+	}
 	absences, err := a.Store.Absences(r.Context(), ids)
 	for _, s := range work.Students {
 		for _, date := range absences[s.ID] {
@@ -100,13 +111,28 @@ func (a area) dayFacts(r *http.Request, work *room.Room, day func(string) *logDa
 	return err
 }
 
+// whoDid adds who did what, where others than its owner work in the project.
+func (a area) whoDid(r *http.Request, work *room.Room, day func(string) *logDay) error {
+	deeds, err := a.Store.DeedsIn(r.Context(), work.Project.ID)
+	if err != nil || !slices.ContainsFunc(deeds, func(d store.Deed) bool { return d.TeacherID != nil && *d.TeacherID != work.Project.TeacherID }) {
+		return err
+	}
+	for _, d := range deeds {
+		on, words := day(work.Clock.Date(d.At)), d.Who+" "+d.Deed
+		if !slices.Contains(on.Done, words) {
+			on.Done = append(on.Done, words)
+		}
+	}
+	return nil
+}
+
 // addLog writes a note of the lesson, with a photo if there is one.
 func (a area) addLog(w http.ResponseWriter, r *http.Request) error {
 	p, err := a.PostedPicture(w, r)
 	if err != nil {
 		return err
 	}
-	n := store.Note{ProjectID: p.ID, Words: kit.Tidy(r.FormValue("words"))}
+	n := store.Note{ProjectID: p.ID, Words: kit.Tidy(r.FormValue("words")), ByWhom: kit.Teacher(r).Name}
 	if n.Words == "" || len([]rune(n.Words)) > 1000 {
 		return kit.AskAt("words", "Write a note of at most 1000 letters.")
 	}
@@ -120,7 +146,7 @@ func (a area) addLog(w http.ResponseWriter, r *http.Request) error {
 	if err := a.Store.AddNote(r.Context(), p.TeacherID, &n); err != nil {
 		return err
 	}
-	return kit.Go(w, r, kit.ProjectPath(p.ID)+"/log")
+	return kit.Go(w, r, kit.ProjectPath(p)+"/log")
 }
 
 // changeNote rewrites a note, of the lesson or of a student, or deletes it with its photo.
@@ -138,11 +164,11 @@ func (a area) changeNote(w http.ResponseWriter, r *http.Request) error {
 	} else if words == "" || len([]rune(words)) > 1000 {
 		return kit.AskAt("words", "Write a note of at most 1000 letters, or delete it.")
 	}
-	n, err := a.Store.ChangeNote(r.Context(), kit.Teacher(r).ID, id, words)
+	n, err := a.Store.ChangeNote(r.Context(), kit.Owner(r), id, words)
 	if err != nil {
 		return err
 	}
-	return kit.Go(w, r, kit.ProjectPath(n.ProjectID)+"/log")
+	return kit.Go(w, r, kit.ProjectPath(store.Project{ID: n.ProjectID})+"/log")
 }
 
 // materialsView is what a class needs for the road, and what to buy.
@@ -152,6 +178,7 @@ type materialsView struct {
 	Students int
 	Needs    []supplyView
 	Cost     string
+	Currency string
 	Cut      []string // how to cut the paper
 	Cautions []string
 }
@@ -168,7 +195,7 @@ func (a area) materials(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	v := materialsView{Project: p, Rail: kit.Rail{Project: p, Here: kit.StepDraw, Planned: true}}
+	v := materialsView{Project: p, Rail: kit.Rail{Project: p, Here: kit.StepDraw, Planned: true}, Currency: kit.Teacher(r).School.Currency}
 	if p.Class != nil {
 		v.Students = len(p.Class.Students)
 	}
@@ -220,7 +247,7 @@ func (a area) setStock(w http.ResponseWriter, r *http.Request) error {
 			return err
 		}
 	}
-	return kit.Go(w, r, kit.ProjectPath(p.ID)+"/materials")
+	return kit.Go(w, r, kit.ProjectPath(p)+"/materials")
 }
 
 func orZero(s string) string {

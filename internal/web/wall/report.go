@@ -86,7 +86,7 @@ func (a area) notesOf(ctx context.Context, project uint64) (map[uint64][]store.N
 // view writes one student's report.
 func (w reported) view(s store.Student) (v reportView, err error) {
 	v = reportView{Project: w.Project, Rail: kit.Rail{Project: w.Project, Here: kit.StepDraw, Planned: true}, Student: s, Done: len(w.Done(s.ID)), All: w.Plans.Of(s.ID).Count(),
-		Photos: w.checkIns[s.ID], Clock: w.Clock, Path: fmt.Sprintf("%s/students/%d", kit.ProjectPath(w.Project.ID), s.ID)}
+		Photos: w.checkIns[s.ID], Clock: w.Clock, Path: fmt.Sprintf("%s/students/%d", kit.ProjectPath(w.Project), s.ID)}
 	for _, o := range lesson.Objectives {
 		v.Objectives = append(v.Objectives, objectiveView{o, w.reached[s.ID][o.Code]})
 	}
@@ -222,7 +222,7 @@ func (a area) reached(w http.ResponseWriter, r *http.Request) error {
 	if err := a.Store.SetReached(r.Context(), work.Project.TeacherID, work.Project.ID, s.ID, code, r.FormValue("on") != ""); err != nil {
 		return err
 	}
-	return kit.Go(w, r, fmt.Sprintf("%s/students/%d/report", kit.ProjectPath(work.Project.ID), s.ID))
+	return kit.Go(w, r, fmt.Sprintf("%s/students/%d/report", kit.ProjectPath(work.Project), s.ID))
 }
 
 func (a area) reportPDF(w http.ResponseWriter, r *http.Request) error {

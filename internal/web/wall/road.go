@@ -27,7 +27,7 @@ type roadView struct {
 // laidView is one lesson with what is done in it.
 type laidView struct {
 	lesson.Laid
-	Date time.Time
+	Date string
 }
 
 // newRoadView lays the road over the class's lessons to come.
@@ -38,7 +38,7 @@ func newRoadView(r *http.Request, p store.Project, road lesson.Road) roadView {
 	v.Left, v.Known = room.TimeToDraw(p, kit.Clock(r), time.Now())
 	for _, l := range laid {
 		if len(l.Parts) > 0 {
-			v.Laid = append(v.Laid, laidView{l, room.DateOf(l.Day)})
+			v.Laid = append(v.Laid, laidView{l, kit.Clock(r).Weekday(l.Day)})
 		}
 	}
 	return v
@@ -80,7 +80,7 @@ func (a area) setRoad(w http.ResponseWriter, r *http.Request) error {
 	if err := a.Store.SetRoad(r.Context(), p.TeacherID, p.ID, checked); err != nil {
 		return err
 	}
-	return kit.Go(w, r, kit.ProjectPath(p.ID)+"/road")
+	return kit.Go(w, r, kit.ProjectPath(p)+"/road")
 }
 
 // fieldOf names the road's field that an error is about, empty for none.

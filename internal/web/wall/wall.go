@@ -40,6 +40,7 @@ func Routes(r chi.Router, k *kit.Kit) {
 	r.Get("/projects/{project}/wall/live", k.Handle(a.live))
 	r.Get("/projects/{project}/projector", k.Handle(a.projector))
 	r.Post("/projects/{project}/class", k.Handle(a.chooseClass))
+	r.Post("/projects/{project}/class/drop", k.Handle(a.dropClass))
 	r.Get("/projects/{project}/road", k.Handle(a.showRoad))
 	r.Post("/projects/{project}/road", k.Handle(a.setRoad))
 	r.Get("/projects/{project}/students/{student}/desk", k.Handle(a.desk))
@@ -76,17 +77,19 @@ type view struct {
 	First    []need // who needs the teacher, the first few
 }
 
-// Drawing returns the classes that draw this, where there are several.
-func (v view) Drawing() (names []string) {
+// Drawing returns the walls of the classes that draw this, where there are several.
+func (v view) Drawing() *kit.Tabs {
+	t := kit.Tabs{Label: "Classes"}
 	for _, c := range v.Classes {
 		if c.Drawing {
-			names = append(names, c.Name)
+			one := store.Project{ID: v.Project.ID, Chosen: c.ID}
+			t.All = append(t.All, kit.Tab{Name: c.Name, Path: kit.ProjectPath(one) + "/wall", Here: v.Project.ClassID != nil && *v.Project.ClassID == c.ID})
 		}
 	}
-	if len(names) < 2 {
+	if len(t.All) < 2 {
 		return nil
 	}
-	return names
+	return &t
 }
 
 // need is a student to go to, and why.
@@ -97,7 +100,7 @@ type need struct {
 
 // tile is one student's progress.
 type tile struct {
-	Project   uint64
+	Project   string // its key
 	Student   store.Student
 	Rows      []row
 	Columns   []string
@@ -140,7 +143,7 @@ func (t tile) Map() template.HTML {
 
 func newTile(w *room.Room, s store.Student, reason string) tile {
 	plan, done, seat := w.Plans.Of(s.ID), w.Done(s.ID), w.Seats[s.ID]
-	t := tile{Project: w.Project.ID, Student: s, All: plan.Count(), Done: len(done), Width: 10 * plan.Grid.Columns, Height: 10 * plan.Grid.Rows,
+	t := tile{Project: w.Project.Key(), Student: s, All: plan.Count(), Done: len(done), Width: 10 * plan.Grid.Columns, Height: 10 * plan.Grid.Rows,
 		Reason: reason, Hand: seat.HandAt != nil, Absent: seat.Absent, Place: w.Place(s.ID)}
 	for c := range plan.Grid.Columns {
 		t.Columns = append(t.Columns, plan.Grid.Labels.Column(c))
@@ -185,6 +188,11 @@ func (a area) show(w http.ResponseWriter, r *http.Request) error {
 	}
 	p := work.Project
 	v := view{Project: p, Rail: kit.Rail{Project: p, Here: kit.StepDraw, Planned: true}, Calendar: len(work.Lessons) > 0, Made: work.Now.UnixMilli()}
+	if kit.MayCover(r) {
+		if err := a.Store.Touch(r.Context(), p); err != nil {
+			return err
+		}
+	}
 	if v.Classes, err = a.Store.ClassChoices(r.Context(), p.TeacherID, p.ID); err != nil {
 		return err
 	}
@@ -244,7 +252,22 @@ func (a area) chooseClass(w http.ResponseWriter, r *http.Request) error {
 	if err := a.Store.SetClass(r.Context(), p.TeacherID, p.ID, *class); err != nil {
 		return err
 	}
-	return kit.Go(w, r, kit.ProjectPath(p.ID)+"/wall")
+	return kit.Go(w, r, kit.ProjectPath(store.Project{ID: p.ID, Chosen: *class})+"/wall")
+}
+
+// dropClass lets the class shown draw the project no more.
+func (a area) dropClass(w http.ResponseWriter, r *http.Request) error {
+	p, err := a.Project(r)
+	if err != nil {
+		return err
+	}
+	if p.ClassID == nil {
+		return store.ErrNotFound
+	}
+	if err := a.Store.DropClass(r.Context(), p.TeacherID, p.ID, *p.ClassID); err != nil {
+		return err
+	}
+	return kit.Go(w, r, kit.ProjectPath(store.Project{ID: p.ID})+"/wall")
 }
 
 // tiles answers with the tiles of the students named, for walls that were told
@@ -287,7 +310,7 @@ func (a area) tick(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	if !kit.IsFragment(r) {
-		return kit.Go(w, r, path(p.ID, s.ID))
+		return kit.Go(w, r, path(p, s.ID))
 	}
 	if work, err = a.Rooms.Load(r.Context(), p, work.Clock, work.Now); err != nil {
 		return err

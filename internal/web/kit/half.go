@@ -1,0 +1,57 @@
+package kit
+
+import (
+	"net/http"
+	"strings"
+	"time"
+
+	"zestysketch/internal/store"
+)
+
+// halfLife is how long somebody has for the second step after the first.
+const halfLife = 10 * time.Minute
+
+// StartHalf keeps that a teacher's password was right, and their code is to come.
+func (k *Kit) StartHalf(r *http.Request, t store.Teacher, now time.Time) error {
+	if err := k.Sessions.RenewToken(r.Context()); err != nil {
+		return err
+	}
+	k.Sessions.Put(r.Context(), sessionHalf, int64(t.ID))
+	k.Sessions.Put(r.Context(), sessionHalfAt, now.Unix())
+	return nil
+}
+
+// Half returns the teacher whose code is to come; ErrNotFound for nobody, or too late.
+func (k *Kit) Half(r *http.Request, now time.Time) (store.Teacher, error) {
+	id := k.Sessions.GetInt64(r.Context(), sessionHalf)
+	if id <= 0 || now.Unix()-k.Sessions.GetInt64(r.Context(), sessionHalfAt) > int64(halfLife.Seconds()) {
+		return store.Teacher{}, store.ErrNotFound
+	}
+	t, err := k.Store.Teacher(r.Context(), uint64(id))
+	if err == nil && (t.DisabledAt != nil || t.SecondSecret == "") {
+		err = store.ErrNotFound
+	}
+	return t, err
+}
+
+// browserOf says in a few words what a browser says of itself, for somebody to
+// know their own again; it is not relied on.
+func browserOf(agent string) string {
+	pick := func(words ...string) string {
+		for i := 0; i+1 < len(words); i += 2 {
+			if strings.Contains(agent, words[i]) {
+				return words[i+1]
+			}
+		}
+		return ""
+	}
+	program := pick("Edg/", "Edge", "Firefox/", "Firefox", "Chrome/", "Chrome", "Safari/", "Safari")
+	machine := pick("iPad", "iPad", "iPhone", "iPhone", "Android", "Android", "CrOS", "Chromebook", "Windows", "Windows", "Macintosh", "Mac", "Linux", "Linux")
+	switch {
+	case program == "" && machine == "":
+		return "another program"
+	case program == "" || machine == "":
+		return program + machine
+	}
+	return program + " on " + machine
+}

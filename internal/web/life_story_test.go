@@ -1,0 +1,220 @@
+package web
+
+import (
+	"archive/zip"
+	"bytes"
+	"context"
+	"io"
+	"log/slog"
+	"net/http"
+	"net/http/httptest"
+	"regexp"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/go-rod/rod/lib/input"
+
+	"zestysketch/internal/mariadb/mariadbtest"
+	"zestysketch/internal/store"
+)
+
+// From an empty database to the first print: the word that the start command
+// printed makes the school and its teacher, who is led on step by step.
+func TestFirstRunToFirstPrint(t *testing.T) {
+	t.Parallel()
+	ctx := context.Background()
+	db, err := store.Open(ctx, mariadbtest.DSN(t))
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() { db.Close() })
+	word, err := db.Invite(ctx, store.Invitation{Kind: store.ToBegin})
+	if err != nil {
+		t.Fatal(err)
+	}
+	routes, err := New(db, slog.New(slog.NewTextHandler(io.Discard, nil)), Options{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	server := httptest.NewServer(routes)
+	t.Cleanup(server.Close)
+	made, err := sample()
+	if err != nil {
+		t.Fatal(err)
+	}
+	h := &house{t: t, url: server.URL, db: db, sample: made}
+	s := h.open(1280, 800)
+	s.visit("/")
+	s.see("h1", "The first day")
+	for field, typed := range map[string]string{"#school": "Quay Lane", "#name": "Ms Venn", "#email": "venn@quay.example", "#password": "harbour kettle lantern", "#again": "harbour kettle lantern", "#word": "abcd-efgh-jkmn", "#currency": "€"} {
+		s.page.MustElement(field).MustInput(typed)
+	}
+	s.page.MustElement("#units").MustSelect("centimetres")
+	s.page.MustElementR("button", "Make the school").MustClick()
+	s.see(".problem, #message", "That is not the word")
+	if typed := s.page.MustElement("#school").MustProperty("value").Str(); typed != "Quay Lane" {
+		t.Errorf("what was typed is %q after the wrong word", typed)
+	}
+	s.page.MustElement("#word").MustSelectAllText().MustInput(strings.ToUpper(word))
+	s.page.MustElementR("button", "Make the school").MustClick()
+	s.see("h2", "First steps")
+	ticked := func() int { return len(s.page.MustElements(".steps-drawn .ticked")) }
+	if n := ticked(); n != 0 {
+		t.Errorf("%d steps are ticked on the first day", n)
+	}
+	s.page.MustElementR(".steps-drawn a", "class").MustClick()
+	s.page.MustElement("#name").MustInput("7 Quay")
+	s.page.MustElement("#students").MustInput("Ana\nBo")
+	s.page.MustElementR("button", "Make the class").MustClick()
+	s.see("h2", "7 Quay")
+	s.visit("/projects/new")
+	s.page.MustElement("#picture").MustSetFiles(s.save("light.png", s.sample.Picture))
+	s.page.MustElement("#class").MustSelect("7 Quay · 2 students")
+	s.page.MustElementR("button", "Start the project").MustClick()
+	s.see(".railname", "light")
+	s.step("Size")
+	s.see(".size.here", "cm") // the school's units
+	s.page.MustElementR("button", "Keep this plan").MustClick()
+	s.see(".kept", "Kept")
+	s.visit("/")
+	if n := ticked(); n != 3 {
+		t.Errorf("%d steps are ticked before the first print; want 3", n)
+	}
+	s.page.MustElementR("a", "Print the pages").MustClick()
+	s.see(".bigcount", "pages a set")
+	if paper := s.page.MustElement("#paper").MustProperty("value").Str(); paper != "A4" {
+		t.Errorf("the paper is %q", paper)
+	}
+	s.page.MustElement(`button[hx-post$="/print/jobs"]`).MustClick()
+	s.see("#jobs", "2")
+	s.visit("/")
+	s.see("h1", "Today")
+	if s.page.MustHas(".steps-drawn") {
+		t.Error("the first steps are still listed after the first print")
+	}
+}
+
+// enter signs a teacher in, whoever was before.
+func (s *screen) enter(email string) {
+	s.t.Helper()
+	s.page.MustSetCookies() // none
+	s.visit("/signin")
+	s.page.MustElement("#email").MustInput(email)
+	s.page.MustElement("#password").MustInput(password)
+	s.page.MustElementR("button", "Sign in").MustClick()
+	s.see("h1", "Today")
+}
+
+// A lesson is covered: a colleague is let in for two days, ticks and writes, can
+// change nothing else, and stands in the log by name.
+func TestACoverLesson(t *testing.T) {
+	t.Parallel()
+	s := newHouse(t).open(1280, 800)
+	s.enter("owner@quay.example")
+	s.page.MustElementR("summary", "More").MustClick()
+	s.page.MustElementR("a", "Share, hand on").MustClick()
+	s.see("h1", "Sharing Harbour light")
+	s.page.MustElement("#with").MustSelect("Other")
+	s.page.MustElementR(".levels label", "to cover").MustClick()
+	today := time.Now()
+	s.page.MustElement("#from").MustInputTime(today.AddDate(0, 0, -1))
+	s.page.MustElement("#until").MustInputTime(today.AddDate(0, 0, 1))
+	s.page.MustElement("#from").MustEval("() => { this.removeAttribute('min') }") // yesterday by some clock
+	s.page.MustElementR("button", "^Share$").MustClick()
+	s.see(".shelflist", "to cover")
+
+	s.enter("other@quay.example")
+	s.page.MustElementR(".shared-with a", "Harbour light").MustClick()
+	s.see(".whose", "Owner shares this with you to cover")
+	s.page.MustElement("#box-B2").MustClick()
+	s.see(".tile-count", "1/63")
+	s.sent()
+	s.page.MustElementR(".wall-links a", "Log").MustClick()
+	s.page.MustElement("#note").MustInput("Row one is done. Bryn was tired.")
+	s.page.MustElementR("form.card-drawn button", "Keep").MustClick()
+	s.see("article p", "Row one is done")
+	s.visit(s.address("/projects/{project}?step=grid"))
+	s.page.MustElementR("button", "Keep this plan").MustClick()
+	s.see("#message", "For more than that, ask them")
+
+	s.enter("owner@quay.example")
+	s.visit(s.address("/projects/{project}/log"))
+	s.see("article", "Row one is done. Bryn was tired. Other")
+	s.see("article li", "Other ticked boxes")
+	ticks, err := s.db.Ticks(context.Background(), s.project.ID)
+	if err != nil || !ticks[s.class.Students[0].ID]["B2"] {
+		t.Errorf("ticks: %v, %v", ticks, err)
+	}
+}
+
+// A parent asks for everything of their child, then that it be forgotten.
+func TestAParentsDemand(t *testing.T) {
+	t.Parallel()
+	s := newHouse(t).open(1280, 800)
+	s.enter("owner@quay.example")
+	s.page.Keyboard.MustType('/')
+	s.page.MustElement("#find").MustInput("ada").MustType(input.Enter)
+	s.page.MustElementR(".found a", "Ada").MustClick()
+	s.see("h1", "Ada")
+	address := s.page.MustElementR("a", "Get it all").MustProperty("href").Str()
+	r, err := http.NewRequest(http.MethodGet, address, nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, c := range s.page.MustCookies() {
+		r.AddCookie(&http.Cookie{Name: c.Name, Value: c.Value})
+	}
+	res, err := http.DefaultClient.Do(r)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer res.Body.Close()
+	b, err := io.ReadAll(res.Body)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if z, err := zip.NewReader(bytes.NewReader(b), int64(len(b))); err != nil || len(z.File) < 2 {
+		t.Errorf("%d bytes: %v", len(b), err)
+	}
+	s.page.MustElement("#sure").MustInput("Ada")
+	s.page.MustElementR("button", "Forget all of it").MustClick()
+	s.see("h1", "Classes")
+	s.visit("/search?q=ada")
+	s.see("main", "Nothing of yours")
+	s.visit("/school/deeds")
+	s.see(".deeds", "exported everything of a student")
+	s.see(".deeds", "forgot a student")
+	if regexp.MustCompile(`\bAda\b`).MatchString(s.page.MustElement(".deeds").MustText()) {
+		t.Error("who was forgotten stands in who did what")
+	}
+	s.nobody().get("/s/"+s.link).want(http.StatusNotFound, "")
+}
+
+// A year ends: the class goes on under its next name, the project is put away, and
+// both are found again.
+func TestANewYear(t *testing.T) {
+	t.Parallel()
+	s := newHouse(t).open(1280, 800)
+	s.enter("owner@quay.example")
+	s.visit("/classes")
+	s.page.MustElementR("a", "A new school year").MustClick()
+	s.see("h1", "A new school year")
+	s.page.MustElementR("button", "Begin the year").MustClick()
+	s.see("h2", "8 Quay")
+	s.visit("/")
+	s.see("h1", "Today")
+	if s.page.MustHas(".project") {
+		t.Error("last year's project is on Today")
+	}
+	s.page.MustElementR("a", "Put away").MustClick()
+	s.see(".shelflist", "Harbour light")
+	s.page.MustElementR("button", "Bring back").MustClick()
+	s.see(".project h2", "Harbour light")
+	s.see(".project", "8 Quay")
+	// ? shows what keys there are, on every page.
+	s.page.Keyboard.MustType('?')
+	s.see("#keys", "search")
+	s.page.MustElementR("#keys a", "handbook").MustClick()
+	s.see("h1", "Handbook")
+}

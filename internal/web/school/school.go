@@ -1,0 +1,140 @@
+// Package school is for those who look after the school: its settings, its people,
+// who did what, and its backups.
+package school
+
+import (
+	"embed"
+	"errors"
+	"net/http"
+	"time"
+
+	"github.com/go-chi/chi/v5"
+
+	"zestysketch/internal/store"
+	"zestysketch/internal/web/kit"
+)
+
+//go:embed *.html
+var files embed.FS
+
+var pages = kit.NewPages(files)
+
+type area struct {
+	*kit.Kit
+	backups string // the folder of backups, empty for none
+}
+
+// Routes adds the area's addresses: to others than administrators they are not there.
+func Routes(r chi.Router, k *kit.Kit, backups string) {
+	a := area{k, backups}
+	r.Group(func(r chi.Router) {
+		r.Use(a.administrators)
+		r.Get("/school", k.Handle(a.show))
+		r.Post("/school", k.Handle(a.keep))
+		r.Get("/school/people", k.Handle(a.people))
+		r.Post("/school/people", k.Handle(a.invite))
+		r.Post("/school/people/withdraw", k.Handle(a.withdraw))
+		r.Post("/school/people/{person}/reset", k.Handle(a.reset))
+		r.Post("/school/people/{person}/admin", k.Handle(a.admin))
+		r.Post("/school/people/{person}/disable", k.Handle(a.disable))
+		r.Post("/school/people/{person}/hand", k.Handle(a.hand))
+		r.Get("/school/deeds", k.Handle(a.deeds))
+		r.Get("/school/deeds.csv", k.Handle(a.deedsCSV))
+		r.Get("/school/backups", k.Handle(a.listBackups))
+		r.Get("/school/backups/{backup}", k.Handle(a.backup))
+	})
+}
+
+func (a area) administrators(next http.Handler) http.Handler {
+	return a.Handle(func(w http.ResponseWriter, r *http.Request) error {
+		if !kit.Teacher(r).Admin {
+			return store.ErrNotFound
+		}
+		next.ServeHTTP(w, r)
+		return nil
+	})
+}
+
+// tabs are the area's pages.
+func tabs(here string) kit.Tabs {
+	return kit.NewTabs("The school", here, "Settings", "/school", "People", "/school/people", "Who did what", "/school/deeds", "Backups", "/school/backups")
+}
+
+// settings is what the first page shows.
+type settings struct {
+	Tabs kit.Tabs
+	Form kit.SchoolForm
+	Done bool
+}
+
+func (a area) show(w http.ResponseWriter, r *http.Request) error {
+	v := settings{tabs("/school"), kit.NewSchoolForm(kit.Teacher(r).School), r.URL.Query().Has("done")}
+	return pages.Whole(w, r, "school.html", "The school", v)
+}
+
+func (a area) keep(w http.ResponseWriter, r *http.Request) error {
+	if err := kit.ReadForm(w, r); err != nil {
+		return err
+	}
+	place, err := kit.ReadSchool(r, kit.Teacher(r).School)
+	if err != nil {
+		return err
+	}
+	if place.PhotoMonths, err = kit.ReadMonths(r, "photo_months"); err != nil {
+		return err
+	}
+	if place.NoteMonths, err = kit.ReadMonths(r, "note_months"); err != nil {
+		return err
+	}
+	if err := a.Store.SetSchool(r.Context(), place); err != nil {
+		return err
+	}
+	return kit.Go(w, r, "/school?done")
+}
+
+// person returns the colleague in the address.
+func (a area) person(w http.ResponseWriter, r *http.Request) (store.Teacher, error) {
+	if err := kit.ReadForm(w, r); err != nil {
+		return store.Teacher{}, err
+	}
+	id, err := kit.ID(r, "person")
+	if err != nil {
+		return store.Teacher{}, err
+	}
+	return a.Store.Colleague(r.Context(), kit.Teacher(r).SchoolID, id)
+}
+
+// last turns the error of a school that would have nobody into words.
+func last(err error) error {
+	if errors.Is(err, store.ErrLast) {
+		return kit.Ask("%s", kit.Sentence(err.Error()))
+	}
+	return err
+}
+
+func (a area) admin(w http.ResponseWriter, r *http.Request) error {
+	t, err := a.person(w, r)
+	if err != nil {
+		return err
+	}
+	if err := a.Store.SetAdmin(r.Context(), t.SchoolID, t.ID, r.FormValue("on") == "1"); err != nil {
+		return last(err)
+	}
+	return kit.Go(w, r, "/school/people")
+}
+
+func (a area) disable(w http.ResponseWriter, r *http.Request) error {
+	t, err := a.person(w, r)
+	if err != nil {
+		return err
+	}
+	var at *time.Time
+	if r.FormValue("on") == "1" {
+		now := time.Now().UTC()
+		at = &now
+	}
+	if err := a.Store.Disable(r.Context(), t.SchoolID, t.ID, at); err != nil {
+		return last(err)
+	}
+	return kit.Go(w, r, "/school/people")
+}
