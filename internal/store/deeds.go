@@ -4,6 +4,8 @@ import (
 	"context"
 	"time"
 
+	"gorm.io/gorm"
+
 	"zestysketch/internal/letters"
 )
 
@@ -30,11 +32,19 @@ type ListedDeed struct {
 // longestDeed bounds a deed's words, in letters.
 const longestDeed = 80
 
-// KeepDeed keeps a deed.
+// KeepDeed keeps a deed; of a student who was forgotten meanwhile without their number.
 func (s *Store) KeepDeed(ctx context.Context, d Deed) error {
 	d.ID, d.At = 0, time.Now().UTC()
 	d.Deed, d.Who, d.Address = letters.Cut(d.Deed, longestDeed), letters.Cut(d.Who, LongestPerson), letters.Cut(d.Address, longestAddress)
-	return s.with(ctx).Create(&d).Error
+	return s.change(ctx, func(tx *gorm.DB) error {
+		d.ID = 0
+		if d.StudentID > 0 {
+			if err := tx.Raw("SELECT COALESCE((SELECT id FROM students WHERE id = ? LOCK IN SHARE MODE), 0)", d.StudentID).Scan(&d.StudentID).Error; err != nil {
+				return err
+			}
+		}
+		return tx.Create(&d).Error
+	})
 }
 
 // Deeds returns what was done at a school, the latest first, before a deed, 0 for

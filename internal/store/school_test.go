@@ -444,6 +444,52 @@ func TestSideBySideAndNewYear(t *testing.T) {
 	}
 }
 
+// A student is forgotten while a set with their name is being made and their tablet
+// ticks: neither leaves anything.
+func TestForgottenInTheMiddle(t *testing.T) {
+	s, ctx := open(t), context.Background()
+	a, class, p := room(t, s, "a@quay.example")
+	one := class.Students[0]
+	must(t, s.RenameStudent(ctx, a.ID, one.ID, "Quillfeather"))
+	must(t, s.AddJob(ctx, a.ID, &PrintJob{ProjectID: p.ID, Spec: `{"kinds":["clean"]}`}), s.DropClass(ctx, a.ID, p.ID, class.ID))
+	job, ok, err := s.TakeJob(ctx)
+	if err != nil || !ok {
+		t.Fatal(ok, err)
+	}
+	must(t, s.SetClass(ctx, a.ID, p.ID, class.ID))
+	var ticking sync.WaitGroup
+	stop, begun := make(chan struct{}), make(chan struct{}, 1000)
+	ticking.Go(func() {
+		for {
+			select {
+			case <-stop:
+				return
+			default:
+			}
+			err := s.Tick(ctx, a.ID, p.ID, one.ID, "A1", true, time.Now())
+			if err != nil && !errors.Is(err, ErrNotFound) {
+				t.Errorf("a tick: %v", err)
+				return
+			}
+			select {
+			case begun <- struct{}{}:
+			default:
+			}
+		}
+	})
+	<-begun
+	must(t, s.ForgetStudent(ctx, a.ID, one.ID))
+	close(stop)
+	ticking.Wait()
+	going, err := s.Progress(ctx, job.ID, 1, 2)
+	if err2 := s.FinishJob(ctx, job.ID, []byte("PDF for Quillfeather"), "for Quillfeather"); err != nil || err2 != nil || going {
+		t.Errorf("the set goes on: %v, %v, %v", going, err, err2)
+	}
+	if left := traces(t, s, one.ID, "Quillfeather"); !slices.Equal(left, []string{"forgotten.student_id"}) {
+		t.Errorf("of Quillfeather is left %v", left)
+	}
+}
+
 // Who did what names students by number, forgets them with everything else, and is
 // kept for a year.
 func TestDeeds(t *testing.T) {
@@ -462,11 +508,12 @@ func TestDeeds(t *testing.T) {
 		t.Errorf("another school's: %+v, %v", none, err)
 	}
 	must(t, s.ForgetStudent(ctx, a.ID, one.ID))
-	if list, err = s.Deeds(ctx, a.SchoolID, 0, 0, "", 10); err != nil || len(list) != 2 || list[0].Student != "" || list[0].StudentID != 0 {
+	must(t, s.KeepDeed(ctx, Deed{SchoolID: a.SchoolID, TeacherID: &a.ID, Who: a.Name, Deed: "was slow", StudentID: one.ID}))
+	if list, err = s.Deeds(ctx, a.SchoolID, 0, 0, "", 10); err != nil || len(list) != 3 || list[0].Student != "" || list[0].StudentID != 0 {
 		t.Errorf("after forgetting: %+v, %v", list, err)
 	}
 	must(t, s.SweepDeeds(ctx, time.Now().Add(-KeptDeeds)))
-	if list, _ = s.Deeds(ctx, a.SchoolID, 0, 0, "", 10); len(list) != 2 {
+	if list, _ = s.Deeds(ctx, a.SchoolID, 0, 0, "", 10); len(list) != 3 {
 		t.Errorf("swept too early: %+v", list)
 	}
 	must(t, s.SweepDeeds(ctx, time.Now().Add(time.Minute)))

@@ -213,12 +213,12 @@ func forget(ctx context.Context, tx *gorm.DB, one Student) error {
 	if err != nil {
 		return err
 	}
-	ofClass := tx.Model(&ProjectClass{}).Select("project_id").Where("class_id = ?", one.ClassID)
+	ofTeacher := tx.Model(&Project{}).Select("id").Where("teacher_id = (SELECT teacher_id FROM classes WHERE id = ?)", one.ClassID)
 	for _, err := range []error{
-		tx.Where("project_id IN (?)", ofClass).Delete(&PrintJob{}).Error,
+		tx.Where("project_id IN (?)", ofTeacher).Delete(&PrintJob{}).Error,
+		tx.Delete(&one).Error, // first: from now on nothing more is written of them, see belongs
 		tx.Where("student_id = ?", one.ID).Delete(&Change{}).Error,
 		tx.Model(&Deed{}).Where("student_id = ?", one.ID).UpdateColumn("student_id", 0).Error,
-		tx.Delete(&one).Error,
 		tx.Create(&Forgotten{one.ID, time.Now()}).Error,
 	} {
 		if err != nil {

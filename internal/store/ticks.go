@@ -66,13 +66,14 @@ func (s *Store) TickBoxes(ctx context.Context, teacher, project, student uint64,
 	})
 }
 
-// belongs returns ErrNotFound unless the student is in a class of the teacher's project.
+// belongs returns ErrNotFound unless the student is in a class of the teacher's
+// project. Within a change nobody forgets them meanwhile: what it writes of them is
+// there before they are forgotten, or not written.
 func belongs(tx *gorm.DB, teacher, project, student uint64) error {
-	var n int64
-	err := tx.Model(&Project{}).Joins("JOIN project_classes ON project_classes.project_id = projects.id").
-		Joins("JOIN students ON students.class_id = project_classes.class_id").
-		Where("projects.id = ? AND projects.teacher_id = ? AND students.id = ?", project, teacher, student).Count(&n).Error
-	if err == nil && n == 0 {
+	var there []uint64
+	err := tx.Raw(`SELECT id FROM students WHERE id = ? AND EXISTS (SELECT 1 FROM project_classes JOIN projects ON projects.id = project_classes.project_id
+		WHERE project_classes.class_id = students.class_id AND projects.id = ? AND projects.teacher_id = ?) LOCK IN SHARE MODE`, student, project, teacher).Scan(&there).Error
+	if err == nil && len(there) == 0 {
 		return ErrNotFound
 	}
 	return err

@@ -53,9 +53,12 @@ func (p *Plan) near(square measure.Length, easy []measure.Length, found func(Pro
 	}
 	w, h := math.Floor(float64(was.W/square)), math.Floor(float64(was.H/square))
 	for _, n := range [][2]float64{{w, h}, {w + 1, h}, {w, h + 1}, {w + 1, h + 1}} {
+		if n[0] < 1 || n[1] < 1 || n[0]*n[1] < fewestBoxes || n[0]*n[1] > 2*detailedMost {
+			continue
+		}
 		print := measure.Size{W: square * measure.Length(n[0]), H: square * measure.Length(n[1])}
 		moved := math.Abs(math.Log(area(print)/area(was))) / 2
-		if n[0] < 1 || n[1] < 1 || n[0]*n[1] < fewestBoxes || n[0]*n[1] > 2*detailedMost || moved > nearPrint {
+		if moved > nearPrint {
 			continue
 		}
 		trim, ok := a.trim(n[0] / n[1])

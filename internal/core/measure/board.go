@@ -71,9 +71,9 @@ func fraction(n, d int64) Figure {
 	text := strconv.FormatInt(n, 10)
 	switch whole, rest := n/d, n%d; {
 	case d > 1 && whole == 0:
-		text = fmt.Sprintf("%d/%d", n, d)
+		text += "/" + strconv.FormatInt(d, 10)
 	case d > 1:
-		text = fmt.Sprintf("%d %d/%d", whole, max(rest, -rest), d)
+		text = strconv.FormatInt(whole, 10) + " " + strconv.FormatInt(max(rest, -rest), 10) + "/" + strconv.FormatInt(d, 10)
 	}
 	return Figure{text: text, value: value}
 }
@@ -111,7 +111,7 @@ func Divide(a, b Figure, u Unit) (line string, quotient Figure) {
 }
 
 func sumLine(a Figure, sign string, b, result Figure) string {
-	return fmt.Sprintf("%s %s %s %s %s", a, sign, b, equals(result.about), result)
+	return a.text + " " + sign + " " + b.text + " " + equals(result.about) + " " + result.text
 }
 
 func equals(about bool) string {
