@@ -82,7 +82,7 @@ func timeToDraw(road lesson.Road, lessons []lesson.Lesson, now float64) (left fl
 func (r *Room) Forecast(student uint64) (in lesson.Range, boxes int) {
 	plan, done := r.Plans.Of(student), r.Done(student)
 	var rest []float64
-	for _, c := range plan.Cells() {
+	for _, c := range r.Cells(student) {
 		if !done[c.Label] {
 			rest = append(rest, r.weight(student, plan, c))
 		}
@@ -137,8 +137,15 @@ func (r *Room) BurnDown() []int {
 	return lesson.BurnDown(at, r.spans(), all, r.Clock.Minutes(r.Now))
 }
 
-// Needs returns everybody in the order in which they need the teacher.
+// Needs returns everybody in the order in which they need the teacher, not to be changed.
 func (r *Room) Needs() []lesson.Need {
+	if r.needs == nil {
+		r.needs = r.whoNeeds()
+	}
+	return r.needs
+}
+
+func (r *Room) whoNeeds() []lesson.Need {
 	var seats []lesson.Seat
 	for _, s := range r.Students {
 		sits := r.Seats[s.ID]

@@ -5,6 +5,7 @@ package room
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"image"
 	"time"
@@ -60,8 +61,11 @@ type Room struct {
 	Now      time.Time
 
 	ticks   map[uint64][]store.Tick
+	done    map[uint64]map[string]bool // of those whose ticks were looked through
 	pace    lesson.Class
-	weights []float64 // of the class plan's boxes
+	weights []float64     // of the class plan's boxes
+	cells   []grid.Cell   // the class plan's; nil until they were asked for
+	needs   []lesson.Need // nil until they were asked for
 }
 
 // Load returns the class at work on a project that the caller has fetched with
@@ -104,6 +108,13 @@ func (rd *Reader) weigh(ctx context.Context, p store.Project, plan grid.Plan) ([
 	if w, ok := rd.weighed.Get(key); ok {
 		return w, nil
 	}
+	w, err := rd.store.Weights(ctx, p)
+	if err == nil {
+		rd.weighed.Add(key, w)
+	}
+	if !errors.Is(err, store.ErrNotFound) {
+		return w, err
+	}
 	img, err := rd.pixels(ctx, p.TeacherID, *p.PictureID)
 	if err != nil {
 		return nil, err
@@ -112,9 +123,22 @@ func (rd *Reader) weigh(ctx context.Context, p store.Project, plan grid.Plan) ([
 	if err != nil {
 		return nil, err
 	}
-	w := lesson.Weights(boxes, plan.Count())
+	w = lesson.Weights(boxes, plan.Count())
 	rd.weighed.Add(key, w)
-	return w, nil
+	if err := rd.store.KeepWeights(ctx, p, w); err != nil && !store.NoRoom(err) {
+		return nil, err
+	}
+	return w, nil // on a full disk they are reckoned again another time
+}
+
+// Weigh looks at the picture under a plan that was just kept, so that the first wall
+// need not.
+func (rd *Reader) Weigh(ctx context.Context, p store.Project) error {
+	plan, err := plans.Needed(ctx, rd.store, p)
+	if err == nil {
+		_, err = rd.weigh(ctx, p, plan)
+	}
+	return err
 }
 
 // LessonsOf returns the lessons of a class that was fetched with its calendar,
@@ -152,13 +176,31 @@ func Done(plan grid.Plan, ticked map[string]bool) map[string]bool {
 	return done
 }
 
-// Done returns a student's ticked boxes of their present plan.
+// Done returns a student's ticked boxes of their present plan, not to be changed.
 func (r *Room) Done(student uint64) map[string]bool {
+	if done, there := r.done[student]; there {
+		return done
+	}
 	ticked := map[string]bool{}
 	for _, t := range r.ticks[student] {
 		ticked[t.Label] = true
 	}
-	return Done(r.Plans.Of(student), ticked)
+	if r.done == nil {
+		r.done = map[uint64]map[string]bool{}
+	}
+	r.done[student] = Done(r.Plans.Of(student), ticked)
+	return r.done[student]
+}
+
+// Cells returns the boxes of a student's plan, row by row, not to be changed.
+func (r *Room) Cells(student uint64) []grid.Cell {
+	if !r.Plans.IsClass(student) {
+		return r.Plans.Of(student).Cells()
+	}
+	if r.cells == nil {
+		r.cells = r.Plans.Class.Cells()
+	}
+	return r.cells
 }
 
 // Ticks returns when a student ticked which boxes, the first first.

@@ -207,6 +207,15 @@ type Plan struct {
 	CreatedAt time.Time
 }
 
+// BoxWeights is how heavy the boxes of a plan are by the detail of its picture, as
+// they were reckoned last.
+type BoxWeights struct {
+	ProjectID   uint64 `gorm:"primaryKey"`
+	PlanVersion int
+	PictureID   uint64
+	Weights     []float64 `gorm:"serializer:json"`
+}
+
 // ProjectPicture is a picture on offer in a project, which may have several.
 type ProjectPicture struct {
 	ProjectID uint64 `gorm:"primaryKey"`

@@ -246,6 +246,9 @@ func TestAccess(t *testing.T) {
 	if can(OfProject, p.ID, on) != ToOwn || can(OfStudent, class.Students[0].ID, on) != ToOwn || can(OfNote, note.ID, "2027-01-01") != ToOwn {
 		t.Error("a shared class does not bring its project")
 	}
+	if list, err := s.ClassesSharedWith(ctx, b.ID, on); err != nil || len(list) != 1 || list[0].ID != class.ID || len(list[0].Students) != 2 || list[0].Owner != a.Name {
+		t.Errorf("among the classes: %+v, %v", list, err)
+	}
 	if list, err := s.SharedWith(ctx, b.ID, on); err != nil || len(list) != 1 || list[0].Level != ToOwn || list[0].Owner != a.Name {
 		t.Errorf("on Today: %+v, %v", list, err)
 	}

@@ -165,6 +165,40 @@ func (s *Store) SharedWith(ctx context.Context, teacher uint64, day string) (lis
 	return list, err
 }
 
+// SharedClass is a colleague's class that a teacher is let at.
+type SharedClass struct {
+	Class
+	Owner string
+	Level Level
+}
+
+// ClassesSharedWith returns the classes that colleagues share with a teacher on a
+// day, with their students.
+func (s *Store) ClassesSharedWith(ctx context.Context, teacher uint64, day string) (list []SharedClass, err error) {
+	var rows []struct {
+		ID    uint64
+		Owner string
+		Level Level
+	}
+	err = s.with(ctx).Raw(`SELECT classes.id, teachers.name AS owner, shared.level FROM classes JOIN `+sharedClasses+` AS shared ON shared.class_id = classes.id
+		JOIN teachers ON teachers.id = classes.teacher_id WHERE classes.put_away_at IS NULL ORDER BY classes.id`, map[string]any{"me": teacher, "day": day}).Scan(&rows).Error
+	if err != nil || len(rows) == 0 {
+		return nil, err
+	}
+	ids := make([]uint64, len(rows))
+	for i, r := range rows {
+		ids[i] = r.ID
+	}
+	var classes []Class
+	if err := s.with(ctx).Preload("Students", present).Order("id").Find(&classes, ids).Error; err != nil {
+		return nil, err
+	}
+	for i, c := range classes {
+		list = append(list, SharedClass{c, rows[i].Owner, rows[i].Level})
+	}
+	return list, nil
+}
+
 // SharedProject is a colleague's project as a teacher finds it on their first page.
 type SharedProject struct {
 	ID          uint64

@@ -91,13 +91,21 @@ func (s *Store) Ticks(ctx context.Context, project uint64) (map[uint64]map[strin
 // TickTimes returns when boxes were ticked in a project that the caller has
 // fetched, by student.
 func (s *Store) TickTimes(ctx context.Context, project uint64) (map[uint64][]Tick, error) {
-	var ticks []Tick
-	err := s.with(ctx).Where("project_id = ?", project).Order("ticked_at").Find(&ticks).Error
+	// A class has thousands: they are read column by column.
+	rows, err := s.with(ctx).Model(&Tick{}).Select("student_id, label, ticked_at").Where("project_id = ?", project).Order("ticked_at").Rows()
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
 	by := map[uint64][]Tick{}
-	for _, t := range ticks {
+	for rows.Next() {
+		t := Tick{ProjectID: project}
+		if err := rows.Scan(&t.StudentID, &t.Label, &t.TickedAt); err != nil {
+			return nil, err
+		}
 		by[t.StudentID] = append(by[t.StudentID], t)
 	}
-	return by, err
+	return by, rows.Err()
 }
 
 // StudentTicks is Ticks for one student.

@@ -83,3 +83,17 @@ func (s *Store) TickCounts(ctx context.Context, project uint64) (map[int]int, er
 	}
 	return by, err
 }
+
+// Weights returns how heavy the boxes of a fetched project's present plan are over
+// its present picture; ErrNotFound where that was not reckoned.
+func (s *Store) Weights(ctx context.Context, p Project) ([]float64, error) {
+	var w BoxWeights
+	err := s.with(ctx).Where("project_id = ? AND plan_version = ? AND picture_id = ?", p.ID, p.PlanVersion, p.PictureID).First(&w).Error
+	return w.Weights, known(err)
+}
+
+// KeepWeights keeps them in place of those of before.
+func (s *Store) KeepWeights(ctx context.Context, p Project, weights []float64) error {
+	w := BoxWeights{p.ID, p.PlanVersion, *p.PictureID, weights}
+	return s.with(ctx).Clauses(clause.OnConflict{UpdateAll: true}).Create(&w).Error
+}

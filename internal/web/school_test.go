@@ -72,6 +72,7 @@ func TestSharingLevels(t *testing.T) {
 		h := newHouse(t)
 		h.share(level, nil)
 		h.share(level, &h.class.ID)
+		h.signIn("other@quay.example").get("/classes").want(http.StatusOK, "Owner shares this with you "+kit.LevelWords(level))
 		owner, c, tried := h.signIn("owner@quay.example"), h.signIn("other@quay.example"), map[bool]int{}
 		err := chi.Walk(h.routes, func(method, pattern string, _ http.Handler, _ ...func(http.Handler) http.Handler) error {
 			route := method + " " + pattern

@@ -37,14 +37,20 @@ const (
 )
 
 // size is how much of what grows.
-type size struct{ photos, ticks int } // in all; of a student in a project
+type size struct {
+	photos, ticks int // in all; of a student in a project
+	only, profile string
+}
 
 func main() {
 	var n size
 	flag.IntVar(&n.photos, "photos", 20_000, "photos of drawings in all")
 	flag.IntVar(&n.ticks, "ticks", 112, "boxes ticked by a student in a project, at most 120")
-	keep := flag.String("keep", "", "make it in this folder and leave it there")
+	keep := flag.String("keep", "", "make it in this folder and leave it there; where it is made already, measure it")
+	flag.StringVar(&n.only, "only", "", "measure this page alone, such as /projects/P/wall")
+	profile := flag.String("cpuprofile", "", "write where the time goes on that page to this file")
 	flag.Parse()
+	n.profile = *profile
 	if err := run(context.Background(), n, *keep); err != nil {
 		log.Fatal(err)
 	}
@@ -73,11 +79,15 @@ func run(ctx context.Context, n size, dir string) (err error) {
 	}
 	defer raw.Close()
 	began := time.Now()
-	if err := fill(ctx, db, raw, n); err != nil {
+	there, err := db.CountTeachers(ctx)
+	if err == nil && there == 0 {
+		err = fill(ctx, db, raw, n)
+		fmt.Printf("made in %.0f s\n", time.Since(began).Seconds())
+	}
+	if err != nil {
 		return err
 	}
-	fmt.Printf("made in %.0f s\n", time.Since(began).Seconds())
-	return measure(ctx, db, raw, server.DSN())
+	return measure(ctx, db, n, server.DSN())
 }
 
 // fill makes people by the store, which knows how, and what there is much of by SQL.
@@ -158,7 +168,7 @@ func photos(ctx context.Context, raw *sql.DB, n int, photo []byte) error {
 			}{
 				{`INSERT INTO pictures (id, teacher_id, name, width, height, size, hash, created_at, purpose) SELECT ?, teacher_id, 'drawing', 800, 960, ?, UNHEX(SHA2(?, 256)), NOW(3), 'photo' FROM projects WHERE id = ?`, []any{id, len(full), id, project}},
 				{`INSERT INTO picture_files (picture_id, role, kind, bytes) VALUES (?, 'full', 'image/jpeg', ?), (?, 'view', 'image/jpeg', ?), (?, 'thumb', 'image/jpeg', ?)`, []any{id, full, id, unlike(40_000), id, unlike(5_000)}},
-				{`INSERT INTO check_ins (project_id, student_id, picture_id, corners, version, gist, created_at) VALUES (?, ?, ?, '[{"X":1,"Y":1},{"X":700,"Y":1},{"X":700,"Y":900},{"X":1,"Y":900}]', 1, '{}', NOW(3))`, []any{project, student, id}},
+				{`INSERT INTO check_ins (project_id, student_id, picture_id, corners, version, gist, created_at) VALUES (?, ?, ?, '[[1,1],[700,1],[700,900],[1,900]]', 1, '{}', NOW(3))`, []any{project, student, id}},
 			} {
 				if _, err := tx.ExecContext(ctx, q.query, q.args...); err != nil {
 					return fmt.Errorf("%.40s: %w", q.query, err)

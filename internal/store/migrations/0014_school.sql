@@ -86,6 +86,15 @@ CREATE TABLE IF NOT EXISTS deeds (
   FOREIGN KEY (school_id) REFERENCES schools (id) ON DELETE CASCADE
 );
 
+-- How heavy the boxes of a plan over its picture are: reckoned again where it is not there.
+CREATE TABLE IF NOT EXISTS box_weights (
+  project_id BIGINT UNSIGNED NOT NULL PRIMARY KEY,
+  plan_version INT NOT NULL,
+  picture_id BIGINT UNSIGNED NOT NULL,
+  weights MEDIUMTEXT NOT NULL,
+  FOREIGN KEY (project_id) REFERENCES projects (id) ON DELETE CASCADE
+);
+
 ALTER TABLE notes ADD COLUMN IF NOT EXISTS by_whom VARCHAR(80) NOT NULL DEFAULT '';
 
 ALTER TABLE projects ADD COLUMN IF NOT EXISTS printed_at DATETIME(3) NULL;

@@ -184,7 +184,19 @@ func (a area) keep(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
+	if err := a.weigh(r, p); err != nil {
+		return err
+	}
 	b.Kept, b.Seen = b.Plan, version
 	b.Rail.Planned, b.Rail.Project.Name = true, cmp.Or(b.Plan.Name, p.Name)
 	return b.answer(w, r, http.StatusOK)
+}
+
+// weigh looks at the picture under the plan that was kept just now.
+func (a area) weigh(r *http.Request, p store.Project) error {
+	kept, err := a.Store.Project(r.Context(), p.TeacherID, p.ID)
+	if err != nil {
+		return err
+	}
+	return a.Rooms.Weigh(r.Context(), kept)
 }

@@ -7,6 +7,7 @@ import (
 	"net/http"
 	"slices"
 	"strings"
+	"time"
 
 	"github.com/go-chi/chi/v5"
 
@@ -56,6 +57,13 @@ func Routes(r chi.Router, k *kit.Kit) {
 type listView struct {
 	Classes []classView
 	Away    []store.Class
+	Shared  []sharedView
+}
+
+// sharedView is a colleague's class in words.
+type sharedView struct {
+	store.SharedClass
+	May string
 }
 
 // classView is a class with those who have left it.
@@ -82,7 +90,17 @@ func (a area) list(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	return pages.Whole(w, r, "classes.html", "Classes", listView{views, away})
+	v := listView{Classes: views, Away: away}
+	if kit.HasShares(r) {
+		shared, err := a.Store.ClassesSharedWith(r.Context(), kit.Owner(r), kit.Clock(r).Date(time.Now()))
+		if err != nil {
+			return err
+		}
+		for _, c := range shared {
+			v.Shared = append(v.Shared, sharedView{c, kit.LevelWords(c.Level)})
+		}
+	}
+	return pages.Whole(w, r, "classes.html", "Classes", v)
 }
 
 func (a area) add(w http.ResponseWriter, r *http.Request) error {

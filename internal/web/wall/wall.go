@@ -6,7 +6,6 @@ import (
 	"cmp"
 	"embed"
 	"errors"
-	"fmt"
 	"html/template"
 	"net/http"
 	"slices"
@@ -121,24 +120,26 @@ type row struct {
 }
 
 type box struct {
-	grid.Cell
-	Done bool
+	Label string
+	Done  bool
 }
 
 // Map draws the boxes small. A wall has thousands of them, so they are written
 // here and not by the template; a label is letters and digits and needs no escaping.
 func (t tile) Map() template.HTML {
-	var b strings.Builder
+	var b []byte
 	for y, r := range t.Rows {
 		for x, box := range r.Boxes {
-			class := ""
+			b = strconv.AppendInt(append(b, `<rect x="`...), int64(10*x), 10)
+			b = strconv.AppendInt(append(b, `" y="`...), int64(10*y), 10)
+			b = append(append(append(b, `" width="10" height="10" data-label="`...), box.Label...), '"')
 			if box.Done {
-				class = ` class="on"`
+				b = append(b, ` class="on"`...)
 			}
-			fmt.Fprintf(&b, `<rect x="%d" y="%d" width="10" height="10" data-label="%s"%s/>`, 10*x, 10*y, box.Label, class)
+			b = append(b, "/>"...)
 		}
 	}
-	return template.HTML(b.String())
+	return template.HTML(b)
 }
 
 func newTile(w *room.Room, s store.Student, reason string) tile {
@@ -149,12 +150,11 @@ func newTile(w *room.Room, s store.Student, reason string) tile {
 		t.Columns = append(t.Columns, plan.Grid.Labels.Column(c))
 	}
 	for y := range plan.Grid.Rows {
-		r := row{Head: plan.Grid.Labels.Row(y)}
-		for x := range plan.Grid.Columns {
-			cell := plan.Cell(x, y)
-			r.Boxes = append(r.Boxes, box{cell, done[cell.Label]})
-		}
-		t.Rows = append(t.Rows, r)
+		t.Rows = append(t.Rows, row{plan.Grid.Labels.Row(y), make([]box, 0, plan.Grid.Columns)})
+	}
+	for _, cell := range w.Cells(s.ID) {
+		r := &t.Rows[cell.Row]
+		r.Boxes = append(r.Boxes, box{cell.Label, done[cell.Label]})
 	}
 	return t
 }
@@ -206,7 +206,7 @@ func (a area) show(w http.ResponseWriter, r *http.Request) error {
 // fill lays out the tiles, who needs the teacher first before the others where
 // no other order is wanted, and the desk of one student.
 func (a area) fill(r *http.Request, v *view, work *room.Room, wanted uint64, order string) error {
-	needs, place := work.Needs(), map[uint64]int{}
+	needs, place := slices.Clone(work.Needs()), map[uint64]int{}
 	for i, s := range work.Students { // by name
 		place[s.ID], v.Groups = i, v.Groups || s.Team != ""
 	}
