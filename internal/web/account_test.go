@@ -123,6 +123,12 @@ func TestShelves(t *testing.T) {
 	c.get(project).want(http.StatusOK, "Harbour light")
 	at := c.post(project+"/copy", form{"class": "none"}).location()
 	c.get(at+"?step=grid").want(http.StatusOK, "boxes")
+	c.post(project+"/back", nil).location()
+	if c.get("/").says("Another project has this name too") {
+		t.Error("a copy has another name")
+	}
+	c.post("/projects", form{"name": "Harbour light"}, file{"picture", "light.png", h.sample.Picture}).location()
+	c.get("/").want(http.StatusOK, "Another project has this name too")
 	if at := c.post(project+"/delete", nil).location(); at != "/shelf" {
 		t.Errorf("deleting leads to %q", at)
 	}

@@ -4,6 +4,7 @@ package today
 import (
 	"embed"
 	"net/http"
+	"slices"
 	"strconv"
 	"time"
 
@@ -72,6 +73,7 @@ const lessonsShown, behindShown = 6, 3
 type row struct {
 	room.Standing
 	Next, NextPath string
+	Double         bool // another project has its name
 }
 
 // Size returns the drawing's, empty without a plan.
@@ -107,7 +109,9 @@ func (a area) show(w http.ResponseWriter, r *http.Request) error {
 	v := view{Wrong: a.WrongTries(r)}
 	printed := false
 	for _, s := range standings {
-		v.Projects = append(v.Projects, newRow(s))
+		one := newRow(s)
+		one.Double = slices.ContainsFunc(standings, func(o room.Standing) bool { return o.ID != s.ID && o.Name == s.Name })
+		v.Projects = append(v.Projects, one)
 		printed = printed || s.PrintedAt != nil
 	}
 	for _, c := range lessons[:min(lessonsShown, len(lessons))] {
