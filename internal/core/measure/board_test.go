@@ -124,3 +124,25 @@ func TestNearAndAbout(t *testing.T) {
 		}
 	}
 }
+
+// Four places are written where they are exact; what a ruler shows is not odd; a
+// ratio is said up to 20, in its least numbers.
+func TestFiguresAtTheirBounds(t *testing.T) {
+	if line, f := Divide(FigureOf(1, Centimetre), FigureOf(16, Centimetre), Centimetre); line != "1 ÷ 16 = 0.0625" || f.about {
+		t.Errorf("%q, about %v", line, f.about)
+	}
+	for v, odd := range map[float64]bool{24.05: false, 24.03: true, 24: false} {
+		if got := FigureOf(v, Centimetre).odd(Centimetre); got != odd {
+			t.Errorf("%g cm is odd: %v; want %v", v, got, odd)
+		}
+	}
+	for _, c := range []struct {
+		w, h Length
+		a, b int64
+		ok   bool
+	}{{19, 20, 19, 20, true}, {20, 1, 20, 1, true}, {1, 20, 1, 20, true}, {1, 2, 1, 2, true}, {6, 4, 3, 2, true}, {21, 1, 0, 0, false}, {1, 21, 0, 0, false}} {
+		if a, b, ok := RatioOf(c.w, c.h); a != c.a || b != c.b || ok != c.ok {
+			t.Errorf("%g : %g is %d : %d, %v; want %d : %d, %v", float64(c.w), float64(c.h), a, b, ok, c.a, c.b, c.ok)
+		}
+	}
+}
