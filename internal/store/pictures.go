@@ -121,6 +121,13 @@ func (s *Store) ProjectPictures(ctx context.Context, project uint64) (pictures [
 	return pictures, err
 }
 
+// OfferedPicture returns a picture on offer in a project that the caller has fetched.
+func (s *Store) OfferedPicture(ctx context.Context, project, id uint64) (p Picture, err error) {
+	err = s.with(ctx).Joins("JOIN project_pictures ON project_pictures.picture_id = pictures.id").
+		Where("project_pictures.project_id = ?", project).First(&p, "pictures.id = ?", id).Error
+	return p, known(err)
+}
+
 // OfferPicture puts one of the teacher's pictures on offer in one of their projects.
 func (s *Store) OfferPicture(ctx context.Context, teacher, project, picture uint64) error {
 	if _, err := s.Picture(ctx, teacher, picture); err != nil {

@@ -47,7 +47,7 @@ func (h *house) share(level store.Level, class *uint64) {
 var (
 	toCover = regexp.MustCompile(`^POST (/projects/{project}/(students/{student}/(ticks|stage|verdict|seat|notes)|log|check|print/jobs)|/notes/{note}|/strays/{stray}/(claim|remove)|/checkins/{checkin}/(places|ticks)|/jobs/{job}/cancel)$|^GET (/projects/{project}/print.*|/jobs/{job}/set.pdf)$`)
 	toOwn   = regexp.MustCompile(`^GET (/projects/{project}/(links|project.zip)|/students/{student}/export.zip)$`)
-	owners  = regexp.MustCompile(`^(GET|POST) (/projects/{project}/shares|/classes/{class}/shares)$|^POST (/projects/{project}/(away|back|delete|hand)|/classes/{class}/away|/students/{student}/(forget|move)|/library/{picture}.*)$`)
+	owners  = regexp.MustCompile(`^(GET|POST) (/projects/{project}/shares|/classes/{class}/shares)$|^POST (/projects/{project}/(away|back|delete|hand|class(/drop)?)|/classes/{class}/away|/students/{student}/(forget|move)|/library/{picture}.*)$`)
 	ofOne   = regexp.MustCompile(`{(project|class|student|note|checkin|stray|job)}|/pictures/{picture}/`)
 )
 
@@ -99,6 +99,32 @@ func TestSharingLevels(t *testing.T) {
 		}
 		h.errors.Reset() // the job's set is not made yet
 	}
+}
+
+// Who owns a project together with a colleague sees nothing else of theirs, and cannot
+// bring it in.
+func TestOwnedTogetherIsNotTheRest(t *testing.T) {
+	t.Parallel()
+	h := newHouse(t)
+	owner := h.signIn("owner@quay.example")
+	owner.post("/library", nil, file{"picture", "private.png", h.sample.Picture}).location()
+	owner.post("/classes", form{"name": "9 Hidden", "students": "Xenia"}).location()
+	list, err := h.db.Library(context.Background(), h.project.TeacherID, "private")
+	if err != nil || len(list) != 1 {
+		t.Fatal(list, err)
+	}
+	h.share(store.ToOwn, nil)
+	c, project := h.signIn("other@quay.example"), h.address("/projects/{project}")
+	for _, page := range []string{"?step=picture", "?step=compose", "/wall", "/print", "/check", "/report", "/finish"} {
+		if a := c.get(project+page).want(http.StatusOK, ""); a.says("private") || a.says("9 Hidden") {
+			t.Errorf("%s shows what was not shared", page)
+		}
+	}
+	c.post(project+"/picture", form{"from": fmt.Sprint(list[0].ID), "use": "1"}).want(http.StatusNotFound, "")
+	c.post(fmt.Sprintf("%s/pictures/%d", project, list[0].ID), nil).want(http.StatusNotFound, "")
+	c.post(fmt.Sprintf("%s/pictures/%d/withdraw", project, list[0].ID), nil).want(http.StatusNotFound, "")
+	c.get(fmt.Sprintf("/pictures/%d/thumb", list[0].ID)).want(http.StatusNotFound, "")
+	c.post(project+"/comparing", form{"looseness": "loose"}).location() // this much is theirs too
 }
 
 // Whatever changes something is written down, or it is settled that it is not.

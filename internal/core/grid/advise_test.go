@@ -465,3 +465,16 @@ func TestAskedAsItWas(t *testing.T) {
 		t.Error("a square that was asked for is asked for otherwise")
 	}
 }
+
+// Where the paper is as large as the print the same size is proposed, square for
+// square: the picture can be laid on the drawing.
+func TestSameSizeIsProposed(t *testing.T) {
+	eight := measure.Size{W: 8 * measure.MillimetresPerInch, H: 10 * measure.MillimetresPerInch}
+	list, err := Advise(Advice{Wish: Wish{Units: measure.Inch, Skill: Beginner}, Frame: wholePicture([2]int{800, 1000}), Print: []measure.Size{eight}, Papers: []measure.Size{eight}}, 3)
+	if err != nil || list[0].Method != Squares || list[0].Scale != 1 || list[0].Square != list[0].Sheet || list[0].Remainder {
+		t.Fatalf("%+v, %v", list, err)
+	}
+	if !strings.Contains(strings.Join(list[0].Reasons, "; "), "the same size") {
+		t.Errorf("why: %q", list[0].Reasons)
+	}
+}

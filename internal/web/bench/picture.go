@@ -44,6 +44,9 @@ func (a area) askNew(w http.ResponseWriter, r *http.Request) error {
 // chosenPicture returns the picture of the library that a form names, or the one it brings.
 func (a area) chosenPicture(r *http.Request) (store.Picture, error) {
 	if id, err := strconv.ParseUint(r.FormValue("from"), 10, 63); err == nil && !kit.HasFile(r, "picture") {
+		if !kit.Owns(r) {
+			return store.Picture{}, store.ErrNotFound
+		}
 		return a.Store.Picture(r.Context(), kit.Owner(r), id)
 	}
 	return a.TakePicture(r, "picture", store.ForReference)
@@ -125,8 +128,10 @@ func (a area) newPicturesView(r *http.Request, b *bench) (*picturesView, error) 
 	if v.OnOffer, err = a.Store.ProjectPictures(ctx, p.ID); err != nil {
 		return nil, err
 	}
-	if v.Library, err = a.Store.Library(ctx, p.TeacherID, ""); err != nil {
-		return nil, err
+	if kit.Owns(r) {
+		if v.Library, err = a.Store.Library(ctx, p.TeacherID, ""); err != nil {
+			return nil, err
+		}
 	}
 	if v.Frames, err = a.Store.Frames(ctx, p.ID); err != nil || p.Class == nil {
 		return v, err
@@ -190,7 +195,7 @@ func (a area) offered(w http.ResponseWriter, r *http.Request) (store.Project, st
 	if err != nil {
 		return p, store.Picture{}, err
 	}
-	picture, err := a.Store.Picture(r.Context(), p.TeacherID, id)
+	picture, err := a.Store.OfferedPicture(r.Context(), p.ID, id)
 	return p, picture, err
 }
 

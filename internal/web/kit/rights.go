@@ -54,6 +54,9 @@ var (
 		"GET /projects/{project}/shares":  true,
 		"GET /classes/{class}/shares":     true,
 		"POST /projects/{project}/hand":   true,
+		// Another class of the owner's is not what was shared.
+		"POST /projects/{project}/class":      true,
+		"POST /projects/{project}/class/drop": true,
 	}
 	together = map[string]bool{
 		"GET /students/{student}/export.zip":  true,

@@ -50,6 +50,10 @@ func Teacher(r *http.Request) store.Teacher { return callerOf(r).Teacher }
 // own. Everything that a handler asks of the store about it is asked for Owner.
 func Owner(r *http.Request) uint64 { return callerOf(r).owner }
 
+// Owns reports whether the thing in the address is the teacher's own: a colleague who
+// owns it together sees nothing of what else its owner has.
+func Owns(r *http.Request) bool { return callerOf(r).level == store.Owns }
+
 // MayOwn reports whether the teacher may change the thing in the address as its
 // owner may.
 func MayOwn(r *http.Request) bool { return callerOf(r).level >= store.ToOwn }

@@ -69,7 +69,8 @@ type view struct {
 	Rail     kit.Rail
 	Tiles    []tile
 	Desk     *desk
-	Classes  []store.ClassChoice
+	Classes  []store.ClassChoice // to a colleague those alone that draw this
+	Own      bool
 	Calendar bool
 	Groups   bool   // some have one
 	Made     int64  // when, in milliseconds since 1970
@@ -195,6 +196,9 @@ func (a area) show(w http.ResponseWriter, r *http.Request) error {
 	}
 	if v.Classes, err = a.Store.ClassChoices(r.Context(), p.TeacherID, p.ID); err != nil {
 		return err
+	}
+	if v.Own = kit.Owns(r); !v.Own {
+		v.Classes = slices.DeleteFunc(v.Classes, func(c store.ClassChoice) bool { return !c.Drawing })
 	}
 	wanted, _ := strconv.ParseUint(r.URL.Query().Get("student"), 10, 63)
 	if err := a.fill(r, &v, work, wanted, r.URL.Query().Get("order")); err != nil {
