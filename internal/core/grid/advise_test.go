@@ -2,6 +2,7 @@ package grid
 
 import (
 	"errors"
+	"fmt"
 	"math"
 	"math/rand/v2"
 	"slices"
@@ -476,5 +477,69 @@ func TestSameSizeIsProposed(t *testing.T) {
 	}
 	if !strings.Contains(strings.Join(list[0].Reasons, "; "), "the same size") {
 		t.Errorf("why: %q", list[0].Reasons)
+	}
+}
+
+// Equal parts by hand: of the largest print of the shape on whole quarter inches,
+// enlarged as far as the paper goes either way round, no part smaller than half of
+// the smallest easy square.
+func TestPartsByHand(t *testing.T) {
+	in := func(w, h float64) measure.Size {
+		return measure.Size{W: measure.Length(w) * measure.MillimetresPerInch, H: measure.Length(h) * measure.MillimetresPerInch}
+	}
+	for _, c := range []struct {
+		paper measure.Size
+		by    Way
+		scale float64
+		want  string
+	}{
+		{in(18, 24), ByRuler, 18 / 7.5, "parts 2×2 parts 4×4 parts 4×8 parts 8×4 parts 8×8"},
+		{in(24, 18), ByFolding, 18 / 7.5, "parts 2×2 parts 4×4 quarters 4×4 parts 4×8 parts 8×4 parts 8×8"},
+		{in(2.02, 9), ByRuler, 2.02 / 7.5, "parts 2×2 parts 4×4 parts 4×8 parts 8×4 parts 8×8"},
+		{in(1.98, 9), ByRuler, 1.98 / 7.5, "parts 2×2 parts 4×4 parts 4×8"}, // eighths of it are under 1/4 in
+		{in(9, 1.98), ByRuler, 1.98 / 7.5, "parts 2×2 parts 4×4 parts 4×8"},
+	} {
+		a := Advice{Wish: Wish{Units: measure.Inch, Skill: Beginner}, Shape: 0.8, Print: []measure.Size{in(10, 7.6), in(7.6, 10)}, MarkBy: c.by}
+		var got []string
+		a.parts(c.paper, func(p Proposal) {
+			got = append(got, fmt.Sprintf("%s %d×%d", p.Method, p.Columns, p.Rows))
+			if math.Abs(p.Scale-c.scale) > 1e-9 || math.Abs(float64(p.Picture.W-in(7.5, 0).W)) > 1e-9 || math.Abs(float64(p.Picture.H-in(0, 9.375).H)) > 1e-9 || p.Paper != c.paper {
+				t.Errorf("on %v: %v enlarged %g on %v; want 7 1/2 × 9 3/8 enlarged %g", c.paper, p.Picture, p.Scale, p.Paper, c.scale)
+			}
+		})
+		if strings.Join(got, " ") != c.want {
+			t.Errorf("on %v: %s; want %s", c.paper, strings.Join(got, " "), c.want)
+		}
+	}
+}
+
+// Counts of squares by hand: whole ones, or one side with a half left, on the print,
+// four boxes at least and a hundred and sixty at most, six in a hundred trimmed.
+func TestCountsByHand(t *testing.T) {
+	for _, c := range []struct {
+		shape, w, h, square float64 // the print and the square, in
+		want                string
+	}{
+		{0.8, 8, 10, 2, "2×2.5 2.5×3 4×5"},
+		{0.8, 4, 4, 1, "2×2.5 2.5×3"}, // 4 × 5 is higher than the print
+		{4, 8, 10, 2, "4×1"},
+		{4, 6, 10, 2, ""}, // three by less than one, two by half of one
+		{0.625, 10, 16, 10, ""},
+	} {
+		a := Advice{Shape: c.shape, Print: []measure.Size{{W: measure.Length(c.w) * 25.4, H: measure.Length(c.h) * 25.4}}}
+		var got []string
+		a.counts(measure.Length(c.square)*25.4, func(columns, rows float64, _ [4]float64) {
+			if one := fmt.Sprintf("%g×%g", columns, rows); !slices.Contains(got, one) {
+				got = append(got, one)
+			}
+		})
+		if strings.Join(got, " ") != c.want {
+			t.Errorf("%g of %g in on %g × %g: %v; want %s", c.shape, c.square, c.w, c.h, got, c.want)
+		}
+	}
+	most := false
+	Advice{Shape: 0.625, Print: []measure.Size{{W: 254, H: 16 * 25.4}}}.counts(25.4, func(columns, rows float64, _ [4]float64) { most = most || columns*rows == 2*detailedMost })
+	if !most {
+		t.Error("ten by sixteen, the most boxes, is not weighed")
 	}
 }
