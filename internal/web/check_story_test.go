@@ -42,6 +42,7 @@ func (h *house) photographed(student int, project uint64, hand demo.Hand) []byte
 // none. Then boxes are ticked from a photo, drawing and picture are compared by
 // keys, a second photo shows what was mended, and the student reads the advice.
 func TestBatchWithTags(t *testing.T) {
+	t.Parallel()
 	h := newHouse(t)
 	s := h.open(1280, 800)
 	s.signIn()
@@ -175,6 +176,7 @@ func (s *screen) looks() {
 // wrong with the rest, several drawings on one photo are each their student's,
 // and another teacher's tags open nothing.
 func TestBatchWithoutScripts(t *testing.T) {
+	t.Parallel()
 	h := newHouse(t)
 	c := h.signIn("owner@quay.example")
 	photos, err := demo.Photos(h.project.ID, [4]uint64{h.class.Students[0].ID, h.class.Students[1].ID, h.class.Students[0].ID, h.class.Students[1].ID}, 600)
@@ -206,6 +208,7 @@ func TestBatchWithoutScripts(t *testing.T) {
 // The class's list says which box to teach again, how exact the project is, and
 // forgets photos on request; a loose project hears less than an exact one.
 func TestClassPictureAndComparing(t *testing.T) {
+	t.Parallel()
 	h := newHouse(t)
 	c := h.signIn("owner@quay.example")
 	ctx := context.Background()

@@ -39,6 +39,7 @@ func (s *screen) frame() grid.Frame {
 // A frame is made smaller, moved and turned by hand and by keys; it stays on
 // the picture, can be taken back, kept aside, and becomes the plan.
 func TestComposingAtAnAngle(t *testing.T) {
+	t.Parallel()
 	h := newHouse(t)
 	s := h.open(1280, 800)
 	s.signIn()
@@ -103,6 +104,7 @@ func (s *screen) kept() grid.Plan {
 // One class from picture to card: rounding by a press, a grid from the
 // ranking, a crowded box divided on the picture, marks by strip, and back.
 func TestPlanningOneClass(t *testing.T) {
+	t.Parallel()
 	h := newHouse(t)
 	s := h.open(1280, 800)
 	s.signIn()

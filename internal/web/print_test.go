@@ -25,6 +25,7 @@ func (h *house) work() {
 // A class set, as a teacher makes it: pages chosen, counted, made with
 // progress, and every page where pdfinfo finds it.
 func TestPrintingForTheClass(t *testing.T) {
+	t.Parallel()
 	h := newHouse(t)
 	h.work()
 	s := h.open(1280, 800)

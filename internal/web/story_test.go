@@ -108,8 +108,10 @@ func (s *screen) drag(selector string, x, y float64) {
 
 // The whole job once, as a teacher does it: picture, plan, print, tick, check.
 func TestTheWholeJob(t *testing.T) {
+	t.Parallel()
 	for _, size := range [][2]int{{1280, 800}, {390, 844}} {
 		t.Run(fmt.Sprintf("%d×%d", size[0], size[1]), func(t *testing.T) {
+			t.Parallel()
 			s := newHouse(t).open(size[0], size[1])
 			s.signIn()
 			s.startProject()
@@ -331,6 +333,7 @@ func (s *screen) photoScale() float64 {
 
 // A lost connection is said, nothing typed is lost, and what is tried again is saved.
 func TestLostConnectionAndSession(t *testing.T) {
+	t.Parallel()
 	s := newHouse(t).open(1280, 800)
 	s.signIn()
 	s.visit(s.address("/projects/{project}"))

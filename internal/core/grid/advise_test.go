@@ -543,3 +543,21 @@ func TestCountsByHand(t *testing.T) {
 		t.Error("ten by sixteen, the most boxes, is not weighed")
 	}
 }
+
+// What lies near a plan of 1 in squares drawn 1 1/2 times as large, by hand: as many
+// squares as it has whole ones, or one more either way, four to a hundred and sixty.
+func TestNearByHand(t *testing.T) {
+	for print, want := range map[string]string{
+		"7.9x9in": "8×9 to 38.1", "8x8.9in": "8×9 to 38.1", "7.9x8.9in": "7×8 to 38.1 8×9 to 38.1",
+		"1.1x4.4in": "1×4 to 38.1", "4.4x1.1in": "4×1 to 38.1", "10.3x16.3in": "10×16 to 38.1", "1.1x3.3in": "",
+	} {
+		p := made(t, Request{Reference: print, ReferenceSquare: "1in", Scale: "1.5", Paper: "36x48in"})
+		var got []string
+		p.near(measure.MillimetresPerInch, EasySquares(measure.Inch), func(q Proposal) {
+			got = append(got, fmt.Sprintf("%d×%d to %.1f", q.Columns, q.Rows, float64(q.Sheet)))
+		})
+		if strings.Join(got, " ") != want {
+			t.Errorf("%s: %v; want %s", print, got, want)
+		}
+	}
+}
