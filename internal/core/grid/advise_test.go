@@ -560,4 +560,14 @@ func TestNearByHand(t *testing.T) {
 			t.Errorf("%s: %v; want %s", print, got, want)
 		}
 	}
+	// How far it lies: half the logarithm of how the print's area changes, and what is
+	// trimmed: |ln(72 ÷ 71.1)| ÷ 2 + 1 − 7.9 ÷ 9 × 9 ÷ 8, and so on.
+	for print, want := range map[string]float64{"7.9x9in": math.Log(72/71.1)/2 + 1 - 7.9/8, "8x8.9in": math.Log(72/71.2)/2 + 1 - 8.9/9} {
+		p := made(t, Request{Reference: print, ReferenceSquare: "1in", Scale: "1.5", Paper: "36x48in"})
+		p.near(measure.MillimetresPerInch, EasySquares(measure.Inch), func(q Proposal) {
+			if math.Abs(q.Cost-want) > 1e-9 {
+				t.Errorf("%s lies %g away; want %g", print, q.Cost, want)
+			}
+		})
+	}
 }
