@@ -571,3 +571,61 @@ func TestNearByHand(t *testing.T) {
 		})
 	}
 }
+
+// A trimmed frame by hand, each side by itself; and which of its landmarks are lost.
+func TestTrimmedByHand(t *testing.T) {
+	whole := wholePicture([2]int{1000, 500})
+	for _, c := range []struct {
+		trim [4]float64
+		want string
+		lost []plane.Point // each alone, on the side that is trimmed
+		kept []plane.Point
+	}{
+		{[4]float64{0.1, 0, 0, 0}, "550,250 900x500 0", []plane.Point{plane.Pt(99, 9)}, []plane.Point{plane.Pt(101, 9), plane.Pt(999, 9)}},
+		{[4]float64{0, 0.1, 0, 0}, "450,250 900x500 0", []plane.Point{plane.Pt(901, 9)}, []plane.Point{plane.Pt(899, 9), plane.Pt(1, 9)}},
+		{[4]float64{0, 0, 0.2, 0}, "500,300 1000x400 0", []plane.Point{plane.Pt(9, 99)}, []plane.Point{plane.Pt(9, 101), plane.Pt(9, 499)}},
+		{[4]float64{0, 0, 0, 0.2}, "500,200 1000x400 0", []plane.Point{plane.Pt(9, 401)}, []plane.Point{plane.Pt(9, 399), plane.Pt(9, 1)}},
+		{[4]float64{0.1, 0.3, 0.2, 0.4}, "400,200 600x200 0", []plane.Point{plane.Pt(99, 150), plane.Pt(701, 150), plane.Pt(400, 99), plane.Pt(400, 301)}, []plane.Point{plane.Pt(101, 101), plane.Pt(699, 299)}},
+		{[4]float64{}, "500,250 1000x500 0", nil, []plane.Point{plane.Pt(0, 0), plane.Pt(1000, 500)}},
+	} {
+		if got := whole.trimmed(c.trim).String(); got != c.want {
+			t.Errorf("%v: %s; want %s", c.trim, got, c.want)
+		}
+		for is, points := range map[bool][]plane.Point{true: c.lost, false: c.kept} {
+			for _, at := range points {
+				if got := (Proposal{Trim: c.trim}).cuts(Advice{Frame: whole, Landmarks: []plane.Point{at}}); got != is {
+					t.Errorf("%v loses %v: %v; want %v", c.trim, at, got, is)
+				}
+			}
+		}
+	}
+	if (Proposal{Trim: [4]float64{0.5, 0.5, 0, 0}}).cuts(Advice{Frame: whole}) {
+		t.Error("without landmarks one is lost")
+	}
+}
+
+// How a proposal is asked for: no frame where all of the picture is used, both sides
+// written where there is no picture, parts by their counts and quarters without.
+func TestProposalAsAsked(t *testing.T) {
+	whole, size := wholePicture([2]int{1000, 500}), measure.Size{W: 254, H: 127}
+	parts := Proposal{Candidate: Candidate{Method: Parts, Columns: 4, Rows: 8}, Picture: size, Paper: size}
+	quarter := parts
+	quarter.Method = Quarters
+	squares := Proposal{Candidate: Candidate{Method: Squares, Square: 25.4, Sheet: 50.8}, Picture: size, Paper: size}
+	a := Advice{Wish: Wish{Units: measure.Inch}, Frame: whole}
+	for what, c := range map[string]struct {
+		got  Request
+		want [4]string // reference, parts, frame, round
+	}{
+		"parts":             {parts.request(a), [4]string{"10 in", "4x8", "", ""}},
+		"quarters":          {quarter.request(a), [4]string{"10 in", "", "", ""}},
+		"squares":           {squares.request(a), [4]string{"10 × 5 in", "", "", ""}},
+		"parts, trimmed":    {Proposal{Candidate: parts.Candidate, Picture: size, Paper: size, Trim: [4]float64{0.1, 0, 0, 0}}.request(a), [4]string{"10 in", "4x8", "550,250 900x500 0", ""}},
+		"without a picture": {parts.request(Advice{Wish: a.Wish}), [4]string{"254mm x 127mm", "4x8", "", ""}},
+		"folded":            {parts.request(Advice{Wish: a.Wish, Frame: whole, MarkBy: ByFolding}), [4]string{"10 in", "4x8", "", measure.RoundSteps(measure.Inch)[0].Text(measure.Inch)}},
+	} {
+		if got := [4]string{c.got.Reference, c.got.Parts, c.got.Frame, c.got.Round}; got != c.want {
+			t.Errorf("%s: %q; want %q", what, got, c.want)
+		}
+	}
+}
