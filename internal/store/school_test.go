@@ -524,3 +524,32 @@ func TestDeeds(t *testing.T) {
 		t.Errorf("kept too long: %+v", list)
 	}
 }
+
+// The first page has what was at work within two months, the newest six at least; the
+// others are listed apart.
+func TestAtWorkAndTheRest(t *testing.T) {
+	s, ctx := open(t), context.Background()
+	a, _, p := room(t, s, "a@quay.example")
+	now := time.Now()
+	for i := range 9 {
+		must(t, s.AddProject(ctx, &Project{TeacherID: a.ID, Name: "Older", Looseness: "normal"}))
+		must(t, s.db.Exec("UPDATE projects SET updated_at = ? WHERE teacher_id = ? AND name = 'Older' ORDER BY id DESC LIMIT 1", now.AddDate(0, 0, -100*(i+1)), a.ID).Error)
+	}
+	count := func() (int, int) {
+		o, err := s.Overview(ctx, a.ID, now)
+		must(t, err)
+		if o.Projects[0].ID != p.ID {
+			t.Errorf("the newest is %q", o.Projects[0].Name)
+		}
+		return len(o.Projects), len(o.Rest)
+	}
+	if current, rest := count(); current != fewCurrent || rest != 10-fewCurrent {
+		t.Errorf("%d at work and %d others; want %d and %d", current, rest, fewCurrent, 10-fewCurrent)
+	}
+	must(t, s.db.Exec("UPDATE projects SET updated_at = ?", now.AddDate(0, 0, -59)).Error)
+	p, err := s.Project(ctx, a.ID, p.ID)
+	must(t, err, s.Touch(ctx, p))
+	if current, rest := count(); current != 10 || rest != 0 {
+		t.Errorf("%d at work and %d others; want all ten", current, rest)
+	}
+}
