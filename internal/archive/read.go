@@ -9,13 +9,13 @@ import (
 	"io"
 	"math"
 	"slices"
-	"strings"
 	"unicode/utf8"
 
 	"zestysketch/internal/core/accuracy"
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/picture"
 	"zestysketch/internal/intake"
+	"zestysketch/internal/letters"
 	"zestysketch/internal/plans"
 	"zestysketch/internal/store"
 )
@@ -122,7 +122,7 @@ func (f *file) readPlan() error {
 
 // check says what of project.json cannot be kept, and puts its names in order.
 func (f *file) check() error {
-	f.Name = tidy(f.Name)
+	f.Name = letters.Tidy(f.Name)
 	names := []text{{&f.Name, longestTitle, "the project's name"}}
 	switch {
 	case !slices.Contains(accuracy.Loosenesses, f.Looseness):
@@ -149,7 +149,7 @@ func (f *file) check() error {
 		if p.Main {
 			mains++
 		}
-		if p.Tags = tidy(p.Tags); utf8.RuneCountInString(p.Tags) > longestTags || p.Difficulty < 0 || p.Difficulty > 3 {
+		if p.Tags = letters.Tidy(p.Tags); utf8.RuneCountInString(p.Tags) > longestTags || p.Difficulty < 0 || p.Difficulty > 3 {
 			return bad("what is said of picture %d cannot be kept: at most %d letters of tags, and a difficulty of 0 to 3", i+1, longestTags)
 		}
 		for k := range p.Frames {
@@ -187,14 +187,12 @@ type text struct {
 }
 
 func (t text) check() error {
-	*t.value = tidy(*t.value)
+	*t.value = letters.Tidy(*t.value)
 	if *t.value == "" || utf8.RuneCountInString(*t.value) > t.most {
 		return bad("%s has 1 to %d letters, got %q", t.what, t.most, shorten(*t.value))
 	}
 	return nil
 }
-
-func tidy(s string) string { return strings.Join(strings.Fields(strings.ToValidUTF8(s, "")), " ") }
 
 func shorten(s string) string {
 	if r := []rune(s); len(r) > 40 {
@@ -229,14 +227,11 @@ func (f file) keep(ctx context.Context, s *store.Store, teacher uint64) (store.P
 	if err := f.keepSets(ctx, s, teacher); err != nil || f.plan == nil {
 		return p, err
 	}
-	plan := *f.plan
-	if plans.Fits(plan, p.Picture) != nil {
-		var err error
-		if plan, err = plan.For(p.Picture.Pixels()); err != nil {
-			return p, bad("its plan was made for another picture: %v", err)
-		}
+	plan, err := plans.Fitted(*f.plan, p.Picture)
+	if err != nil {
+		return p, bad("its plan was made for another picture: %v", err)
 	}
-	_, err := plans.Keep(ctx, s, p, 0, plan)
+	_, err = plans.Keep(ctx, s, p, 0, plan)
 	return p, err
 }
 

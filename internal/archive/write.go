@@ -8,7 +8,7 @@ import (
 	"io"
 	"strings"
 
-	"zestysketch/internal/core/grid"
+	"zestysketch/internal/plans"
 	"zestysketch/internal/press"
 	"zestysketch/internal/store"
 )
@@ -47,11 +47,7 @@ func Write(ctx context.Context, s *store.Store, p store.Project, out io.Writer) 
 
 // writePlan writes the present plan as zesty-plan/1.
 func writePlan(ctx context.Context, s *store.Store, p store.Project, z *zip.Writer) error {
-	kept, err := s.CurrentPlan(ctx, p)
-	if err != nil {
-		return err
-	}
-	plan, err := grid.Decode([]byte(kept.JSON))
+	plan, err := plans.Needed(ctx, s, p)
 	if err != nil {
 		return err
 	}

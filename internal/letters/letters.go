@@ -1,4 +1,4 @@
-// Package letters cuts words by letters, never within one.
+// Package letters cuts words by letters, never within one, and puts them in order.
 package letters
 
 import "strings"
@@ -15,4 +15,9 @@ func Cut(words string, most int) string {
 		n++
 	}
 	return words
+}
+
+// Tidy returns words with single spaces between them and whole letters alone.
+func Tidy(words string) string {
+	return strings.Join(strings.Fields(strings.ToValidUTF8(words, "")), " ")
 }

@@ -16,3 +16,11 @@ func TestCut(t *testing.T) {
 		}
 	}
 }
+
+func TestTidy(t *testing.T) {
+	for words, want := range map[string]string{"  Harbour \n light ": "Harbour light", "мо\xd1ст": "мост", "\t": "", "one": "one"} {
+		if got := Tidy(words); got != want {
+			t.Errorf("%q is %q; want %q", words, got, want)
+		}
+	}
+}

@@ -179,3 +179,12 @@ func Fits(plan grid.Plan, pic *store.Picture) error {
 	return fmt.Errorf("%w: it was made for %d × %d pixels, and “%s” has %d × %d; open the project, look at its sizes and keep the plan again",
 		ErrPicture, f.Picture[0], f.Picture[1], pic.Name, pic.Width, pic.Height)
 }
+
+// Fitted returns a plan for a picture: as it is where it fits, else made again. The
+// error wraps grid's Problems where it cannot be.
+func Fitted(plan grid.Plan, pic *store.Picture) (grid.Plan, error) {
+	if Fits(plan, pic) == nil {
+		return plan, nil
+	}
+	return plan.For(pic.Pixels())
+}

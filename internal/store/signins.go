@@ -3,6 +3,8 @@ package store
 import (
 	"context"
 	"time"
+
+	"zestysketch/internal/letters"
 )
 
 // SignIn is a browser that a teacher has signed in on.
@@ -26,7 +28,7 @@ const seenStep = 5 * time.Minute
 // StartSignIn keeps that a teacher has signed in.
 func (s *Store) StartSignIn(ctx context.Context, teacher uint64, browser, address string) (uint64, error) {
 	now := time.Now().UTC()
-	in := SignIn{TeacherID: teacher, Browser: browser[:min(len(browser), longestBrowser)], Address: address[:min(len(address), longestAddress)], StartedAt: now, SeenAt: now}
+	in := SignIn{TeacherID: teacher, Browser: letters.Cut(browser, longestBrowser), Address: letters.Cut(address, longestAddress), StartedAt: now, SeenAt: now}
 	err := s.with(ctx).Omit("Teacher").Create(&in).Error
 	return in.ID, err
 }

@@ -38,10 +38,8 @@ func (a area) take(w http.ResponseWriter, r *http.Request) error {
 		return kit.Ask("%v.", err)
 	}
 	plan.Name, plan.Typed.Name = p.Name, p.Name // the project keeps its own
-	if plans.Fits(plan, p.Picture) != nil {
-		if plan, err = plan.For(p.Picture.Pixels()); err != nil {
-			return kit.Ask("The plan was made for another picture, and does not fit this one: %v.", err)
-		}
+	if plan, err = plans.Fitted(plan, p.Picture); err != nil {
+		return kit.Ask("The plan was made for another picture, and does not fit this one: %v.", err)
 	}
 	if _, err := plans.Keep(r.Context(), a.Store, p, p.PlanVersion, plan); err != nil {
 		return err

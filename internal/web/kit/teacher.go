@@ -54,10 +54,6 @@ func Owner(r *http.Request) uint64 { return callerOf(r).owner }
 // owns it together sees nothing of what else its owner has.
 func Owns(r *http.Request) bool { return callerOf(r).level == store.Owns }
 
-// MayOwn reports whether the teacher may change the thing in the address as its
-// owner may.
-func MayOwn(r *http.Request) bool { return callerOf(r).level >= store.ToOwn }
-
 // MayCover reports whether the teacher may tick, note and take photos in.
 func MayCover(r *http.Request) bool { return callerOf(r).level >= store.ToCover }
 

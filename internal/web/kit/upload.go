@@ -13,12 +13,13 @@ import (
 
 	"zestysketch/internal/core/picture"
 	"zestysketch/internal/intake"
+	"zestysketch/internal/letters"
 	"zestysketch/internal/store"
 )
 
 // Tidy returns what was typed with single spaces and whole letters alone.
 func Tidy(typed string) string {
-	return strings.Join(strings.Fields(strings.ToValidUTF8(typed, "")), " ")
+	return letters.Tidy(typed)
 }
 
 // What a request's body may hold, by what its route takes, in bytes: a tick, a
