@@ -24,7 +24,7 @@ var floors = [][]string{
 	{"cmd"},
 	{"demo", "web"},
 	{"press", "archive", "checkin", "room", "records", "backup"},
-	{"plans", "intake", "roster"},
+	{"plans", "intake", "roster", "work"},
 	{"store", "mariadb", "render"},
 	{"core", "letters"},
 }

@@ -14,12 +14,14 @@ import (
 	"strings"
 	"time"
 
+	"zestysketch/internal/checkin"
 	"zestysketch/internal/demo"
 	"zestysketch/internal/mariadb"
 	"zestysketch/internal/press"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web"
 	"zestysketch/internal/web/kit"
+	"zestysketch/internal/work"
 )
 
 // serveFlags are what demo and serve share.
@@ -168,7 +170,7 @@ func (s serveFlags) serve(ctx context.Context, listener net.Listener, std stream
 		return err
 	}
 	working := make(chan struct{})
-	go func() { defer close(working); press.Worker{Store: db, Log: log}.Run(ctx) }()
+	go func() { defer close(working); worker(db, log).Run(ctx) }()
 	go s.nightly.run(ctx, dsn, log)
 	defer func() { <-working }()
 	server := &http.Server{
@@ -189,6 +191,11 @@ func (s serveFlags) serve(ctx context.Context, listener net.Listener, std stream
 	patience, cancel := context.WithTimeout(context.Background(), 5*time.Second)
 	defer cancel()
 	return server.Shutdown(patience)
+}
+
+// worker makes what is queued: class sets, and photos to be measured.
+func worker(db *store.Store, log *slog.Logger) work.Worker {
+	return work.Worker{Store: db, Log: log, Makers: map[store.JobKind]work.Maker{store.SetJob: press.Make, store.PhotoJob: checkin.Make}}
 }
 
 // database returns the address of the database: as it was given, of the server

@@ -156,7 +156,12 @@ type Taken struct {
 // The photo and what hangs on it are kept together or not at all. A photo that
 // was taken in before changes nothing. Errors are those of intake.Use and of the
 // store.
-func Take(ctx context.Context, s *store.Store, p store.Project, student uint64, filename string, b []byte) (taken Taken, err error) {
+func Take(ctx context.Context, s *store.Store, p store.Project, student uint64, filename string, b []byte) (Taken, error) {
+	return takeAnd(ctx, s, p, student, filename, b, func(*store.Store, Taken) error { return nil })
+}
+
+// takeAnd is Take, with something more to keep in the same change.
+func takeAnd(ctx context.Context, s *store.Store, p store.Project, student uint64, filename string, b []byte, and func(*store.Store, Taken) error) (taken Taken, err error) {
 	var t taker
 	var files []store.PictureFile
 	err = intake.Use(ctx, b, func(img *image.RGBA) error {
@@ -172,8 +177,10 @@ func Take(ctx context.Context, s *store.Store, p store.Project, student uint64, 
 	}
 	err = s.Together(ctx, func(s *store.Store) error {
 		var err error
-		taken, err = t.keep(s, files)
-		return err
+		if taken, err = t.keep(s, files); err != nil {
+			return err
+		}
+		return and(s, taken)
 	})
 	return taken, err
 }

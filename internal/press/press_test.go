@@ -23,6 +23,7 @@ import (
 	"zestysketch/internal/render"
 	"zestysketch/internal/store"
 	"zestysketch/internal/store/storetest"
+	"zestysketch/internal/work"
 )
 
 func TestMain(m *testing.M) { os.Exit(mariadbtest.Run(m)) }
@@ -205,12 +206,17 @@ func TestSpecs(t *testing.T) {
 	}
 }
 
+// worker makes class sets.
+func worker(s school) work.Worker {
+	return work.Worker{Store: s.db, Log: quiet(), Makers: map[store.JobKind]work.Maker{store.SetJob: Make}}
+}
+
 func quiet() *slog.Logger { return slog.New(slog.NewTextHandler(io.Discard, nil)) }
 
 // wait waits until a job is in a state, 20 seconds at most.
-func (s school) wait(t *testing.T, id uint64, state store.JobState) store.PrintJob {
+func (s school) wait(t *testing.T, id uint64, state store.JobState) store.Job {
 	t.Helper()
-	var j store.PrintJob
+	var j store.Job
 	for deadline := time.Now().Add(20 * time.Second); time.Now().Before(deadline); time.Sleep(20 * time.Millisecond) {
 		var err error
 		if j, err = s.db.Job(context.Background(), s.project.TeacherID, id); err != nil {
@@ -226,7 +232,7 @@ func (s school) wait(t *testing.T, id uint64, state store.JobState) store.PrintJ
 
 func (s school) queue(t *testing.T, spec Spec) uint64 {
 	t.Helper()
-	j := store.PrintJob{ProjectID: s.project.ID, Spec: spec.JSON()}
+	j := store.Job{Kind: store.SetJob, ProjectID: s.project.ID, Spec: spec.JSON()}
 	if err := s.db.AddJob(context.Background(), s.project.TeacherID, &j); err != nil {
 		t.Fatal(err)
 	}
@@ -258,13 +264,13 @@ func TestJobs(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if _, err := pool.Exec("UPDATE print_jobs SET beat_at = UTC_TIMESTAMP() - INTERVAL 1 MINUTE WHERE id = ?", taken); err != nil {
+	if _, err := pool.Exec("UPDATE jobs SET beat_at = UTC_TIMESTAMP() - INTERVAL 1 MINUTE WHERE id = ?", taken); err != nil {
 		t.Fatal(err)
 	}
 	done := make(chan struct{})
-	go func() { Worker{s.db, quiet()}.Run(ctx); close(done) }()
+	go func() { worker(s).Run(ctx); close(done) }()
 	s.wait(t, taken, store.Done)
-	if f, err := s.db.PrintBlob(ctx, taken); err != nil || f.Kind != "application/pdf" {
+	if f, err := s.db.SetBlob(ctx, taken); err != nil || f.Kind != "application/pdf" {
 		t.Errorf("the file: %+v, %v", f, err)
 	} else if b, err := io.ReadAll(f); err != nil || !bytes.HasPrefix(b, []byte("%PDF")) || int64(len(b)) != f.Size {
 		t.Errorf("the file: %d bytes of %d, %v", len(b), f.Size, err)
@@ -273,13 +279,13 @@ func TestJobs(t *testing.T) {
 		t.Errorf("a set on a stamp says %q", j.Message)
 	}
 	s.wait(t, cancelled, store.Cancelled)
-	if _, err := s.db.PrintBlob(ctx, cancelled); !errors.Is(err, store.ErrNotFound) {
+	if _, err := s.db.SetBlob(ctx, cancelled); !errors.Is(err, store.ErrNotFound) {
 		t.Errorf("the cancelled job's file: %v; want none", err)
 	}
 	if going, err := s.db.Progress(ctx, cancelled, 1, 3); err != nil || going {
 		t.Errorf("a cancelled job goes on: %v, %v", going, err)
 	}
-	if err := s.db.FinishJob(ctx, cancelled, []byte("x"), ""); err != nil {
+	if err := s.db.FinishSet(ctx, cancelled, []byte("x"), ""); err != nil {
 		t.Error(err)
 	}
 	s.wait(t, cancelled, store.Cancelled)
@@ -303,7 +309,7 @@ func TestJobsThatStumble(t *testing.T) {
 	if _, ok, err := s.db.TakeJob(ctx); !ok || err != nil {
 		t.Fatal(ok, err)
 	}
-	if err := s.db.FinishJob(ctx, long, []byte("%PDF"), "x"+strings.Repeat("я", 2000)); err != nil {
+	if err := s.db.FinishSet(ctx, long, []byte("%PDF"), "x"+strings.Repeat("я", 2000)); err != nil {
 		t.Errorf("two thousand letters: %v", err)
 	}
 	if j := s.wait(t, long, store.Done); utf8.RuneCountInString(j.Message) != 1000 {
@@ -318,12 +324,12 @@ func TestJobsThatStumble(t *testing.T) {
 		if j, ok, err := s.db.TakeJob(ctx); !ok || err != nil || j.ID != stumbles {
 			t.Fatalf("try %d: %+v, %v, %v", try+1, j, ok, err)
 		}
-		ahead := "UPDATE print_jobs SET beat_at = UTC_TIMESTAMP() + INTERVAL 1 DAY WHERE id = ?" // a maker whose clock is a day ahead
+		ahead := "UPDATE jobs SET beat_at = UTC_TIMESTAMP() + INTERVAL 1 DAY WHERE id = ?" // a maker whose clock is a day ahead
 		if _, err := pool.Exec(ahead, stumbles); err != nil {
 			t.Fatal(err)
 		}
 		if try == 1 {
-			if err := s.db.RequeueJob(ctx, stumbles, "мост"); err != nil {
+			if err := s.db.RequeueJob(ctx, store.Job{ID: stumbles}, "мост"); err != nil {
 				t.Fatal(err)
 			}
 		}
@@ -333,28 +339,6 @@ func TestJobsThatStumble(t *testing.T) {
 	}
 	if j := s.wait(t, stumbles, store.Failed); !strings.Contains(j.Message, "мост") {
 		t.Errorf("it failed and says %q", j.Message)
-	}
-}
-
-// A worker outlives what it makes: a panic queues the job again and no more.
-func TestWorkerOutlivesItsJob(t *testing.T) {
-	s := newSchool(t, 1, 300, 380)
-	id := s.queue(t, four)
-	j, ok, err := s.db.TakeJob(context.Background())
-	if !ok || err != nil {
-		t.Fatal(ok, err)
-	}
-	w := Worker{s.db, quiet()}
-	func() {
-		defer func() {
-			if recover() != nil {
-				t.Error("the worker went down with its job")
-			}
-		}()
-		w.guarded(context.Background(), j, func() { panic("a page too many") })
-	}()
-	if j := s.wait(t, id, store.Queued); !strings.Contains(j.Message, "a page too many") {
-		t.Errorf("queued again, saying %q", j.Message)
 	}
 }
 

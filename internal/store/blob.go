@@ -95,7 +95,9 @@ func (s *Store) PictureBlob(ctx context.Context, teacher, id uint64, role Role) 
 	}, "picture_files.kind")
 }
 
-// PrintBlob opens a finished job's PDF, of a job that the caller has fetched.
-func (s *Store) PrintBlob(ctx context.Context, job uint64) (*Blob, error) {
-	return blob(func() *gorm.DB { return s.with(ctx).Model(&PrintFile{}).Where("job_id = ?", job) }, "'application/pdf'")
+// SetBlob opens a finished set's PDF, of a job that the caller has fetched.
+func (s *Store) SetBlob(ctx context.Context, job uint64) (*Blob, error) {
+	return blob(func() *gorm.DB {
+		return s.with(ctx).Model(&JobFile{}).Joins("JOIN jobs ON jobs.id = job_files.job_id").Where("job_id = ? AND kind = ? AND state = ?", job, SetJob, Done)
+	}, "'application/pdf'")
 }

@@ -96,7 +96,7 @@ func (s *Store) CountLinks(ctx context.Context, project uint64) (n int64, err er
 // EndLinks ends every link to one of the teacher's projects.
 func (s *Store) EndLinks(ctx context.Context, teacher, project uint64) error {
 	return s.change(ctx, func(tx *gorm.DB) error {
-		if err := (&Store{tx}).owns(ctx, teacher, project); err != nil {
+		if err := (&Store{db: tx}).owns(ctx, teacher, project); err != nil {
 			return err
 		}
 		return tx.Where("project_id = ?", project).Delete(&StudentLink{}).Error

@@ -99,9 +99,9 @@ func TestMigrationsCutOff(t *testing.T) {
 func openTo(ctx context.Context, dsn string, some []*gormigrate.Migration) (*Store, error) {
 	db, err := connect(dsn)
 	if err != nil || len(some) == 0 {
-		return &Store{db}, err
+		return &Store{db: db}, err
 	}
-	return &Store{db}, gormigrate.New(db.WithContext(ctx), gormigrate.DefaultOptions, some).Migrate()
+	return &Store{db: db}, gormigrate.New(db.WithContext(ctx), gormigrate.DefaultOptions, some).Migrate()
 }
 
 // Eight copies that start at once on an empty database all serve.

@@ -332,39 +332,6 @@ type PrintSet struct {
 	Spec      string
 }
 
-// JobState is how far a print job is.
-type JobState string
-
-// The states of a job, in the order in which it passes them; the last three
-// are ends.
-const (
-	Queued    JobState = "queued"
-	Running   JobState = "running"
-	Done      JobState = "done"
-	Failed    JobState = "failed"
-	Cancelled JobState = "cancelled"
-)
-
-// PrintJob is a class set to be made, by whichever copy of the program takes it.
-type PrintJob struct {
-	ID        uint64
-	ProjectID uint64
-	Spec      string
-	State     JobState
-	Done      int // students
-	Total     int
-	Message   string // what a person should know: who was left out, or why it failed
-	CreatedAt time.Time
-	BeatAt    *time.Time // when its maker last said that it lives
-	Tries     int        // how often it was taken
-}
-
-// PrintFile is a finished job's PDF.
-type PrintFile struct {
-	JobID uint64 `gorm:"primaryKey"`
-	Bytes []byte
-}
-
 // StudentLink lets a student open their own page of one project; only its
 // hash is kept.
 type StudentLink struct {
@@ -463,12 +430,13 @@ type Stock struct {
 // TableName names the table of Stock.
 func (Stock) TableName() string { return "cupboard" }
 
-// Change says that something of a student in a project has changed, for walls
-// that look.
+// Change says that something of a student in a project has changed, or how far
+// one of its jobs is, for pages that look.
 type Change struct {
 	ID        uint64
 	ProjectID uint64
 	StudentID uint64
+	JobID     uint64 // 0 where it is of a student
 	CreatedAt time.Time
 }
 

@@ -454,7 +454,7 @@ func TestForgottenInTheMiddle(t *testing.T) {
 	a, class, p := room(t, s, "a@quay.example")
 	one := class.Students[0]
 	must(t, s.RenameStudent(ctx, a.ID, one.ID, "Quillfeather"))
-	must(t, s.AddJob(ctx, a.ID, &PrintJob{ProjectID: p.ID, Spec: `{"kinds":["clean"]}`}), s.DropClass(ctx, a.ID, p.ID, class.ID))
+	must(t, s.AddJob(ctx, a.ID, &Job{ProjectID: p.ID, Kind: SetJob, Spec: `{"kinds":["clean"]}`}), s.DropClass(ctx, a.ID, p.ID, class.ID))
 	job, ok, err := s.TakeJob(ctx)
 	if err != nil || !ok {
 		t.Fatal(ok, err)
@@ -485,7 +485,7 @@ func TestForgottenInTheMiddle(t *testing.T) {
 	close(stop)
 	ticking.Wait()
 	going, err := s.Progress(ctx, job.ID, 1, 2)
-	if err2 := s.FinishJob(ctx, job.ID, []byte("PDF for Quillfeather"), "for Quillfeather"); err != nil || err2 != nil || going {
+	if err2 := s.FinishSet(ctx, job.ID, []byte("PDF for Quillfeather"), "for Quillfeather"); err != nil || err2 != nil || going {
 		t.Errorf("the set goes on: %v, %v, %v", going, err, err2)
 	}
 	if left := traces(t, s, one.ID, "Quillfeather"); !slices.Equal(left, []string{"forgotten.student_id"}) {

@@ -32,7 +32,7 @@ func (s *Store) SetSecond(ctx context.Context, teacher uint64, secret, code stri
 	}
 	err = s.change(ctx, func(tx *gorm.DB) error {
 		words = nil
-		if err := (&Store{tx}).EndSecond(ctx, teacher); err != nil {
+		if err := (&Store{db: tx}).EndSecond(ctx, teacher); err != nil {
 			return err
 		}
 		for range recoveryWords {

@@ -64,7 +64,7 @@ var (
 		OfNote:    "projects.id = (SELECT project_id FROM notes WHERE id = @id)",
 		OfCheckIn: "projects.id = (SELECT project_id FROM check_ins WHERE id = @id)",
 		OfStray:   "projects.id = (SELECT project_id FROM strays WHERE id = @id)",
-		OfJob:     "projects.id = (SELECT project_id FROM print_jobs WHERE id = @id)",
+		OfJob:     "projects.id = (SELECT project_id FROM jobs WHERE id = @id)",
 		OfPicture: `projects.id IN (SELECT project_id FROM project_pictures WHERE picture_id = @id UNION SELECT project_id FROM check_ins WHERE picture_id = @id
 			UNION SELECT project_id FROM strays WHERE picture_id = @id UNION SELECT project_id FROM notes WHERE picture_id = @id)`,
 	}

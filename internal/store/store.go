@@ -31,7 +31,10 @@ var (
 )
 
 // Store is the database. It is safe for use by many goroutines and copies.
-type Store struct{ db *gorm.DB }
+type Store struct {
+	db   *gorm.DB
+	bell bell
+}
 
 // Open connects to the database at dsn, whatever it leaves unsaid, and brings
 // its tables up to date. The error wraps ErrDSN where it is no address of a
@@ -42,10 +45,10 @@ func Open(ctx context.Context, dsn string) (*Store, error) {
 		return nil, err
 	}
 	if err := migrate(ctx, db, ""); err != nil {
-		s := Store{db}
+		s := Store{db: db}
 		return nil, errors.Join(fmt.Errorf("bringing the tables up to date: %w", err), s.Close())
 	}
-	return &Store{db}, nil
+	return &Store{db, make(bell, 1)}, nil
 }
 
 // MakeTables makes the tables of an empty database as the named migration left
@@ -55,7 +58,7 @@ func MakeTables(ctx context.Context, dsn, upTo string) error {
 	if err != nil {
 		return err
 	}
-	s := Store{db}
+	s := Store{db: db}
 	return errors.Join(migrate(ctx, db, upTo), s.Close())
 }
 
@@ -145,7 +148,7 @@ func (s *Store) change(ctx context.Context, work func(tx *gorm.DB) error) error 
 
 // Together runs several changes as one: all of them are kept, or none.
 func (s *Store) Together(ctx context.Context, work func(*Store) error) error {
-	return s.change(ctx, func(tx *gorm.DB) error { return work(&Store{tx}) })
+	return s.change(ctx, func(tx *gorm.DB) error { return work(&Store{db: tx}) })
 }
 
 // MariaDB's numbers for a disk without room: while writing, extending a table, and

@@ -173,7 +173,7 @@ func TestOwnersOnly(t *testing.T) {
 			return s.DescribeStudent(ctx, by, class.Students[0].ID, Traits{Hand: "left", Units: "cm"})
 		},
 		"revoke links": func(by uint64) error { return s.RevokeLinks(ctx, by, class.Students[0].ID) },
-		"job":          func(by uint64) error { return s.AddJob(ctx, by, &PrintJob{ProjectID: project.ID, Spec: "{}"}) },
+		"job":          func(by uint64) error { return s.AddJob(ctx, by, &Job{ProjectID: project.ID, Kind: SetJob, Spec: "{}"}) },
 		"printer": func(by uint64) error {
 			p := Printer{TeacherID: owner.ID, Name: "P"}
 			if err := s.AddPrinter(ctx, &p); err != nil {

@@ -32,7 +32,7 @@ func (s *Store) LeftOf(ctx context.Context, teacher uint64) (map[uint64][]Studen
 // changeStudent changes a student of one of the teacher's classes.
 func (s *Store) changeStudent(ctx context.Context, teacher, id uint64, work func(tx *gorm.DB, one Student) error) error {
 	return s.change(ctx, func(tx *gorm.DB) error {
-		one, err := (&Store{tx}).Student(ctx, teacher, id)
+		one, err := (&Store{db: tx}).Student(ctx, teacher, id)
 		if err != nil {
 			return err
 		}
@@ -68,7 +68,7 @@ func (s *Store) LeaveClass(ctx context.Context, teacher, id uint64, left bool) e
 // there.
 func (s *Store) MoveStudent(ctx context.Context, teacher, id, class uint64, withWork bool) (there uint64, err error) {
 	err = s.changeStudent(ctx, teacher, id, func(tx *gorm.DB, one Student) error {
-		to, err := (&Store{tx}).Class(ctx, teacher, class)
+		to, err := (&Store{db: tx}).Class(ctx, teacher, class)
 		if err != nil {
 			return err
 		}
@@ -115,7 +115,7 @@ var studentTables = []struct {
 // both have of a kind, such as a tick of a box, the one who stays keeps.
 func (s *Store) MergeStudents(ctx context.Context, teacher, from, into uint64) error {
 	return s.changeStudent(ctx, teacher, from, func(tx *gorm.DB, one Student) error {
-		stays, err := (&Store{tx}).Student(ctx, teacher, into)
+		stays, err := (&Store{db: tx}).Student(ctx, teacher, into)
 		if err != nil {
 			return err
 		}
@@ -209,13 +209,13 @@ func (s *Store) ForgetStudent(ctx context.Context, teacher, id uint64) error {
 }
 
 func forget(ctx context.Context, tx *gorm.DB, one Student) error {
-	photos, err := (&Store{tx}).PhotosOf(ctx, one.ID)
+	photos, err := (&Store{db: tx}).PhotosOf(ctx, one.ID)
 	if err != nil {
 		return err
 	}
 	ofTeacher := tx.Model(&Project{}).Select("id").Where("teacher_id = (SELECT teacher_id FROM classes WHERE id = ?)", one.ClassID)
 	for _, err := range []error{
-		tx.Where("project_id IN (?)", ofTeacher).Delete(&PrintJob{}).Error,
+		tx.Where("project_id IN (?) AND (kind = ? OR state NOT IN ? OR JSON_VALUE(spec, '$.student') = ?)", ofTeacher, SetJob, []JobState{Queued, Running}, one.ID).Delete(&Job{}).Error,
 		tx.Delete(&one).Error, // first: from now on nothing more is written of them, see belongs
 		tx.Where("student_id = ?", one.ID).Delete(&Change{}).Error,
 		tx.Model(&Deed{}).Where("student_id = ?", one.ID).UpdateColumn("student_id", 0).Error,

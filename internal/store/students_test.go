@@ -35,7 +35,7 @@ func atWork(t *testing.T, s *Store, teacher Teacher, p Project, student Student)
 		s.db.Create(&Absence{StudentID: student.ID, Day: "2026-11-20"}).Error,
 		s.db.Create(&Reached{ProjectID: p.ID, StudentID: student.ID, Objective: "proportions"}).Error,
 		s.db.Create(&OldTick{ProjectID: p.ID, PlanVersion: 1, StudentID: student.ID, Label: "C3"}).Error,
-		s.AddJob(ctx, teacher.ID, &PrintJob{ProjectID: p.ID, Spec: `{"kinds":["clean"]}`}),
+		s.AddJob(ctx, teacher.ID, &Job{ProjectID: p.ID, Kind: SetJob, Spec: `{"kinds":["clean"]}`}),
 		linked,
 	} {
 		if err != nil {
@@ -44,7 +44,7 @@ func atWork(t *testing.T, s *Store, teacher Teacher, p Project, student Student)
 	}
 	job, _, err := s.TakeJob(ctx)
 	if err == nil {
-		err = s.FinishJob(ctx, job.ID, []byte("PDF for "+student.Name), "all for "+student.Name)
+		err = s.FinishSet(ctx, job.ID, []byte("PDF for "+student.Name), "all for "+student.Name)
 	}
 	if err != nil {
 		t.Fatal(err)
@@ -107,7 +107,7 @@ func TestForgotten(t *testing.T) {
 		t.Errorf("of Quillfeather is left %v", after)
 	}
 	// The sets with everybody's names in them are gone too.
-	kept = slices.DeleteFunc(kept, func(c string) bool { return strings.HasPrefix(c, "print_") })
+	kept = slices.DeleteFunc(kept, func(c string) bool { return strings.HasPrefix(c, "job") })
 	if after := traces(t, s, mate.ID, "Brackenbury"); !slices.Equal(after, kept) {
 		t.Errorf("of Brackenbury is left %v; want %v", after, kept)
 	}

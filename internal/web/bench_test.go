@@ -157,6 +157,7 @@ func TestThumbnailsPage(t *testing.T) {
 
 func TestLibrary(t *testing.T) {
 	h := newHouse(t)
+	h.work()
 	c := h.signIn("owner@quay.example")
 	one := h.address("/library/{picture}")
 	c.post(one, form{"name": "The lamp", "tags": "harbour, 100%", "difficulty": "2"}).location()

@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"math/rand/v2"
+	"net/http"
 	"strings"
 	"testing"
 	"time"
@@ -44,6 +45,7 @@ func (h *house) photographed(student int, project uint64, hand demo.Hand) []byte
 func TestBatchWithTags(t *testing.T) {
 	t.Parallel()
 	h := newHouse(t)
+	h.work()
 	s := h.open(1280, 800)
 	s.signIn()
 	cell := 38.1
@@ -62,7 +64,7 @@ func TestBatchWithTags(t *testing.T) {
 	s.visit(s.address("/projects/{project}/check"))
 	s.page.MustElement("#photo").MustSetFiles(files...)
 	s.page.MustElementR("button", "Take them in").MustClick()
-	s.see("#queue-words", "4 of 4 taken in")
+	s.see("#queue-words", "3 of 4 taken in, 1 not")
 	for _, want := range []string{"Ada: ", "notes: this is not a picture we can read", "who: Its corner tags name a project or a student that is not here", "Bryn: No single box"} {
 		s.see("#queue-lines", want)
 	}
@@ -125,6 +127,7 @@ func (s *screen) follow(e *rod.Element) {
 // A batch that loses its connection says so, and goes on where it stopped.
 func TestBatchGoesOn(t *testing.T) {
 	h := newHouse(t)
+	h.work()
 	s := h.open(1280, 800)
 	s.signIn()
 	s.visit(s.address("/projects/{project}/check"))
@@ -132,10 +135,10 @@ func TestBatchGoesOn(t *testing.T) {
 	s.down.Store(true)
 	s.page.MustElementR("button", "Take them in").MustClick()
 	s.see("#queue-lines", "The connection was lost")
-	s.see("#queue-words", "Taking in 1 of 2")
+	s.see("#queue-words", "Sending 1 of 2")
 	s.down.Store(false)
 	s.page.MustElement("#queue-again").MustClick()
-	s.see("#queue-words", "2 of 2 taken in")
+	s.see("#queue-words", "0 of 2 taken in, 2 not")
 	s.see("#queue-lines", "two: this is not a picture")
 }
 
@@ -178,6 +181,7 @@ func (s *screen) looks() {
 func TestBatchWithoutScripts(t *testing.T) {
 	t.Parallel()
 	h := newHouse(t)
+	h.work()
 	c := h.signIn("owner@quay.example")
 	photos, err := demo.Photos(h.project.ID, [4]uint64{h.class.Students[0].ID, h.class.Students[1].ID, h.class.Students[0].ID, h.class.Students[1].ID}, 600)
 	if err != nil {
@@ -185,7 +189,8 @@ func TestBatchWithoutScripts(t *testing.T) {
 	}
 	check := h.address("/projects/{project}/check")
 	c.post(check, form{"student": ""}, file{"photo", "pair.jpg", photos["two-at-once.jpg"]}, file{"photo", "list.jpg", photos["not-a-photo.jpg"]}, file{"photo", "cut.jpg", photos["first.jpg"][:5000]}).
-		want(200, "damaged or cut off")
+		want(200, "not a picture we can read")
+	c.await(check, "damaged or cut off")
 	kept, err := h.db.CheckIns(context.Background(), h.project)
 	if err != nil || len(kept) != 3 { // the house has one already
 		t.Fatalf("%d check-ins, %v; want the two of the pair beside the one that was there", len(kept), err)
@@ -199,9 +204,51 @@ func TestBatchWithoutScripts(t *testing.T) {
 	other := h.signIn("other@quay.example")
 	at, _, _ := strings.Cut(other.post("/projects", form{"name": "Mine"}, file{"picture", "light.png", h.sample.Picture}).location(), "?")
 	other.post(at+"/plan", planForm(h.sample.Plan.Typed, 0)).want(200, "")
-	a := other.post(at+"/check", form{}, file{"photo", "pair.jpg", photos["two-at-once.jpg"]}).want(200, "that is not here")
+	other.post(at+"/check", form{}, file{"photo", "pair.jpg", photos["two-at-once.jpg"]}).location()
+	a := other.get(at+"/check").want(200, "that is not here")
 	if a.says("Ada") || a.says("Bryn") {
 		t.Error("another teacher learns a student's name from a photo's tags")
+	}
+}
+
+// await asks for a page until it says something and no photo waits, half a minute at most.
+func (c *client) await(path, want string) {
+	c.t.Helper()
+	a := c.get(path)
+	for until := time.Now().Add(30 * time.Second); time.Now().Before(until); a = c.get(path) {
+		if a.says(want) && !a.says("waits to be measured") && !a.says("is being measured") {
+			return
+		}
+		time.Sleep(50 * time.Millisecond)
+	}
+	a.want(http.StatusOK, want)
+}
+
+// A batch that is left is found done: the page says how far it is, over the live
+// line, and what could not be measured until somebody takes it off the list.
+func TestABatchIsLeft(t *testing.T) {
+	t.Parallel()
+	h := newHouse(t)
+	c := h.signIn("owner@quay.example")
+	c.fragment = true
+	check := h.address("/projects/{project}/check")
+	for i := range 2 {
+		c.post(check, form{"student": "", "many": "1"}, file{"photo", "p.jpg", h.photographed(i, h.project.ID, demo.Hand{Size: 1})}).want(200, "waits to be measured")
+	}
+	c.post(check, form{"student": "", "many": "1"}, file{"photo", "cut.jpg", h.photographed(0, h.project.ID, demo.Hand{Size: 1})[:3000]}).want(200, "cut</b>: waits to be measured")
+	s := h.open(1280, 800)
+	s.signIn()
+	s.visit(check)
+	s.see(".taken", "waits to be measured")
+	h.work()
+	s.see(".taken", "damaged or cut off")
+	s.see(".taken", "Ada: ")
+	s.see(".taken", "Bryn: ")
+	s.page.MustElementR(".taken button", "Off the list").MustClick()
+	s.page.MustWait(`() => !document.querySelector(".taken .failed")`)
+	s.visit(check)
+	if s.page.MustHas(".taken") {
+		t.Error("what is done and what was taken off the list stand there still")
 	}
 }
 
@@ -210,6 +257,7 @@ func TestBatchWithoutScripts(t *testing.T) {
 func TestClassPictureAndComparing(t *testing.T) {
 	t.Parallel()
 	h := newHouse(t)
+	h.work()
 	c := h.signIn("owner@quay.example")
 	ctx := context.Background()
 	if err := h.db.AddStudents(ctx, h.project.TeacherID, h.class.ID, []string{"Cleo"}); err != nil {

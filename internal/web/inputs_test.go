@@ -36,6 +36,7 @@ func hugePNG(t *testing.T) []byte {
 
 func TestBadPictures(t *testing.T) {
 	h := newHouse(t)
+	h.work()
 	c := h.signIn("owner@quay.example")
 	for _, bad := range []struct {
 		name string

@@ -11,14 +11,18 @@ import (
 	"strings"
 	"testing"
 
+	"zestysketch/internal/checkin"
 	"zestysketch/internal/press"
+	"zestysketch/internal/store"
+	"zestysketch/internal/work"
 )
 
 // work starts a worker on the house until the test ends.
 func (h *house) work() {
 	ctx, stop := context.WithCancel(context.Background())
 	done := make(chan struct{})
-	go func() { press.Worker{Store: h.db, Log: h.log}.Run(ctx); close(done) }()
+	makers := map[store.JobKind]work.Maker{store.SetJob: press.Make, store.PhotoJob: checkin.Make}
+	go func() { work.Worker{Store: h.db, Log: h.log, Makers: makers}.Run(ctx); close(done) }()
 	h.t.Cleanup(func() { stop(); <-done })
 }
 

@@ -50,7 +50,7 @@ type house struct {
 	note    store.Note
 	frame   store.Frame
 	set     store.PrintSet
-	job     store.PrintJob
+	job     store.Job
 	printer store.Printer
 	link    string
 	feed    string
@@ -139,7 +139,7 @@ func newHouse(t testing.TB) *house {
 	must(h.db.AddFrame(ctx, owner.ID, &h.frame))
 	h.set = store.PrintSet{TeacherID: owner.ID, Name: "Lesson two", Spec: `{"kinds":["clean"]}`}
 	must(h.db.AddPrintSet(ctx, &h.set))
-	h.job = store.PrintJob{ProjectID: id, Spec: `{"kinds":["clean"],"paper":"Letter","everyone":true}`}
+	h.job = store.Job{ProjectID: id, Kind: store.SetJob, Spec: `{"kinds":["clean"],"paper":"Letter","everyone":true}`}
 	must(h.db.AddJob(ctx, owner.ID, &h.job))
 	h.printer = store.Printer{TeacherID: owner.ID, Name: "Staff room", Margin: 4}
 	must(h.db.AddPrinter(ctx, &h.printer))

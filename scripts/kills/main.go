@@ -269,8 +269,8 @@ func (d *day) count(kills int) error {
 	fmt.Printf("photos: %d confirmed, %d kept; %d the same photo twice; %d pictures that no check-in shows\n", d.photos, kept,
 		one("SELECT COUNT(*) FROM (SELECT p.hash FROM check_ins c JOIN pictures p ON p.id = c.picture_id WHERE p.name LIKE 'day-%' GROUP BY c.student_id, p.hash HAVING COUNT(*) > 1) t"),
 		one("SELECT COUNT(*) FROM pictures p WHERE p.name LIKE 'day-%' AND NOT EXISTS (SELECT 1 FROM check_ins c WHERE c.picture_id = p.id) AND NOT EXISTS (SELECT 1 FROM strays s WHERE s.picture_id = p.id)"))
-	fmt.Printf("sets:   %d confirmed, %d kept; %d not finished; %d done without a file\n", d.sets, one("SELECT COUNT(*) FROM print_jobs"),
-		one("SELECT COUNT(*) FROM print_jobs WHERE state NOT IN ('done', 'failed')"),
-		one("SELECT COUNT(*) FROM print_jobs j WHERE state = 'done' AND NOT EXISTS (SELECT 1 FROM print_files f WHERE f.job_id = j.id)"))
+	fmt.Printf("sets:   %d confirmed, %d kept; %d not finished; %d done without a file\n", d.sets, one("SELECT COUNT(*) FROM jobs WHERE kind = 'set'"),
+		one("SELECT COUNT(*) FROM jobs WHERE state NOT IN ('done', 'failed')"),
+		one("SELECT COUNT(*) FROM jobs j WHERE kind = 'set' AND state = 'done' AND NOT EXISTS (SELECT 1 FROM job_files f WHERE f.job_id = j.id)"))
 	return nil
 }

@@ -31,6 +31,8 @@ func Routes(r chi.Router, k *kit.Kit) {
 	a := area{k}
 	r.Get("/projects/{project}/check", k.Handle(a.list))
 	r.Post("/projects/{project}/check", k.Handle(a.takeIn))
+	r.Get("/projects/{project}/check/lines", k.Handle(a.linesOf))
+	r.Get("/projects/{project}/check/live", k.Handle(a.live))
 	r.Post("/projects/{project}/comparing", k.Handle(a.setComparing))
 	r.Post("/projects/{project}/landmarks", k.Handle(a.addLandmark))
 	r.Post("/projects/{project}/landmarks/{landmark}", k.Handle(a.changeLandmark))
@@ -55,7 +57,7 @@ type stack struct {
 	Strays    []store.Stray
 	Tolerance float64
 	Class     classPicture
-	Taken     []taken // what became of photos that were sent without scripts
+	Taken     []taken // photos that wait or were refused
 }
 
 // moment is when a photo was taken in, for machines and in words.
@@ -123,7 +125,12 @@ func (a area) stack(r *http.Request) (stack, error) {
 		view.Photos = append(view.Photos, one)
 	}
 	view.Class = pictureOfClass(j, checkIns)
-	return view, nil
+	waiting, err := a.Store.Photos(r.Context(), id, nil)
+	if err != nil {
+		return stack{}, err
+	}
+	view.Taken, err = a.lines(r, j.Project, waiting)
+	return view, err
 }
 
 func summary(c store.CheckIn, ticked map[string]bool) photo {

@@ -16,26 +16,35 @@ import (
 	"zestysketch/internal/web/kit"
 )
 
-// mostPhotos is how many photos are taken in at once, and roomForBatch the
+// mostPhotos is how many photos are handed in at once, and roomForBatch the
 // bytes of a batch that is sent without scripts.
 const (
-	mostPhotos   = 60
-	roomForBatch = 600 << 20
+	mostPhotos   = 200
+	roomForBatch = 2 << 30
 	batchTime    = 10 * time.Minute
 )
 
-// taken is what became of one photo, in words.
+// Whoever hands one photo in waits this long for what it says; then it is found on
+// the project's page.
+const (
+	waitFor   = 8 * time.Second
+	waitLooks = 100 * time.Millisecond
+)
+
+// taken is what became of one photo, or of a drawing on it, in words.
 type taken struct {
+	Job     uint64 // 0 where there is none
 	Name    string
 	Words   string
 	Path    string // of the check-in; empty where there is none
+	Working bool   // it waits or is being measured
 	Waiting bool   // in the tray
 	Failed  bool
 }
 
-// takeIn takes photos in, one after the other, each no longer in memory than it
-// is worked on. What is wrong with one of them stops none of the others. For a
-// script it answers with a line for each photo.
+// takeIn takes photos in: each is kept as it comes and measured by a worker. What
+// is wrong with one of them stops none of the others. A script is answered with a
+// line for each photo and hears more on the live line.
 func (a area) takeIn(w http.ResponseWriter, r *http.Request) error {
 	project, err := a.Project(r)
 	if err != nil {
@@ -45,7 +54,6 @@ func (a area) takeIn(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	r.Body = http.MaxBytesReader(w, r.Body, roomForBatch)
-	// A batch is read as it is measured, a second or two a photo.
 	if err := http.NewResponseController(w).SetReadDeadline(time.Now().Add(batchTime)); err != nil && !errors.Is(err, http.ErrNotSupported) {
 		return err
 	}
@@ -53,8 +61,7 @@ func (a area) takeIn(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return kit.AskAt("photo", "Choose one or more photos first.")
 	}
-	var all []taken
-	student := uint64(0)
+	b := batch{area: a, r: r, project: project, handed: checkin.Handed{Class: project.Chosen}}
 	for {
 		part, err := form.NextPart()
 		if errors.Is(err, io.EOF) {
@@ -63,44 +70,200 @@ func (a area) takeIn(w http.ResponseWriter, r *http.Request) error {
 		if err != nil {
 			return kit.Ask("The photos did not arrive whole; those listed on this page did. Send the others again.")
 		}
-		switch part.FormName() {
-		case "student":
-			if student, err = whose(part); err != nil {
-				return err
-			}
-		case "photo":
-			if part.FileName() == "" {
-				continue
-			}
-			if len(all) >= mostPhotos {
-				all = append(all, taken{Name: intake.Name(part.FileName()), Words: fmt.Sprintf("Only %d photos at once. Send this one with the next batch.", mostPhotos), Failed: true})
-				continue
-			}
-			lines, err := a.takeOne(r, project, student, part)
-			if err != nil {
-				return err
-			}
-			all = append(all, lines...)
+		if err := b.read(part); err != nil {
+			return err
 		}
 	}
-	if len(all) == 0 {
+	switch {
+	case len(b.jobs)+len(b.refused) == 0:
 		return kit.AskAt("photo", "Choose one or more photos first: JPEG, PNG, GIF, WebP, TIFF or HEIC files.")
-	}
-	if kit.IsFragment(r) {
-		return pages.Part(w, r, "stack.html", "taken", http.StatusOK, all)
-	}
-	if len(all) == 1 && all[0].Failed {
-		return kit.Ask("“%s”: %s", all[0].Name, all[0].Words)
-	}
-	if len(all) == 1 && all[0].Path != "" {
-		return kit.Go(w, r, all[0].Path)
+	case kit.IsFragment(r):
+		lines, err := a.lines(r, project, b.jobs)
+		if err != nil {
+			return err
+		}
+		return pages.Part(w, r, "stack.html", "taken", http.StatusOK, append(lines, b.refused...))
+	case len(b.jobs) == 0 && len(b.refused) == 1:
+		return kit.Ask("“%s”: %s", b.refused[0].Name, b.refused[0].Words)
+	case len(b.jobs) == 1 && len(b.refused) == 0:
+		return a.answerOne(w, r, project, b.jobs[0])
 	}
 	view, err := a.stack(r)
 	if err != nil {
 		return err
 	}
-	view.Taken = all
+	view.Taken = append(view.Taken, b.refused...)
 	return pages.Whole(w, r, "stack.html", project.Name+" · check", view)
+}
+
+// batch is what one request hands in.
+type batch struct {
+	area
+	r       *http.Request
+	project store.Project
+	handed  checkin.Handed
+	many    bool // these are some of many, for which nobody waits one by one
+	jobs    []store.Job
+	refused []taken
+}
+
+// read reads one part of the form. Its error is the server's, not the photo's.
+func (b *batch) read(part *multipart.Part) (err error) {
+	switch part.FormName() {
+	case "many":
+		b.many = true
+	case "student":
+		if b.handed.Student, err = whose(part); err != nil || b.handed.Student == 0 {
+			return err
+		}
+		return b.Store.Belongs(b.r.Context(), b.project.TeacherID, b.project.ID, b.handed.Student)
+	case "photo":
+		if part.FileName() != "" {
+			return b.photo(part)
+		}
+	}
+	return nil
+}
+
+func (b *batch) photo(part *multipart.Part) error {
+	b.handed.Name = intake.Name(part.FileName())
+	refuse := func(words string) {
+		b.refused = append(b.refused, taken{Name: b.handed.Name, Words: words, Failed: true})
+	}
+	if len(b.jobs)+len(b.refused) >= mostPhotos {
+		refuse(fmt.Sprintf("Only %d photos at once. Send this one with the next batch.", mostPhotos))
+		return nil
+	}
+	file, err := io.ReadAll(io.LimitReader(part, picture.MaxBytes+1))
+	if err != nil {
+		refuse("It did not arrive whole. Send it again.")
+		return nil
+	}
+	if len(file) > picture.MaxBytes {
+		refuse(fmt.Sprintf("The file is larger than %d MB. Make it smaller, or save it as JPEG.", picture.MaxBytes>>20))
+		return nil
+	}
+	job, err := checkin.Queue(b.r.Context(), b.Store, b.project, b.handed, file, !b.many)
+	if picture.Unreadable(err) {
+		refuse(err.Error() + ".")
+		return nil
+	}
+	if err == nil {
+		b.jobs = append(b.jobs, job)
+	}
+	return err
+}
+
+// answerOne waits a little for the one photo that was handed in, and leads to what
+// it says.
+func (a area) answerOne(w http.ResponseWriter, r *http.Request, p store.Project, job store.Job) error {
+	until := time.Now().Add(waitFor)
+	for job.State == store.Queued || job.State == store.Running {
+		if time.Now().After(until) {
+			return kit.Go(w, r, kit.ProjectPath(p)+"/check")
+		}
+		select {
+		case <-r.Context().Done():
+			return r.Context().Err()
+		case <-time.After(waitLooks):
+		}
+		now, err := a.Store.Job(r.Context(), p.TeacherID, job.ID)
+		if err != nil {
+			return err
+		}
+		job = now
+	}
+	if job.State == store.Failed {
+		handed, _ := checkin.HandedOf(job) // it was read before
+		if err := a.Store.CancelJob(r.Context(), p.TeacherID, job.ID); err != nil {
+			return err
+		}
+		return kit.Ask("“%s”: %s", handed.Name, job.Message)
+	}
+	if len(job.Result) == 1 && job.Result[0].CheckIn != 0 {
+		return kit.Go(w, r, checkInPath(job.Result[0].CheckIn))
+	}
+	return kit.Go(w, r, kit.ProjectPath(p)+"/check")
+}
+
+// lines says what became of photos.
+func (a area) lines(r *http.Request, p store.Project, jobs []store.Job) (all []taken, err error) {
+	var found []uint64
+	for _, j := range jobs {
+		for _, l := range j.Result {
+			if l.CheckIn != 0 {
+				found = append(found, l.CheckIn)
+			}
+		}
+	}
+	names, err := a.Store.NamesOf(r.Context(), p.TeacherID, found)
+	if err != nil {
+		return nil, err
+	}
+	for _, j := range jobs {
+		handed, _ := checkin.HandedOf(j) // without a name where it cannot be read
+		one := taken{Job: j.ID, Name: handed.Name}
+		switch j.State {
+		case store.Queued:
+			one.Working, one.Words = true, "waits to be measured."
+		case store.Running:
+			one.Working, one.Words = true, "is being measured."
+		case store.Failed:
+			one.Failed, one.Words = true, j.Message
+		}
+		if j.State != store.Done {
+			all = append(all, one)
+			continue
+		}
+		for _, l := range j.Result {
+			one.Words, one.Waiting = l.Words, l.CheckIn == 0
+			if name, there := names[l.CheckIn]; there {
+				one.Name, one.Path = name, checkInPath(l.CheckIn)
+			}
+			all = append(all, one)
+		}
+	}
+	return all, nil
+}
+
+// mostAsked is how many photos' lines are asked for at once.
+const mostAsked = 200
+
+// linesOf answers with what became of the photos that the address names.
+func (a area) linesOf(w http.ResponseWriter, r *http.Request) error {
+	p, err := a.Project(r)
+	if err != nil {
+		return err
+	}
+	ids := []uint64{}
+	for _, text := range r.URL.Query()["job"] {
+		if id, err := kit.Number(text); err == nil && len(ids) < mostAsked {
+			ids = append(ids, id)
+		}
+	}
+	jobs, err := a.Store.Photos(r.Context(), p.ID, ids)
+	if err != nil {
+		return err
+	}
+	lines, err := a.lines(r, p, jobs)
+	if err != nil {
+		return err
+	}
+	return pages.Part(w, r, "stack.html", "taken", http.StatusOK, lines)
+}
+
+// live is the line on which the page hears how far its photos are.
+func (a area) live(w http.ResponseWriter, r *http.Request) error {
+	p, err := a.Project(r)
+	if err != nil {
+		return err
+	}
+	return a.Line(w, r, p.ID, func(io.Writer) {}, func(_, job uint64) string {
+		if job == 0 {
+			return ""
+		}
+		return "job"
+	})
 }
 
 func whose(part *multipart.Part) (uint64, error) {
@@ -113,46 +276,6 @@ func whose(part *multipart.Part) (uint64, error) {
 		return 0, kit.AskAt("student", "Choose whose drawing this is, or leave it to the corner tags.")
 	}
 	return student, nil
-}
-
-// takeOne takes one photo in. Its error is the server's, not the photo's.
-func (a area) takeOne(r *http.Request, p store.Project, student uint64, part *multipart.Part) ([]taken, error) {
-	name := intake.Name(part.FileName())
-	b, err := io.ReadAll(io.LimitReader(part, picture.MaxBytes+1))
-	if err != nil {
-		return []taken{{Name: name, Words: "It did not arrive whole. Send it again.", Failed: true}}, nil
-	}
-	if len(b) > picture.MaxBytes {
-		return []taken{{Name: name, Words: fmt.Sprintf("The file is larger than %d MB. Make it smaller, or save it as JPEG.", picture.MaxBytes>>20), Failed: true}}, nil
-	}
-	if student != 0 {
-		if err := a.Store.Belongs(r.Context(), p.TeacherID, p.ID, student); err != nil {
-			return nil, err
-		}
-	}
-	done, err := checkin.Take(r.Context(), a.Store, p, student, part.FileName(), b)
-	if picture.Unreadable(err) {
-		return []taken{{Name: name, Words: err.Error() + ".", Failed: true}}, nil
-	}
-	if err != nil {
-		return nil, err
-	}
-	if done.Stray != nil {
-		return []taken{{Name: name, Words: done.Stray.Words, Waiting: true}}, nil
-	}
-	var lines []taken
-	for _, c := range done.CheckIns {
-		words := "Set its four corners."
-		if c.Report != nil {
-			words = c.Report.Say[0]
-		}
-		full, err := a.Store.CheckIn(r.Context(), p.TeacherID, c.ID)
-		if err != nil {
-			return nil, err
-		}
-		lines = append(lines, taken{Name: full.Student.Name, Words: words, Path: checkInPath(c.ID)})
-	}
-	return lines, nil
 }
 
 // stray returns the waiting photo of the address and its project.

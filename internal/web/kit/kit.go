@@ -38,6 +38,7 @@ type Kit struct {
 	measured *lru.Cache[uint64, *image.RGBA] // by picture
 	framed   *lru.Cache[string, *image.RGBA] // by picture, frame and sheet
 	lately   lately
+	hub      *hub
 }
 
 // mostMeasured pictures stay decoded, each of about 2.5 MB, and mostFramed as
@@ -55,7 +56,7 @@ func New(s *store.Store, sessions *scs.SessionManager, log *slog.Logger) (*Kit, 
 		return nil, err
 	}
 	deeds, err := lru.New[string, time.Time](mostLately)
-	k := &Kit{lately: lately{deeds}, SignIns: NewGuard(10, time.Minute), Links: NewGuard(60, 5*time.Second), Store: s, Sessions: sessions, Log: log, measured: measured, framed: framed}
+	k := &Kit{hub: newHub(s), lately: lately{deeds}, SignIns: NewGuard(10, time.Minute), Links: NewGuard(60, 5*time.Second), Store: s, Sessions: sessions, Log: log, measured: measured, framed: framed}
 	k.Rooms = room.NewReader(s, k.Pixels)
 	return k, err
 }

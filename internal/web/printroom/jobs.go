@@ -35,7 +35,7 @@ func (a area) queue(w http.ResponseWriter, r *http.Request) error {
 		return asked(err)
 	}
 	spec.Base, spec.Class = kit.Base(r), p.Chosen
-	job := store.PrintJob{ProjectID: p.ID, Spec: spec.JSON()}
+	job := store.Job{ProjectID: p.ID, Kind: store.SetJob, Urgent: true, Spec: spec.JSON()}
 	if err := a.Store.AddJob(r.Context(), p.TeacherID, &job); err != nil {
 		return err
 	}
@@ -94,7 +94,7 @@ func (a area) file(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	file, err := a.Store.PrintBlob(r.Context(), job.ID)
+	file, err := a.Store.SetBlob(r.Context(), job.ID)
 	if err != nil {
 		return err
 	}
@@ -184,13 +184,13 @@ func (a area) removeSet(w http.ResponseWriter, r *http.Request) error {
 
 // job is a class set with when it was asked for, by the school's clock.
 type job struct {
-	store.PrintJob
+	store.Job
 	ISO, At string
 }
 
 // jobsOf returns a project's jobs.
 func (a area) jobsOf(r *http.Request, p store.Project) (list []job, err error) {
-	jobs, err := a.Store.Jobs(r.Context(), p.ID)
+	jobs, err := a.Store.Jobs(r.Context(), p.ID, store.SetJob)
 	clock := kit.Clock(r)
 	for _, one := range jobs {
 		list = append(list, job{one, clock.ISO(one.CreatedAt), clock.Short(one.CreatedAt) + clock.At(one.CreatedAt).Format(", 15:04")})

@@ -29,12 +29,11 @@ var pages = kit.NewPages(files)
 
 type area struct {
 	*kit.Kit
-	hub *hub
 }
 
 // Routes adds the area's addresses.
 func Routes(r chi.Router, k *kit.Kit) {
-	a := area{k, newHub(k)}
+	a := area{k}
 	r.Get("/projects/{project}/wall", k.Handle(a.show))
 	r.Get("/projects/{project}/wall/live", k.Handle(a.live))
 	r.Get("/projects/{project}/projector", k.Handle(a.projector))
