@@ -25,7 +25,7 @@ var floors = [][]string{
 	{"demo", "web"},
 	{"press", "archive", "checkin", "room", "records", "backup"},
 	{"plans", "intake", "roster", "work"},
-	{"store", "mariadb", "render"},
+	{"cluster", "store", "mariadb", "render"},
 	{"core", "letters"},
 }
 

@@ -13,7 +13,7 @@ import (
 // through the store returned.
 func (s *Store) Counted() (*Store, *atomic.Int64) {
 	c := &counter{Interface: logger.Discard}
-	return &Store{s.db.Session(&gorm.Session{Logger: c}), s.bell}, &c.n
+	return &Store{s.db.Session(&gorm.Session{Logger: c}), s.common}, &c.n
 }
 
 type counter struct {

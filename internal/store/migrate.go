@@ -5,7 +5,6 @@ import (
 	"database/sql"
 	"embed"
 	"errors"
-	"fmt"
 	"slices"
 	"strings"
 	"time"
@@ -60,7 +59,7 @@ func Older(ctx context.Context, dsn string) (tables string, err error) {
 // names, up to the one named, or all of them. Of several programs that start at
 // once one does it and the others wait. The error is ErrNewer for one that this
 // program does not know.
-func migrate(ctx context.Context, db *gorm.DB, upTo string) error {
+func (s *Store) migrate(ctx context.Context, upTo string) error {
 	steps, err := steps()
 	if err != nil {
 		return err
@@ -68,36 +67,23 @@ func migrate(ctx context.Context, db *gorm.DB, upTo string) error {
 	if upTo != "" && !slices.ContainsFunc(steps, func(m *gormigrate.Migration) bool { return m.ID == upTo }) {
 		return ErrNewer
 	}
-	pool, err := db.DB()
-	if err != nil {
+	if err := s.with(ctx).Exec(leases).Error; err != nil {
 		return err
 	}
-	keeper, err := pool.Conn(ctx) // a lock is its connection's
-	if err != nil {
+	return s.alone(ctx, "tables", patience, func() error {
+		options := *gormigrate.DefaultOptions
+		options.ValidateUnknownMigrations = true
+		all := gormigrate.New(s.with(ctx), &options, steps)
+		if upTo != "" {
+			err = all.MigrateTo(upTo)
+		} else {
+			err = all.Migrate()
+		}
+		if errors.Is(err, gormigrate.ErrUnknownPastMigration) {
+			return ErrNewer
+		}
 		return err
-	}
-	defer keeper.Close()
-	const name = "CONCAT(DATABASE(), '.zesty-tables')"
-	var got sql.NullInt64
-	if err := keeper.QueryRowContext(ctx, "SELECT GET_LOCK("+name+", ?)", patience.Seconds()).Scan(&got); err != nil {
-		return err
-	}
-	if got.Int64 != 1 {
-		return fmt.Errorf("another copy has been at the tables for %v; wait for it to end, then start again", patience)
-	}
-	defer keeper.ExecContext(context.WithoutCancel(ctx), "DO RELEASE_LOCK("+name+")")
-	options := *gormigrate.DefaultOptions
-	options.ValidateUnknownMigrations = true
-	all := gormigrate.New(db.WithContext(ctx), &options, steps)
-	if upTo != "" {
-		err = all.MigrateTo(upTo)
-	} else {
-		err = all.Migrate()
-	}
-	if errors.Is(err, gormigrate.ErrUnknownPastMigration) {
-		return ErrNewer
-	}
-	return err
+	})
 }
 
 // steps returns the migrations, one a file.

@@ -97,11 +97,11 @@ func TestMigrationsCutOff(t *testing.T) {
 
 // openTo opens a database with some migrations alone.
 func openTo(ctx context.Context, dsn string, some []*gormigrate.Migration) (*Store, error) {
-	db, err := connect(dsn)
+	s, err := connect(dsn)
 	if err != nil || len(some) == 0 {
-		return &Store{db: db}, err
+		return s, err
 	}
-	return &Store{db: db}, gormigrate.New(db.WithContext(ctx), gormigrate.DefaultOptions, some).Migrate()
+	return s, gormigrate.New(s.with(ctx), gormigrate.DefaultOptions, some).Migrate()
 }
 
 // Eight copies that start at once on an empty database all serve.

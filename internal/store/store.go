@@ -5,11 +5,13 @@ package store
 
 import (
 	"context"
+	"crypto/rand"
 	"database/sql"
 	"database/sql/driver"
 	"errors"
 	"fmt"
-	"math/rand/v2"
+	"log/slog"
+	mathrand "math/rand/v2"
 	"net"
 	"slices"
 	"strings"
@@ -18,7 +20,8 @@ import (
 	mysqldriver "github.com/go-sql-driver/mysql"
 	"gorm.io/driver/mysql"
 	"gorm.io/gorm"
-	"gorm.io/gorm/logger"
+
+	"zestysketch/internal/cluster"
 )
 
 var (
@@ -32,80 +35,93 @@ var (
 
 // Store is the database. It is safe for use by many goroutines and copies.
 type Store struct {
-	db   *gorm.DB
-	bell bell
+	db *gorm.DB
+	*common
+}
+
+// common is what a store has in common with those of its changes.
+type common struct {
+	bell   bell
+	hosts  *cluster.Hosts
+	holder string // names this copy of the program among others
 }
 
 // Open connects to the database at dsn, whatever it leaves unsaid, and brings
 // its tables up to date. The error wraps ErrDSN where it is no address of a
-// database, and ErrNewer where a later program has been at it.
+// database, and ErrNewer where a later program has been at it. The usual log hears
+// when another server of several is gone on with, and of statements that took long.
 func Open(ctx context.Context, dsn string) (*Store, error) {
-	db, err := connect(dsn)
+	s, err := connect(dsn)
 	if err != nil {
 		return nil, err
 	}
-	if err := migrate(ctx, db, ""); err != nil {
-		s := Store{db: db}
+	if err := s.migrate(ctx, ""); err != nil {
 		return nil, errors.Join(fmt.Errorf("bringing the tables up to date: %w", err), s.Close())
 	}
-	return &Store{db, make(bell, 1)}, nil
+	return s, nil
 }
 
 // MakeTables makes the tables of an empty database as the named migration left
 // them. The error is ErrNewer for one that this program does not know.
 func MakeTables(ctx context.Context, dsn, upTo string) error {
-	db, err := connect(dsn)
+	s, err := connect(dsn)
 	if err != nil {
 		return err
 	}
-	s := Store{db: db}
-	return errors.Join(migrate(ctx, db, upTo), s.Close())
+	return errors.Join(s.migrate(ctx, upTo), s.Close())
 }
 
 // Raw opens a pool of connections that give every value as the database writes
-// it, for backups.
+// it, for backups; of several servers, the first that can be worked with.
 func Raw(dsn string) (*sql.DB, error) {
-	config, err := parseDSN(dsn)
+	config, addrs, err := parseDSN(dsn)
 	if err != nil {
 		return nil, err
 	}
 	config.ParseTime = false
-	connector, err := mysqldriver.NewConnector(config)
+	hosts, err := cluster.New(config, addrs, nil)
 	if err != nil {
 		return nil, fmt.Errorf("%w: %w", ErrDSN, err)
 	}
-	return sql.OpenDB(connector), nil
+	return sql.OpenDB(hosts), nil // closes them with itself
 }
 
+// The pool: no more connections than the server takes of one copy of the program,
+// and those that are idle are kept for the next lesson's beginning.
+const (
+	mostOpen, mostIdle = 40, 40
+	idleFor            = 5 * time.Minute
+)
+
 // connect opens a pool of connections and reaches the database once.
-func connect(dsn string) (*gorm.DB, error) {
-	config, err := parseDSN(dsn)
+func connect(dsn string) (*Store, error) {
+	config, addrs, err := parseDSN(dsn)
 	if err != nil {
 		return nil, err
 	}
-	connector, err := mysqldriver.NewConnector(config)
+	hosts, err := cluster.New(config, addrs, func(words string) { slog.Warn("database", "what", words) })
 	if err != nil {
 		return nil, fmt.Errorf("%w: %w", ErrDSN, err)
 	}
-	db, err := gorm.Open(mysql.New(mysql.Config{Conn: sql.OpenDB(connector), DSNConfig: config}), &gorm.Config{
-		Logger:                 logger.Discard,
+	pool := sql.OpenDB(hosts)
+	pool.SetMaxOpenConns(mostOpen)
+	pool.SetMaxIdleConns(mostIdle)
+	pool.SetConnMaxIdleTime(idleFor)
+	db, err := gorm.Open(mysql.New(mysql.Config{Conn: pool, DSNConfig: config}), &gorm.Config{
+		Logger:                 slow{},
 		NowFunc:                func() time.Time { return time.Now().UTC().Truncate(time.Millisecond) },
 		SkipDefaultTransaction: true,
 		TranslateError:         false,
 		PrepareStmt:            true,
 	})
 	if err != nil {
-		return nil, fmt.Errorf("connecting to the database: %w", err)
+		return nil, errors.Join(fmt.Errorf("connecting to the database: %w", err), pool.Close())
 	}
-	pool, err := db.DB()
-	if err != nil {
-		return nil, err
-	}
-	pool.SetMaxOpenConns(40)
-	pool.SetMaxIdleConns(20)
-	pool.SetConnMaxIdleTime(5 * time.Minute)
-	return db, nil
+	return &Store{db, &common{make(bell, 1), hosts, rand.Text()}}, nil
 }
+
+// Server returns the address of the database server in use.
+func (s *Store) Server() string { return s.hosts.InUse() }
 
 // Pool returns the connections, for the session store.
 func (s *Store) Pool() (*sql.DB, error) { return s.db.DB() }
@@ -140,7 +156,7 @@ func (s *Store) change(ctx context.Context, work func(tx *gorm.DB) error) error 
 		select {
 		case <-ctx.Done():
 			return ctx.Err()
-		case <-time.After(time.Duration(1+rand.IntN(20<<try)) * time.Millisecond):
+		case <-time.After(time.Duration(1+mathrand.IntN(20<<try)) * time.Millisecond):
 		}
 	}
 	return err
@@ -165,10 +181,16 @@ func NoRoom(err error) bool {
 	return errors.As(err, &my) && (my.Number == diskFull || my.Number == tableFull || my.Number == engineError && strings.Contains(my.Message, "28"))
 }
 
+// MariaDB's numbers for a server that cannot be worked with now: cut off from its
+// cluster, read-only, stopping, its connection killed, or too many of them.
+var gone = []uint16{1047, 1290, 1836, 1053, 1927, 1317, 1040, 1203}
+
 // Away reports whether an error says that the database cannot be reached now.
 func Away(err error) bool {
 	var net *net.OpError
-	return errors.Is(err, mysqldriver.ErrInvalidConn) || errors.Is(err, driver.ErrBadConn) || errors.As(err, &net) && net.Op == "dial"
+	var my *mysqldriver.MySQLError
+	return errors.Is(err, mysqldriver.ErrInvalidConn) || errors.Is(err, driver.ErrBadConn) || errors.Is(err, cluster.ErrNone) || errors.Is(err, sql.ErrConnDone) ||
+		errors.As(err, &net) || errors.As(err, &my) && slices.Contains(gone, my.Number)
 }
 
 // found returns the error of a change, ErrNotFound where it found nothing to change.

@@ -9,13 +9,6 @@ ALTER TABLE jobs
   ADD KEY IF NOT EXISTS by_turn (state, urgent, id);
 ALTER TABLE changes ADD COLUMN IF NOT EXISTS job_id BIGINT UNSIGNED NOT NULL DEFAULT 0;
 
--- What one copy of the program does for all of them, and until when it has it.
-CREATE TABLE IF NOT EXISTS leases (
-  name VARCHAR(60) NOT NULL PRIMARY KEY,
-  holder VARCHAR(60) NOT NULL,
-  until DATETIME(3) NOT NULL
-);
-
 -- Wrong tries of late, by whom or whence; the names are hashed.
 CREATE TABLE IF NOT EXISTS wrong_tries (
   hash BINARY(32) NOT NULL PRIMARY KEY,
