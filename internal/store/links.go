@@ -60,31 +60,47 @@ func secretOf(tx *gorm.DB, teacher uint64) ([]byte, error) {
 
 // Link returns the letters of a student's one live link to a project that the
 // caller has fetched: those of the last time, or new ones where it has none.
-func (s *Store) Link(ctx context.Context, p Project, student uint64) (link string, err error) {
+func (s *Store) Link(ctx context.Context, p Project, student uint64) (string, error) {
+	links, err := s.Links(ctx, p, []uint64{student})
+	return links[student], err
+}
+
+// Links is Link for several students.
+func (s *Store) Links(ctx context.Context, p Project, students []uint64) (links map[uint64]string, err error) {
 	err = s.change(ctx, func(tx *gorm.DB) error {
+		links = map[uint64]string{}
 		school, err := secretOf(tx, p.TeacherID)
 		if err != nil {
 			return err
 		}
-		var l StudentLink
-		err = tx.Where("project_id = ? AND student_id = ? AND live = 1", p.ID, student).Take(&l).Error
-		if err == nil {
-			link = lettersOf(school, forStudent, p.ID, student, uint64(l.Number))
-			return nil
-		}
-		if !errors.Is(err, gorm.ErrRecordNotFound) {
+		letters := func(l StudentLink) string { return lettersOf(school, forStudent, p.ID, l.StudentID, uint64(l.Number)) }
+		var there []StudentLink
+		if err := tx.Where("project_id = ? AND student_id IN ? AND live = 1", p.ID, students).Find(&there).Error; err != nil {
 			return err
 		}
+		for _, l := range there {
+			links[l.StudentID] = letters(l)
+		}
 		live := true
-		l = StudentLink{ProjectID: p.ID, StudentID: student, Number: mathrand.Uint32(), Live: &live}
-		link = lettersOf(school, forStudent, p.ID, student, uint64(l.Number))
-		l.Hash = linkHash(link)
-		return tx.Create(&l).Error
+		var fresh []StudentLink
+		for _, student := range students {
+			if _, has := links[student]; has {
+				continue
+			}
+			l := StudentLink{ProjectID: p.ID, StudentID: student, Number: mathrand.Uint32(), Live: &live}
+			links[student] = letters(l)
+			l.Hash = linkHash(links[student])
+			fresh = append(fresh, l)
+		}
+		if len(fresh) == 0 {
+			return nil
+		}
+		return tx.Create(&fresh).Error
 	})
 	if errors.Is(err, ErrTaken) {
-		return s.Link(ctx, p, student) // somebody made it at the same moment
+		return s.Links(ctx, p, students) // somebody made one at the same moment
 	}
-	return link, err
+	return links, err
 }
 
 // CountLinks returns how many links open a project that the caller has fetched.

@@ -29,6 +29,7 @@ type School struct {
 	Dates        string // the language that dates are written in, a locale such as en_GB
 	PhotoMonths  int    // after which photos of drawings end, 0 for never
 	NoteMonths   int    // after which notes end
+	Address      string // by which tablets reach this program, https://host; empty for the one its teachers use
 }
 
 // Teacher signs in and owns classes, pictures and projects.

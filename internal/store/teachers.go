@@ -84,7 +84,7 @@ func (s *Store) SetZone(ctx context.Context, school uint64, zone string) error {
 
 // SetSchool keeps what a school has settled: all of it but its secret.
 func (s *Store) SetSchool(ctx context.Context, place School) error {
-	err := s.with(ctx).Model(&School{ID: place.ID}).Select("Name", "Zone", "Units", "Paper", "Currency", "Dates", "PhotoMonths", "NoteMonths").Updates(place).Error
+	err := s.with(ctx).Model(&School{ID: place.ID}).Select("Name", "Zone", "Units", "Paper", "Currency", "Dates", "PhotoMonths", "NoteMonths", "Address").Updates(place).Error
 	return known(err)
 }
 

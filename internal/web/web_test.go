@@ -342,6 +342,8 @@ var (
 	open = map[string]bool{"GET /signin": true, "POST /signin": true, "POST /signout": true, "GET /static/*": true, "GET /reckoner": true, "GET /reckoner/{sum}": true,
 		// By a student's own link: TestStudentLinks.
 		"GET /s/{link}": true, "GET /s/{link}/picture": true, "GET /s/{link}/plan": true, "POST /s/{link}/ticks": true, "POST /s/{link}/hand": true, "GET /s/worker.js": true,
+		// By the code of a lesson: TestCodes.
+		"GET /go": true, "POST /go": true,
 		"GET /feed/{feed}.ics": true,
 		// By a password, a code, the word of the first day, or somebody's letters: TestAtTheDoor.
 		"GET /signin/second": true, "POST /signin/second": true, "GET /first": true, "POST /first": true, "GET /join/{letters}": true, "POST /join/{letters}": true}

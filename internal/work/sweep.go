@@ -11,6 +11,9 @@ import (
 // keep is how long finished sets are kept: they hold students' links.
 const keep = 24 * time.Hour
 
+// keptWrong is how long a teacher is told of wrong tries before they signed in.
+const keptWrong = 30 * 24 * time.Hour
+
 // sweep forgets what is kept no longer at a moment; of several copies one does it.
 func (w Worker) sweep(ctx context.Context, now time.Time) error {
 	mine, err := w.Store.Lease(ctx, "forgetting", sweepEvery/2)
@@ -23,5 +26,5 @@ func (w Worker) sweep(ctx context.Context, now time.Time) error {
 	}
 	return errors.Join(err, w.Store.SweepJobs(ctx, now.Add(-keep)), w.Store.SweepChanges(ctx, now.Add(-keep)), w.Store.SweepSessions(ctx, now),
 		w.Store.SweepSignIns(ctx, now.Add(-keep)), w.Store.SweepInvitations(ctx, now), w.Store.SweepDeeds(ctx, now.Add(-store.KeptDeeds)),
-		w.Store.PurgeProjects(ctx, now.Add(-store.KeptDeleted)))
+		w.Store.SweepWrong(ctx, now.Add(-keptWrong)), w.Store.PurgeProjects(ctx, now.Add(-store.KeptDeleted)))
 }

@@ -109,19 +109,21 @@ func (a area) own(w http.ResponseWriter, r *http.Request) error {
 // proved wants the password of now; wrong ones are slowed as at the door.
 func (a area) proved(r *http.Request, password string) error {
 	me := kit.Teacher(r)
-	account, address := "account "+me.Email, "address "+a.Proxies.From(r)
-	leave, err := a.SignIns.Enter(r.Context(), account, address)
+	suspects := a.Suspects(r, me.Email)
+	leave, err := a.SignIns.Enter(r.Context(), suspects...)
 	if err != nil {
 		return err
 	}
 	defer leave()
 	_, err = a.Store.SignIn(r.Context(), me.Email, password)
 	if errors.Is(err, store.ErrNotFound) {
-		a.SignIns.Wrong(account, address)
+		if err := a.SignIns.Wrong(r.Context(), suspects...); err != nil {
+			return err
+		}
 		return kit.AskAt("old", "That is not the password of now. Write it again.")
 	}
 	if err == nil {
-		a.SignIns.Good(account)
+		_, err = a.SignIns.Good(r.Context(), kit.Account(me.Email))
 	}
 	return err
 }

@@ -80,6 +80,8 @@ var deeds = map[string]string{
 	"POST /projects/{project}/landmarks/{landmark}":         "changed a landmark",
 	"POST /projects/{project}/landmarks/{landmark}/remove":  "removed a landmark",
 	"POST /projects/{project}/links":                        "changed or revoked links",
+	"GET /projects/{project}/links/screen":                  "showed students' links",
+	"POST /projects/{project}/links/code":                   "made or ended a lesson's code",
 	"POST /projects/{project}/print/jobs":                   "had a class set made",
 	"POST /projects/{project}/print/sets":                   "kept a choice of pages",
 	"GET /jobs/{job}/set.pdf":                               "got a class set",

@@ -2,49 +2,44 @@ package kit
 
 import (
 	"context"
-	"fmt"
-	"net"
 	"net/http"
-	"strings"
 	"sync"
 	"time"
 
 	lru "github.com/hashicorp/golang-lru/v2"
-	"github.com/realclientip/realclientip-go"
-	"golang.org/x/time/rate"
+
+	"zestysketch/internal/store"
 )
 
 // Guard slows guessing. Only wrong tries count, so that a school that comes by
 // one address is never shut out by its own good ones: who has made many wrong
 // ones of late is answered one at a time and late, and told to wait where others
-// wait already.
+// wait already. What was wrong is counted in the database, for every copy of the
+// program.
 type Guard struct {
+	store *store.Store
+	limit store.Limit
 	mu    sync.Mutex
 	known *lru.Cache[string, *suspect]
-	often rate.Limit
-	burst int
 }
 
-// suspect is an account or an address with its wrong tries.
+// suspect is an account or an address that is slowed.
 type suspect struct {
-	free  *rate.Limiter
 	turn  chan struct{} // held by the one try that is being answered
 	queue chan struct{} // held by those that wait for it
-	wrong int           // since the last good one
 }
 
 // A slow try is answered after this pause, and so many may wait for their turn.
 const (
 	slowPause = time.Second
 	mostWait  = 8
-	mostKnown = 20_000 // accounts and addresses that are remembered
+	mostKnown = 20_000 // accounts and addresses that are slowed at once
 )
 
-// NewGuard returns a guard that lets burst wrong tries pass, and one more each
-// time that so long has gone by.
-func NewGuard(burst int, each time.Duration) *Guard {
+// NewGuard returns a guard that lets wrong tries pass up to a limit.
+func NewGuard(s *store.Store, limit store.Limit) *Guard {
 	known, _ := lru.New[string, *suspect](mostKnown) // fails for no size alone
-	return &Guard{known: known, often: rate.Every(each), burst: burst}
+	return &Guard{store: s, known: known, limit: limit}
 }
 
 func (g *Guard) of(key string) *suspect {
@@ -52,7 +47,7 @@ func (g *Guard) of(key string) *suspect {
 	defer g.mu.Unlock()
 	s, ok := g.known.Get(key)
 	if !ok {
-		s = &suspect{free: rate.NewLimiter(g.often, g.burst), turn: make(chan struct{}, 1), queue: make(chan struct{}, mostWait)}
+		s = &suspect{turn: make(chan struct{}, 1), queue: make(chan struct{}, mostWait)}
 		g.known.Add(key, s)
 	}
 	return s
@@ -67,11 +62,15 @@ func (g *Guard) Enter(ctx context.Context, keys ...string) (leave func(), err er
 			<-s.turn
 		}
 	}
-	for _, key := range keys {
-		s := g.of(key)
-		if s.free.Tokens() >= 1 {
+	free, err := g.store.FreeTries(ctx, keys, g.limit)
+	if err != nil {
+		return nil, err
+	}
+	for i, key := range keys {
+		if free[i] >= 1 {
 			continue
 		}
+		s := g.of(key)
 		if err := s.wait(ctx); err != nil {
 			leave()
 			return nil, err
@@ -104,60 +103,12 @@ func (s *suspect) wait(ctx context.Context) error {
 }
 
 // Wrong counts a wrong try of these keys.
-func (g *Guard) Wrong(keys ...string) {
-	for _, key := range keys {
-		s := g.of(key)
-		s.free.Allow()
-		g.mu.Lock()
-		s.wrong++
-		g.mu.Unlock()
-	}
+func (g *Guard) Wrong(ctx context.Context, keys ...string) error {
+	return g.store.CountWrong(ctx, keys, g.limit)
 }
 
 // Good returns how many wrong tries of a key there were since the last good
 // one, and begins to count anew.
-func (g *Guard) Good(key string) (wrong int) {
-	s := g.of(key)
-	g.mu.Lock()
-	defer g.mu.Unlock()
-	wrong, s.wrong = s.wrong, 0
-	return wrong
-}
-
-// Proxies are the networks whose word on where a request comes from is believed.
-type Proxies []net.IPNet
-
-// ParseProxies reads networks such as 10.0.0.0/8, or single addresses, with commas.
-func ParseProxies(words string) (Proxies, error) {
-	if words == "" {
-		return nil, nil
-	}
-	nets, err := realclientip.AddressesAndRangesToIPNets(strings.FieldsFunc(words, func(c rune) bool { return c == ',' || c == ' ' })...)
-	if err != nil {
-		return nil, fmt.Errorf("wanted addresses or networks such as 10.0.0.0/8, with commas, got %q", words)
-	}
-	return nets, nil
-}
-
-// From returns the address that a request comes from: of the connection, or
-// where that is a trusted proxy's, the last one that it was not handed on by.
-func (p Proxies) From(r *http.Request) string {
-	host, _, err := net.SplitHostPort(r.RemoteAddr)
-	if err != nil {
-		host = r.RemoteAddr
-	}
-	ip := net.ParseIP(host)
-	for _, trusted := range p {
-		if ip == nil || !trusted.Contains(ip) {
-			continue
-		}
-		strategy, err := realclientip.NewRightmostTrustedRangeStrategy("X-Forwarded-For", p)
-		if err != nil {
-			break
-		}
-		if real := strategy.ClientIP(r.Header, r.RemoteAddr); real != "" {
-			return real
-		}
-	}
-	return host
+func (g *Guard) Good(ctx context.Context, key string) (wrong int, err error) {
+	return g.store.WrongSince(ctx, key)
 }

@@ -56,7 +56,7 @@ func New(s *store.Store, sessions *scs.SessionManager, log *slog.Logger) (*Kit, 
 		return nil, err
 	}
 	deeds, err := lru.New[string, time.Time](mostLately)
-	k := &Kit{hub: newHub(s), lately: lately{deeds}, SignIns: NewGuard(10, time.Minute), Links: NewGuard(60, 5*time.Second), Store: s, Sessions: sessions, Log: log, measured: measured, framed: framed}
+	k := &Kit{hub: newHub(s), lately: lately{deeds}, SignIns: NewGuard(s, store.Limit{Burst: 10, Each: time.Minute}), Links: NewGuard(s, store.Limit{Burst: 60, Each: 5 * time.Second}), Store: s, Sessions: sessions, Log: log, measured: measured, framed: framed}
 	k.Rooms = room.NewReader(s, k.Pixels)
 	return k, err
 }
@@ -148,7 +148,9 @@ func (k *Kit) trouble(r *http.Request, err error) Trouble {
 }
 
 // ofStudent reports whether a page is a student's.
-func ofStudent(r *http.Request) bool { return strings.HasPrefix(r.URL.Path, "/s/") }
+func ofStudent(r *http.Request) bool {
+	return strings.HasPrefix(r.URL.Path, "/s/") || r.URL.Path == "/go"
+}
 
 // routeOf names an address by its pattern: what stands in its braces may be
 // somebody's link, and logs are read by many.

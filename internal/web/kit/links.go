@@ -3,6 +3,7 @@ package kit
 import (
 	"fmt"
 	"mime"
+	"net"
 	"net/http"
 	"net/url"
 	"strconv"
@@ -16,14 +17,47 @@ func PicturePath(id uint64, role store.Role) string {
 	return fmt.Sprintf("/pictures/%d/%s", id, role)
 }
 
-// Base is the address by which students' tablets reach this server: the one by
-// which the teacher did.
-func Base(r *http.Request) string {
+// Base is the address by which students' tablets reach this server: the school's
+// own where it has settled one, else the one by which the teacher did.
+func (k *Kit) Base(r *http.Request) string {
+	if own := Teacher(r).School.Address; own != "" {
+		return own
+	}
 	scheme := "http"
-	if r.TLS != nil || r.Header.Get("X-Forwarded-Proto") == "https" {
+	if k.Proxies.HTTPS(r) {
 		scheme = "https"
 	}
 	return (&url.URL{Scheme: scheme, Host: r.Host}).String()
+}
+
+// OnlyHere reports whether an address leads a tablet nowhere: it is the machine's own
+// name for itself.
+func OnlyHere(base string) bool {
+	u, err := url.Parse(base)
+	if err != nil {
+		return false
+	}
+	host := u.Hostname()
+	ip := net.ParseIP(host)
+	return host == "localhost" || strings.HasSuffix(host, ".localhost") || ip != nil && ip.IsLoopback()
+}
+
+// longestAddress bounds the school's own address, in letters.
+const longestAddress = 200
+
+// ReadAddress returns an address as a browser writes it, without what follows the
+// host; empty for none.
+func ReadAddress(typed string) (string, error) {
+	typed = strings.TrimRight(Tidy(typed), "/")
+	if typed == "" {
+		return "", nil
+	}
+	u, err := url.Parse(typed)
+	if err != nil || u.Scheme != "http" && u.Scheme != "https" || u.Hostname() == "" || u.User != nil || u.Path != "" || u.RawQuery != "" || u.Fragment != "" ||
+		strings.ContainsAny(u.Host, " <>\"") || len(typed) > longestAddress {
+		return "", AskAt("address", "Write the address as a tablet's browser shows it, such as https://draw.quay.example or http://192.168.1.20:8080, without anything after it.")
+	}
+	return u.Scheme + "://" + u.Host, nil
 }
 
 // Attachment returns the header that names a download after a project.

@@ -27,6 +27,7 @@ var covering = map[string]bool{
 	"POST /checkins/{checkin}/ticks":                      true,
 	"POST /projects/{project}/print/jobs":                 true,
 	"POST /jobs/{job}/cancel":                             true,
+	"POST /projects/{project}/links/code":                 true,
 	// Pages carry students' links, by which more can be done than looking.
 	"GET /projects/{project}/print":           true,
 	"GET /projects/{project}/print/jobs":      true,
@@ -35,6 +36,7 @@ var covering = map[string]bool{
 	"GET /projects/{project}/print/page.png":  true,
 	"GET /projects/{project}/print/thumb.svg": true,
 	"GET /jobs/{job}/set.pdf":                 true,
+	"GET /projects/{project}/links/screen":    true,
 }
 
 // owning is what only the owner does, and together what is asked by GET and gives

@@ -34,7 +34,7 @@ func (a area) queue(w http.ResponseWriter, r *http.Request) error {
 	if _, err := press.Load(r.Context(), a.Store, p, spec); err != nil {
 		return asked(err)
 	}
-	spec.Base, spec.Class = kit.Base(r), p.Chosen
+	spec.Base, spec.Class = a.Base(r), p.Chosen
 	job := store.Job{ProjectID: p.ID, Kind: store.SetJob, Urgent: true, Spec: spec.JSON()}
 	if err := a.Store.AddJob(r.Context(), p.TeacherID, &job); err != nil {
 		return err

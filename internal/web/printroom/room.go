@@ -45,6 +45,8 @@ func Routes(r chi.Router, k *kit.Kit) {
 	r.Get("/jobs/{job}/set.pdf", k.Handle(a.file))
 	r.Get("/projects/{project}/links", k.Handle(a.links))
 	r.Post("/projects/{project}/links", k.Handle(a.changeLinks))
+	r.Get("/projects/{project}/links/screen", k.Handle(a.screen))
+	r.Post("/projects/{project}/links/code", k.Handle(a.code))
 	r.Get("/printers", k.Handle(a.printers))
 	r.Post("/printers", k.Handle(a.addPrinter))
 	r.Post("/printers/{printer}", k.Handle(a.correct))
@@ -69,6 +71,12 @@ type room struct {
 	Sheets   int
 	Jobs     []job
 	Query    template.URL
+	Base     string // where links on the pages lead
+}
+
+// LeadsNowhere reports whether the chosen pages carry links that no tablet finds.
+func (v room) LeadsNowhere() bool {
+	return kit.OnlyHere(v.Base) && slices.Contains(v.Spec.Kinds, sheet.KindCover)
 }
 
 // pageView is one page of the sample, drawn small.
@@ -169,7 +177,7 @@ func (a area) show(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	v := room{Project: p, Plan: plan, Spec: usual(r, plan), Rail: kit.Rail{Project: p, Here: kit.StepPrint, Planned: true}, Counts: map[page.Kind]int{}}
+	v := room{Base: a.Base(r), Project: p, Plan: plan, Spec: usual(r, plan), Rail: kit.Rail{Project: p, Here: kit.StepPrint, Planned: true}, Counts: map[page.Kind]int{}}
 	if r.Form.Has("kind") || r.Form.Has("chosen") {
 		v.Spec = readSpec(r)
 	}

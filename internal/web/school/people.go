@@ -77,7 +77,7 @@ func (a area) link(w http.ResponseWriter, r *http.Request, letters, who string, 
 	if err != nil {
 		return err
 	}
-	v.Link, v.For, v.Reset = kit.Base(r)+"/join/"+letters, who, reset
+	v.Link, v.For, v.Reset = a.Base(r)+"/join/"+letters, who, reset
 	return pages.Whole(w, r, "people.html", "People", v)
 }
 

@@ -64,11 +64,12 @@ func tabs(here string) kit.Tabs {
 type settings struct {
 	Tabs kit.Tabs
 	Form kit.SchoolForm
+	Here string // the address of now
 	Done bool
 }
 
 func (a area) show(w http.ResponseWriter, r *http.Request) error {
-	v := settings{tabs("/school"), kit.NewSchoolForm(kit.Teacher(r).School), r.URL.Query().Has("done")}
+	v := settings{tabs("/school"), kit.NewSchoolForm(kit.Teacher(r).School), a.Base(r), r.URL.Query().Has("done")}
 	return pages.Whole(w, r, "school.html", "The school", v)
 }
 
@@ -84,6 +85,9 @@ func (a area) keep(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	if place.NoteMonths, err = kit.ReadMonths(r, "note_months"); err != nil {
+		return err
+	}
+	if place.Address, err = kit.ReadAddress(r.FormValue("address")); err != nil {
 		return err
 	}
 	if err := a.Store.SetSchool(r.Context(), place); err != nil {

@@ -25,22 +25,29 @@ func (a area) showFirst(w http.ResponseWriter, r *http.Request) error {
 	return pages.Whole(w, r, "first.html", "The first day", firstView{kit.NewSchoolForm(store.NewSchool(""))})
 }
 
-// guarded slows whoever guesses letters, and says what became of them.
+// guarded says what became of a try with letters, and slows whoever guesses: good
+// ones never wait.
 func (a area) guarded(r *http.Request, try func() (store.Teacher, error)) (t store.Teacher, err error) {
-	address := "address " + a.Proxies.From(r)
-	leave, err := a.SignIns.Enter(r.Context(), address)
-	if err != nil {
-		return t, err
-	}
-	defer leave()
 	t, err = try()
-	if errors.Is(err, store.ErrNotFound) {
-		a.SignIns.Wrong(address)
-	}
-	if errors.Is(err, store.ErrTaken) {
+	switch {
+	case errors.Is(err, store.ErrTaken):
 		err = kit.AskAt("email", "Somebody signs in with this address already. Write another.")
+	case errors.Is(err, store.ErrNotFound):
+		if slow := a.slowed(r); slow != nil {
+			err = slow
+		}
 	}
 	return t, err
+}
+
+// slowed counts a wrong try of the address and answers it late where there were many.
+func (a area) slowed(r *http.Request) error {
+	leave, err := a.SignIns.Enter(r.Context(), a.AddressOf(r))
+	if err != nil {
+		return err
+	}
+	defer leave()
+	return a.SignIns.Wrong(r.Context(), a.AddressOf(r))
 }
 
 func (a area) first(w http.ResponseWriter, r *http.Request) error {

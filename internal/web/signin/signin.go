@@ -65,8 +65,8 @@ func (a area) enter(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	f := form{Email: r.FormValue("email"), Next: r.FormValue("next")}
-	account, address := "account "+strings.ToLower(strings.TrimSpace(f.Email)), "address "+a.Proxies.From(r)
-	leave, err := a.SignIns.Enter(r.Context(), account, address)
+	suspects := a.Suspects(r, f.Email)
+	leave, err := a.SignIns.Enter(r.Context(), suspects...)
 	if trouble := (kit.Trouble{}); errors.As(err, &trouble) {
 		f.Wrong = trouble.Message
 		return pages.WholeStatus(w, r, "signin.html", "Sign in", trouble.Status, f)
@@ -77,7 +77,9 @@ func (a area) enter(w http.ResponseWriter, r *http.Request) error {
 	defer leave()
 	t, err := a.Store.SignIn(r.Context(), f.Email, r.FormValue("password"))
 	if errors.Is(err, store.ErrNotFound) {
-		a.SignIns.Wrong(account, address)
+		if err := a.SignIns.Wrong(r.Context(), suspects...); err != nil {
+			return err
+		}
 		f.Wrong = "This address and password do not go together. Check both and try again."
 		return pages.WholeStatus(w, r, "signin.html", "Sign in", http.StatusUnprocessableEntity, f)
 	}
@@ -96,7 +98,14 @@ func (a area) enter(w http.ResponseWriter, r *http.Request) error {
 
 // in begins the session of a teacher who has shown all that is asked.
 func (a area) in(w http.ResponseWriter, r *http.Request, t store.Teacher, next string) error {
-	if err := a.StartSession(r, t, a.SignIns.Good("account "+t.Email)); err != nil {
+	wrong, err := a.SignIns.Good(r.Context(), kit.Account(t.Email))
+	if err != nil {
+		return err
+	}
+	if err := a.StartSession(r, t, wrong); err != nil {
+		return err
+	}
+	if err := a.KnowBrowser(w, r, t.Email); err != nil {
 		return err
 	}
 	return kit.Go(w, r, ownPath(next))
@@ -121,15 +130,17 @@ func (a area) second(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	account, address := "account "+t.Email, "address "+a.Proxies.From(r)
-	leave, err := a.SignIns.Enter(r.Context(), account, address)
+	suspects := a.Suspects(r, t.Email)
+	leave, err := a.SignIns.Enter(r.Context(), suspects...)
 	if err != nil {
 		return err
 	}
 	defer leave()
 	err = a.Store.TakeSecond(r.Context(), t, r.FormValue("code"), time.Now())
 	if errors.Is(err, store.ErrNotFound) {
-		a.SignIns.Wrong(account, address)
+		if err := a.SignIns.Wrong(r.Context(), suspects...); err != nil {
+			return err
+		}
 		f := form{Next: r.FormValue("next"), Wrong: "That was not the code of now, or it was used already. Wait for the next one and write it."}
 		return pages.WholeStatus(w, r, "second.html", "Sign in", http.StatusUnprocessableEntity, f)
 	}

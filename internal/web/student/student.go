@@ -38,6 +38,8 @@ func Routes(r chi.Router, k *kit.Kit) {
 	r.Get("/s/worker.js", static.Worker)
 	r.Group(func(r chi.Router) {
 		r.Use(private)
+		r.Get("/go", k.Handle(a.showDoor))
+		r.Post("/go", k.Handle(a.enter))
 		r.Get("/s/{link}", k.Handle(a.show))
 		r.Get("/s/{link}/picture", k.Handle(a.picture))
 		r.Get("/s/{link}/plan", k.Handle(a.version))
@@ -71,14 +73,21 @@ func (a area) linked(r *http.Request) (p store.Project, s store.Student, err err
 	if !errors.Is(err, store.ErrNotFound) {
 		return p, s, err
 	}
-	address := "address " + a.Proxies.From(r)
-	leave, err := a.Links.Enter(r.Context(), address)
-	if err != nil {
+	if err := a.wrong(r); err != nil {
 		return p, s, err
 	}
-	defer leave()
-	a.Links.Wrong(address)
 	return p, s, kit.Trouble{Status: http.StatusNotFound, Message: "This link opens nothing any more. Ask your teacher for a new one."}
+}
+
+// wrong counts a wrong link or code of the address, and answers it late where there
+// were many. Good ones never wait.
+func (a area) wrong(r *http.Request) error {
+	leave, err := a.Links.Enter(r.Context(), a.AddressOf(r))
+	if err != nil {
+		return err
+	}
+	defer leave()
+	return a.Links.Wrong(r.Context(), a.AddressOf(r))
 }
 
 // open returns what the link in the address opens.
