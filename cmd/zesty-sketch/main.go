@@ -33,6 +33,7 @@ func commands() []command {
 	return []command{
 		{"demo", "start with demo data and print the sign-in", demoCommand},
 		{"serve", "start on a data folder", serveCommand},
+		{"certificate", "make the school's own authority and a certificate, for https in its network", certificateCommand},
 		{"teacher", "add a teacher; the password is asked for, or read from standard input", teacherCommand},
 		{"password", "give a teacher another password, also while the server runs", passwordCommand},
 		{"backup", "write everything into one file, also while the server runs", backupCommand},
@@ -88,7 +89,7 @@ func dispatch(ctx context.Context, args []string, std streams) error {
 	if len(args) == 0 || args[0] == "help" || args[0] == "-h" || args[0] == "--help" {
 		fmt.Fprintln(std.err, "zesty-sketch COMMAND [flags]")
 		for _, c := range commands() {
-			fmt.Fprintf(std.err, "  %-8s %s\n", c.name, c.what)
+			fmt.Fprintf(std.err, "  %-11s %s\n", c.name, c.what)
 		}
 		if len(args) > 0 {
 			return nil

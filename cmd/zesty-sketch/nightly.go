@@ -2,6 +2,7 @@ package main
 
 import (
 	"context"
+	"errors"
 	"flag"
 	"fmt"
 	"io"
@@ -73,16 +74,27 @@ func nextNight(now time.Time) time.Time {
 	return at
 }
 
-// run makes a backup every night until ctx ends; one that fails is logged.
-func (n nightly) run(ctx context.Context, dsn string, log *slog.Logger) {
+// wholeNight is how long a night's backup is one copy's of the program: the others
+// make none.
+const wholeNight = 20 * time.Hour
+
+// run makes a backup every night until ctx ends, in one copy of several; one that
+// fails is logged, and another copy may make it.
+func (n nightly) run(ctx context.Context, db *store.Store, dsn string, log *slog.Logger) {
 	for n.dir != "" {
 		select {
 		case <-ctx.Done():
 			return
 		case <-time.After(time.Until(nextNight(time.Now()))):
 		}
+		if mine, err := db.Lease(ctx, "night", wholeNight); err != nil || !mine {
+			if err != nil {
+				log.Error("tonight's backup", "error", err)
+			}
+			continue
+		}
 		if err := n.make(ctx, dsn, nightBegins+time.Now().Format(time.DateOnly)+backup.Ending); err != nil {
-			log.Error("tonight's backup failed", "error", err)
+			log.Error("tonight's backup failed", "error", errors.Join(err, db.Release(ctx, "night")))
 			continue
 		}
 		if err := n.prune(); err != nil {

@@ -12,12 +12,14 @@ import (
 	"path/filepath"
 	"runtime/debug"
 	"strings"
+	"sync"
 	"time"
 
 	"zestysketch/internal/checkin"
 	"zestysketch/internal/demo"
 	"zestysketch/internal/mariadb"
 	"zestysketch/internal/press"
+	"zestysketch/internal/reach"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web"
 	"zestysketch/internal/web/kit"
@@ -26,9 +28,9 @@ import (
 
 // serveFlags are what demo and serve share.
 type serveFlags struct {
-	data, addr, dsn, proxy string
-	https                  bool
-	nightly                nightly
+	data, addr, dsn, proxy, watch string
+	https                         https
+	nightly                       nightly
 }
 
 func (s *serveFlags) add(f *flag.FlagSet, data string) {
@@ -70,8 +72,8 @@ func demoCommand(ctx context.Context, args []string, std streams) error {
 		if err := demo.Load(ctx, db); err != nil {
 			return err
 		}
-		fmt.Fprintf(std.out, "\n  Zesty Sketch is ready:  http://%s\n  Sign in as              %s\n  with the password       %s\n\n  Ctrl-C stops it. What you do is kept in %s.\n\n",
-			listener.Addr(), demo.Email, demo.Password, s.data)
+		fmt.Fprintf(std.out, "\n  Zesty Sketch is ready:  %s\n  Sign in as              %s\n  with the password       %s\n\n  Ctrl-C stops it. What you do is kept in %s.\n\n",
+			reach.Addresses(listener.Addr(), false)[0], demo.Email, demo.Password, s.data)
 		return nil
 	})
 }
@@ -84,7 +86,8 @@ func serveCommand(ctx context.Context, args []string, std streams) error {
 	s.addDatabase(f)
 	f.StringVar(&s.proxy, "proxy", "", "addresses or networks of proxies that are believed about where a browser comes from, with commas")
 	s.nightly.add(f)
-	f.BoolVar(&s.https, "https", false, "browsers come by https, through a proxy: send cookies over it only")
+	s.https.add(f)
+	f.StringVar(&s.watch, "watch", "", "address of this machine alone, such as 127.0.0.1:9108, for /metrics, /healthz and /readyz; none if empty")
 	if err := parse(f, args, std); err != nil {
 		return err
 	}
@@ -93,14 +96,34 @@ func serveCommand(ctx context.Context, args []string, std streams) error {
 		return fmt.Errorf("cannot serve on %s: %w; choose another with --addr", s.addr, err)
 	}
 	return s.serve(ctx, listener, std, func(db *store.Store) error {
-		fmt.Fprintf(std.out, "Zesty Sketch serves on http://%s\n", listener.Addr())
-		return firstDay(ctx, db, listener.Addr(), std)
+		at := reach.Addresses(listener.Addr(), s.https.here())
+		fmt.Fprintf(std.out, "Zesty Sketch serves on %s\n", strings.Join(at, "\n                       "))
+		if err := saysWhere(ctx, db, s.https.here() || s.https.before, std); err != nil {
+			return err
+		}
+		return firstDay(ctx, db, at[0], std)
 	})
+}
+
+// saysWhere prints which address students' links and codes carry.
+func saysWhere(ctx context.Context, db *store.Store, https bool, std streams) error {
+	own, err := db.OwnAddress(ctx)
+	if err != nil {
+		return err
+	}
+	if own == "" {
+		own = "the address by which a teacher opens the page, unless School settles one"
+	}
+	fmt.Fprintf(std.out, "Students' links and codes lead to %s\n", own)
+	if !https {
+		fmt.Fprintln(std.out, "Without https tablets cannot go on without a connection. --authority FOLDER makes a certificate of the school's own; see docs/operating.md.")
+	}
+	return nil
 }
 
 // firstDay prints the word with which the school is made in the browser, where
 // there is nobody yet.
-func firstDay(ctx context.Context, db *store.Store, at net.Addr, std streams) error {
+func firstDay(ctx context.Context, db *store.Store, at string, std streams) error {
 	n, err := db.CountTeachers(ctx)
 	if err != nil || n > 0 {
 		return err
@@ -109,7 +132,7 @@ func firstDay(ctx context.Context, db *store.Store, at net.Addr, std streams) er
 	if err != nil {
 		return err
 	}
-	fmt.Fprintf(std.out, "Nobody is here yet. Make the school at  http://%s/first\nThe word that it asks for is              %s\n", at, word)
+	fmt.Fprintf(std.out, "Nobody is here yet. Make the school at  %s/first\nThe word that it asks for is              %s\n", at, word)
 	return nil
 }
 
@@ -152,27 +175,47 @@ func (s serveFlags) serve(ctx context.Context, listener net.Listener, std stream
 	if err := s.nightly.before(ctx, dsn); err != nil {
 		return fmt.Errorf("backing up before the tables are brought up to date: %w", err)
 	}
+	log := slog.New(slog.NewTextHandler(std.err, nil))
+	slog.SetDefault(log)
 	db, err := store.Open(ctx, dsn)
 	if err != nil {
 		return err
 	}
 	defer func() { err = errors.Join(err, db.Close()) }()
-	log := slog.New(slog.NewTextHandler(std.err, nil))
 	proxies, err := kit.ParseProxies(s.proxy)
 	if err != nil {
 		return fmt.Errorf("%w: --proxy: %w", errUsage, err)
 	}
-	routes, err := web.New(db, log, web.Options{HTTPS: s.https, Proxy: proxies, Done: ctx.Done(), Backups: s.nightly.dir})
+	safe, err := s.https.open(db, log)
+	if err != nil {
+		return err
+	}
+	watched, err := s.watched(db)
+	if err != nil {
+		return err
+	}
+	routes, err := web.New(db, log, web.Options{HTTPS: s.https.before || s.https.here(), Proxy: proxies, Done: ctx.Done(), Backups: s.nightly.dir,
+		Disks: s.disks(), Watch: watched, Root: safe.root, Trouble: safe.trouble})
 	if err != nil {
 		return err
 	}
 	if err := ready(db); err != nil {
 		return err
 	}
-	working := make(chan struct{})
-	go func() { defer close(working); worker(db, log).Run(ctx) }()
-	go s.nightly.run(ctx, dsn, log)
-	defer func() { <-working }()
+	var working sync.WaitGroup
+	defer working.Wait()
+	working.Go(func() { worker(db, log).Run(ctx) })
+	working.Go(func() { s.nightly.run(ctx, db, dsn, log) })
+	working.Go(func() { s.https.renew(ctx, log) })
+	beside, err := s.beside(watched, safe, routes, listener.Addr())
+	if err != nil {
+		return err
+	}
+	defer func() {
+		for _, b := range beside {
+			b.Close()
+		}
+	}()
 	server := &http.Server{
 		Handler:           routes,
 		ReadHeaderTimeout: 10 * time.Second,
@@ -182,7 +225,14 @@ func (s serveFlags) serve(ctx context.Context, listener net.Listener, std stream
 		MaxHeaderBytes:    32 << 10,
 	}
 	ended := make(chan error, 1)
-	go func() { ended <- server.Serve(listener) }()
+	go func() {
+		if safe.config == nil {
+			ended <- server.Serve(listener)
+			return
+		}
+		server.TLSConfig = safe.config
+		ended <- server.ServeTLS(listener, "", "")
+	}()
 	select {
 	case err := <-ended:
 		return err

@@ -126,6 +126,11 @@ func (s *Store) Server() string { return s.hosts.InUse() }
 // Pool returns the connections, for the session store.
 func (s *Store) Pool() (*sql.DB, error) { return s.db.DB() }
 
+// Reach reaches the database, or returns why it cannot be reached.
+func (s *Store) Reach(ctx context.Context) error {
+	return s.with(ctx).Exec("DO 1").Error
+}
+
 // Close ends all connections.
 func (s *Store) Close() error {
 	pool, err := s.db.DB()
@@ -192,6 +197,10 @@ func Away(err error) bool {
 	return errors.Is(err, mysqldriver.ErrInvalidConn) || errors.Is(err, driver.ErrBadConn) || errors.Is(err, cluster.ErrNone) || errors.Is(err, sql.ErrConnDone) ||
 		errors.As(err, &net) || errors.As(err, &my) && slices.Contains(gone, my.Number)
 }
+
+// Unsure reports whether an error leaves open what became of a change: its
+// connection broke after it was sent.
+func Unsure(err error) bool { return errors.Is(err, mysqldriver.ErrInvalidConn) }
 
 // found returns the error of a change, ErrNotFound where it found nothing to change.
 func found(res *gorm.DB) error {

@@ -92,3 +92,14 @@ func (s *Store) SetSchool(ctx context.Context, place School) error {
 func (s *Store) SetOwn(ctx context.Context, teacher uint64, units, paper string) error {
 	return s.with(ctx).Model(&Teacher{}).Where("id = ?", teacher).Updates(map[string]any{"units": units, "paper": paper}).Error
 }
+
+// OwnAddress returns the address that a school here has settled for its links, empty
+// where none has.
+func (s *Store) OwnAddress(ctx context.Context) (address string, err error) {
+	var all []string
+	err = s.with(ctx).Model(&School{}).Where("address <> ''").Limit(1).Pluck("address", &all).Error
+	if len(all) > 0 {
+		address = all[0]
+	}
+	return address, err
+}

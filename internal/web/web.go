@@ -5,12 +5,14 @@ package web
 import (
 	"log/slog"
 	"net/http"
+	"time"
 
 	"github.com/alexedwards/scs/v2"
 	"github.com/go-chi/chi/v5"
 	"github.com/go-chi/chi/v5/middleware"
 
 	"zestysketch/internal/store"
+	"zestysketch/internal/watch"
 	"zestysketch/internal/web/account"
 	"zestysketch/internal/web/bench"
 	"zestysketch/internal/web/calendar"
@@ -30,20 +32,29 @@ import (
 	"zestysketch/internal/web/static"
 	"zestysketch/internal/web/student"
 	"zestysketch/internal/web/today"
+	"zestysketch/internal/web/trust"
 	"zestysketch/internal/web/wall"
 )
 
 // Options are what differs between one school's server and another's.
 type Options struct {
-	HTTPS   bool            // browsers come by https: cookies go over it only
-	Proxy   kit.Proxies     // believed about where a request comes from
-	Done    <-chan struct{} // closed when the server is stopping
-	Backups string          // the folder that the server backs up into, empty for none
+	HTTPS   bool                                    // browsers come by https: cookies go over it only
+	Proxy   kit.Proxies                             // believed about where a request comes from
+	Done    <-chan struct{}                         // closed when the server is stopping
+	Backups string                                  // the folder that the server backs up into, empty for none
+	Disks   []string                                // folders whose disks must not be full
+	Root    trust.Root                              // of the school's own authority, none where it has none
+	Trouble func(host string, now time.Time) string // what is wrong with the certificate; nil where another has it
+	Watch   *watch.Watch                            // is told how long answers take; nil for nobody
 }
 
 // New returns the site's routes on a store.
 func New(s *store.Store, log *slog.Logger, o Options) (chi.Router, error) {
 	kept, err := store.NewSessions(s)
+	if err != nil {
+		return nil, err
+	}
+	pool, err := s.Pool()
 	if err != nil {
 		return nil, err
 	}
@@ -60,14 +71,21 @@ func New(s *store.Store, log *slog.Logger, o Options) (chi.Router, error) {
 	}
 	sessions.ErrorFunc = k.SessionsFailed
 	k.Done, k.Proxies = o.Done, o.Proxy
+	k.Disks, k.Certificate = o.Disks, o.Trouble
+	if o.Watch == nil {
+		o.Watch = watch.New(watch.Asked{Ready: s.Reach, Waiting: s.Waiting, Pool: pool, Disks: o.Disks})
+	}
 	r := chi.NewRouter()
-	r.Use(middleware.Recoverer, middleware.GetHead, kit.Uploads, secure, middleware.Compress(5, "text/html", "text/css", "text/javascript", "image/svg+xml"))
+	r.Use(kit.Numbered, o.Watch.Requests, middleware.Recoverer, middleware.GetHead, kit.Uploads, secure, k.Strict, middleware.Compress(5, "text/html", "text/css", "text/javascript", "image/svg+xml"))
 	r.Get("/static/*", static.Handler().ServeHTTP)
+	r.Get("/healthz", watch.Healthy)
+	r.Get("/readyz", o.Watch.Ready)
 	r.NotFound(k.NotFound)
 	r.MethodNotAllowed(k.NotFound)
 	r.Group(func(r chi.Router) {
 		r.Use(http.NewCrossOriginProtection().Handler, sessions.LoadAndSave)
 		signin.Routes(r, k)
+		trust.Routes(r, k, o.Root)
 		r.Group(func(r chi.Router) {
 			r.Use(k.MaybeSignedIn)
 			reckoner.Routes(r, k)

@@ -30,3 +30,9 @@ CREATE TABLE IF NOT EXISTS lesson_codes (
   FOREIGN KEY (project_id) REFERENCES projects (id) ON DELETE CASCADE,
   FOREIGN KEY (class_id) REFERENCES classes (id) ON DELETE CASCADE
 );
+
+-- Certificates by ACME and what belongs to them, the same for every copy of the program.
+CREATE TABLE IF NOT EXISTS certificates (
+  name VARCHAR(190) NOT NULL PRIMARY KEY,
+  bytes MEDIUMBLOB NOT NULL
+);

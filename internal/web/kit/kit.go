@@ -32,8 +32,11 @@ type Kit struct {
 	Rooms    *room.Reader
 	Done     <-chan struct{} // closed when the server is stopping: long answers end
 	Proxies  Proxies         // that are believed
-	SignIns  *Guard          // by account and by address
-	Links    *Guard          // by address
+	Disks    []string        // folders whose disks must not be full
+	// Certificate says what is wrong with it for a host; nil where it is another's.
+	Certificate func(host string, now time.Time) string
+	SignIns     *Guard // by account and by address
+	Links       *Guard // by address
 
 	measured *lru.Cache[uint64, *image.RGBA] // by picture
 	framed   *lru.Cache[string, *image.RGBA] // by picture, frame and sheet
@@ -70,7 +73,13 @@ type Trouble struct {
 	Message string
 	Field   string // of the form that it is about, by name; empty for none
 	Student bool   // who has no sign-in to go on to
+	Unsure  bool   // it may have been saved all the same
+	Again   []Kept // what a form held, to be sent again; none where it must not be shown
+	Path    string // where it goes
 }
+
+// Kept is a field of a form.
+type Kept struct{ Name, Value string }
 
 func (t Trouble) Error() string { return t.Message }
 
@@ -101,7 +110,11 @@ func (k *Kit) fail(w http.ResponseWriter, r *http.Request, err error) {
 	t := k.trouble(r, err)
 	t.Student = ofStudent(r)
 	if t.Status == http.StatusServiceUnavailable {
-		w.Header().Set("Retry-After", "5")
+		w.Header().Set("Retry-After", strconv.Itoa(int(retryAfter.Seconds())))
+		t.keep(w, r)
+		if r.Method == http.MethodGet && !IsFragment(r) {
+			w.Header().Set("Refresh", strconv.Itoa(int(retryAfter.Seconds()))) // the page is asked for again by itself
+		}
 	}
 	if IsFragment(r) && (t.Status == http.StatusUnprocessableEntity || t.Status == http.StatusForbidden) {
 		// The page's own place for messages, whatever the request was aimed at.
@@ -135,16 +148,19 @@ func (k *Kit) trouble(r *http.Request, err error) Trouble {
 	case errors.Is(err, store.ErrConflict):
 		return Trouble{Status: http.StatusConflict, Message: "Somebody changed this meanwhile. Open the page again to see the change, then make yours."}
 	case store.NoRoom(err):
-		k.Log.Error("the database's disk is full", "route", routeOf(r), "error", err)
+		k.Log.Error("the database's disk is full", "route", routeOf(r), "request", RequestID(r), "error", err)
 		return Trouble{Status: http.StatusInsufficientStorage, Message: "The disk of this program's machine is full, so this was not saved; what you saved before is there. Tell whoever looks after it to make room, then try again."}
 	case store.Away(err):
-		k.Log.Error("the database is away", "route", routeOf(r), "error", err)
+		k.Log.Error("the database is away", "route", routeOf(r), "request", RequestID(r), "error", err)
+		if store.Unsure(err) && r.Method == http.MethodPost {
+			return Trouble{Status: http.StatusServiceUnavailable, Unsure: true, Message: "The program's database went away while this was being saved. It comes back by itself within a minute: look then whether it is there before you send it again."}
+		}
 		return Trouble{Status: http.StatusServiceUnavailable, Message: "The program's database is away. It comes back by itself within a minute; try again then. If it does not, the disk of its machine may be full. What you saved before is there."}
 	case errors.As(err, &tooLong):
 		return Trouble{Status: http.StatusUnprocessableEntity, Message: fmt.Sprintf("The file is larger than %d MB. Make it smaller, or save it as JPEG, and try again.", picture.MaxBytes>>20)}
 	}
-	k.Log.Error("request failed", "method", r.Method, "route", routeOf(r), "error", err)
-	return Trouble{Status: http.StatusInternalServerError, Message: "The program could not do this. Nothing you saved before is lost. Try again in a moment."}
+	k.Log.Error("request failed", "method", r.Method, "route", routeOf(r), "request", RequestID(r), "error", err)
+	return Trouble{Status: http.StatusInternalServerError, Message: "The program could not do this. Nothing you saved before is lost. Try again in a moment. If it stays so, tell whoever looks after the program the word " + RequestID(r) + "."}
 }
 
 // ofStudent reports whether a page is a student's.

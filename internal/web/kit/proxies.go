@@ -5,6 +5,7 @@ import (
 	"net"
 	"net/http"
 	"strings"
+	"time"
 
 	"github.com/realclientip/realclientip-go"
 )
@@ -66,4 +67,27 @@ func (p Proxies) HTTPS(r *http.Request) bool {
 	}
 	_, trusted := p.host(r)
 	return trusted && r.Header.Get("X-Forwarded-Proto") == "https"
+}
+
+// strictFor is how long a browser comes by https alone after it was told so.
+const strictFor = 180 * 24 * time.Hour
+
+// Strict tells browsers that came by https to do so from now on (HSTS, RFC 6797),
+// while all is well with the certificate: who is told so and then finds an expired
+// one is shut out.
+func (k *Kit) Strict(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if k.Proxies.HTTPS(r) && k.CertificateTrouble(r.Host, time.Now()) == "" {
+			w.Header().Set("Strict-Transport-Security", fmt.Sprintf("max-age=%.0f", strictFor.Seconds()))
+		}
+		next.ServeHTTP(w, r)
+	})
+}
+
+// CertificateTrouble says what is wrong with the certificate, empty for nothing.
+func (k *Kit) CertificateTrouble(host string, now time.Time) string {
+	if k.Certificate == nil {
+		return ""
+	}
+	return k.Certificate(host, now)
 }

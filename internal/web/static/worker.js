@@ -16,6 +16,7 @@ self.addEventListener("fetch", (event) => {
     const cache = await caches.open(store);
     try {
       const answer = await fetch(event.request);
+      if (answer.status === 503) return (await cache.match(kept)) ?? answer; // the database is away: draw on
       if (answer.ok) await cache.put(kept, answer.clone());
       else if (answer.status === 404 && url.pathname.startsWith("/s/")) await cache.delete(kept); // revoked
       return answer;

@@ -12,6 +12,7 @@ import (
 
 	"zestysketch/internal/room"
 	"zestysketch/internal/store"
+	"zestysketch/internal/watch"
 	"zestysketch/internal/web/kit"
 )
 
@@ -41,6 +42,25 @@ type view struct {
 	First    *store.FirstSteps // nil where nothing is left to begin
 	Wrong    int               // wrong tries to sign in before this one, where they were many
 	Ending   store.Ending
+	// For administrators:
+	Full        []full // disks that are nearly full
+	Certificate string // what is wrong with it, empty for nothing
+}
+
+// full is a disk that is nearly full, in words.
+type full struct{ Folder, Free string }
+
+// disks says which disks are nearly full.
+func (a area) disks() (list []full) {
+	seen := map[watch.Disk]bool{}
+	for _, folder := range a.Disks {
+		d := watch.Look(folder)
+		if same := (watch.Disk{Free: d.Free, Total: d.Total}); d.NearlyFull() && !seen[same] {
+			seen[same] = true
+			list = append(list, full{folder, kit.Bytes(int64(d.Free))})
+		}
+	}
+	return list
 }
 
 // year is the projects that were at work last in a year.
@@ -129,6 +149,9 @@ func (a area) show(w http.ResponseWriter, r *http.Request) error {
 	}
 	if err := a.shared(r, &v, clock, now); err != nil {
 		return err
+	}
+	if me.Admin {
+		v.Full, v.Certificate = a.disks(), a.CertificateTrouble(r.Host, now)
 	}
 	if v.Ending, err = a.Store.Ending(r.Context(), me.School, me.ID, now); err != nil {
 		return err
