@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"errors"
 
+	"zestysketch/internal/core/accuracy"
 	"zestysketch/internal/core/picture"
 	"zestysketch/internal/plans"
 	"zestysketch/internal/store"
@@ -70,6 +71,8 @@ func Make(ctx context.Context, s *store.Store, job store.Job) error {
 		return nil // it was thrown away meanwhile
 	case picture.Unreadable(err):
 		return work.Final{Words: err.Error() + "."}
+	case errors.Is(err, accuracy.ErrLandmarks):
+		return work.Final{Words: work.Said(err) + "."}
 	case errors.Is(err, plans.ErrNone):
 		return work.Final{Words: "the project has no plan. Keep a plan first, then send it again."}
 	}

@@ -5,6 +5,7 @@ import (
 	"context"
 	"crypto/tls"
 	"crypto/x509"
+	"encoding/binary"
 	"fmt"
 	"io"
 	"log/slog"
@@ -306,33 +307,47 @@ func freePort(t *testing.T) int {
 	return l.Addr().(*net.TCPAddr).Port
 }
 
-// nameserver answers that every name is this machine (RFC 1035), and returns where.
+// nameserver answers over TCP that every name is this machine (RFC 1035, 4.2.2), and
+// returns where.
 func nameserver(t *testing.T) string {
 	t.Helper()
-	conn, err := net.ListenPacket("udp", "127.0.0.1:0")
+	l, err := net.Listen("tcp", "127.0.0.1:0")
 	if err != nil {
 		t.Fatal(err)
 	}
-	t.Cleanup(func() { conn.Close() })
+	t.Cleanup(func() { l.Close() })
 	go func() {
-		buf := make([]byte, 1500)
 		for {
-			n, from, err := conn.ReadFrom(buf)
+			conn, err := l.Accept()
 			if err != nil {
 				return
 			}
-			var m dnsmessage.Message
-			if m.Unpack(buf[:n]) != nil || len(m.Questions) != 1 {
-				continue
-			}
-			m.Response, m.RecursionAvailable, m.Additionals = true, true, nil
-			if q := m.Questions[0]; q.Type == dnsmessage.TypeA {
-				m.Answers = []dnsmessage.Resource{{Header: dnsmessage.ResourceHeader{Name: q.Name, Type: q.Type, Class: q.Class, TTL: 1}, Body: &dnsmessage.AResource{A: [4]byte{127, 0, 0, 1}}}}
-			}
-			if out, err := m.Pack(); err == nil {
-				conn.WriteTo(out, from)
-			}
+			go name(conn)
 		}
 	}()
-	return conn.LocalAddr().String()
+	return l.Addr().String()
+}
+
+func name(conn net.Conn) {
+	defer conn.Close()
+	for {
+		var length [2]byte
+		if _, err := io.ReadFull(conn, length[:]); err != nil {
+			return
+		}
+		asked := make([]byte, binary.BigEndian.Uint16(length[:]))
+		var m dnsmessage.Message
+		if _, err := io.ReadFull(conn, asked); err != nil || m.Unpack(asked) != nil || len(m.Questions) != 1 {
+			return
+		}
+		m.Response, m.RecursionAvailable, m.Additionals = true, true, nil
+		if q := m.Questions[0]; q.Type == dnsmessage.TypeA {
+			m.Answers = []dnsmessage.Resource{{Header: dnsmessage.ResourceHeader{Name: q.Name, Type: q.Type, Class: q.Class, TTL: 1}, Body: &dnsmessage.AResource{A: [4]byte{127, 0, 0, 1}}}}
+		}
+		out, err := m.Pack()
+		if err != nil {
+			return
+		}
+		conn.Write(append(binary.BigEndian.AppendUint16(nil, uint16(len(out))), out...))
+	}
 }

@@ -73,7 +73,10 @@ func splitHosts(dsn string) (one string, hosts []string, err error) {
 		host = strings.TrimSpace(host)
 		name, port, err := net.SplitHostPort(host)
 		if err != nil {
-			name, port = strings.Trim(host, "[]"), defaultPort
+			name, port = host, defaultPort
+			if inner, ok := strings.CutPrefix(host, "["); ok && strings.HasSuffix(inner, "]") {
+				name = strings.TrimSuffix(inner, "]")
+			}
 		}
 		if n, err := strconv.Atoi(port); err != nil || n < 1 || n > 65535 || !hostName.MatchString(name) {
 			return "", nil, fmt.Errorf("%w: among its hosts wanted name:port with commas between them, got %q", ErrDSN, host)

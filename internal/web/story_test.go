@@ -112,7 +112,9 @@ func TestTheWholeJob(t *testing.T) {
 	for _, size := range [][2]int{{1280, 800}, {390, 844}} {
 		t.Run(fmt.Sprintf("%d×%d", size[0], size[1]), func(t *testing.T) {
 			t.Parallel()
-			s := newHouse(t).open(size[0], size[1])
+			h := newHouse(t)
+			h.work()
+			s := h.open(size[0], size[1])
 			s.signIn()
 			s.startProject()
 			s.plan()

@@ -505,14 +505,23 @@ func TestSigningIn(t *testing.T) {
 	if at := c.get("/classes").location(); at != "/signin?next=%2Fclasses" {
 		t.Errorf("after signing out /classes leads to %q", at)
 	}
-	// Wrong tries slow the account and lock nobody out; its teacher is told, once.
+	// Wrong tries elsewhere slow the account and lock nobody out; its teacher is told,
+	// once. The browser that signed in before is not slowed by them.
+	guesser := h.nobody()
 	for range 11 {
-		c.post("/signin", form{"email": "owner@quay.example", "password": "guess"}).want(http.StatusUnprocessableEntity, "do not go together")
+		guesser.post("/signin", form{"email": "owner@quay.example", "password": "guess"}).want(http.StatusUnprocessableEntity, "do not go together")
 	}
+	began := time.Now()
 	if at := c.post("/signin", form{"email": "Owner@quay.example ", "password": password}).location(); at != "/" {
 		t.Errorf("the right password after wrong ones leads to %q", at)
 	}
-	c.get("/").want(http.StatusOK, "tried to sign in as you 11 times")
+	known := time.Since(began)
+	c.get("/").want(http.StatusOK, "tried to sign in as you 12 times")
+	began = time.Now()
+	guesser.post("/signin", form{"email": "owner@quay.example", "password": "guess"})
+	if slowed := time.Since(began); slowed < time.Second || known > slowed/2 {
+		t.Errorf("the known browser is answered after %v, who guesses after %v; want the guesser late alone", known, slowed)
+	}
 	if c.get("/").says("tried to sign in") {
 		t.Error("told twice")
 	}

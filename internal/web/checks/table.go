@@ -310,11 +310,7 @@ func (a area) replace(r *http.Request, j checkin.Job, c *store.CheckIn) error {
 	case c.Corners == nil:
 		return nil
 	case old == nil || *old != *c.Corners || stale(j, *c):
-		err := checkin.Again(r.Context(), a.Store, j, c)
-		if errors.Is(err, accuracy.ErrLandmarks) {
-			return kit.Ask("%s", kit.Said(err))
-		}
-		return err
+		return checkin.Again(r.Context(), a.Store, j, c)
 	}
 	report, err := c.Report.Remark(j.Plan, j.Marks(*c))
 	if err != nil {

@@ -18,6 +18,7 @@ import (
 	"github.com/go-chi/chi/v5"
 	lru "github.com/hashicorp/golang-lru/v2"
 
+	"zestysketch/internal/core/accuracy"
 	"zestysketch/internal/core/picture"
 	"zestysketch/internal/plans"
 	"zestysketch/internal/room"
@@ -143,6 +144,8 @@ func (k *Kit) trouble(r *http.Request, err error) Trouble {
 		return t
 	case errors.Is(err, plans.ErrNone):
 		return Trouble{Status: http.StatusUnprocessableEntity, Message: "Keep the plan first: this project has no plan yet. Open it, choose the sizes and keep the plan."}
+	case errors.Is(err, accuracy.ErrLandmarks):
+		return Trouble{Status: http.StatusUnprocessableEntity, Message: Said(err)}
 	case errors.Is(err, store.ErrNotFound):
 		return Trouble{Status: http.StatusNotFound, Message: "This page is not there, or it belongs to another teacher. Go back to Today and open it from there."}
 	case errors.Is(err, store.ErrConflict):
