@@ -6,7 +6,11 @@ STATICCHECK := $(GO) run honnef.co/go/tools/cmd/staticcheck@v0.8.2
 GREMLINS := $(GO) run github.com/go-gremlins/gremlins/cmd/gremlins@v0.6.0
 PURE := measure grid lesson sighting transfer tiles plane
 
-.PHONY: build demo demo-reset test race fuzz bench mutants
+NFPM := $(GO) run github.com/goreleaser/nfpm/v2/cmd/nfpm@v2.48.0
+GOVULNCHECK := $(GO) run golang.org/x/vuln/cmd/govulncheck@v1.9.0
+VERSION ?= 0.$(shell git log -1 --format=%cd --date=format:%Y%m%d.%H%M)
+
+.PHONY: build demo demo-reset test race fuzz bench mutants deb vulnerabilities cluster
 
 build:
 	$(GO) build -o $(BIN) ./cmd/zesty-sketch
@@ -20,10 +24,21 @@ demo-reset: ## forget the demo's data
 	rm -rf var/demo
 
 test: ## static checks and every test, browser and database included
-	@scripts/need mariadb-server chromium poppler-utils librsvg2-bin qpdf zbar-tools
+	@scripts/need mariadb-server galera-4 rsync haproxy chromium libnss3-tools openssl poppler-utils librsvg2-bin qpdf zbar-tools
 	$(GO) vet ./...
 	$(STATICCHECK) ./...
 	$(GO) test -timeout 12m ./...
+
+deb: ## a Debian package, bin/zesty-sketch_VERSION_ARCH.deb
+	CGO_ENABLED=0 $(GO) build -trimpath -ldflags "-s -w" -o $(BIN) ./cmd/zesty-sketch
+	VERSION=$(VERSION) ARCH=$$($(GO) env GOARCH) $(NFPM) package --config packaging/nfpm.yaml --packager deb --target bin/
+
+vulnerabilities: ## known ones in what ships; GOVULNDB names a copy of the database
+	@$(GOVULNCHECK) ./cmd/... || { echo "If the database cannot be reached, set GOVULNDB=file:///… to a copy of it."; exit 1; }
+
+cluster: ## a lesson on three nodes and three copies, with kills
+	@scripts/need mariadb-server galera-4 rsync haproxy
+	$(GO) run ./scripts/cluster
 
 race: ## the packages in which several things happen at once
 	@scripts/need mariadb-server gcc libc6-dev

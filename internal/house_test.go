@@ -26,7 +26,7 @@ var floors = [][]string{
 	{"press", "archive", "checkin", "room", "records", "backup"},
 	{"plans", "intake", "roster", "work"},
 	{"cluster", "store", "mariadb", "render"},
-	{"core", "letters", "watch", "reach"},
+	{"core", "letters", "watch", "reach", "notices"},
 }
 
 var draw = flag.Bool("draw", false, "draw docs/architecture.svg anew")
@@ -104,7 +104,7 @@ var does = map[string]string{
 	"cmd": "one binary", "web": "a folder for each area", "demo": "a made-up school", "room": "the class at work",
 	"checkin": "photos taken in", "press": "class sets", "records": "all of one student", "backup": "everything in one file", "archive": "a project as a file", "plans": "who draws by which plan", "intake": "uploads", "roster": "lists of students",
 	"store": "models and queries", "mariadb": "the private server", "render": "pages as PDF, SVG, PNG", "core": "the rules of the craft, pure", "letters": "words cut by letters",
-	"work": "jobs and their worker", "cluster": "one of several servers", "watch": "health, metrics, disks", "reach": "addresses, certificates",
+	"work": "jobs and their worker", "cluster": "one of several servers", "watch": "health, metrics, disks", "notices": "licences that ship", "reach": "addresses, certificates",
 }
 
 const wide, high, gapX, gapY = 200, 54, 24, 62

@@ -89,6 +89,7 @@ func New(s *store.Store, log *slog.Logger, o Options) (chi.Router, error) {
 		r.Group(func(r chi.Router) {
 			r.Use(k.MaybeSignedIn)
 			reckoner.Routes(r, k)
+			help.About(r, k)
 		})
 		student.Routes(r, k)
 		calendar.Feed(r, k)

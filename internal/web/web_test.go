@@ -345,7 +345,7 @@ var (
 		// By the code of a lesson: TestCodes.
 		"GET /go": true, "POST /go": true,
 		// Without anything of anybody's: TestReached.
-		"GET /trust": true, "GET /trust/root.crt": true, "GET /healthz": true, "GET /readyz": true,
+		"GET /trust": true, "GET /trust/root.crt": true, "GET /healthz": true, "GET /readyz": true, "GET /about": true, "GET /about/licences.txt": true,
 		"GET /feed/{feed}.ics": true,
 		// By a password, a code, the word of the first day, or somebody's letters: TestAtTheDoor.
 		"GET /signin/second": true, "POST /signin/second": true, "GET /first": true, "POST /first": true, "GET /join/{letters}": true, "POST /join/{letters}": true}

@@ -14,6 +14,7 @@ import (
 	"zestysketch/internal/core/measure"
 	"zestysketch/internal/core/plane"
 	"zestysketch/internal/core/sheet"
+	"zestysketch/internal/work"
 )
 
 // words are what templates may call to put the core's values into words.
@@ -47,11 +48,7 @@ func Sentence(words string) string {
 
 // Said returns an error's words without its sentinel, as a sentence.
 func Said(err error) string {
-	_, words, found := strings.Cut(err.Error(), ": ")
-	if !found {
-		words = err.Error()
-	}
-	return Sentence(words)
+	return Sentence(work.Said(err))
 }
 
 // toJSON writes values for a data attribute, which the template escapes.
