@@ -516,7 +516,7 @@ func TestSigningIn(t *testing.T) {
 		t.Errorf("the right password after wrong ones leads to %q", at)
 	}
 	known := time.Since(began)
-	c.get("/").want(http.StatusOK, "tried to sign in as you 12 times")
+	c.get("/").want(http.StatusOK, "tried to sign in as you 11 times")
 	began = time.Now()
 	guesser.post("/signin", form{"email": "owner@quay.example", "password": "guess"})
 	if slowed := time.Since(began); slowed < time.Second || known > slowed/2 {
