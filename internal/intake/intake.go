@@ -1,5 +1,5 @@
-// Package intake turns the bytes of an upload into a picture to keep: upright,
-// re-encoded without metadata, with its previews.
+// Package intake turns the bytes of an upload into a picture to keep: without
+// metadata, with its previews.
 package intake
 
 import (
@@ -83,13 +83,21 @@ func Take(ctx context.Context, filename string, b []byte, purpose store.Purpose)
 }
 
 // Keep returns a picture, decoded from b, with the files to keep; a PNG is kept
-// as one where that is not too large.
+// as one where that is not too large, and a JPEG without its metadata as it came:
+// of one that lies on its side, which only photos may, everything that reads it looks
+// which way is up.
 func Keep(filename string, img *image.RGBA, b []byte, purpose store.Purpose) (store.Picture, []store.PictureFile) {
 	asPNG := bytes.HasPrefix(b, []byte("\x89PNG"))
 	files := []store.PictureFile{{Role: store.Full}, {Role: store.View}, {Role: store.Thumb}}
 	var facts picture.Facts
 	var both sync.WaitGroup
-	both.Go(func() { files[0] = encode(store.Full, img, asPNG) })
+	both.Go(func() {
+		if bare, turn, ok := picture.Bare(b); ok && (turn == 1 || purpose == store.ForCheckIn) {
+			files[0] = store.PictureFile{Role: store.Full, Kind: "image/jpeg", Bytes: bare}
+			return
+		}
+		files[0] = encode(store.Full, img, asPNG)
+	})
 	both.Go(func() {
 		view := picture.Shrink(img, viewSide)
 		files[1] = encode(store.View, view, asPNG && view == img)

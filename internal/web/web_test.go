@@ -146,8 +146,9 @@ func newHouse(t testing.TB) *house {
 	h.link, err = h.db.Link(ctx, h.project, h.class.Students[0].ID)
 	must(err)
 	today := lesson.Day(time.Now().Unix() / 86400)
-	must(h.db.SetCalendar(ctx, owner.ID, h.class.ID, lesson.Calendar{From: today - 7, Until: today + 21, Setup: 5, Clear: 5,
-		Weekly: []lesson.Weekly{{Weekday: today.Weekday(), Start: 540, Minutes: 50}}}))
+	// Lessons from tomorrow on, four to come whatever the hour at which the tests run.
+	must(h.db.SetCalendar(ctx, owner.ID, h.class.ID, lesson.Calendar{From: today - 7, Until: today + 22, Setup: 5, Clear: 5,
+		Weekly: []lesson.Weekly{{Weekday: (today + 1).Weekday(), Start: 540, Minutes: 50}}}))
 	kept, err := h.db.Calendar(ctx, owner.ID, h.class.ID)
 	must(err)
 	h.feed = kept.Feed
