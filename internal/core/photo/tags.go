@@ -97,9 +97,12 @@ func around(img *image.RGBA, at plane.Point, module float64) (*image.RGBA, plane
 func readCodes(img *image.RGBA) (codes []code) {
 	w, h := img.Rect.Dx(), img.Rect.Dy()
 	grey := make([]byte, w*h)
-	for i := range grey {
-		p := img.Pix[i/max(1, w)*img.Stride+i%max(1, w)*4:]
-		grey[i] = byte((54*int(p[0]) + 183*int(p[1]) + 19*int(p[2])) >> 8)
+	for y := range h {
+		row, out := img.Pix[y*img.Stride:y*img.Stride+4*w], grey[y*w:(y+1)*w]
+		for x := range out {
+			p := row[4*x : 4*x+4 : 4*x+4]
+			out[x] = byte((54*uint(p[0]) + 183*uint(p[1]) + 19*uint(p[2])) >> 8)
+		}
 	}
 	source, err := gozxing.NewPlanarYUVLuminanceSource(grey, w, h, 0, 0, w, h, false)
 	if err != nil {

@@ -89,3 +89,25 @@ func FuzzBare(f *testing.F) {
 		}
 	})
 }
+
+// Colour that is kept for two pixels by two is converted as the standard library
+// converts it, also at odd sides.
+func TestFromYCbCr(t *testing.T) {
+	random := rand.New(rand.NewPCG(5, 6))
+	for _, size := range []image.Point{{64, 48}, {33, 17}, {16, 16}} {
+		img := image.NewYCbCr(image.Rectangle{Max: size}, image.YCbCrSubsampleRatio420)
+		for _, plane := range [][]uint8{img.Y, img.Cb, img.Cr} {
+			for i := range plane {
+				plane[i] = uint8(random.IntN(256))
+			}
+		}
+		got := upright(img, 1)
+		for y := range size.Y {
+			for x := range size.X {
+				if want := color.RGBAModel.Convert(img.At(x, y)); got.At(x, y) != want {
+					t.Fatalf("%v at %d, %d: %v; want %v", size, x, y, got.At(x, y), want)
+				}
+			}
+		}
+	}
+}

@@ -47,12 +47,44 @@ func onWhite(out *image.RGBA, img image.Image, from, to int) {
 	b := img.Bounds()
 	part := image.Rect(0, 0, b.Dx(), to-from).Add(out.Rect.Min)
 	at := b.Min.Add(image.Pt(0, from))
+	if y, ok := img.(*image.YCbCr); ok && y.SubsampleRatio == image.YCbCrSubsampleRatio420 && b.Min == (image.Point{}) {
+		fromYCbCr(out, y, from, to)
+		return
+	}
 	if o, ok := img.(interface{ Opaque() bool }); ok && o.Opaque() {
 		draw.Draw(out, part, img, at, draw.Src)
 		return
 	}
 	draw.Draw(out, part, image.NewUniform(color.White), image.Point{}, draw.Src)
 	draw.Draw(out, part, img, at, draw.Over)
+}
+
+// fromYCbCr converts rows of a picture whose colour is kept for two pixels by two,
+// which share the sums: as package image/color does it (ITU-T T.871, 7), a pixel at a time.
+func fromYCbCr(out *image.RGBA, img *image.YCbCr, from, to int) {
+	w := img.Rect.Dx()
+	for y := from; y < to; y++ {
+		luma := img.Y[y*img.YStride : y*img.YStride+w]
+		cb, cr := img.Cb[y/2*img.CStride:y/2*img.CStride+(w+1)/2], img.Cr[y/2*img.CStride:y/2*img.CStride+(w+1)/2]
+		row := out.Pix[(y-from)*out.Stride : (y-from)*out.Stride+4*w]
+		for i := range cb {
+			b, r := int32(cb[i])-128, int32(cr[i])-128
+			red, green, blue := 91881*r, -22554*b-46802*r, 116130*b
+			for x := 2 * i; x < min(2*i+2, w); x++ {
+				light := int32(luma[x]) * 0x10101
+				o := row[4*x : 4*x+4 : 4*x+4]
+				o[0], o[1], o[2], o[3] = byte16(light+red), byte16(light+green), byte16(light+blue), 255
+			}
+		}
+	}
+}
+
+// byte16 returns the whole part of a number in parts of 65536, 0 to 255.
+func byte16(v int32) uint8 {
+	if uint32(v)&0xff000000 == 0 {
+		return uint8(v >> 16)
+	}
+	return uint8(^(v >> 31))
 }
 
 // band is how many rows are converted at a time before they are turned: both

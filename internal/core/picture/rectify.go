@@ -33,44 +33,78 @@ func Warp(src *image.RGBA, from func(plane.Point) plane.Point, w, h, n int) *ima
 	return out
 }
 
+// block is how many pixels of the result, along and down, are carried together: over
+// so few the way back is as good as even.
+const block = 16
+
+// evenTo is how far, in the source's pixels, the middle of a block may be from where
+// an even way would have it.
+const evenTo = 0.03
+
 func warpRows(out, src *image.RGBA, from func(plane.Point) plane.Point, n, top, bottom int) {
-	step, inv, w := 1/float64(n), 1/float64(n*n), out.Rect.Dx()
-	for y := top; y < bottom; y++ {
-		row := out.Pix[y*out.Stride:]
-		for x := range w {
-			var sum [3]float64
-			for j := range n {
-				for i := range n {
-					p := from(plane.Pt(float64(x)+(float64(i)+0.5)*step, float64(y)+(float64(j)+0.5)*step))
-					addBilinear(&sum, src, p)
-				}
-			}
-			for c := range 3 {
-				row[4*x+c] = uint8(sum[c]*inv + 0.5)
-			}
-			row[4*x+3] = 255
+	w := out.Rect.Dx()
+	for y := top; y < bottom; y += block {
+		for x := 0; x < w; x += block {
+			warpBlock(out, src, from, n, image.Rect(x, y, min(x+block, w), min(y+block, bottom)))
 		}
 	}
 }
 
-// addBilinear adds the colour of src at p, whose pixel centres lie at halves.
-func addBilinear(sum *[3]float64, src *image.RGBA, p plane.Point) {
+// warpBlock fills a block of the result.
+func warpBlock(out, src *image.RGBA, from func(plane.Point) plane.Point, n int, r image.Rectangle) {
+	x0, y0, wide, high := float64(r.Min.X), float64(r.Min.Y), float64(r.Dx()), float64(r.Dy())
+	a, b := from(plane.Pt(x0, y0)), from(plane.Pt(x0+wide, y0))
+	c, d := from(plane.Pt(x0, y0+high)), from(plane.Pt(x0+wide, y0+high))
+	m := from(plane.Pt(x0+wide/2, y0+high/2))
+	even := math.Abs((a.X+b.X+c.X+d.X)/4-m.X)+math.Abs((a.Y+b.Y+c.Y+d.Y)/4-m.Y) < evenTo &&
+		math.Abs(a.X-b.X-c.X+d.X)+math.Abs(a.Y-b.Y-c.Y+d.Y) < block
+	step, samples := 1/float64(n), n*n
+	for y := r.Min.Y; y < r.Max.Y; y++ {
+		row := out.Pix[y*out.Stride:]
+		for x := r.Min.X; x < r.Max.X; x++ {
+			var sum [3]int
+			for j := range n {
+				py := float64(y) + (float64(j)+0.5)*step
+				t := (py - y0) / high
+				l := plane.Pt(a.X+(c.X-a.X)*t, a.Y+(c.Y-a.Y)*t)
+				along := plane.Pt((b.X+(d.X-b.X)*t-l.X)/wide, (b.Y+(d.Y-b.Y)*t-l.Y)/wide)
+				for i := range n {
+					px := float64(x) + (float64(i)+0.5)*step
+					at := plane.Pt(l.X+along.X*(px-x0), l.Y+along.Y*(px-x0))
+					if !even {
+						at = from(plane.Pt(px, py))
+					}
+					addBilinear(&sum, src, at)
+				}
+			}
+			o := row[4*x : 4*x+4 : 4*x+4]
+			for k := range 3 {
+				o[k] = uint8((sum[k] + samples<<15) / (samples << 16))
+			}
+			o[3] = 255
+		}
+	}
+}
+
+// addBilinear adds the colour of src at p, whose pixel centres lie at halves, in
+// parts of 65536: between two pixels there are 256 places.
+func addBilinear(sum *[3]int, src *image.RGBA, p plane.Point) {
 	w, h := src.Rect.Dx(), src.Rect.Dy()
 	fx, fy := p.X-0.5, p.Y-0.5
 	if !(fx > -1 && fy > -1 && fx < float64(w) && fy < float64(h)) {
 		for c := range sum {
-			sum[c] += 255
+			sum[c] += 255 << 16
 		}
 		return
 	}
-	x0, y0 := math.Floor(fx), math.Floor(fy)
-	tx, ty := fx-x0, fy-y0
-	left, right := max(int(x0), 0), min(int(x0)+1, w-1)
-	top := src.Pix[max(int(y0), 0)*src.Stride:]
-	bottom := src.Pix[min(int(y0)+1, h-1)*src.Stride:]
-	for c := range sum {
-		a := float64(top[4*left+c])*(1-tx) + float64(top[4*right+c])*tx
-		b := float64(bottom[4*left+c])*(1-tx) + float64(bottom[4*right+c])*tx
-		sum[c] += a*(1-ty) + b*ty
-	}
+	ix, iy := int(fx*256+256.5)-256, int(fy*256+256.5)-256 // above -256: rounded, not cut
+	x0, y0, tx, ty := ix>>8, iy>>8, ix&255, iy&255
+	left, right := 4*min(max(x0, 0), w-1), 4*min(x0+1, w-1)
+	top, bottom := min(max(y0, 0), h-1)*src.Stride, min(y0+1, h-1)*src.Stride
+	wa, wb, wc, wd := (256-tx)*(256-ty), tx*(256-ty), (256-tx)*ty, tx*ty
+	pa, pb := src.Pix[top+left:top+left+4:top+left+4], src.Pix[top+right:top+right+4:top+right+4]
+	pc, pd := src.Pix[bottom+left:bottom+left+4:bottom+left+4], src.Pix[bottom+right:bottom+right+4:bottom+right+4]
+	sum[0] += int(pa[0])*wa + int(pb[0])*wb + int(pc[0])*wc + int(pd[0])*wd
+	sum[1] += int(pa[1])*wa + int(pb[1])*wb + int(pc[1])*wc + int(pd[1])*wd
+	sum[2] += int(pa[2])*wa + int(pb[2])*wb + int(pc[2])*wc + int(pd[2])*wd
 }

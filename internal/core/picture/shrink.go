@@ -104,10 +104,16 @@ func halveRows(out, src *image.RGBA, from, to int) {
 		top := src.Pix[2*y*src.Stride:]
 		bottom := src.Pix[min(2*y+1, h-1)*src.Stride:]
 		row := out.Pix[y*out.Stride:]
-		for x := range out.Rect.Dx() {
-			l, r := 8*x, 4*min(2*x+1, w-1)
-			for c := range 4 {
-				row[4*x+c] = uint8((int(top[l+c]) + int(top[r+c]) + int(bottom[l+c]) + int(bottom[r+c]) + 2) / 4)
+		for x := range w / 2 {
+			t, b, o := top[8*x:8*x+8:8*x+8], bottom[8*x:8*x+8:8*x+8], row[4*x:4*x+4:4*x+4]
+			o[0] = uint8((uint(t[0]) + uint(t[4]) + uint(b[0]) + uint(b[4]) + 2) / 4)
+			o[1] = uint8((uint(t[1]) + uint(t[5]) + uint(b[1]) + uint(b[5]) + 2) / 4)
+			o[2] = uint8((uint(t[2]) + uint(t[6]) + uint(b[2]) + uint(b[6]) + 2) / 4)
+			o[3] = uint8((uint(t[3]) + uint(t[7]) + uint(b[3]) + uint(b[7]) + 2) / 4)
+		}
+		if w%2 == 1 {
+			for c, at := 0, 4*(w-1); c < 4; c++ {
+				row[2*(w-1)+c] = uint8((2*uint(top[at+c]) + 2*uint(bottom[at+c]) + 2) / 4)
 			}
 		}
 	}
