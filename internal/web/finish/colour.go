@@ -34,13 +34,21 @@ type colourView struct {
 	Cautions []string
 }
 
+// mains returns the picture's main colours, which are looked for once.
+func (a area) mains(k work) ([]colour.Main, error) {
+	return kit.Once(a.Kit, func() ([]colour.Main, error) { return colour.Mains(k.image), nil }, kit.SumOf(k.project, k.plan))
+}
+
 func (a area) showColour(w http.ResponseWriter, r *http.Request) error {
 	k, err := a.opened(r)
 	if err != nil {
 		return err
 	}
 	v := colourView{head: newHead(k.project, "/colour"), Cautions: lesson.Cautions(lesson.Paint)}
-	mains := colour.Mains(k.image)
+	mains, err := a.mains(k)
+	if err != nil {
+		return err
+	}
 	found, err := a.inDrawing(r, k, &v, mains)
 	if err != nil {
 		return err

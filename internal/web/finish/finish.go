@@ -82,6 +82,14 @@ func (a area) open(r *http.Request) (w work, err error) {
 	return w, nil
 }
 
+// pictured is open where there is a picture, which is asked for where there is none.
+func (a area) pictured(r *http.Request) (w work, err error) {
+	if w, err = a.open(r); err == nil && (w.project.PictureID == nil || w.plan.Frame == nil) {
+		_, _, err = a.Framed(r.Context(), w.project.TeacherID, nil, w.plan) // says what it wants
+	}
+	return w, err
+}
+
 // opened is open with the picture, which is asked for where there is none.
 func (a area) opened(r *http.Request) (w work, err error) {
 	if w, err = a.open(r); err != nil {

@@ -75,13 +75,18 @@ func (a area) inkPlan(r *http.Request) (p inkPlan, err error) {
 // planView is what the pages of ink and tone show.
 type planView struct {
 	head
+	drawnPlan
 	Ask      handAsk
 	Query    string
-	Drawn    template.HTML
-	Lists    []sheet.Entry
 	Cautions []string
 	Ready    readiness
-	Nearly   bool // all paper: there is no tone to plan
+}
+
+// drawnPlan is what is reckoned once.
+type drawnPlan struct {
+	Drawn  template.HTML
+	Lists  []sheet.Entry
+	Nearly bool // all paper: there is no tone to plan
 }
 
 // readiness is who may ink.
@@ -114,22 +119,38 @@ func (a area) readiness(r *http.Request, w work) (v readiness, err error) {
 }
 
 func (a area) showInk(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.inkPlan(r)
-	var t kit.Trouble
-	if err != nil && (!errors.As(err, &t) || p.image == nil) {
-		return err
-	}
-	v := planView{head: newHead(p.project, "/ink"), Ask: p.ask, Query: p.ask.query(), Cautions: lesson.Cautions(lesson.Markers)}
-	if v.Trouble = t.Message; v.Trouble == "" {
-		if v.Drawn, err = p.inline(sheet.InkMap(p.ink, p.plan)); err != nil {
-			return err
+	k, v, err := a.planned(r, "/ink", func() (d drawnPlan, err error) {
+		p, err := a.inkPlan(r)
+		if err != nil {
+			return d, err
 		}
-		v.Lists = sheet.InkLists(p.ink)
-	}
-	if v.Ready, err = a.readiness(r, p.work); err != nil {
+		d.Lists = sheet.InkLists(p.ink)
+		d.Drawn, err = p.inline(sheet.InkMap(p.ink, p.plan))
+		return d, err
+	})
+	if err != nil {
 		return err
 	}
-	return pages.WholeStatus(w, r, "ink.html", p.project.Name+" · ink", kit.StatusOf(v.Trouble), v)
+	v.Cautions = lesson.Cautions(lesson.Markers)
+	if v.Ready, err = a.readiness(r, k); err != nil {
+		return err
+	}
+	return pages.WholeStatus(w, r, "ink.html", k.project.Name+" · ink", kit.StatusOf(v.Trouble), v)
+}
+
+// planned returns the page of a plan of ink or tone, which is drawn once.
+func (a area) planned(r *http.Request, here string, draw func() (drawnPlan, error)) (k work, v planView, err error) {
+	if k, err = a.pictured(r); err != nil {
+		return k, v, err
+	}
+	v.head, v.Ask = newHead(k.project, here), readHand(r, k)
+	v.Query = v.Ask.query()
+	v.drawnPlan, err = kit.Once(a.Kit, draw, here, kit.SumOf(k.project, k.plan), v.Query)
+	var t kit.Trouble
+	if errors.As(err, &t) {
+		v.Trouble, err = t.Message, nil
+	}
+	return k, v, err
 }
 
 func (a area) inkSheet(w http.ResponseWriter, r *http.Request) error {
@@ -176,19 +197,20 @@ func (a area) tonePlan(r *http.Request) (p tonePlan, err error) {
 }
 
 func (a area) showTone(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.tonePlan(r)
-	var t kit.Trouble
-	if err != nil && (!errors.As(err, &t) || p.image == nil) {
+	k, v, err := a.planned(r, "/tone", func() (d drawnPlan, err error) {
+		p, err := a.tonePlan(r)
+		if err != nil {
+			return d, err
+		}
+		d.Lists, d.Nearly = sheet.ToneLists(p.tone), !p.tone.LineDrawing && p.tone.NearlyPaper()
+		d.Drawn, err = p.inline(sheet.ToneMap(p.tone, p.plan))
+		return d, err
+	})
+	if err != nil {
 		return err
 	}
-	v := planView{head: newHead(p.project, "/tone"), Ask: p.ask, Query: p.ask.query(), Cautions: lesson.Cautions(lesson.Dust, lesson.Fixative)}
-	if v.Trouble = t.Message; v.Trouble == "" {
-		if v.Drawn, err = p.inline(sheet.ToneMap(p.tone, p.plan)); err != nil {
-			return err
-		}
-		v.Lists, v.Nearly = sheet.ToneLists(p.tone), !p.tone.LineDrawing && p.tone.NearlyPaper()
-	}
-	return pages.WholeStatus(w, r, "tone.html", p.project.Name+" · tone", kit.StatusOf(v.Trouble), v)
+	v.Cautions = lesson.Cautions(lesson.Dust, lesson.Fixative)
+	return pages.WholeStatus(w, r, "tone.html", k.project.Name+" · tone", kit.StatusOf(v.Trouble), v)
 }
 
 func (a area) toneSheet(w http.ResponseWriter, r *http.Request) error {

@@ -110,18 +110,23 @@ func (t arranged) rearranged() ([][]plane.Point, tiles.Borders, error) {
 // tileView is what the page shows.
 type tileView struct {
 	head
-	Ask        tileAsk
-	Query      string
-	Map        tiles.Map
-	Source     template.HTML // where the tiles come from
-	Drawn      template.HTML // and where they go
-	Result     template.HTML // the picture rearranged
-	Lines      template.HTML // its lines with their loose ends
-	Borders    tiles.Borders
+	Ask   tileAsk
+	Query string
+	Map   tiles.Map
+	drawnTiles
 	Students   []kit.Option
 	Restored   template.URL // the picture of a photo put back together
 	Cautions   []string
 	HasStudent bool
+}
+
+// drawnTiles is what is reckoned once.
+type drawnTiles struct {
+	Source  template.HTML // where the tiles come from
+	Drawn   template.HTML // and where they go
+	Result  template.HTML // the picture rearranged
+	Lines   template.HTML // its lines with their loose ends
+	Borders tiles.Borders
 }
 
 func (a area) tileView(t arranged) (v tileView, err error) {
@@ -134,22 +139,28 @@ func (a area) tileView(t arranged) (v tileView, err error) {
 		}
 	}
 	v.Students = kit.Pick(t.ask.Student, options...)
-	if v.Source, err = t.inline(sheet.TileSource(t.plan)); err != nil {
-		return v, err
+	v.drawnTiles, err = kit.Once(a.Kit, t.drawn, kit.SumOf(t.project, t.plan), fmt.Sprintf("%+v", t.tiles))
+	return v, err
+}
+
+// drawn draws an arrangement.
+func (t arranged) drawn() (d drawnTiles, err error) {
+	if d.Source, err = t.inline(sheet.TileSource(t.plan)); err != nil {
+		return d, err
 	}
-	if v.Drawn, err = t.inline(sheet.TileMap(t.plan, t.tiles)); err != nil {
-		return v, err
+	if d.Drawn, err = t.inline(sheet.TileMap(t.plan, t.tiles)); err != nil {
+		return d, err
 	}
-	if v.Result, err = t.inline(sheet.TilePreview(t.plan, t.tiles)); err != nil {
-		return v, err
+	if d.Result, err = t.inline(sheet.TilePreview(t.plan, t.tiles)); err != nil {
+		return d, err
 	}
 	laid, borders, err := t.rearranged()
 	if err != nil {
-		return v, err
+		return d, err
 	}
-	v.Borders = borders
-	v.Lines, err = t.inline(sheet.TileLines(t.plan, laid, borders))
-	return v, err
+	d.Borders = borders
+	d.Lines, err = t.inline(sheet.TileLines(t.plan, laid, borders))
+	return d, err
 }
 
 // showTiles shows an arrangement, or with what to mend the form alone.

@@ -154,12 +154,15 @@ func (a area) list(r *http.Request, t transferred) (list []string, err error) {
 	if t.project.PictureID == nil {
 		return list, nil
 	}
-	img, perMM, err := a.Framed(r.Context(), t.project.TeacherID, t.project.PictureID, t.work.plan)
-	if err != nil {
-		return nil, err
-	}
-	sketch, err := lines.Draw(img, lines.Wish{Detail: lines.Bare, PerMM: perMM, Drawing: t.project.Picture.LineDrawing()})
-	return append(list, core.MainLines(sketch, t.work.plan, mostLines)...), err
+	mains, err := kit.Once(a.Kit, func() ([]string, error) {
+		img, perMM, err := a.Framed(r.Context(), t.project.TeacherID, t.project.PictureID, t.work.plan)
+		if err != nil {
+			return nil, err
+		}
+		sketch, err := lines.Draw(img, lines.Wish{Detail: lines.Bare, PerMM: perMM, Drawing: t.project.Picture.LineDrawing()})
+		return core.MainLines(sketch, t.work.plan, mostLines), err
+	}, "main lines", kit.SumOf(t.project, t.work.plan))
+	return append(list, mains...), err
 }
 
 func (a area) showTransfer(w http.ResponseWriter, r *http.Request) error {

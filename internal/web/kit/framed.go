@@ -48,9 +48,14 @@ func (k *Kit) Whole(ctx context.Context, teacher uint64, id *uint64, plan grid.P
 	if id == nil || plan.Frame == nil {
 		return nil, 0, Ask("Choose a picture for this project first: this is made of it.")
 	}
-	img, err := k.view(ctx, teacher, *id, framedSide)
-	if err != nil {
-		return nil, 0, err
+	key := fmt.Sprint("all of ", *id)
+	img, there := k.framed.Get(key)
+	if !there {
+		var err error
+		if img, err = k.view(ctx, teacher, *id, framedSide); err != nil {
+			return nil, 0, err
+		}
+		k.framed.Add(key, img)
 	}
 	return img, float64(img.Rect.Dx()) / float64(plan.Frame.Picture[0]) * plan.Frame.Size[0] / plan.Sheet.Width, nil
 }

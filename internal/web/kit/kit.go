@@ -4,6 +4,7 @@ package kit
 
 import (
 	"context"
+	"crypto/sha256"
 	"errors"
 	"fmt"
 	"image"
@@ -43,6 +44,7 @@ type Kit struct {
 	framed   *lru.Cache[string, *image.RGBA] // by picture, frame and sheet
 	lately   lately
 	hub      *hub
+	reckoned reckoned
 }
 
 // mostMeasured pictures stay decoded, each of about 2.5 MB, and mostFramed as
@@ -60,7 +62,11 @@ func New(s *store.Store, sessions *scs.SessionManager, log *slog.Logger) (*Kit, 
 		return nil, err
 	}
 	deeds, err := lru.New[string, time.Time](mostLately)
-	k := &Kit{hub: newHub(s), lately: lately{deeds}, SignIns: NewGuard(s, store.Limit{Burst: 10, Each: time.Minute}), Links: NewGuard(s, store.Limit{Burst: 60, Each: 5 * time.Second}), Store: s, Sessions: sessions, Log: log, measured: measured, framed: framed}
+	kept, err := lru.New[[sha256.Size]byte, any](mostReckoned)
+	if err != nil {
+		return nil, err
+	}
+	k := &Kit{reckoned: reckoned{kept}, hub: newHub(s), lately: lately{deeds}, SignIns: NewGuard(s, store.Limit{Burst: 10, Each: time.Minute}), Links: NewGuard(s, store.Limit{Burst: 60, Each: 5 * time.Second}), Store: s, Sessions: sessions, Log: log, measured: measured, framed: framed}
 	k.Rooms = room.NewReader(s, k.Pixels)
 	return k, err
 }

@@ -98,28 +98,44 @@ type lineView struct {
 	Ask     lineAsk
 	Query   string
 	Trouble string
+	drawnLines
+	Size string
+}
+
+// drawnLines is what is reckoned once.
+type drawnLines struct {
 	Drawn   template.HTML
 	Strokes int
 	Ends    int
 	Metres  float64
-	Size    string
 }
 
 func (a area) showLines(w http.ResponseWriter, r *http.Request) error {
-	m, err := a.lineSheet(r)
-	var t kit.Trouble
-	if err != nil && (!errors.As(err, &t) || m.image == nil) {
+	project, plan, err := a.pictured(r)
+	if err != nil {
 		return err
 	}
-	v := lineView{Project: m.project, Rail: kit.Rail{Project: m.project, Here: kit.StepPicture, Planned: true}, Tabs: tabs(m.project, "lines"), Ask: m.ask, Query: m.ask.query(), Trouble: t.Message}
-	if v.Trouble == "" {
-		v.Strokes, v.Ends, v.Size = len(m.sketch.Strokes), len(m.sketch.Ends), m.plan.Text(m.plan.Sheet.Width)+" × "+m.plan.Text(m.plan.Sheet.Height)
-		for _, s := range m.sketch.Strokes {
-			v.Metres += s.Length() / m.perMM / 1000
-		}
-		if v.Drawn, err = kit.InlineSVG(m.page, kit.LinkTo(*m.project.PictureID, store.View)); err != nil {
-			return err
-		}
+	ask := readLines(r)
+	d, err := kit.Once(a.Kit, func() (drawnLines, error) { return a.drawLines(r) }, kit.SumOf(project, plan), ask.query())
+	var t kit.Trouble
+	if err != nil && !errors.As(err, &t) {
+		return err
 	}
-	return pages.WholeStatus(w, r, "lines.html", m.project.Name+" · lines", kit.StatusOf(v.Trouble), v)
+	v := lineView{Project: project, Rail: kit.Rail{Project: project, Here: kit.StepPicture, Planned: true}, Tabs: tabs(project, "lines"), Ask: ask, Query: ask.query(), Trouble: t.Message,
+		drawnLines: d, Size: plan.Text(plan.Sheet.Width) + " × " + plan.Text(plan.Sheet.Height)}
+	return pages.WholeStatus(w, r, "lines.html", project.Name+" · lines", kit.StatusOf(v.Trouble), v)
+}
+
+// drawLines reckons and draws the sheet that a request asks for.
+func (a area) drawLines(r *http.Request) (d drawnLines, err error) {
+	m, err := a.lineSheet(r)
+	if err != nil {
+		return d, err
+	}
+	d.Strokes, d.Ends = len(m.sketch.Strokes), len(m.sketch.Ends)
+	for _, s := range m.sketch.Strokes {
+		d.Metres += s.Length() / m.perMM / 1000
+	}
+	d.Drawn, err = kit.InlineSVG(m.page, kit.LinkTo(*m.project.PictureID, store.View))
+	return d, err
 }

@@ -74,6 +74,15 @@ func (a area) open(r *http.Request, part string) (w work, err error) {
 // wholePicture asks for all of the picture; anything else is inside the frame.
 const wholePicture = "picture"
 
+// pictured returns a project with its plan, and asks for a picture where there is none.
+func (a area) pictured(r *http.Request) (store.Project, grid.Plan, error) {
+	p, plan, err := a.Planned(r)
+	if err == nil && (p.PictureID == nil || plan.Frame == nil) {
+		_, _, err = a.Whole(r.Context(), p.TeacherID, nil, plan) // says what it wants
+	}
+	return p, plan, err
+}
+
 // net returns the drawing's grid, where it is wanted and lies over the picture.
 func (w work) net(wanted string) *sheet.Net {
 	if wanted == "" || w.whole {

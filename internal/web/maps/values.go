@@ -130,48 +130,63 @@ func valuesPage(a area, r *http.Request) (work, page.Page, error) {
 
 // valueView is what the page shows.
 type valueView struct {
-	Project   store.Project
-	Rail      kit.Rail
-	Tabs      kit.Tabs
-	Ask       valueAsk
-	Query     string
-	Trouble   string // what to mend in the form
+	Project store.Project
+	Rail    kit.Rail
+	Tabs    kit.Tabs
+	Ask     valueAsk
+	Query   string
+	Trouble string // what to mend in the form
+	drawnValues
+	Size    string   // of the drawing
+	Drawing bool     // the picture is lines on paper
+	Recipe  []string // of a simplified figure
+}
+
+// drawnValues is what is reckoned once.
+type drawnValues struct {
 	Map       values.Map
 	Drawn     template.HTML
 	Histogram template.HTML
 	Cuts      []float64 // where the hand's sliders stand
-	Size      string    // of the drawing
-	Drawing   bool      // the picture is lines on paper
-	Recipe    []string  // of a simplified figure
 }
 
 func (a area) showValues(w http.ResponseWriter, r *http.Request) error {
-	m, err := a.valueMap(r)
-	var t kit.Trouble
-	if err != nil && (!errors.As(err, &t) || m.image == nil) {
+	project, plan, err := a.pictured(r)
+	if err != nil {
 		return err
 	}
-	v := valueView{Project: m.project, Rail: kit.Rail{Project: m.project, Here: kit.StepPicture, Planned: true}, Tabs: tabs(m.project, "values"), Ask: m.ask, Query: m.ask.query(), Trouble: t.Message}
-	if m.ask.Style == string(sheet.ValueFigure) {
+	ask := readValues(r)
+	d, err := kit.Once(a.Kit, func() (drawnValues, error) { return a.drawValues(r) }, kit.SumOf(project, plan), ask.query())
+	var t kit.Trouble
+	if err != nil && !errors.As(err, &t) {
+		return err
+	}
+	v := valueView{Project: project, Rail: kit.Rail{Project: project, Here: kit.StepPicture, Planned: true}, Tabs: tabs(project, "values"), Ask: ask, Query: ask.query(), Trouble: t.Message, drawnValues: d}
+	if ask.Style == string(sheet.ValueFigure) {
 		v.Recipe = values.Recipe
 	}
-	if v.Trouble == "" {
-		v.Drawing = m.project.Picture.LineDrawing()
-		v.Map, v.Size = m.values, m.plan.Text(m.plan.Sheet.Width)+" × "+m.plan.Text(m.plan.Sheet.Height)
-		if v.Drawn, err = kit.InlineSVG(m.page, kit.LinkTo(*m.project.PictureID, store.View)); err != nil {
-			return err
-		}
-		bars := values.Histogram(m.image)
-		if v.Histogram, err = kit.InlineSVG(sheet.Histogram(bars[:], m.values.Cuts), kit.LinkTo(*m.project.PictureID, store.View)); err != nil {
-			return err
-		}
-		if m.ask.Rule == string(values.ByHand) {
-			for _, c := range m.values.Cuts {
-				v.Cuts = append(v.Cuts, max(1, min(99, float64(int(c+0.5)))))
-			}
+	v.Drawing, v.Size = project.Picture.LineDrawing(), plan.Text(plan.Sheet.Width)+" × "+plan.Text(plan.Sheet.Height)
+	return pages.WholeStatus(w, r, "values.html", project.Name+" · values", kit.StatusOf(v.Trouble), v)
+}
+
+// drawValues reckons and draws the map that a request asks for.
+func (a area) drawValues(r *http.Request) (d drawnValues, err error) {
+	m, err := a.valueMap(r)
+	if err != nil {
+		return d, err
+	}
+	d.Map = m.values
+	if d.Drawn, err = kit.InlineSVG(m.page, kit.LinkTo(*m.project.PictureID, store.View)); err != nil {
+		return d, err
+	}
+	bars := values.Histogram(m.image)
+	if m.ask.Rule == string(values.ByHand) {
+		for _, c := range m.values.Cuts {
+			d.Cuts = append(d.Cuts, max(1, min(99, float64(int(c+0.5)))))
 		}
 	}
-	return pages.WholeStatus(w, r, "values.html", m.project.Name+" · values", kit.StatusOf(v.Trouble), v)
+	d.Histogram, err = kit.InlineSVG(sheet.Histogram(bars[:], m.values.Cuts), kit.LinkTo(*m.project.PictureID, store.View))
+	return d, err
 }
 
 // valuesSVG hands the map out for cutting and colouring: an area a path, in
