@@ -1,6 +1,10 @@
 package lines
 
-import "math"
+import (
+	"math"
+
+	"zestysketch/internal/core/picture"
+)
 
 // Far is the squared distance given where there is nothing to be near to.
 const Far = 1e12
@@ -59,26 +63,38 @@ func (s *Scratch) grow(n int) {
 // in pixels to the nearest pixel for which there is true; Far where nothing is.
 func Distances(w, h int, there func(x, y int) bool) []float64 {
 	d := make([]float64, w*h)
-	var s Scratch
-	column := make([]float64, h)
-	for x := range w {
-		for y := range h {
-			column[y] = Far
-			if there(x, y) {
-				column[y] = 0
+	// Down and up each column the distance is a count.
+	for y := range h {
+		for x := range w {
+			switch {
+			case there(x, y):
+			case y == 0:
+				d[x] = Far
+			default:
+				d[y*w+x] = d[(y-1)*w+x] + 1 // Far and more is none
 			}
 		}
-		Envelope(column, 1, &s)
-		for y, v := range column {
-			d[y*w+x] = v
-		}
 	}
-	for y := range h {
-		row := d[y*w : (y+1)*w]
-		Envelope(row, 1, &s)
+	for y := h - 2; y >= 0; y-- {
+		row, below := d[y*w:(y+1)*w], d[(y+1)*w:(y+2)*w]
 		for x := range row {
-			row[x] = min(row[x], Far)
+			row[x] = min(row[x], below[x]+1)
 		}
 	}
+	picture.Bands(h, func(from, to int) {
+		var s Scratch
+		for y := from; y < to; y++ {
+			row := d[y*w : (y+1)*w]
+			for x, v := range row {
+				if row[x] = v * v; v >= Far {
+					row[x] = Far
+				}
+			}
+			Envelope(row, 1, &s)
+			for x := range row {
+				row[x] = min(row[x], Far)
+			}
+		}
+	})
 	return d
 }
