@@ -21,10 +21,10 @@ func Rectify(src *image.RGBA, corners plane.Quad, w, h int) (*image.RGBA, error)
 // SamplesFor returns how many samples a side cover a result pixel that spans
 // the given number of photo pixels.
 func SamplesFor(ratio float64) int {
-	return max(1, min(4, int(math.Ceil(math.Sqrt(ratio)-0.25))))
+	return max(1, min(mostSamples, int(math.Ceil(math.Sqrt(ratio)-0.25))))
 }
 
-// Warp returns w × h pixels, each the average of n × n bilinear samples of src
+// Warp returns w × h pixels, each the average of n × n bilinear samples of src, 4 × 4 at most,
 // at the places to which from carries it. From is called from several
 // goroutines.
 func Warp(src *image.RGBA, from func(plane.Point) plane.Point, w, h, n int) *image.RGBA {
@@ -36,6 +36,9 @@ func Warp(src *image.RGBA, from func(plane.Point) plane.Point, w, h, n int) *ima
 // block is how many pixels of the result, along and down, are carried together: over
 // so few the way back is as good as even.
 const block = 16
+
+// mostSamples is how many samples a pixel of the result has along and down at most.
+const mostSamples = 4
 
 // evenTo is how far, in the source's pixels, the middle of a block may be from where
 // an even way would have it.
@@ -59,20 +62,22 @@ func warpBlock(out, src *image.RGBA, from func(plane.Point) plane.Point, n int, 
 	even := math.Abs((a.X+b.X+c.X+d.X)/4-m.X)+math.Abs((a.Y+b.Y+c.Y+d.Y)/4-m.Y) < evenTo &&
 		math.Abs(a.X-b.X-c.X+d.X)+math.Abs(a.Y-b.Y-c.Y+d.Y) < block
 	step, samples := 1/float64(n), n*n
+	var left, along [mostSamples]plane.Point // of the rows of samples in a row of pixels
 	for y := r.Min.Y; y < r.Max.Y; y++ {
+		for j := range n {
+			t := (float64(y) + (float64(j)+0.5)*step - y0) / high
+			l := plane.Pt(a.X+(c.X-a.X)*t, a.Y+(c.Y-a.Y)*t)
+			left[j], along[j] = l, plane.Pt((b.X+(d.X-b.X)*t-l.X)/wide, (b.Y+(d.Y-b.Y)*t-l.Y)/wide)
+		}
 		row := out.Pix[y*out.Stride:]
 		for x := r.Min.X; x < r.Max.X; x++ {
 			var sum [3]int
 			for j := range n {
-				py := float64(y) + (float64(j)+0.5)*step
-				t := (py - y0) / high
-				l := plane.Pt(a.X+(c.X-a.X)*t, a.Y+(c.Y-a.Y)*t)
-				along := plane.Pt((b.X+(d.X-b.X)*t-l.X)/wide, (b.Y+(d.Y-b.Y)*t-l.Y)/wide)
 				for i := range n {
 					px := float64(x) + (float64(i)+0.5)*step
-					at := plane.Pt(l.X+along.X*(px-x0), l.Y+along.Y*(px-x0))
+					at := plane.Pt(left[j].X+along[j].X*(px-x0), left[j].Y+along[j].Y*(px-x0))
 					if !even {
-						at = from(plane.Pt(px, py))
+						at = from(plane.Pt(px, float64(y)+(float64(j)+0.5)*step))
 					}
 					addBilinear(&sum, src, at)
 				}
