@@ -4,6 +4,7 @@ package browser
 
 import (
 	"fmt"
+	"os"
 
 	"github.com/go-rod/rod"
 	"github.com/go-rod/rod/lib/launcher"
@@ -13,8 +14,16 @@ import (
 const Path = "/usr/bin/chromium"
 
 // Open starts a browser with a profile of its own. Close it when done.
-func Open() (*rod.Browser, error) {
-	address, err := launcher.New().Bin(Path).Headless(true).NoSandbox(true).Leakless(false).
+func Open() (*rod.Browser, error) { return OpenAt("") }
+
+// OpenAt is Open for somebody whose home is a folder, where certificates that they
+// trust may lie; empty for the usual one.
+func OpenAt(home string) (*rod.Browser, error) {
+	l := launcher.New()
+	if home != "" {
+		l = l.Env(append(os.Environ(), "HOME="+home)...)
+	}
+	address, err := l.Bin(Path).Headless(true).NoSandbox(true).Leakless(false).
 		Set("disable-gpu").Set("disable-quic").Set("no-first-run").Set("disable-background-networking").
 		Set("disable-component-update").Set("disable-sync").Set("force-color-profile", "srgb").Launch()
 	if err != nil {
