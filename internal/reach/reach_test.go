@@ -62,6 +62,12 @@ func TestAuthority(t *testing.T) {
 	if err != nil || !strings.Contains(string(out), "OK") {
 		t.Errorf("openssl says %s, %v", out, err)
 	}
+	byAddress := t.TempDir()
+	alone, _ := pair(t, byAddress, "192.168.1.20")
+	out, err = exec.Command("openssl", "verify", "-CAfile", filepath.Join(byAddress, rootFile), "-verify_ip", "192.168.1.20", alone).CombinedOutput()
+	if err != nil || !strings.Contains(string(out), "OK") {
+		t.Errorf("by an address alone openssl says %s, %v", out, err)
+	}
 	if os.WriteFile(filepath.Join(dir, rootFile), []byte("x"), 0o600) != nil {
 		t.Fatal("cannot write")
 	}

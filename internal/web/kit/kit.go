@@ -62,13 +62,16 @@ func New(s *store.Store, sessions *scs.SessionManager, log *slog.Logger) (*Kit, 
 		return nil, err
 	}
 	deeds, err := lru.New[string, time.Time](mostLately)
+	if err != nil {
+		return nil, err
+	}
 	kept, err := lru.New[[sha256.Size]byte, any](mostReckoned)
 	if err != nil {
 		return nil, err
 	}
 	k := &Kit{reckoned: reckoned{kept}, hub: newHub(s), lately: lately{deeds}, SignIns: NewGuard(s, store.Limit{Burst: 10, Each: time.Minute}), Links: NewGuard(s, store.Limit{Burst: 60, Each: 5 * time.Second}), Store: s, Sessions: sessions, Log: log, measured: measured, framed: framed}
 	k.Rooms = room.NewReader(s, k.Pixels)
-	return k, err
+	return k, nil
 }
 
 // Handler answers a request or says why not.
