@@ -160,8 +160,8 @@ func certificateCommand(_ context.Context, args []string, std streams) error {
 	return nil
 }
 
-// disks are the folders whose disks are watched.
-func (s serveFlags) disks() []string {
+// folders are those whose disks are watched.
+func (s serveFlags) folders() []string {
 	var all []string
 	for _, folder := range []string{s.data, s.nightly.dir} {
 		if folder != "" {
@@ -177,7 +177,7 @@ func (s serveFlags) watched(db *store.Store) (*watch.Watch, error) {
 	if err != nil {
 		return nil, err
 	}
-	return watch.New(watch.Asked{Ready: db.Reach, Waiting: db.Waiting, Pool: pool, Disks: s.disks()}), nil
+	return watch.New(watch.Asked{Ready: db.Reach, Waiting: db.Waiting, Pool: pool, Folders: s.folders()}), nil
 }
 
 // beside starts what listens beside the school's own address: the one for those who

@@ -34,6 +34,7 @@ func commands() []command {
 		{"demo", "start with demo data and print the sign-in", demoCommand},
 		{"serve", "start on a data folder", serveCommand},
 		{"certificate", "make the school's own authority and a certificate, for https in its network", certificateCommand},
+		{"work", "do queued jobs for a server, which starts this by itself", workCommand},
 		{"teacher", "add a teacher; the password is asked for, or read from standard input", teacherCommand},
 		{"password", "give a teacher another password, also while the server runs", passwordCommand},
 		{"backup", "write everything into one file, also while the server runs", backupCommand},
@@ -49,6 +50,7 @@ func commands() []command {
 }
 
 func main() {
+	alone = true
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	defer stop()
 	os.Exit(run(ctx, os.Args[1:], streams{os.Stdin, os.Stdout, os.Stderr}))

@@ -15,15 +15,13 @@ import (
 	"sync"
 	"time"
 
-	"zestysketch/internal/checkin"
 	"zestysketch/internal/demo"
 	"zestysketch/internal/mariadb"
-	"zestysketch/internal/press"
 	"zestysketch/internal/reach"
 	"zestysketch/internal/store"
+	"zestysketch/internal/watch"
 	"zestysketch/internal/web"
 	"zestysketch/internal/web/kit"
-	"zestysketch/internal/work"
 )
 
 // serveFlags are what demo and serve share.
@@ -195,7 +193,7 @@ func (s serveFlags) serve(ctx context.Context, listener net.Listener, std stream
 		return err
 	}
 	routes, err := web.New(db, log, web.Options{HTTPS: s.https.before || s.https.here(), Proxy: proxies, Done: ctx.Done(), Backups: s.nightly.dir,
-		Disks: s.disks(), Watch: watched, Root: safe.root, Trouble: safe.trouble})
+		Disks: func() []watch.Disk { return watch.LookAll(s.folders()) }, Watch: watched, Root: safe.root, Trouble: safe.trouble})
 	if err != nil {
 		return err
 	}
@@ -204,7 +202,7 @@ func (s serveFlags) serve(ctx context.Context, listener net.Listener, std stream
 	}
 	var working sync.WaitGroup
 	defer working.Wait()
-	working.Go(func() { worker(db, log).Run(ctx) })
+	working.Go(func() { runWorker(ctx, db, dsn, std.err, log) })
 	working.Go(func() { s.nightly.run(ctx, db, dsn, log) })
 	working.Go(func() { s.https.renew(ctx, log) })
 	beside, err := s.beside(watched, safe, routes, listener.Addr())
@@ -241,11 +239,6 @@ func (s serveFlags) serve(ctx context.Context, listener net.Listener, std stream
 	patience, cancel := context.WithTimeout(context.Background(), 5*time.Second)
 	defer cancel()
 	return server.Shutdown(patience)
-}
-
-// worker makes what is queued: class sets, and photos to be measured.
-func worker(db *store.Store, log *slog.Logger) work.Worker {
-	return work.Worker{Store: db, Log: log, Makers: map[store.JobKind]work.Maker{store.SetJob: press.Make, store.PhotoJob: checkin.Make}}
 }
 
 // database returns the address of the database: as it was given, of the server

@@ -17,6 +17,14 @@ func Look(folder string) Disk {
 	return Disk{folder, s.Bavail * uint64(s.Bsize), s.Blocks * uint64(s.Bsize)}
 }
 
+// LookAll looks at the disks of some folders.
+func LookAll(folders []string) (all []Disk) {
+	for _, f := range folders {
+		all = append(all, Look(f))
+	}
+	return all
+}
+
 // A disk is nearly full below this share of it, and below so many bytes: a school's
 // photos of a few weeks.
 const (

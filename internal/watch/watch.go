@@ -28,7 +28,7 @@ type Asked struct {
 	Ready   func(context.Context) error          // whether requests can be answered
 	Waiting func(context.Context) (int64, error) // how many jobs wait or are made
 	Pool    *sql.DB
-	Disks   []string // folders whose disks are watched
+	Folders []string // whose disks are watched
 }
 
 // askFor is how long each of these may take.
@@ -46,7 +46,7 @@ func New(a Asked) *Watch {
 	}
 	w.registry.MustRegister(w.requests, collectors.NewGoCollector(), collectors.NewProcessCollector(collectors.ProcessCollectorOpts{}),
 		collectors.NewDBStatsCollector(a.Pool, "zesty"), waiting(a.Waiting))
-	for _, folder := range a.Disks {
+	for _, folder := range a.Folders {
 		w.registry.MustRegister(prometheus.NewGaugeFunc(prometheus.GaugeOpts{
 			Name: "zesty_disk_free_bytes", Help: "Room that is left on the disk of a folder.", ConstLabels: prometheus.Labels{"folder": folder},
 		}, func() float64 { return float64(Look(folder).Free) }))

@@ -28,7 +28,7 @@ func TestTells(t *testing.T) {
 			return errors.New("away")
 		}
 		return nil
-	}, Waiting: func(context.Context) (int64, error) { return 7, nil }, Pool: pool, Disks: []string{t.TempDir()}})
+	}, Waiting: func(context.Context) (int64, error) { return 7, nil }, Pool: pool, Folders: []string{t.TempDir()}})
 	site := chi.NewRouter()
 	site.Use(w.Requests)
 	site.Get("/s/{link}", func(out http.ResponseWriter, _ *http.Request) { out.WriteHeader(http.StatusTeapot) })

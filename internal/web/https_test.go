@@ -20,6 +20,7 @@ import (
 	"zestysketch/internal/mariadb"
 	"zestysketch/internal/reach"
 	"zestysketch/internal/store"
+	"zestysketch/internal/watch"
 	"zestysketch/internal/web/kit"
 	"zestysketch/internal/web/trust"
 )
@@ -149,6 +150,33 @@ func TestStrict(t *testing.T) {
 		if got := w.Header().Get("Strict-Transport-Security"); (got != "") != c.strict {
 			t.Errorf("%s says %q, %q: told %q; want told %v", c.from, c.says, c.trouble, got, c.strict)
 		}
+	}
+}
+
+// Administrators read on Today what is wrong with the certificate, and which disk is
+// nearly full, once for several folders of it; others do not.
+func TestTodayWarns(t *testing.T) {
+	t.Parallel()
+	h := newHouse(t)
+	disk := watch.Disk{Folder: "/srv/zesty", Free: 300 << 20, Total: 200 << 30}
+	backups := disk
+	backups.Folder = "/srv/backups"
+	routes, err := New(h.db, h.log, Options{Disks: func() []watch.Disk {
+		return []watch.Disk{disk, backups, {Folder: "/large", Free: 90 << 30, Total: 100 << 30}}
+	},
+		Trouble: func(string, time.Time) string { return "The certificate of this program ended." }})
+	if err != nil {
+		t.Fatal(err)
+	}
+	site := httptest.NewServer(routes)
+	defer site.Close()
+	h.url = site.URL
+	page := h.signIn("owner@quay.example").get("/").want(http.StatusOK, "The disk of /srv/zesty has only 300.0 MB left")
+	if page.says("/srv/backups") || page.says("/large") || !page.says("certificate of this program ended") {
+		t.Error("one disk is told of twice, a good one too, or nothing of the certificate")
+	}
+	if other := h.signIn("other@quay.example").get("/").want(http.StatusOK, "Today"); other.says("has only") || other.says("certificate") {
+		t.Error("who is no administrator is told")
 	}
 }
 

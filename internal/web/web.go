@@ -42,7 +42,7 @@ type Options struct {
 	Proxy   kit.Proxies                             // believed about where a request comes from
 	Done    <-chan struct{}                         // closed when the server is stopping
 	Backups string                                  // the folder that the server backs up into, empty for none
-	Disks   []string                                // folders whose disks must not be full
+	Disks   func() []watch.Disk                     // that must not be full; nil for none
 	Root    trust.Root                              // of the school's own authority, none where it has none
 	Trouble func(host string, now time.Time) string // what is wrong with the certificate; nil where another has it
 	Watch   *watch.Watch                            // is told how long answers take; nil for nobody
@@ -73,7 +73,7 @@ func New(s *store.Store, log *slog.Logger, o Options) (chi.Router, error) {
 	k.Done, k.Proxies = o.Done, o.Proxy
 	k.Disks, k.Certificate = o.Disks, o.Trouble
 	if o.Watch == nil {
-		o.Watch = watch.New(watch.Asked{Ready: s.Reach, Waiting: s.Waiting, Pool: pool, Disks: o.Disks})
+		o.Watch = watch.New(watch.Asked{Ready: s.Reach, Waiting: s.Waiting, Pool: pool})
 	}
 	r := chi.NewRouter()
 	r.Use(kit.Numbered, o.Watch.Requests, middleware.Recoverer, middleware.GetHead, kit.Uploads, secure, k.Strict, middleware.Compress(5, "text/html", "text/css", "text/javascript", "image/svg+xml"))

@@ -1,7 +1,6 @@
 // Package work does what need not be done while somebody's request waits: class
 // sets, photos to be measured, and forgetting what is old. Jobs lie in the
-// database; every copy of the program has one worker, which takes one at a time, so
-// that it uses about one core and those at work in a lesson keep the rest.
+// database; every copy of the program has one worker, which takes one at a time.
 package work
 
 import (
@@ -35,7 +34,7 @@ type Worker struct {
 // Every so often a worker looks for a job that another copy queued or left, says
 // that it lives, and forgets what is old.
 const (
-	look       = time.Second
+	look       = 300 * time.Millisecond
 	beat       = 5 * time.Second
 	sweepEvery = time.Hour
 )

@@ -15,27 +15,22 @@ import (
 	"math/rand/v2"
 	"mime/multipart"
 	"net/http"
-	"net/http/cookiejar"
 	"net/url"
 	"os"
 	"slices"
 	"strings"
 	"sync"
-	"syscall"
 	"time"
 
-	"zestysketch/internal/core/accuracy"
-	"zestysketch/internal/core/grid"
 	"zestysketch/internal/store"
+	"zestysketch/internal/trial"
 )
-
-const password = "a long password"
 
 // lesson is what was sent, and what of it was confirmed.
 type lesson struct {
 	*house
 	options
-	classes []class
+	classes []trial.Class
 	labels  []string
 
 	mu     sync.Mutex
@@ -45,15 +40,6 @@ type lesson struct {
 	waits  []time.Duration
 	last   time.Time // when a tick was confirmed last
 	result
-}
-
-// class is one class with its project and its teacher's browser.
-type class struct {
-	email    string
-	project  uint64
-	students []uint64
-	links    []string
-	browser  *http.Client
 }
 
 // run builds the house, holds the lesson, and counts.
@@ -71,7 +57,7 @@ func run(ctx context.Context, o options) (result, error) {
 		err = l.count(ctx)
 	}
 	for i, c := range h.copies {
-		if b, readErr := os.ReadFile(c.log.Name()); readErr == nil {
+		if b, readErr := os.ReadFile(c.Log); readErr == nil {
 			for line := range strings.Lines(string(b)) {
 				if strings.Contains(line, "level=ERROR") && !strings.Contains(line, "the database is away") {
 					l.stray = append(l.stray, fmt.Sprintf("copy %d logged: %s", i, strings.TrimSpace(line)))
@@ -88,66 +74,13 @@ func (l *lesson) fill(ctx context.Context) error {
 		return err
 	}
 	defer db.Close()
-	plan, err := grid.Make(grid.Request{Reference: "7x9in", Scale: "1.5", ReferenceSquare: "1in"})
-	if err != nil {
+	if l.classes, l.labels, err = trial.School(ctx, db, l.options.classes, l.students); err != nil {
 		return err
 	}
-	text, err := grid.Encode(plan)
-	if err != nil {
-		return err
-	}
-	for _, c := range plan.Cells() {
-		l.labels = append(l.labels, c.Label)
-	}
-	for i := range l.options.classes {
-		c := class{email: fmt.Sprintf("t%d@quay.example", i)}
-		teacher, err := db.AddTeacher(ctx, "Quay Lane", c.email, "T", password)
-		if err != nil {
+	for i := range l.classes {
+		if err := l.classes[i].SignIn("http://" + l.addr); err != nil {
 			return err
 		}
-		made, err := db.AddClass(ctx, teacher.ID, "C")
-		if err != nil {
-			return err
-		}
-		var names []string
-		for s := range l.students {
-			names = append(names, fmt.Sprintf("S%02d", s))
-		}
-		if err := db.AddStudents(ctx, teacher.ID, made.ID, names); err != nil {
-			return err
-		}
-		if made, err = db.Class(ctx, teacher.ID, made.ID); err != nil {
-			return err
-		}
-		p := store.Project{TeacherID: teacher.ID, ClassID: &made.ID, Name: "P", Looseness: accuracy.Normal}
-		if err := db.AddProject(ctx, &p); err != nil {
-			return err
-		}
-		if _, err := db.SavePlan(ctx, teacher.ID, p.ID, 0, "P", string(text), nil, nil); err != nil {
-			return err
-		}
-		if err := db.AddLandmark(ctx, &store.Landmark{ProjectID: p.ID, Name: "Tip", Weight: 1, X: 10, Y: 10}); err != nil { // something to measure by
-			return err
-		}
-		c.project = p.ID
-		for _, s := range made.Students {
-			link, err := db.Link(ctx, p, s.ID)
-			if err != nil {
-				return err
-			}
-			c.students, c.links = append(c.students, s.ID), append(c.links, link)
-		}
-		jar, _ := cookiejar.New(nil) // fails never without options
-		c.browser = &http.Client{Jar: jar, Timeout: 20 * time.Second, CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
-		res, err := c.browser.PostForm("http://"+l.addr+"/signin", url.Values{"email": {c.email}, "password": {password}})
-		if err != nil {
-			return err
-		}
-		res.Body.Close()
-		if res.StatusCode != http.StatusSeeOther {
-			return fmt.Errorf("signing in: %s", res.Status)
-		}
-		l.classes = append(l.classes, c)
 	}
 	return nil
 }
@@ -160,8 +93,8 @@ func (l *lesson) hold(ctx context.Context) error {
 	for _, c := range l.classes {
 		all.Go(func() { l.wall(ending, c) })
 		all.Go(func() { l.writes(ending, c) })
-		for i, link := range c.links {
-			all.Go(func() { l.tablet(ending, c, c.students[i], link) })
+		for i, link := range c.Links {
+			all.Go(func() { l.tablet(ending, c, c.Students[i], link) })
 		}
 	}
 	all.Go(func() { l.photographs(ending, l.classes[0]) })
@@ -184,11 +117,7 @@ func (l *lesson) kills(ctx context.Context) error {
 	}
 	pause(0.15)
 	second := l.copies[1]
-	err := l.killed("a copy", func() error {
-		err := second.cmd.Process.Signal(syscall.SIGKILL)
-		second.cmd.Wait()
-		return err
-	})
+	err := l.killed("a copy", second.Kill)
 	if err != nil {
 		return err
 	}
@@ -265,8 +194,8 @@ const plainForm = "application/x-www-form-urlencoded"
 
 // tablet ticks box after box, each again until it is confirmed, as the queue on a
 // tablet does.
-func (l *lesson) tablet(ctx context.Context, c class, student uint64, link string) {
-	client := &http.Client{Timeout: 20 * time.Second, CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
+func (l *lesson) tablet(ctx context.Context, c trial.Class, student uint64, link string) {
+	client := trial.Client(20 * time.Second)
 	time.Sleep(time.Duration(rand.Int64N(int64(l.every))))
 	for _, label := range l.labels {
 		if ctx.Err() != nil {
@@ -276,7 +205,7 @@ func (l *lesson) tablet(ctx context.Context, c class, student uint64, link strin
 			return
 		}
 		l.mu.Lock()
-		l.ticks[fmt.Sprintf("%d %d %s", c.project, student, label)] = true
+		l.ticks[fmt.Sprintf("%d %d %s", c.Project, student, label)] = true
 		l.last = time.Now()
 		l.mu.Unlock()
 		time.Sleep(time.Duration((0.5 + rand.Float64()) * float64(l.every)))
@@ -285,10 +214,10 @@ func (l *lesson) tablet(ctx context.Context, c class, student uint64, link strin
 
 // writes writes notes, each of which must be there once: what was not confirmed is
 // not sent again, for nobody can say what became of it.
-func (l *lesson) writes(ctx context.Context, c class) {
+func (l *lesson) writes(ctx context.Context, c trial.Class) {
 	for i := 0; ctx.Err() == nil; i++ {
-		words := fmt.Sprintf("note %d of %d", i, c.project)
-		if l.send(c.browser, fmt.Sprintf("/projects/%d/students/%d/notes", c.project, c.students[i%len(c.students)]), plainForm, []byte(url.Values{"words": {words}}.Encode())) {
+		words := fmt.Sprintf("note %d of %d", i, c.Project)
+		if l.send(c.Browser, fmt.Sprintf("/projects/%d/students/%d/notes", c.Project, c.Students[i%len(c.Students)]), plainForm, []byte(url.Values{"words": {words}}.Encode())) {
 			l.mu.Lock()
 			l.notes[words] = true
 			l.mu.Unlock()
@@ -298,10 +227,10 @@ func (l *lesson) writes(ctx context.Context, c class) {
 }
 
 // photographs hands photos in, each like no other, again until it is confirmed.
-func (l *lesson) photographs(ctx context.Context, c class) {
+func (l *lesson) photographs(ctx context.Context, c trial.Class) {
 	for i := 0; ctx.Err() == nil; i++ {
-		body, kind := photo(i, c.students[i%len(c.students)])
-		if !l.again(ctx, func() bool { return l.send(c.browser, fmt.Sprintf("/projects/%d/check", c.project), kind, body) }) {
+		body, kind := photo(i, c.Students[i%len(c.Students)])
+		if !l.again(ctx, func() bool { return l.send(c.Browser, fmt.Sprintf("/projects/%d/check", c.Project), kind, body) }) {
 			return
 		}
 		l.mu.Lock()
@@ -336,11 +265,11 @@ func photo(number int, student uint64) (body []byte, kind string) {
 }
 
 // wall listens, and opens its line again when it breaks.
-func (l *lesson) wall(ctx context.Context, c class) {
-	listening := *c.browser
+func (l *lesson) wall(ctx context.Context, c trial.Class) {
+	listening := *c.Browser
 	listening.Timeout = 0
 	for ctx.Err() == nil {
-		r, err := http.NewRequestWithContext(ctx, http.MethodGet, fmt.Sprintf("http://%s/projects/%d/wall/live", l.addr, c.project), nil)
+		r, err := http.NewRequestWithContext(ctx, http.MethodGet, fmt.Sprintf("http://%s/projects/%d/wall/live", l.addr, c.Project), nil)
 		if err != nil {
 			return
 		}

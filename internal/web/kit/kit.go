@@ -24,6 +24,7 @@ import (
 	"zestysketch/internal/plans"
 	"zestysketch/internal/room"
 	"zestysketch/internal/store"
+	"zestysketch/internal/watch"
 )
 
 // Kit is what handlers need.
@@ -32,9 +33,9 @@ type Kit struct {
 	Sessions *scs.SessionManager
 	Log      *slog.Logger
 	Rooms    *room.Reader
-	Done     <-chan struct{} // closed when the server is stopping: long answers end
-	Proxies  Proxies         // that are believed
-	Disks    []string        // folders whose disks must not be full
+	Done     <-chan struct{}     // closed when the server is stopping: long answers end
+	Proxies  Proxies             // that are believed
+	Disks    func() []watch.Disk // that must not be full; nil for none
 	// Certificate says what is wrong with it for a host; nil where it is another's.
 	Certificate func(host string, now time.Time) string
 	SignIns     *Guard // by account and by address

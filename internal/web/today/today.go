@@ -52,12 +52,14 @@ type full struct{ Folder, Free string }
 
 // disks says which disks are nearly full.
 func (a area) disks() (list []full) {
-	seen := map[watch.Disk]bool{}
-	for _, folder := range a.Disks {
-		d := watch.Look(folder)
+	if a.Disks == nil {
+		return nil
+	}
+	seen := map[watch.Disk]bool{} // folders may be on one disk
+	for _, d := range a.Disks() {
 		if same := (watch.Disk{Free: d.Free, Total: d.Total}); d.NearlyFull() && !seen[same] {
 			seen[same] = true
-			list = append(list, full{folder, kit.Bytes(int64(d.Free))})
+			list = append(list, full{d.Folder, kit.Bytes(int64(d.Free))})
 		}
 	}
 	return list

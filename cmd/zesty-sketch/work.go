@@ -1,0 +1,122 @@
+package main
+
+import (
+	"context"
+	"errors"
+	"flag"
+	"fmt"
+	"io"
+	"log/slog"
+	"os"
+	"os/exec"
+	"runtime"
+	"runtime/debug"
+	"strconv"
+	"syscall"
+	"time"
+
+	"zestysketch/internal/checkin"
+	"zestysketch/internal/press"
+	"zestysketch/internal/store"
+	"zestysketch/internal/work"
+)
+
+// worker makes what is queued: class sets, and photos to be measured.
+func worker(db *store.Store, log *slog.Logger) work.Worker {
+	return work.Worker{Store: db, Log: log, Makers: map[store.JobKind]work.Maker{store.SetJob: press.Make, store.PhotoJob: checkin.Make}}
+}
+
+// alone is whether the worker gets a process of its own, which main lets it: a test is
+// no program that could be started again.
+var alone = false
+
+// workNice is how far the worker's process stands back behind those who answer
+// requests (setpriority(2)), on one core.
+const workNice = 10
+
+// workCommand does queued jobs for a server, which starts it: on one core, behind
+// everybody else, so that ticks stay quick while photos are measured; and what a photo
+// does to whoever decodes it, it does to nobody else.
+func workCommand(ctx context.Context, args []string, std streams) error {
+	f := flag.NewFlagSet("work", flag.ContinueOnError)
+	if err := parse(f, args, std); err != nil {
+		return err
+	}
+	dsn := os.Getenv(envDSN)
+	if dsn == "" {
+		return fmt.Errorf("%w: wanted the database's address in %s; serve starts this by itself", errUsage, envDSN)
+	}
+	runtime.GOMAXPROCS(1)
+	debug.SetMemoryLimit(memoryGoal)
+	log := slog.New(slog.NewTextHandler(std.err, nil))
+	slog.SetDefault(log)
+	if err := standBack(); err != nil {
+		log.Warn("the worker does not stand back", "error", err)
+	}
+	db, err := store.Open(ctx, dsn)
+	if err != nil {
+		return err
+	}
+	defer db.Close()
+	worker(db, log).Run(ctx)
+	return nil
+}
+
+// standBack gives every thread of the process, and so every one that they begin, the
+// worker's priority: on Linux it is a thread's own.
+func standBack() error {
+	threads, err := os.ReadDir("/proc/self/task")
+	if err != nil {
+		return err
+	}
+	for _, t := range threads {
+		id, err := strconv.Atoi(t.Name())
+		if err != nil {
+			return err
+		}
+		if err := syscall.Setpriority(syscall.PRIO_PROCESS, id, workNice); err != nil && !errors.Is(err, syscall.ESRCH) {
+			return err
+		}
+	}
+	return nil
+}
+
+// How long a worker that ended is left before it is started again, and has to end.
+const workRest, workPatience = time.Second, 10 * time.Second
+
+// runWorker lets the worker work until ctx ends, in a process of its own that is
+// started again whenever it ends.
+func runWorker(ctx context.Context, db *store.Store, dsn string, errs io.Writer, log *slog.Logger) {
+	if !alone {
+		worker(db, log).Run(ctx)
+		return
+	}
+	for ctx.Err() == nil {
+		err := workOnce(ctx, dsn, errs)
+		if ctx.Err() != nil {
+			return
+		}
+		log.Error("the worker ended and is started again", "error", err)
+		select {
+		case <-ctx.Done():
+		case <-time.After(workRest):
+		}
+	}
+}
+
+func workOnce(ctx context.Context, dsn string, errs io.Writer) error {
+	program, err := os.Executable()
+	if err != nil {
+		return err
+	}
+	runtime.LockOSThread() // what dies with its parent dies with the thread that started it (prctl(2))
+	defer runtime.UnlockOSThread()
+	cmd := exec.CommandContext(ctx, program, "work")
+	cmd.Env = append(os.Environ(), envDSN+"="+dsn)
+	cmd.Stderr = errs
+	// Its own process group: a Ctrl-C in the terminal reaches us, and we end it in order.
+	cmd.SysProcAttr = &syscall.SysProcAttr{Setpgid: true, Pdeathsig: syscall.SIGTERM}
+	cmd.Cancel = func() error { return cmd.Process.Signal(syscall.SIGTERM) }
+	cmd.WaitDelay = workPatience
+	return cmd.Run()
+}

@@ -1,0 +1,144 @@
+package trial
+
+import (
+	"fmt"
+	"net"
+	"net/http"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strings"
+	"syscall"
+	"time"
+)
+
+// Copy is one copy of the program.
+type Copy struct {
+	Addr string
+	Log  string // its file
+	cmd  *exec.Cmd
+}
+
+// Build builds the program into a folder and returns its path.
+func Build(dir string) (string, error) {
+	binary := filepath.Join(dir, "zesty-sketch")
+	if out, err := exec.Command("go", "build", "-o", binary, "zestysketch/cmd/zesty-sketch").CombinedOutput(); err != nil {
+		return "", fmt.Errorf("building: %w: %s", err, out)
+	}
+	return binary, nil
+}
+
+// NewCopy returns a copy that is not started yet, on a free port.
+func NewCopy(dir, name string) (*Copy, error) {
+	addr, err := free()
+	return &Copy{Addr: addr, Log: filepath.Join(dir, name+".log")}, err
+}
+
+// Start starts the copy from a binary, believing the proxy before it; dsn is empty for
+// a private database in the folder data.
+func (c *Copy) Start(binary, data, dsn string) error {
+	logged, err := os.OpenFile(c.Log, os.O_APPEND|os.O_CREATE|os.O_WRONLY, 0o600)
+	if err != nil {
+		return err
+	}
+	defer logged.Close()
+	c.cmd = exec.Command(binary, "serve", "--addr", c.Addr, "--proxy", "127.0.0.1", "--data", data)
+	c.cmd.Env = append(os.Environ(), "ZESTY_DSN="+dsn)
+	c.cmd.Stdout, c.cmd.Stderr = logged, logged
+	return c.cmd.Start()
+}
+
+// Kill ends the copy at once, as a machine dies.
+func (c *Copy) Kill() error {
+	err := c.cmd.Process.Kill()
+	c.cmd.Wait()
+	return err
+}
+
+// Stop ends the copy in order.
+func (c *Copy) Stop() {
+	if c.cmd != nil && c.cmd.Process != nil {
+		c.cmd.Process.Signal(syscall.SIGTERM) // it may be gone
+		c.cmd.Wait()
+	}
+}
+
+// PID is the copy's process.
+func (c *Copy) PID() int { return c.cmd.Process.Pid }
+
+// Proxy is haproxy before copies of the program.
+type Proxy struct {
+	Addr string
+	cmd  *exec.Cmd
+}
+
+// NewProxy starts haproxy before copies. A request that reached a copy is not sent to
+// another: only whoever sent it knows whether twice is once.
+func NewProxy(dir string, copies []*Copy) (*Proxy, error) {
+	addr, err := free()
+	if err != nil {
+		return nil, err
+	}
+	var servers strings.Builder
+	for i, c := range copies {
+		fmt.Fprintf(&servers, "  server copy%d %s check inter 500ms fall 2 rise 2 on-marked-down shutdown-sessions\n", i, c.Addr)
+	}
+	config := fmt.Sprintf(`global
+  maxconn 6000
+defaults
+  mode http
+  timeout connect 1s
+  timeout client 60s
+  timeout server 60s
+  timeout check 1s
+  option redispatch 1
+  retries 2
+  retry-on conn-failure
+frontend school
+  bind %s
+  default_backend copies
+backend copies
+  balance leastconn
+  option httpchk GET /readyz
+  http-request set-header X-Forwarded-For %%[src]
+  http-request set-header X-Forwarded-Proto http
+%s`, addr, servers.String())
+	path := filepath.Join(dir, "haproxy.cfg")
+	if err := os.WriteFile(path, []byte(config), 0o644); err != nil {
+		return nil, err
+	}
+	p := &Proxy{Addr: addr, cmd: exec.Command("/usr/sbin/haproxy", "-db", "-f", path)}
+	if err := p.cmd.Start(); err != nil {
+		return nil, err
+	}
+	return p, Ready("http://" + addr + "/readyz")
+}
+
+// Stop ends haproxy.
+func (p *Proxy) Stop() {
+	p.cmd.Process.Kill()
+	p.cmd.Wait()
+}
+
+// Ready waits until an address answers that all is well, a minute at most.
+func Ready(at string) error {
+	c := &http.Client{Timeout: 2 * time.Second}
+	for until := time.Now().Add(time.Minute); time.Now().Before(until); time.Sleep(100 * time.Millisecond) {
+		if res, err := c.Get(at); err == nil {
+			res.Body.Close()
+			if res.StatusCode == http.StatusOK {
+				return nil
+			}
+		}
+	}
+	return fmt.Errorf("%s is not ready within a minute", at)
+}
+
+func free() (string, error) {
+	l, err := net.Listen("tcp", "127.0.0.1:0")
+	if err != nil {
+		return "", err
+	}
+	defer l.Close()
+	return l.Addr().String(), nil
+}
