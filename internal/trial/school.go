@@ -5,6 +5,7 @@ package trial
 import (
 	"context"
 	"fmt"
+	"image"
 	"net/http"
 	"net/http/cookiejar"
 	"net/url"
@@ -12,8 +13,10 @@ import (
 
 	"zestysketch/internal/core/accuracy"
 	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/picture"
 	"zestysketch/internal/demo"
 	"zestysketch/internal/intake"
+	"zestysketch/internal/room"
 	"zestysketch/internal/store"
 )
 
@@ -85,6 +88,15 @@ func class(ctx context.Context, db *store.Store, i, students int, pic store.Pict
 		return c, err
 	}
 	if _, err := db.SavePlan(ctx, teacher.ID, p.ID, 0, p.Name, plan, nil, nil); err != nil {
+		return c, err
+	}
+	// Who keeps a plan on the bench has its boxes weighed there and then.
+	kept, err := db.Project(ctx, teacher.ID, p.ID)
+	if err != nil {
+		return c, err
+	}
+	pixels := func(context.Context, uint64, uint64) (*image.RGBA, error) { return picture.Decode(files[1].Bytes) } // the view
+	if err := room.NewReader(db, pixels).Weigh(ctx, kept); err != nil {
 		return c, err
 	}
 	c.Project = p.ID

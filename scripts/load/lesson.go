@@ -11,7 +11,9 @@ import (
 	"net/http"
 	"net/url"
 	"os"
+	"path/filepath"
 	"slices"
+	"strconv"
 	"strings"
 	"sync"
 	"time"
@@ -159,7 +161,7 @@ func (l *lesson) tablet(ctx context.Context, link string) {
 
 // shot is a photo with whose it is.
 type shot struct {
-	class trial.Class
+	class *trial.Class
 	photo []byte
 }
 
@@ -171,7 +173,7 @@ func photographs(classes []trial.Class, n int) (all []shot, err error) {
 		return nil, err
 	}
 	for i := range n {
-		c := classes[i%len(classes)]
+		c := &classes[i%len(classes)]
 		made, err := demo.Photograph(plan, scene, demo.Hand{Size: 1, PencilWeight: 1, Unsteady: 0.2}, demo.Camera{Width: 3000, Height: 4000, Dim: 0.3, Noise: 3},
 			c.Project, c.Students[i/len(classes)%len(c.Students)], 0.03, rand.New(rand.NewPCG(uint64(i), 9)))
 		if err != nil {
@@ -243,16 +245,29 @@ func measured(ctx context.Context, db *store.Store, photos int) error {
 	return nil
 }
 
-// mostMemory is what a process held at most (VmHWM, proc(5)).
-func mostMemory(pid int) string {
-	b, err := os.ReadFile(fmt.Sprintf("/proc/%d/status", pid))
-	if err != nil {
-		return err.Error()
+// mostMemory is what a process and those that it started held at most, in kB; its
+// database not (VmHWM and children, proc(5)).
+func mostMemory(pid int) (kB int) {
+	status, err := os.ReadFile(fmt.Sprintf("/proc/%d/status", pid))
+	if err != nil || strings.HasPrefix(string(status), "Name:\tmariadbd") {
+		return 0
 	}
-	for line := range strings.Lines(string(b)) {
+	for line := range strings.Lines(string(status)) {
 		if rest, ok := strings.CutPrefix(line, "VmHWM:"); ok {
-			return strings.TrimSpace(rest)
+			fmt.Sscan(rest, &kB)
 		}
 	}
-	return "unknown"
+	lists, _ := filepath.Glob(fmt.Sprintf("/proc/%d/task/*/children", pid))
+	for _, list := range lists {
+		children, err := os.ReadFile(list)
+		if err != nil {
+			continue // the thread has ended
+		}
+		for _, child := range strings.Fields(string(children)) {
+			if id, err := strconv.Atoi(child); err == nil {
+				kB += mostMemory(id)
+			}
+		}
+	}
+	return kB
 }

@@ -111,6 +111,6 @@ func run(ctx context.Context, o options) (err error) {
 	if err := measured(ctx, db, o.photos); err != nil {
 		return err
 	}
-	fmt.Printf("the server's memory was at most %s\n", mostMemory(server.PID()))
+	fmt.Printf("the server's memory was at most %d MB, its worker's included\n", mostMemory(server.PID())>>10)
 	return nil
 }
