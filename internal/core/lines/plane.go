@@ -70,6 +70,9 @@ func (p Plane) Blur(sigma float64) Plane {
 	return down
 }
 
+// A kernel is even: what lies equally far on both sides is weighed together, and a
+// whole row at a time, so that no sum waits for the one before.
+
 func (p Plane) blurAcross(out Plane, kernel []float32, from, to int) {
 	half := len(kernel) / 2
 	padded := make([]float32, p.W+2*half)
@@ -80,25 +83,37 @@ func (p Plane) blurAcross(out Plane, kernel []float32, from, to int) {
 			padded[i], padded[half+p.W+i] = row[0], row[p.W-1]
 		}
 		to := out.Row(y)
-		for x := range to {
-			var sum float32
-			for i, v := range padded[x : x+len(kernel)] {
-				sum += v * kernel[i]
-			}
-			to[x] = sum
+		addBoth(to, padded[half:half+p.W], nil, kernel[half])
+		for i := range half {
+			addBoth(to, padded[i:i+p.W], padded[2*half-i:2*half-i+p.W], kernel[i])
 		}
 	}
 }
 
 func (p Plane) blurDown(out Plane, kernel []float32, from, to int) {
 	half := len(kernel) / 2
+	at := func(y int) []float32 { return p.Row(max(0, min(y, p.H-1))) }
 	for y := from; y < to; y++ {
 		row := out.Row(y)
-		for i, k := range kernel {
-			for x, v := range p.Row(max(0, min(y+i-half, p.H-1))) {
-				row[x] += v * k
-			}
+		addBoth(row, at(y), nil, kernel[half])
+		for i := range half {
+			addBoth(row, at(y+i-half), at(y+half-i), kernel[i])
 		}
+	}
+}
+
+// addBoth adds k times two rows, or one where the other is nil, to a row.
+func addBoth(to, a, b []float32, k float32) {
+	a = a[:len(to)]
+	if b == nil {
+		for x := range to {
+			to[x] += a[x] * k
+		}
+		return
+	}
+	b = b[:len(to)]
+	for x := range to {
+		to[x] += (a[x] + b[x]) * k
 	}
 }
 

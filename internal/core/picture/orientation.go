@@ -2,6 +2,7 @@ package picture
 
 import (
 	"bytes"
+	"encoding/binary"
 	"image"
 	"image/color"
 	"image/draw"
@@ -72,19 +73,18 @@ func fromYCbCr(out *image.RGBA, img *image.YCbCr, from, to int) {
 			red, green, blue := 91881*r, -22554*b-46802*r, 116130*b
 			for x := 2 * i; x < min(2*i+2, w); x++ {
 				light := int32(luma[x]) * 0x10101
-				o := row[4*x : 4*x+4 : 4*x+4]
-				o[0], o[1], o[2], o[3] = byte16(light+red), byte16(light+green), byte16(light+blue), 255
+				binary.LittleEndian.PutUint32(row[4*x:], byte16(light+red)|byte16(light+green)<<8|byte16(light+blue)<<16|0xff<<24)
 			}
 		}
 	}
 }
 
 // byte16 returns the whole part of a number in parts of 65536, 0 to 255.
-func byte16(v int32) uint8 {
+func byte16(v int32) uint32 {
 	if uint32(v)&0xff000000 == 0 {
-		return uint8(v >> 16)
+		return uint32(v) >> 16
 	}
-	return uint8(^(v >> 31))
+	return uint32(^(v >> 31)) & 0xff
 }
 
 // band is how many rows are converted at a time before they are turned: both

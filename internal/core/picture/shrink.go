@@ -1,6 +1,7 @@
 package picture
 
 import (
+	"encoding/binary"
 	"image"
 	"math"
 )
@@ -105,11 +106,14 @@ func halveRows(out, src *image.RGBA, from, to int) {
 		bottom := src.Pix[min(2*y+1, h-1)*src.Stride:]
 		row := out.Pix[y*out.Stride:]
 		for x := range w / 2 {
-			t, b, o := top[8*x:8*x+8:8*x+8], bottom[8*x:8*x+8:8*x+8], row[4*x:4*x+4:4*x+4]
-			o[0] = uint8((uint(t[0]) + uint(t[4]) + uint(b[0]) + uint(b[4]) + 2) / 4)
-			o[1] = uint8((uint(t[1]) + uint(t[5]) + uint(b[1]) + uint(b[5]) + 2) / 4)
-			o[2] = uint8((uint(t[2]) + uint(t[6]) + uint(b[2]) + uint(b[6]) + 2) / 4)
-			o[3] = uint8((uint(t[3]) + uint(t[7]) + uint(b[3]) + uint(b[7]) + 2) / 4)
+			// Two of a pixel's bytes at a time, each with room above it for the sum of four.
+			t, b := top[8*x:8*x+8:8*x+8], bottom[8*x:8*x+8:8*x+8]
+			t0, t1 := binary.LittleEndian.Uint32(t), binary.LittleEndian.Uint32(t[4:])
+			b0, b1 := binary.LittleEndian.Uint32(b), binary.LittleEndian.Uint32(b[4:])
+			const low, two = 0x00ff00ff, 0x00020002
+			even := (t0&low + t1&low + b0&low + b1&low + two) >> 2 & low
+			odd := (t0>>8&low + t1>>8&low + b0>>8&low + b1>>8&low + two) >> 2 & low
+			binary.LittleEndian.PutUint32(row[4*x:], even|odd<<8)
 		}
 		if w%2 == 1 {
 			for c, at := 0, 4*(w-1); c < 4; c++ {
