@@ -41,6 +41,9 @@ const block = 16
 // mostSamples is how many samples a pixel of the result has along and down at most.
 const mostSamples = 4
 
+// partBits is how finely what a sum is multiplied by is known.
+const partBits = 36
+
 // evenTo is how far, in the source's pixels, the middle of a block may be from where
 // an even way would have it.
 const evenTo = 0.03
@@ -63,6 +66,7 @@ func warpBlock(out, src *image.RGBA, from func(plane.Point) plane.Point, n int, 
 	even := math.Abs((a.X+b.X+c.X+d.X)/4-m.X)+math.Abs((a.Y+b.Y+c.Y+d.Y)/4-m.Y) < evenTo &&
 		math.Abs(a.X-b.X-c.X+d.X)+math.Abs(a.Y-b.Y-c.Y+d.Y) < block
 	step, samples := 1/float64(n), n*n
+	part := uint64((1<<partBits + samples<<16 - 1) / (samples << 16)) // of a sum, a pixel's value: multiplied, not divided
 	var left, along [mostSamples]plane.Point // of the rows of samples in a row of pixels
 	for y := r.Min.Y; y < r.Max.Y; y++ {
 		for j := range n {
@@ -85,7 +89,7 @@ func warpBlock(out, src *image.RGBA, from func(plane.Point) plane.Point, n int, 
 			}
 			o := row[4*x : 4*x+4 : 4*x+4]
 			for k := range 3 {
-				o[k] = uint8((sum[k] + samples<<15) / (samples << 16))
+				o[k] = uint8(uint64(sum[k]+samples<<15) * part >> partBits)
 			}
 			o[3] = 255
 		}
