@@ -37,6 +37,9 @@ func Queue(ctx context.Context, s *store.Store, p store.Project, h Handed, photo
 	if _, err := picture.Cost(photo); err != nil {
 		return store.Job{}, err
 	}
+	if bare, _, ok := picture.Bare(photo); ok { // where it was taken is not kept, for a minute neither
+		photo = bare
+	}
 	job := store.Job{ProjectID: p.ID, Spec: h.JSON(), Urgent: urgent}
 	err := s.AddPhoto(ctx, p.TeacherID, &job, photo)
 	return job, err

@@ -1,6 +1,7 @@
 package checkin_test
 
 import (
+	"bytes"
 	"context"
 	"errors"
 	"testing"
@@ -45,6 +46,13 @@ func TestPhotosAsJobs(t *testing.T) {
 	first, again := hand(checkin.Handed{Name: "p"}, photo), hand(checkin.Handed{Name: "p"}, photo)
 	if first.ID == 0 || first.ID != again.ID {
 		t.Errorf("sent twice it is job %d and %d; want one", first.ID, again.ID)
+	}
+	noted := append([]byte{0xff, 0xd8, 0xff, 0xfe, 0, 14}, "taken at home"[:12]...) // a comment (ITU-T T.81, B.2.4.5)
+	if again := hand(checkin.Handed{Name: "p"}, append(noted, photo[2:]...)); again.ID != first.ID {
+		t.Error("what a camera noted in a photo makes it another")
+	}
+	if kept, err := r.s.PhotoOf(ctx, first.ID); err != nil || len(kept) == 0 || bytes.Contains(kept, []byte("at home")) {
+		t.Errorf("while it waits, %d bytes are kept, %v; want them without what the camera noted", len(kept), err)
 	}
 	if _, err := checkin.Queue(ctx, r.s, r.project, checkin.Handed{}, []byte("no picture"), true); !picture.Unreadable(err) {
 		t.Errorf("no picture: %v; want said at once", err)
