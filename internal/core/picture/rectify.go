@@ -67,7 +67,7 @@ func warpBlock(out, src *image.RGBA, from func(plane.Point) plane.Point, n int, 
 		math.Abs(a.X-b.X-c.X+d.X)+math.Abs(a.Y-b.Y-c.Y+d.Y) < block
 	step, samples := 1/float64(n), n*n
 	part := uint64((1<<partBits + samples<<16 - 1) / (samples << 16)) // of a sum, a pixel's value: multiplied, not divided
-	var left, along [mostSamples]plane.Point // of the rows of samples in a row of pixels
+	var left, along [mostSamples]plane.Point                          // of the rows of samples in a row of pixels
 	for y := r.Min.Y; y < r.Max.Y; y++ {
 		for j := range n {
 			t := (float64(y) + (float64(j)+0.5)*step - y0) / high
