@@ -95,8 +95,13 @@ func (a area) opened(r *http.Request) (w work, err error) {
 	if w, err = a.open(r); err != nil {
 		return w, err
 	}
+	return w, a.look(r, &w)
+}
+
+// look fetches the picture of what was opened.
+func (a area) look(r *http.Request, w *work) (err error) {
 	w.image, w.perMM, err = a.Framed(r.Context(), w.project.TeacherID, w.project.PictureID, w.plan)
-	return w, err
+	return err
 }
 
 // head is what every page of the area shows.

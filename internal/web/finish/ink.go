@@ -53,10 +53,11 @@ type inkPlan struct {
 	ink core.Ink
 }
 
-func (a area) inkPlan(r *http.Request) (p inkPlan, err error) {
-	if p.work, err = a.opened(r); err != nil {
+func (a area) inkPlan(r *http.Request, k work) (p inkPlan, err error) {
+	if err := a.look(r, &k); err != nil {
 		return p, err
 	}
+	p.work = k
 	p.ask = readHand(r, p.work)
 	hand, err := p.ask.hand()
 	if err != nil {
@@ -119,8 +120,8 @@ func (a area) readiness(r *http.Request, w work) (v readiness, err error) {
 }
 
 func (a area) showInk(w http.ResponseWriter, r *http.Request) error {
-	k, v, err := a.planned(r, "/ink", func() (d drawnPlan, err error) {
-		p, err := a.inkPlan(r)
+	k, v, err := a.planned(r, "/ink", func(k work) (d drawnPlan, err error) {
+		p, err := a.inkPlan(r, k)
 		if err != nil {
 			return d, err
 		}
@@ -139,13 +140,13 @@ func (a area) showInk(w http.ResponseWriter, r *http.Request) error {
 }
 
 // planned returns the page of a plan of ink or tone, which is drawn once.
-func (a area) planned(r *http.Request, here string, draw func() (drawnPlan, error)) (k work, v planView, err error) {
+func (a area) planned(r *http.Request, here string, draw func(work) (drawnPlan, error)) (k work, v planView, err error) {
 	if k, err = a.pictured(r); err != nil {
 		return k, v, err
 	}
 	v.head, v.Ask = newHead(k.project, here), readHand(r, k)
 	v.Query = v.Ask.query()
-	v.drawnPlan, err = kit.Once(a.Kit, draw, here, kit.SumOf(k.project, k.plan), v.Query)
+	v.drawnPlan, err = kit.Once(a.Kit, func() (drawnPlan, error) { return draw(k) }, here, kit.SumOf(k.project, k.plan), v.Query)
 	var t kit.Trouble
 	if errors.As(err, &t) {
 		v.Trouble, err = t.Message, nil
@@ -154,7 +155,11 @@ func (a area) planned(r *http.Request, here string, draw func() (drawnPlan, erro
 }
 
 func (a area) inkSheet(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.inkPlan(r)
+	k, err := a.open(r)
+	if err != nil {
+		return err
+	}
+	p, err := a.inkPlan(r, k)
 	if err != nil {
 		return err
 	}
@@ -172,10 +177,11 @@ type tonePlan struct {
 	tone core.Tone
 }
 
-func (a area) tonePlan(r *http.Request) (p tonePlan, err error) {
-	if p.work, err = a.opened(r); err != nil {
+func (a area) tonePlan(r *http.Request, k work) (p tonePlan, err error) {
+	if err := a.look(r, &k); err != nil {
 		return p, err
 	}
+	p.work = k
 	p.ask = readHand(r, p.work)
 	hand, err := p.ask.hand()
 	if err != nil {
@@ -197,8 +203,8 @@ func (a area) tonePlan(r *http.Request) (p tonePlan, err error) {
 }
 
 func (a area) showTone(w http.ResponseWriter, r *http.Request) error {
-	k, v, err := a.planned(r, "/tone", func() (d drawnPlan, err error) {
-		p, err := a.tonePlan(r)
+	k, v, err := a.planned(r, "/tone", func(k work) (d drawnPlan, err error) {
+		p, err := a.tonePlan(r, k)
 		if err != nil {
 			return d, err
 		}
@@ -214,7 +220,11 @@ func (a area) showTone(w http.ResponseWriter, r *http.Request) error {
 }
 
 func (a area) toneSheet(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.tonePlan(r)
+	k, err := a.open(r)
+	if err != nil {
+		return err
+	}
+	p, err := a.tonePlan(r, k)
 	if err != nil {
 		return err
 	}

@@ -55,9 +55,9 @@ type lineSheet struct {
 	page   page.Page
 }
 
-func (a area) lineSheet(r *http.Request) (m lineSheet, err error) {
-	m.ask = readLines(r)
-	if m.work, err = a.open(r, m.ask.Part); err != nil {
+func (a area) lineSheet(r *http.Request, w work) (m lineSheet, err error) {
+	m.ask, m.work = readLines(r), w
+	if err := a.look(r, &m.work, m.ask.Part); err != nil {
 		return m, err
 	}
 	detail, err := strconv.Atoi(m.ask.Detail)
@@ -85,8 +85,8 @@ func (a area) lineSheet(r *http.Request) (m lineSheet, err error) {
 	return m, nil
 }
 
-func linesPage(a area, r *http.Request) (work, page.Page, error) {
-	m, err := a.lineSheet(r)
+func linesPage(a area, r *http.Request, w work) (work, page.Page, error) {
+	m, err := a.lineSheet(r, w)
 	return m.work, m.page, err
 }
 
@@ -111,12 +111,13 @@ type drawnLines struct {
 }
 
 func (a area) showLines(w http.ResponseWriter, r *http.Request) error {
-	project, plan, err := a.pictured(r)
+	opened, err := a.open(r)
 	if err != nil {
 		return err
 	}
+	project, plan := opened.project, opened.plan
 	ask := readLines(r)
-	d, err := kit.Once(a.Kit, func() (drawnLines, error) { return a.drawLines(r) }, kit.SumOf(project, plan), ask.query())
+	d, err := kit.Once(a.Kit, func() (drawnLines, error) { return a.drawLines(r, opened) }, kit.SumOf(project, plan), ask.query())
 	var t kit.Trouble
 	if err != nil && !errors.As(err, &t) {
 		return err
@@ -127,8 +128,8 @@ func (a area) showLines(w http.ResponseWriter, r *http.Request) error {
 }
 
 // drawLines reckons and draws the sheet that a request asks for.
-func (a area) drawLines(r *http.Request) (d drawnLines, err error) {
-	m, err := a.lineSheet(r)
+func (a area) drawLines(r *http.Request, w work) (d drawnLines, err error) {
+	m, err := a.lineSheet(r, w)
 	if err != nil {
 		return d, err
 	}

@@ -58,29 +58,26 @@ type work struct {
 	whole   bool // all of the picture, not only the frame
 }
 
-// open fetches a project's picture, inside the frame or whole.
-func (a area) open(r *http.Request, part string) (w work, err error) {
-	if w.project, w.plan, err = a.Planned(r); err != nil {
-		return w, err
-	}
+// look fetches the picture of what was opened, inside the frame or whole.
+func (a area) look(r *http.Request, w *work, part string) (err error) {
 	take := a.Framed
 	if w.whole = part == wholePicture; w.whole {
 		take = a.Whole
 	}
 	w.image, w.perMM, err = take(r.Context(), w.project.TeacherID, w.project.PictureID, w.plan)
-	return w, err
+	return err
 }
 
 // wholePicture asks for all of the picture; anything else is inside the frame.
 const wholePicture = "picture"
 
-// pictured returns a project with its plan, and asks for a picture where there is none.
-func (a area) pictured(r *http.Request) (store.Project, grid.Plan, error) {
-	p, plan, err := a.Planned(r)
-	if err == nil && (p.PictureID == nil || plan.Frame == nil) {
-		_, _, err = a.Whole(r.Context(), p.TeacherID, nil, plan) // says what it wants
+// open fetches a project with its plan, and asks for a picture where there is none.
+func (a area) open(r *http.Request) (w work, err error) {
+	w.project, w.plan, err = a.Planned(r)
+	if err == nil && (w.project.PictureID == nil || w.plan.Frame == nil) {
+		err = a.look(r, &w, wholePicture) // says what it wants
 	}
-	return p, plan, err
+	return w, err
 }
 
 // net returns the drawing's grid, where it is wanted and lies over the picture.
@@ -103,7 +100,7 @@ func (w work) beneath(fade float64) *page.Picture {
 }
 
 // maker makes a map's page as a request asks for it.
-type maker func(a area, r *http.Request) (work, page.Page, error)
+type maker func(a area, r *http.Request, w work) (work, page.Page, error)
 
 // writer writes a page in one form, with the picture that may be on it.
 type writer struct {
@@ -131,7 +128,11 @@ var (
 // file answers with a map as a file.
 func (a area) file(make maker, what string, as writer) kit.Handler {
 	return func(w http.ResponseWriter, r *http.Request) error {
-		m, pg, err := make(a, r)
+		opened, err := a.open(r)
+		if err != nil {
+			return err
+		}
+		m, pg, err := make(a, r, opened)
 		if err != nil {
 			return err
 		}

@@ -96,9 +96,9 @@ type valueMap struct {
 	page   page.Page
 }
 
-func (a area) valueMap(r *http.Request) (m valueMap, err error) {
-	m.ask = readValues(r)
-	if m.work, err = a.open(r, m.ask.Part); err != nil {
+func (a area) valueMap(r *http.Request, w work) (m valueMap, err error) {
+	m.ask, m.work = readValues(r), w
+	if err := a.look(r, &m.work, m.ask.Part); err != nil {
 		return m, err
 	}
 	wish, look, err := m.ask.wish()
@@ -123,8 +123,8 @@ func (a area) valueMap(r *http.Request) (m valueMap, err error) {
 	return m, nil
 }
 
-func valuesPage(a area, r *http.Request) (work, page.Page, error) {
-	m, err := a.valueMap(r)
+func valuesPage(a area, r *http.Request, w work) (work, page.Page, error) {
+	m, err := a.valueMap(r, w)
 	return m.work, m.page, err
 }
 
@@ -151,12 +151,13 @@ type drawnValues struct {
 }
 
 func (a area) showValues(w http.ResponseWriter, r *http.Request) error {
-	project, plan, err := a.pictured(r)
+	opened, err := a.open(r)
 	if err != nil {
 		return err
 	}
+	project, plan := opened.project, opened.plan
 	ask := readValues(r)
-	d, err := kit.Once(a.Kit, func() (drawnValues, error) { return a.drawValues(r) }, kit.SumOf(project, plan), ask.query())
+	d, err := kit.Once(a.Kit, func() (drawnValues, error) { return a.drawValues(r, opened) }, kit.SumOf(project, plan), ask.query())
 	var t kit.Trouble
 	if err != nil && !errors.As(err, &t) {
 		return err
@@ -170,8 +171,8 @@ func (a area) showValues(w http.ResponseWriter, r *http.Request) error {
 }
 
 // drawValues reckons and draws the map that a request asks for.
-func (a area) drawValues(r *http.Request) (d drawnValues, err error) {
-	m, err := a.valueMap(r)
+func (a area) drawValues(r *http.Request, w work) (d drawnValues, err error) {
+	m, err := a.valueMap(r, w)
 	if err != nil {
 		return d, err
 	}
@@ -192,7 +193,11 @@ func (a area) drawValues(r *http.Request) (d drawnValues, err error) {
 // valuesSVG hands the map out for cutting and colouring: an area a path, in
 // groups by step, without net and legend.
 func (a area) valuesSVG(w http.ResponseWriter, r *http.Request) error {
-	m, err := a.valueMap(r)
+	opened, err := a.open(r)
+	if err != nil {
+		return err
+	}
+	m, err := a.valueMap(r, opened)
 	if err != nil {
 		return err
 	}
