@@ -105,6 +105,20 @@ func (s *server) dial(ctx context.Context, network, addr string) (net.Conn, erro
 	return own, nil
 }
 
+// connect connects to the server, whatever state it is in.
+func (s *server) connect(ctx context.Context) (full, error) {
+	made, err := s.connector.Connect(ctx)
+	if err != nil {
+		return nil, err
+	}
+	c, ok := made.(full)
+	if !ok {
+		made.Close()
+		return nil, errors.New("the driver's connections have changed")
+	}
+	return c, nil
+}
+
 // watchedConn forgets itself when it is closed.
 type watchedConn struct {
 	net.Conn
@@ -162,14 +176,9 @@ func (h *Hosts) Connect(ctx context.Context) (driver.Conn, error) {
 func (h *Hosts) connect(ctx context.Context, at int) (full, error) {
 	ctx, stop := context.WithTimeout(ctx, patience)
 	defer stop()
-	made, err := h.servers[at].connector.Connect(ctx)
+	c, err := h.servers[at].connect(ctx)
 	if err != nil {
 		return nil, err
-	}
-	c, ok := made.(full)
-	if !ok {
-		made.Close()
-		return nil, errors.New("the driver's connections have changed")
 	}
 	state, err := look(ctx, c)
 	if err == nil {
@@ -264,14 +273,9 @@ func (h *Hosts) probe(ctx context.Context, probes []full, at int) error {
 	ctx, stop := context.WithTimeout(ctx, patience)
 	defer stop()
 	if probes[at] == nil {
-		made, err := h.servers[at].connector.Connect(ctx)
+		c, err := h.servers[at].connect(ctx)
 		if err != nil {
 			return err
-		}
-		c, ok := made.(full)
-		if !ok {
-			made.Close()
-			return errors.New("the driver's connections have changed")
 		}
 		probes[at] = c
 	}
