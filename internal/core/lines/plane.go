@@ -29,15 +29,14 @@ func (p Plane) At(x, y int) float32 {
 	return p.Pix[max(0, min(y, p.H-1))*p.W+max(0, min(x, p.W-1))]
 }
 
-// Grey returns the luma of a picture, 0 to 1 (weights of ITU-R BT.709 on the
-// coded components, which is near enough to lightness to find lines in).
+// Grey returns the luma of a picture, 0 to 1.
 func Grey(img *image.RGBA) Plane {
 	p := NewPlane(img.Rect.Dx(), img.Rect.Dy())
 	for y := range p.H {
 		src := img.Pix[y*img.Stride:]
 		row := p.Row(y)
 		for x := range row {
-			row[x] = (0.2126*float32(src[4*x]) + 0.7152*float32(src[4*x+1]) + 0.0722*float32(src[4*x+2])) / 255
+			row[x] = picture.Luma(src[4*x:]) / 255
 		}
 	}
 	return p

@@ -23,6 +23,7 @@ const (
 	blockCell   = 0.25
 	paperShare  = 0.8
 	darkPaper   = 0.38 // mean luma below which the paper itself may be dark
+	sampled     = 17   // of so many pixels one is looked at to tell dark paper
 	neighbourly = 3    // blocks to each side in which the brightest is the paper's
 )
 
@@ -48,13 +49,16 @@ func Even(img *image.RGBA, f Frame) Evened {
 // isDark reports whether a drawing is light lines on dark paper: most of it is
 // dark, and what differs from the paper is lighter.
 func isDark(img *image.RGBA) bool {
-	grey := lines.Grey(img)
-	var values []float32
-	for i := 0; i < len(grey.Pix); i += 17 {
-		values = append(values, grey.Pix[i])
+	var counts [256]int
+	n := 0
+	for y := range img.Rect.Dy() {
+		row := img.Pix[y*img.Stride:]
+		for x := y % sampled; x < img.Rect.Dx(); x += sampled {
+			counts[uint8(picture.Luma(row[4*x:]))]++
+			n++
+		}
 	}
-	slices.Sort(values)
-	at := func(share float64) float64 { return float64(values[int(share*float64(len(values)-1))]) }
+	at := func(share float64) float64 { return float64(quantile(&counts, int(share*float64(n-1)))) / 255 }
 	return at(0.5) < darkPaper && at(0.99)-at(0.5) > at(0.5)-at(0.01)
 }
 
@@ -140,30 +144,38 @@ func (p paper) blurred() paper {
 	return p
 }
 
-// at returns the paper at a pixel, smoothly between the blocks' middles.
-func (p paper) at(x, y int) (rgb [3]float32) {
-	fx := max(0, min(float32(p.w-1), (float32(x)+0.5)/float32(p.side)-0.5))
-	fy := max(0, min(float32(p.h-1), (float32(y)+0.5)/float32(p.side)-0.5))
-	x0, y0 := int(fx), int(fy)
-	x1, y1 := min(x0+1, p.w-1), min(y0+1, p.h-1)
-	tx, ty := fx-float32(x0), fy-float32(y0)
-	for c := range 3 {
-		pix := p.rgb[c].Pix
-		top := pix[y0*p.w+x0]*(1-tx) + pix[y0*p.w+x1]*tx
-		bottom := pix[y1*p.w+x0]*(1-tx) + pix[y1*p.w+x1]*tx
-		rgb[c] = top*(1-ty) + bottom*ty
+// along sets rgb to the paper at the pixels of row y, smoothly between the blocks' middles.
+func (p paper) along(y int, rgb [][3]float32) {
+	y0, y1, ty := between(y, p.side, p.h)
+	blocks := make([][3]float32, p.w)
+	for x := range blocks {
+		for c := range 3 {
+			blocks[x][c] = p.rgb[c].Pix[y0*p.w+x]*(1-ty) + p.rgb[c].Pix[y1*p.w+x]*ty
+		}
 	}
-	return rgb
+	for x := range rgb {
+		x0, x1, tx := between(x, p.side, p.w)
+		a, b := &blocks[x0], &blocks[x1]
+		rgb[x] = [3]float32{a[0] + (b[0]-a[0])*tx, a[1] + (b[1]-a[1])*tx, a[2] + (b[2]-a[2])*tx}
+	}
+}
+
+// between returns the two of n blocks between whose middles a pixel lies, and how far.
+func between(at, side, n int) (before, after int, t float32) {
+	f := max(0, min(float32(n-1), (float32(at)+0.5)/float32(side)-0.5))
+	before = int(f)
+	return before, min(before+1, n-1), f - float32(before)
 }
 
 // inkOf divides a picture by its paper. Of the three components the darkest
 // counts, so that a yellow pencil is a line as well as a grey one.
 func inkOf(img *image.RGBA, p paper, dark bool) lines.Plane {
 	out := lines.NewPlane(img.Rect.Dx(), img.Rect.Dy())
+	light := make([][3]float32, out.W)
 	for y := range out.H {
 		src, row := img.Pix[y*img.Stride:], out.Row(y)
-		for x := range row {
-			rgb := p.at(x, y)
+		p.along(y, light)
+		for x, rgb := range light {
 			v := float32(1.2)
 			for c := range 3 {
 				have := float32(src[4*x+c])
@@ -257,10 +269,11 @@ func (p paper) fall() float64 {
 // tonesOf returns lightness beside the paper's, which is 1.
 func tonesOf(img *image.RGBA, p paper) lines.Plane {
 	out := lines.NewPlane(img.Rect.Dx(), img.Rect.Dy())
+	light := make([][3]float32, out.W)
 	for y := range out.H {
 		src, row := img.Pix[y*img.Stride:], out.Row(y)
-		for x := range row {
-			rgb := p.at(x, y)
+		p.along(y, light)
+		for x, rgb := range light {
 			var c [3]uint8
 			for k := range 3 {
 				c[k] = uint8(min(255, 255*float32(src[4*x+k])/max(8, rgb[k])))

@@ -28,10 +28,7 @@ func Detail(img *image.RGBA, corners plane.Quad, mirror bool, columns, rows int)
 	if err != nil {
 		return nil, err
 	}
-	light := func(x, y int) float64 {
-		p := small.Pix[small.PixOffset(x, y):]
-		return 0.2126*float64(p[0]) + 0.7152*float64(p[1]) + 0.0722*float64(p[2])
-	}
+	light := func(x, y int) float64 { return float64(Luma(small.Pix[small.PixOffset(x, y):])) }
 	shares, total := make([]float64, columns*rows), 0.0
 	for y := range rows*fine - 1 {
 		for x := range columns*fine - 1 {

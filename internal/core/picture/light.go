@@ -24,6 +24,12 @@ func Luminance(r, g, b uint8) float64 {
 	return 0.2126*linear[r] + 0.7152*linear[g] + 0.0722*linear[b]
 }
 
+// Luma returns a pixel's luma, 0 to 255: the weights of ITU-R BT.709 on its coded
+// components, which is near enough to lightness to find lines by.
+func Luma(p []uint8) float32 {
+	return 0.2126*float32(p[0]) + 0.7152*float32(p[1]) + 0.0722*float32(p[2])
+}
+
 // Lightness returns CIE L*, 0 to 100, of a relative luminance (CIE 15 / ISO 11664-4).
 func Lightness(y float64) float64 {
 	const epsilon, kappa = 216.0 / 24389, 24389.0 / 27

@@ -68,13 +68,17 @@ func fromYCbCr(out *image.RGBA, img *image.YCbCr, from, to int) {
 		luma := img.Y[y*img.YStride : y*img.YStride+w]
 		cb, cr := img.Cb[y/2*img.CStride:y/2*img.CStride+(w+1)/2], img.Cr[y/2*img.CStride:y/2*img.CStride+(w+1)/2]
 		row := out.Pix[(y-from)*out.Stride : (y-from)*out.Stride+4*w]
-		for i := range cb {
+		for i := range w / 2 {
 			b, r := int32(cb[i])-128, int32(cr[i])-128
 			red, green, blue := 91881*r, -22554*b-46802*r, 116130*b
-			for x := 2 * i; x < min(2*i+2, w); x++ {
-				light := int32(luma[x]) * 0x10101
-				binary.LittleEndian.PutUint32(row[4*x:], byte16(light+red)|byte16(light+green)<<8|byte16(light+blue)<<16|0xff<<24)
-			}
+			two, to := luma[2*i:2*i+2:2*i+2], row[8*i:8*i+8:8*i+8]
+			first, second := int32(two[0])*0x10101, int32(two[1])*0x10101
+			binary.LittleEndian.PutUint32(to, byte16(first+red)|byte16(first+green)<<8|byte16(first+blue)<<16|0xff<<24)
+			binary.LittleEndian.PutUint32(to[4:], byte16(second+red)|byte16(second+green)<<8|byte16(second+blue)<<16|0xff<<24)
+		}
+		if w%2 == 1 {
+			r, g, b := color.YCbCrToRGB(luma[w-1], cb[w/2], cr[w/2])
+			row[4*w-4], row[4*w-3], row[4*w-2], row[4*w-1] = r, g, b, 0xff
 		}
 	}
 }
