@@ -62,57 +62,56 @@ func (p Plane) Blur(sigma float64) Plane {
 	if sigma <= 0 || p.W == 0 || p.H == 0 {
 		return p
 	}
-	kernel := gaussian(sigma)
-	across, down := NewPlane(p.W, p.H), NewPlane(p.W, p.H)
-	picture.Bands(p.H, func(from, to int) { p.blurAcross(across, kernel, from, to) })
-	picture.Bands(p.H, func(from, to int) { across.blurDown(down, kernel, from, to) })
-	return down
+	kernel, out := gaussian(sigma), NewPlane(p.W, p.H)
+	picture.Bands(p.H, func(from, to int) { p.blurRows(out, kernel, from, to) })
+	return out
 }
 
-// A kernel is even: what lies equally far on both sides is weighed together, and a
-// whole row at a time, so that no sum waits for the one before.
-
-func (p Plane) blurAcross(out Plane, kernel []float32, from, to int) {
-	half := len(kernel) / 2
-	padded := make([]float32, p.W+2*half)
-	for y := from; y < to; y++ {
-		row := p.Row(y)
-		copy(padded[half:], row)
-		for i := range half {
-			padded[i], padded[half+p.W+i] = row[0], row[p.W-1]
-		}
-		to := out.Row(y)
-		addBoth(to, padded[half:half+p.W], nil, kernel[half])
-		for i := range half {
-			addBoth(to, padded[i:i+p.W], padded[2*half-i:2*half-i+p.W], kernel[i])
-		}
-	}
-}
-
-func (p Plane) blurDown(out Plane, kernel []float32, from, to int) {
+// blurRows blurs down into a row with room at its ends, and that row across. A kernel
+// is even: what lies equally far on both sides is weighed together, and a whole row at
+// a time, so that no sum waits for the one before.
+func (p Plane) blurRows(out Plane, kernel []float32, from, to int) {
 	half := len(kernel) / 2
 	at := func(y int) []float32 { return p.Row(max(0, min(y, p.H-1))) }
+	padded := make([]float32, p.W+2*half)
+	down := padded[half : half+p.W]
 	for y := from; y < to; y++ {
-		row := out.Row(y)
-		addBoth(row, at(y), nil, kernel[half])
+		weigh(down, kernel, func(i int) []float32 { return at(y + i) })
 		for i := range half {
-			addBoth(row, at(y+i-half), at(y+half-i), kernel[i])
+			padded[i], padded[half+p.W+i] = down[0], down[p.W-1]
 		}
+		weigh(out.Row(y), kernel, func(i int) []float32 { return padded[half+i : half+i+p.W] })
 	}
 }
 
-// addBoth adds k times two rows, or one where the other is nil, to a row.
-func addBoth(to, a, b []float32, k float32) {
-	a = a[:len(to)]
-	if b == nil {
-		for x := range to {
-			to[x] += a[x] * k
-		}
-		return
+// weigh sets to to the sum of rows under an even kernel, row 0 under its middle.
+func weigh(to, kernel []float32, row func(i int) []float32) {
+	half := len(kernel) / 2
+	middle, k := row(0)[:len(to)], kernel[half]
+	for x := range to {
+		to[x] = middle[x] * k
 	}
-	b = b[:len(to)]
+	i := 1
+	if half%2 == 1 {
+		addTwo(to, row(-1), row(1), kernel[half-1])
+		i++
+	}
+	for ; i < half; i += 2 {
+		addFour(to, row(-i), row(i), kernel[half-i], row(-i-1), row(i+1), kernel[half-i-1])
+	}
+}
+
+func addTwo(to, a, b []float32, k float32) {
+	a, b = a[:len(to)], b[:len(to)]
 	for x := range to {
 		to[x] += (a[x] + b[x]) * k
+	}
+}
+
+func addFour(to, a, b []float32, k float32, c, d []float32, l float32) {
+	a, b, c, d = a[:len(to)], b[:len(to)], c[:len(to)], d[:len(to)]
+	for x := range to {
+		to[x] += (a[x]+b[x])*k + (c[x]+d[x])*l
 	}
 }
 
