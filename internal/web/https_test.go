@@ -2,6 +2,7 @@ package web
 
 import (
 	"bytes"
+	"context"
 	"crypto/tls"
 	"io"
 	"log"
@@ -13,6 +14,7 @@ import (
 	"os/exec"
 	"path/filepath"
 	"strings"
+	"syscall"
 	"testing"
 	"time"
 
@@ -180,9 +182,8 @@ func TestTodayWarns(t *testing.T) {
 	}
 }
 
-// While the database is away a form's words stay on the page and are sent again,
-// passwords are shown nowhere, and pages ask for themselves again.
-func TestAwayForms(t *testing.T) {
+// alone returns a house on a database server of its own, which may be stopped.
+func alone(t *testing.T) (*house, *mariadb.Server) {
 	server, err := mariadb.Start(t.Context(), t.TempDir())
 	if err != nil {
 		t.Fatal(err)
@@ -192,7 +193,7 @@ func TestAwayForms(t *testing.T) {
 	if h.db, err = store.Open(t.Context(), server.DSN()); err != nil {
 		t.Fatal(err)
 	}
-	defer h.db.Close()
+	t.Cleanup(func() { h.db.Close() })
 	if _, err := h.db.AddTeacher(t.Context(), "Quay Lane", "owner@quay.example", "Owner", password); err != nil {
 		t.Fatal(err)
 	}
@@ -201,8 +202,49 @@ func TestAwayForms(t *testing.T) {
 		t.Fatal(err)
 	}
 	site := httptest.NewServer(routes)
-	defer site.Close()
+	t.Cleanup(site.Close)
 	h.url = site.URL
+	return h, server
+}
+
+// What is kept by a page's script while the database is away is sent again by it, as
+// it was written, and is there when the database is back.
+func TestAwayPages(t *testing.T) {
+	h, server := alone(t)
+	s := h.open(1280, 800)
+	s.visit("/signin")
+	s.page.MustElement("#email").MustInput("owner@quay.example")
+	s.page.MustElement("#password").MustInput(password)
+	s.page.MustElementR("button", "Sign in").MustClick()
+	s.see("h1", "Today")
+	s.visit("/account")
+	s.page.MustElement("#name").MustSelectAllText().MustInput("Anna of the quay")
+	if err := syscall.Kill(server.PID(), syscall.SIGKILL); err != nil {
+		t.Fatal(err)
+	}
+	for !store.Away(h.db.Reach(t.Context())) { // what is asked while it dies may be answered "unsure"
+		time.Sleep(10 * time.Millisecond)
+	}
+	s.page.MustElement("form[action='/account'] button").MustClick()
+	s.see("body", "away for a moment")
+	kept := make(chan struct{})
+	ctx, end := context.WithCancel(t.Context())
+	go func() { defer close(kept); server.Keep(ctx, func(error) {}) }()
+	s.see(".kept", "✓")
+	if owner := h.teacher("owner@quay.example"); owner.Name != "Anna of the quay" {
+		t.Errorf("kept %q", owner.Name)
+	}
+	end()
+	<-kept
+	if err := server.Stop(); err != nil {
+		t.Error(err)
+	}
+}
+
+// While the database is away a form's words stay on the page and are sent again,
+// passwords are shown nowhere, and pages ask for themselves again.
+func TestAwayForms(t *testing.T) {
+	h, server := alone(t)
 	c := h.signIn("owner@quay.example")
 	if err := server.Stop(); err != nil {
 		t.Fatal(err)
