@@ -162,10 +162,10 @@ func (r Report) aboutWhole() []Advice {
 	if d := Direction(f.DX, f.DY); d != "" && math.Hypot(f.DX, f.DY) > r.Tolerance/2 {
 		parts = append(parts, "sits "+d)
 	}
-	if math.Abs(f.Scale) >= sizePercent {
+	if math.Abs(f.Scale) >= sizePercent+f.ScaleUncertain {
 		parts = append(parts, fmt.Sprintf("is %.1f %% too %s", math.Abs(f.Scale), sign(f.Scale, "large", "small")))
 	}
-	if math.Abs(f.Rotation) >= turnDegrees {
+	if math.Abs(f.Rotation) >= turnDegrees+f.RotationUncertain {
 		parts = append(parts, fmt.Sprintf("leans %.1f° %s", math.Abs(f.Rotation), sign(f.Rotation, "clockwise", "anticlockwise")))
 	}
 	if len(parts) == 0 || !r.explained() {

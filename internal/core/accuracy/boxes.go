@@ -63,12 +63,16 @@ func (m Matched) Boxes(tolerance float64) Boxes {
 	extra, length := m.extras()
 	done := m.present()
 	b := Boxes{Matched: m, Cells: make([]Cell, n.count()), Fit: m.fit, inBox: length}
+	toned := m.toned()
 	for i, s := range m.shifts {
 		c := &b.Cells[i]
 		c.Label = m.Plan.Grid.Labels.Label(i%n.columns, i/n.columns)
 		c.Lines = float64(len(m.wanted[i])) / n.cell
 		c.Done, c.Missing, c.Extra = done[i], 1-done[i], extra[i]
 		c.State = m.state(c.Lines, done[i], length[i]/n.cell)
+		if toned[i] >= halfThere {
+			c.State = Drawn
+		}
 		if c.Lines < leastToDraw {
 			c.Missing = 0
 		}

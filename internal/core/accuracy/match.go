@@ -82,18 +82,19 @@ func hasNear(at *lines.Index, m lines.Mark, x, y, reach float32) (found bool) {
 }
 
 // extras returns, for each box, the share of its drawn marks that no wanted
-// line explains, and how many drawn marks there are.
+// line explains, and how many drawn marks there are: those that would lie in it
+// were they where they belong.
 func (d Matched) extras() (share, length []float64) {
 	wanted := lines.NewIndex(slices.Concat(d.wanted...), d.net.w, d.net.h, 8)
 	reach := float32(presentCell * d.net.cell)
 	share, length = make([]float64, len(d.moved)), make([]float64, len(d.moved))
 	for _, m := range d.drawn.Marks {
-		i := d.net.at(float64(m.X), float64(m.Y))
+		dx, dy := field(d.moved, d.net, float64(m.X), float64(m.Y))
+		i := d.net.at(float64(m.X)-dx, float64(m.Y)-dy)
 		if i < 0 {
 			continue
 		}
 		length[i]++
-		dx, dy := field(d.moved, d.net, float64(m.X), float64(m.Y))
 		if !hasNear(wanted, m, m.X-float32(dx), m.Y-float32(dy), reach) {
 			share[i]++
 		}

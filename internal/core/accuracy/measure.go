@@ -47,6 +47,9 @@ type Fit struct {
 	Rotation float64 `json:"rotation_deg"`
 	RMS      float64 `json:"rms_cell"`
 	Of       string  `json:"of"` // OfLines, OfLandmarks or, where nothing tells, OfNothing
+
+	ScaleUncertain    float64 `json:"scale_uncertain_percent"` // one standard deviation
+	RotationUncertain float64 `json:"rotation_uncertain_deg"`
 }
 
 // What a fit was made of.

@@ -36,11 +36,14 @@ var reaches = []float64{0.14, 0.1, 0.07, 0.05, 0.05}
 const (
 	leastMatched = 0.22 // share of a box's wanted marks
 	leastLength  = 0.16 // of matched line, in boxes
-	mostUnsure   = 0.03
-	strokeCell   = 0.12 // along so much of a line errors go together
-	leastSpread  = 0.07 // second over first eigenvalue of the directions
-	asGood       = 0.96 // of the best score: another shift that explains the lines as well
-	elsewhere    = 0.12 // how far such a shift must be to matter, in boxes
+	leastForBoth = 0.3  // of matched line for both directions, in boxes: less is a stub
+	mostUnsure   = 0.05
+	strokeCell   = 0.12  // along so much of a line errors go together
+	slopeCell    = 0.05  // how far what neighbours say of the change across a box may be off
+	handCell     = 0.008 // how far a hand, and another reading of its line, differ from themselves
+	leastSpread  = 0.07  // second over first eigenvalue of the directions
+	asGood       = 0.96  // of the best score: another shift that explains the lines as well
+	elsewhere    = 0.12  // how far such a shift must be to matter, in boxes
 )
 
 // pair is a wanted mark and the drawn one found for it.
@@ -84,6 +87,11 @@ func refine(wanted [][]lines.Mark, drawn *lines.Index, n net, v volume) ([]boxSh
 			if round == len(reaches)-1 {
 				out[i] = v.doubt(i, judge(pairs[i], len(points), at[i], n), n)
 			}
+		}
+	}
+	for i, points := range wanted {
+		if found, lone, ok := v.slipped(i, points, drawn, n, at[i], pairs[i]); ok {
+			out[i], pairs[i] = found, lone
 		}
 	}
 	return out, pairs
@@ -219,21 +227,136 @@ func judge(pairs []pair, points int, m model, n net) boxShift {
 	}
 	slices.SortFunc(rests, cmp.Compare)
 	spread := max(0.2, 1.4826*rests[len(rests)/2], math.Sqrt(res/sum))
+	known, ok := knowledge(pairs, spread, n.cell)
+	if !ok {
+		return out
+	}
+	first, second := known.sd[0], known.sd[1]
 	mid, half := (a+b)/2, math.Hypot((a-b)/2, c)
-	first, second := mid+half, mid-half
-	angle := 0.5 * math.Atan2(2*c, a-b)
-	together := strokeCell * n.cell
-	sd := func(eigen float64) float64 { return spread * math.Sqrt(together/max(eigen, 1e-9)) }
-	out.across = angle * 180 / math.Pi
+	out.across = known.angle * 180 / math.Pi
 	switch {
-	case sd(second) < mostUnsure*n.cell && second > leastSpread*first:
-		out.sure, out.shift, out.uncertain = Both, d, sd(second)
-	case sd(first) < mostUnsure*n.cell:
-		nx, ny := math.Cos(angle), math.Sin(angle)
+	case second < mostUnsure*n.cell && mid-half > leastSpread*(mid+half) && sum > leastForBoth*n.cell:
+		out.sure, out.shift, out.uncertain = Both, d, math.Hypot(first, second)/math.Sqrt2
+	case first < mostUnsure*n.cell:
+		nx, ny := math.Cos(known.angle), math.Sin(known.angle)
 		along := nx*d.X + ny*d.Y
-		out.sure, out.shift, out.uncertain = Across, plane.Pt(along*nx, along*ny), sd(first)
+		out.sure, out.shift, out.uncertain = Across, plane.Pt(along*nx, along*ny), first
 	}
 	return out
+}
+
+// known is what is known of a shift at a box's middle: along which direction best,
+// radians, and the standard deviations along it and across it, pixels.
+type known struct {
+	angle float64
+	sd    [2]float64
+}
+
+// knowledge returns what pairs, whose offsets scatter by spread, tell of the shift in
+// the middle: the inverse of what they say of the six numbers of the model together.
+// Lines far from the middle tell less of it, for how the shift changes on the way the
+// neighbours only guess. To that comes what a hand differs by from itself.
+func knowledge(pairs []pair, spread, cell float64) (k known, ok bool) {
+	var info [6][6]float64
+	one := 1 / (spread * spread * strokeCell * cell) // what a mark says, errors along a stroke being one
+	for _, p := range pairs {
+		nx, ny := float64(p.m.NX), float64(p.m.NY)
+		row := [6]float64{nx, ny, nx * p.dx, nx * p.dy, ny * p.dx, ny * p.dy}
+		for i := range 6 {
+			for j := range 6 {
+				info[i][j] += p.w * one * row[i] * row[j]
+			}
+		}
+	}
+	guess := 1 / (slopeCell * slopeCell * cell * cell)
+	var cov [2][2]float64
+	for c := range 2 {
+		a := system(6)
+		for i := range 6 {
+			copy(a[i], info[i][:])
+			if a[i][i] += 1e-9; i >= 2 {
+				a[i][i] += guess
+			}
+		}
+		a[c][6] = 1
+		x, solved := picture.Solve(a)
+		if !solved {
+			return k, false
+		}
+		cov[c] = [2]float64{x[0], x[1]}
+	}
+	mid, half := (cov[0][0]+cov[1][1])/2, math.Hypot((cov[0][0]-cov[1][1])/2, cov[0][1])
+	hand := handCell * handCell * cell * cell
+	k.sd = [2]float64{math.Sqrt(max(0, mid-half) + hand), math.Sqrt(mid + half + hand)}
+	k.angle = 0.5*math.Atan2(2*cov[0][1], cov[0][0]-cov[1][1]) + math.Pi/2 // of the least
+	if k.angle > math.Pi/2 {
+		k.angle -= math.Pi
+	}
+	return k, true
+}
+
+// What a box that slipped by itself looks like: where its neighbours have it, no more
+// of its lines are explained than that; alone it finds a place at least so far from
+// there at which so much more is, and no other place is nearly as good.
+const (
+	unexplained = 0.55
+	slipCell    = 0.2
+	moreTold    = 0.25
+	mostlyTold  = 0.6
+	onlyGood    = 0.85 // of the best score: as good as elsewhere
+)
+
+// slipped looks for a box whose neighbours outvoted it: a second search, alone.
+func (v volume) slipped(box int, points []lines.Mark, drawn *lines.Index, n net, was model, had []pair) (boxShift, []pair, bool) {
+	told := explained(had, len(points))
+	if v.score[box] == nil || told > unexplained || float64(len(points)) < leastForBoth*n.cell {
+		return boxShift{}, nil, false
+	}
+	best, at, ok := v.peak(box, elsewhere*n.cell)
+	if !ok || best < onlyGood*mostlyTold || at.Sub(plane.Pt(was.x, was.y)).Len() < slipCell*n.cell {
+		return boxShift{}, nil, false
+	}
+	m := model{x: at.X, y: at.Y}
+	x, y := n.middle(box)
+	var pairs []pair
+	for _, reach := range reaches[1:] {
+		pairs = match(points, drawn, plane.Pt(x, y), n.cell, m, reach*n.cell, pairs[:0])
+		m = solve(pairs, m, reach*n.cell)
+	}
+	now := explained(pairs, len(points))
+	found := judge(pairs, len(points), m, n)
+	return found, pairs, found.sure == Both && now >= mostlyTold && now >= told+moreTold
+}
+
+// explained returns the share of a box's wanted marks whose lines lie where they are
+// taken to be.
+func explained(pairs []pair, points int) float64 {
+	sum := 0.0
+	for _, p := range pairs {
+		sum += p.w
+	}
+	return sum / float64(max(1, points))
+}
+
+// peak returns the best score of a box and the shift at which it is, pixels; false
+// where another shift further than away is nearly as good.
+func (v volume) peak(box int, away float64) (best float64, at plane.Point, only bool) {
+	half, top := v.side/2, 0
+	for l, s := range v.score[box] {
+		if s > best {
+			best, top = s, l
+		}
+	}
+	place := func(l int) plane.Point {
+		return plane.Pt(float64(l%v.side-half)*v.scale, float64(l/v.side-half)*v.scale)
+	}
+	at = place(top)
+	for l, s := range v.score[box] {
+		if s > onlyGood*best && place(l).Sub(at).Len() > away {
+			return best, at, false
+		}
+	}
+	return best, at, true
 }
 
 // doubt takes back what a box cannot know because its lines would lie as well

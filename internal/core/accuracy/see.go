@@ -22,6 +22,7 @@ type Seen struct {
 	Tonal  bool        // the reference is a photograph or painting, not lines
 
 	net      net
+	light    lines.Plane    // of the reference
 	wanted   [][]lines.Mark // by box; those under a ruled line are left out
 	drawn    *lines.Index   // without the ruled grid
 	channels channels
@@ -42,6 +43,7 @@ func See(p grid.Plan, ref *photo.Shot, tonal bool, shot *photo.Shot, v photo.Vie
 		return d
 	}
 	d.Wanted = photo.Wanted(p, ref, f)
+	d.light = lines.Lightness(d.Wanted)
 	d.wanted = make([][]lines.Mark, d.net.count())
 	for _, m := range lines.Find(lines.Grey(d.Wanted), d.reference()) {
 		if i := d.net.at(float64(m.X), float64(m.Y)); i >= 0 && d.alongRule(m, alongRule*f.Cell) == nil {
@@ -113,16 +115,18 @@ func near(rules []photo.Rule, v, along, reach float64, f photo.Frame) *photo.Rul
 // lines and is darker than paper, such as the table.
 func (d Seen) withoutGrid(marks []lines.Mark) []lines.Mark {
 	reach := alongRule*d.Frame.Cell + 1
-	var weights []float64
+	// Edges are weighed by a step's height and lines by their depth: one usual weight each.
+	weights := map[bool][]float64{}
 	for _, m := range marks {
 		if d.alongRule(m, reach) != nil {
-			weights = append(weights, float64(m.Weight))
+			weights[m.Ridge] = append(weights[m.Ridge], float64(m.Weight))
 		}
 	}
-	usual := median(weights)
+	weight := map[bool]float64{true: median(weights[true]), false: median(weights[false])}
 	soft := d.Even.Ink.Blur(0.1 * d.Frame.Cell)
 	var kept []lines.Mark
 	for _, m := range marks {
+		usual := weight[m.Ridge]
 		switch {
 		case d.alongRule(m, reach) != nil && float64(m.Weight) < 1.8*usual:
 		case float64(m.Weight) < d.crossingRules(m, reach)*usual:

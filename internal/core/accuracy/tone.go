@@ -53,7 +53,7 @@ type quarter struct {
 func (d Boxes) Tones() Tone {
 	cells := d.Cells
 	t := Tone{Uncertain: toneDoubt, Cells: []CellTone{}, Change: []string{}}
-	wanted := lines.Lightness(d.Wanted)
+	wanted := d.light
 	var all []quarter
 	for i, c := range cells {
 		if c.State == Empty && !d.Tonal {

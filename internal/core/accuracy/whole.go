@@ -4,6 +4,7 @@ import (
 	"math"
 
 	"zestysketch/internal/core/picture"
+	"zestysketch/internal/core/plane"
 )
 
 // similar is a small move, turn and size about the frame's middle: the shift
@@ -32,10 +33,6 @@ func fitPairs(pairs [][]pair, shifts []boxShift, n net) (Fit, similar) {
 				use = append(use, p)
 			}
 		}
-	}
-	of := OfLines
-	if len(use) < int(n.cell) {
-		of = OfNothing
 	}
 	var s similar
 	rests := make([]float64, len(use))
@@ -67,7 +64,77 @@ func fitPairs(pairs [][]pair, shifts []boxShift, n net) (Fit, similar) {
 		}
 		limit = max(0.08*n.cell, 3*1.4826*median(rests))
 	}
-	return Fit{DX: s.dx / n.cell, DY: s.dy / n.cell, Scale: s.grow * 100, Rotation: s.turn * 180 / math.Pi, Of: of}, s
+	f := Fit{DX: s.dx / n.cell, DY: s.dy / n.cell, Scale: (math.Hypot(1+s.grow, s.turn) - 1) * 100, Rotation: math.Atan2(s.turn, 1+s.grow) * 180 / math.Pi, Of: OfNothing}
+	if grow, turn, ok := wholeUncertain(use, s, n); ok && spreadOut(shifts, n) {
+		f.Of, f.ScaleUncertain, f.RotationUncertain = OfLines, grow*100, turn*180/math.Pi
+	}
+	return f, s
+}
+
+// The whole is told by so many boxes that tell, no fewer than that far from their
+// middle, in boxes, root mean square, and not all of one row or column.
+const leastTold, leastFar = 6, 1.2
+
+func spreadOut(shifts []boxShift, n net) bool {
+	var told []plane.Point
+	columns, rows := map[int]bool{}, map[int]bool{}
+	for i, s := range shifts {
+		if s.sure != None {
+			told = append(told, plane.Pt(float64(i%n.columns), float64(i/n.columns)))
+			columns[i%n.columns], rows[i/n.columns] = true, true
+		}
+	}
+	if len(told) < leastTold || len(columns) < 2 || len(rows) < 2 {
+		return false
+	}
+	ones := make([]float64, len(told))
+	for i := range ones {
+		ones[i] = 1
+	}
+	middle, far := centre(told, ones, float64(len(told))), 0.0
+	for _, p := range told {
+		far += sq(p.Sub(middle).Len()) / float64(len(told))
+	}
+	return math.Sqrt(far) >= leastFar
+}
+
+func sq(v float64) float64 { return v * v }
+
+// wholeUncertain returns one standard deviation of the size, as a share, and of the
+// turn, radians: every box's lines together count as one, for what is off in a box is
+// off in all its lines.
+func wholeUncertain(use []pair, s similar, n net) (grow, turn float64, ok bool) {
+	marks := map[int]float64{}
+	for _, p := range use {
+		marks[n.at(float64(p.m.X), float64(p.m.Y))]++
+	}
+	info, rest, sum := system(4), 0.0, 0.0
+	for _, p := range use {
+		w := 1 / marks[n.at(float64(p.m.X), float64(p.m.Y))]
+		r := min(math.Abs(p.off-across(p, s, n)), 0.2*n.cell)
+		rest, sum = rest+w*r*r, sum+w
+		row := basis(p, n)
+		for j := range 4 {
+			for k := range 4 {
+				info[j][k] += w * row[j] * row[k]
+			}
+		}
+	}
+	each := max(rest/max(sum, 1), sq(handCell*n.cell))
+	var sd [4]float64
+	for j := 2; j < 4; j++ {
+		a := system(4)
+		for k := range 4 {
+			copy(a[k], info[k])
+		}
+		a[j][4] = 1
+		x, solved := picture.Solve(a)
+		if !solved || x[j] < 0 {
+			return 0, 0, false
+		}
+		sd[j] = math.Sqrt(x[j] * each)
+	}
+	return sd[2], sd[3], true
 }
 
 func basis(p pair, n net) [4]float64 {

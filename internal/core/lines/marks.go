@@ -55,7 +55,7 @@ func Find(p Plane, s Search) []Mark {
 func ridges(p Plane, sigma float64, s Search) []Mark {
 	k := float32(sigma * sigma)
 	found := newField(p.W, p.H)
-	var grain []float32
+	grain := newGrain(p.W, p.H)
 	for y := 1; y < p.H-1; y++ {
 		up, row, down := p.Row(y-1), p.Row(y), p.Row(y+1)
 		for x := 1; x < p.W-1; x++ {
@@ -63,7 +63,7 @@ func ridges(p Plane, sigma float64, s Search) []Mark {
 			yy := down[x] - 2*row[x] + up[x]
 			xy := (down[x+1] - down[x-1] - up[x+1] + up[x-1]) / 4
 			if (x+y*7)%61 == 0 {
-				grain = append(grain, absf(xx+yy)*k)
+				grain.add(x, y, absf(xx+yy)*k)
 			}
 			trace := xx + yy
 			if trace <= 0 {
@@ -84,7 +84,7 @@ func ridges(p Plane, sigma float64, s Search) []Mark {
 			found.add(x, y, Mark{float32(x) + 0.5 + dx, float32(y) + 0.5 + dy, nx, ny, across * k, true})
 		}
 	}
-	return found.runs(s, grain)
+	return found.runs(s, grain.calm())
 }
 
 // edges returns the places of steepest change of a plane blurred by sigma.
@@ -92,14 +92,14 @@ func ridges(p Plane, sigma float64, s Search) []Mark {
 func edges(p Plane, sigma float64, s Search) []Mark {
 	k := float32(sigma * math.Sqrt(2*math.Pi))
 	size := NewPlane(p.W, p.H)
-	var grain []float32
+	grain := newGrain(p.W, p.H)
 	for y := 1; y < p.H-1; y++ {
 		up, row, down, out := p.Row(y-1), p.Row(y), p.Row(y+1), size.Row(y)
 		for x := 1; x < p.W-1; x++ {
 			gx, gy := (row[x+1]-row[x-1])/2, (down[x]-up[x])/2
 			out[x] = sqrtf(gx*gx+gy*gy) * k
 			if (x+y*7)%61 == 0 {
-				grain = append(grain, out[x])
+				grain.add(x, y, out[x])
 			}
 		}
 	}
@@ -122,7 +122,7 @@ func edges(p Plane, sigma float64, s Search) []Mark {
 			found.add(x, y, Mark{float32(x) + 0.5 + t*nx, float32(y) + 0.5 + t*ny, nx, ny, here, false})
 		}
 	}
-	return found.runs(s, grain)
+	return found.runs(s, grain.calm())
 }
 
 func (p Plane) bilinear(x, y float32) float32 {
@@ -150,17 +150,46 @@ func (f *field) add(x, y int, m Mark) {
 }
 
 // strong is how many times stronger than the weakest a run's best mark must be,
-// and aboveGrain how far above the median of the picture's grain all must be.
+// and aboveGrain how far above the picture's grain all must be.
 const strong, aboveGrain = 1.5, 6
+
+// grain is what a picture's strength is where nothing is drawn, by tiles of it.
+type grain struct {
+	w, h  int
+	tiles [grainTiles * grainTiles][]float32
+}
+
+// grainTiles is how many tiles there are across and down, and calmShare which of them,
+// by their medians, stands for the bare paper: a tone's tooth is no paper.
+const grainTiles, calmShare = 8, 0.25
+
+func newGrain(w, h int) *grain { return &grain{w: w, h: h} }
+
+func (g *grain) add(x, y int, v float32) {
+	t := &g.tiles[y*grainTiles/g.h*grainTiles+x*grainTiles/g.w]
+	*t = append(*t, v)
+}
+
+// calm returns the median of the calmer tiles.
+func (g *grain) calm() float32 {
+	var medians []float32
+	for _, t := range g.tiles {
+		if len(t) > 0 {
+			slices.Sort(t)
+			medians = append(medians, t[len(t)/2])
+		}
+	}
+	if len(medians) == 0 {
+		return 0
+	}
+	slices.Sort(medians)
+	return medians[int(calmShare*float64(len(medians)-1))]
+}
 
 // runs returns the marks that hang together with a strong one, in runs of at
 // least s.Shortest.
-func (f *field) runs(s Search, grain []float32) []Mark {
-	least := float32(s.Least)
-	if len(grain) > 0 {
-		slices.Sort(grain)
-		least = max(least, aboveGrain*grain[len(grain)/2])
-	}
+func (f *field) runs(s Search, grain float32) []Mark {
+	least := max(float32(s.Least), aboveGrain*grain)
 	seen := make([]bool, len(f.marks))
 	var kept []Mark
 	var run []int32
