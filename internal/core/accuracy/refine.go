@@ -90,9 +90,7 @@ func refine(wanted [][]lines.Mark, drawn *lines.Index, n net, v volume) ([]boxSh
 		}
 	}
 	for i, points := range wanted {
-		if found, lone, ok := v.slipped(i, points, drawn, n, at[i], pairs[i]); ok {
-			out[i], pairs[i] = found, lone
-		}
+		out[i], pairs[i] = v.alone(i, points, drawn, n, at[i], out[i], pairs[i])
 	}
 	return out, pairs
 }
@@ -296,36 +294,60 @@ func knowledge(pairs []pair, spread, cell float64) (k known, ok bool) {
 }
 
 // What a box that slipped by itself looks like: where its neighbours have it, no more
-// of its lines are explained than that; alone it finds a place at least so far from
-// there at which so much more is, and no other place is nearly as good.
+// of its lines are explained than that; alone, at least so far from there and not at
+// the end of what is searched, mostly all are, and nowhere else nearly as many: of few
+// strokes, more than chance gives. So many places are tried.
 const (
-	unexplained = 0.55
-	slipCell    = 0.2
-	moreTold    = 0.25
-	mostlyTold  = 0.6
-	onlyGood    = 0.85 // of the best score: as good as elsewhere
+	unexplained  = 0.75
+	slipCell     = 0.2
+	furthestTold = 0.55
+	leastAlone   = 1.5 // boxes of line
+	mostlyTold   = 0.62
+	moreTold     = 0.6 // standard deviations of the difference of two shares of strokes
+	placesTried  = 4
 )
 
-// slipped looks for a box whose neighbours outvoted it: a second search, alone.
-func (v volume) slipped(box int, points []lines.Mark, drawn *lines.Index, n net, was model, had []pair) (boxShift, []pair, bool) {
-	told := explained(had, len(points))
-	if v.score[box] == nil || told > unexplained || float64(len(points)) < leastForBoth*n.cell {
-		return boxShift{}, nil, false
+// alone looks once more at a box whose neighbours may have outvoted it: a second
+// search, for it alone. Where another place explains it clearly better it has slipped
+// there; where one explains it as well, nothing is known.
+func (v volume) alone(box int, points []lines.Mark, drawn *lines.Index, n net, was model, had boxShift, pairs []pair) (boxShift, []pair) {
+	told := explained(pairs, len(points))
+	if v.score[box] == nil || had.sure == None && had.matched < leastMatched || told > unexplained {
+		return had, pairs
 	}
-	best, at, ok := v.peak(box, elsewhere*n.cell)
-	if !ok || best < onlyGood*mostlyTold || at.Sub(plane.Pt(was.x, was.y)).Len() < slipCell*n.cell {
-		return boxShift{}, nil, false
-	}
-	m := model{x: at.X, y: at.Y}
 	x, y := n.middle(box)
-	var pairs []pair
-	for _, reach := range reaches[1:] {
-		pairs = match(points, drawn, plane.Pt(x, y), n.cell, m, reach*n.cell, pairs[:0])
-		m = solve(pairs, m, reach*n.cell)
+	var at model
+	var found []pair
+	best, next := 0.0, told
+	for _, from := range v.peaks(box, elsewhere*n.cell) {
+		m := model{x: from.X, y: from.Y}
+		var here []pair
+		for _, reach := range reaches[1:] {
+			here = match(points, drawn, plane.Pt(x, y), n.cell, m, reach*n.cell, here[:0])
+			m = solve(here, m, reach*n.cell)
+		}
+		if math.Hypot(m.x-was.x, m.y-was.y) < slipCell*n.cell {
+			continue
+		}
+		share, same := explained(here, len(points)), math.Hypot(m.x-at.x, m.y-at.y) < elsewhere*n.cell
+		if share > best {
+			share, best, at, found = best, share, m, here
+		}
+		if !same { // else two ways to one place
+			next = max(next, share)
+		}
 	}
-	now := explained(pairs, len(points))
-	found := judge(pairs, len(points), m, n)
-	return found, pairs, found.sure == Both && now >= mostlyTold && now >= told+moreTold
+	length := float64(len(points)) / n.cell
+	chance := moreTold * math.Sqrt(0.5*strokeCell/max(length, strokeCell))
+	if best >= mostlyTold && best >= next+chance && length >= leastAlone && math.Hypot(at.x, at.y) < furthestTold*n.cell {
+		if s := judge(found, len(points), at, n); s.sure == Both {
+			return s, found
+		}
+	}
+	if best >= told {
+		return boxShift{sure: None, matched: had.matched}, pairs
+	}
+	return had, pairs
 }
 
 // explained returns the share of a box's wanted marks whose lines lie where they are
@@ -338,25 +360,24 @@ func explained(pairs []pair, points int) float64 {
 	return sum / float64(max(1, points))
 }
 
-// peak returns the best score of a box and the shift at which it is, pixels; false
-// where another shift further than away is nearly as good.
-func (v volume) peak(box int, away float64) (best float64, at plane.Point, only bool) {
-	half, top := v.side/2, 0
-	for l, s := range v.score[box] {
-		if s > best {
-			best, top = s, l
+// peaks returns the shifts at which a box scores best, pixels, each so far from the
+// others.
+func (v volume) peaks(box int, away float64) (at []plane.Point) {
+	half := v.side / 2
+	for range placesTried {
+		best, top := 0.0, plane.Point{}
+		for l, s := range v.score[box] {
+			if s <= best {
+				continue
+			}
+			p := plane.Pt(float64(l%v.side-half)*v.scale, float64(l/v.side-half)*v.scale)
+			if !slices.ContainsFunc(at, func(q plane.Point) bool { return p.Sub(q).Len() < away }) {
+				best, top = s, p
+			}
 		}
+		at = append(at, top)
 	}
-	place := func(l int) plane.Point {
-		return plane.Pt(float64(l%v.side-half)*v.scale, float64(l/v.side-half)*v.scale)
-	}
-	at = place(top)
-	for l, s := range v.score[box] {
-		if s > onlyGood*best && place(l).Sub(at).Len() > away {
-			return best, at, false
-		}
-	}
-	return best, at, true
+	return at
 }
 
 // doubt takes back what a box cannot know because its lines would lie as well
@@ -364,6 +385,9 @@ func (v volume) peak(box int, away float64) (best float64, at plane.Point, only 
 func (v volume) doubt(box int, s boxShift, n net) boxShift {
 	if s.sure == None || v.score[box] == nil {
 		return s
+	}
+	if s.shift.Len() > furthestTold*n.cell { // at the end of what is searched nothing says that it ends there
+		return boxShift{sure: None, matched: s.matched}
 	}
 	half := v.side / 2
 	at := func(x, y int) float64 {
