@@ -41,6 +41,8 @@ const (
 	strokeCell   = 0.12  // along so much of a line errors go together
 	slopeCell    = 0.05  // how far what neighbours say of the change across a box may be off
 	handCell     = 0.008 // how far a hand, and another reading of its line, differ from themselves
+	bentCell     = 0.25  // and with what a drawing is bent within a box
+	otherCell    = 0.025 // and with what is not explained
 	leastSpread  = 0.07  // second over first eigenvalue of the directions
 	asGood       = 0.96  // of the best score: another shift that explains the lines as well
 	elsewhere    = 0.12  // how far such a shift must be to matter, in boxes
@@ -225,7 +227,7 @@ func judge(pairs []pair, points int, m model, n net) boxShift {
 	}
 	slices.SortFunc(rests, cmp.Compare)
 	spread := max(0.2, 1.4826*rests[len(rests)/2], math.Sqrt(res/sum))
-	known, ok := knowledge(pairs, spread, n.cell)
+	known, ok := knowledge(pairs, spread, n.cell, differs(m, sum/float64(points), n.cell))
 	if !ok {
 		return out
 	}
@@ -243,6 +245,14 @@ func judge(pairs []pair, points int, m model, n net) boxShift {
 	return out
 }
 
+// differs returns by how much, pixels, a hand and another reading of its lines differ
+// from what the lines say together: more where the drawing is bent within the box, and
+// where fewer of its lines are explained.
+func differs(m model, told, cell float64) float64 {
+	bent := math.Hypot(math.Hypot(m.xx, m.xy), math.Hypot(m.yx, m.yy)) / cell
+	return cell * math.Sqrt(handCell*handCell+sq(bentCell*bent)+sq(otherCell*(1-told)))
+}
+
 // known is what is known of a shift at a box's middle: along which direction best,
 // radians, and the standard deviations along it and across it, pixels.
 type known struct {
@@ -253,8 +263,8 @@ type known struct {
 // knowledge returns what pairs, whose offsets scatter by spread, tell of the shift in
 // the middle: the inverse of what they say of the six numbers of the model together.
 // Lines far from the middle tell less of it, for how the shift changes on the way the
-// neighbours only guess. To that comes what a hand differs by from itself.
-func knowledge(pairs []pair, spread, cell float64) (k known, ok bool) {
+// neighbours only guess. To that comes what a hand differs by from itself, pixels.
+func knowledge(pairs []pair, spread, cell, hand float64) (k known, ok bool) {
 	var info [6][6]float64
 	one := 1 / (spread * spread * strokeCell * cell) // what a mark says, errors along a stroke being one
 	for _, p := range pairs {
@@ -284,8 +294,7 @@ func knowledge(pairs []pair, spread, cell float64) (k known, ok bool) {
 		cov[c] = [2]float64{x[0], x[1]}
 	}
 	mid, half := (cov[0][0]+cov[1][1])/2, math.Hypot((cov[0][0]-cov[1][1])/2, cov[0][1])
-	hand := handCell * handCell * cell * cell
-	k.sd = [2]float64{math.Sqrt(max(0, mid-half) + hand), math.Sqrt(mid + half + hand)}
+	k.sd = [2]float64{math.Hypot(math.Sqrt(max(0, mid-half)), hand), math.Hypot(math.Sqrt(mid+half), hand)}
 	k.angle = 0.5*math.Atan2(2*cov[0][1], cov[0][0]-cov[1][1]) + math.Pi/2 // of the least
 	if k.angle > math.Pi/2 {
 		k.angle -= math.Pi
@@ -340,7 +349,7 @@ func (v volume) alone(box int, points []lines.Mark, drawn *lines.Index, n net, w
 	length := float64(len(points)) / n.cell
 	chance := moreTold * math.Sqrt(0.5*strokeCell/max(length, strokeCell))
 	if best >= mostlyTold && best >= next+chance && length >= leastAlone && math.Hypot(at.x, at.y) < furthestTold*n.cell {
-		if s := judge(found, len(points), at, n); s.sure == Both {
+		if s := judge(found, len(points), at, n); s.shift.Len() >= slipCell*n.cell { // zero where nothing is sure
 			return s, found
 		}
 	}
