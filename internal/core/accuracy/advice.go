@@ -27,6 +27,7 @@ const (
 	AboutWhole    = "whole"
 	AboutLandmark = "landmark"
 	AboutLines    = "lines"
+	AboutOther    = "other"
 	AboutMissing  = "missing"
 	AboutTone     = "tone"
 	AboutHalves   = "halves"
@@ -61,6 +62,7 @@ func (r *Report) say(p grid.Plan) {
 	all = append(all, whole...)
 	all = append(all, r.aboutLandmarks(len(whole) > 0, p)...)
 	all = append(all, r.aboutLines(len(whole) > 0, p)...)
+	all = append(all, r.aboutOther()...)
 	all = append(all, r.aboutMissing()...)
 	all = append(all, r.aboutTone()...)
 	all = append(all, r.aboutHalves(p)...)
@@ -106,10 +108,13 @@ func (r Report) named(cells []string) bool {
 
 // strength names what is good, the broadest first.
 func (r Report) strength(wholeOff bool) string {
-	right, told, begun := 0, 0, 0
+	right, told, begun, withLines := 0, 0, 0, 0
 	for _, c := range r.Cells {
 		if c.State != Empty {
 			begun++
+			if c.Lines >= leastToDraw {
+				withLines++
+			}
 		}
 		if c.Sure != None {
 			told++
@@ -127,10 +132,10 @@ func (r Report) strength(wholeOff bool) string {
 	switch {
 	case told >= 4 && right == told && wholeOff:
 		return "No single box is far off."
-	case told >= 4 && right == told:
-		return fmt.Sprintf("All %d boxes with lines to measure are in their places.", told)
+	case told >= 4 && right == told && told == withLines:
+		return fmt.Sprintf("All %d boxes with lines are in their places.", told)
 	case told >= 4 && float64(right) >= 0.75*float64(told):
-		return fmt.Sprintf("%d of %d boxes are in their places.", right, told)
+		return inPlace(right, told, withLines)
 	case len(well) > 0:
 		return "Well placed: " + strings.Join(well[:min(4, len(well))], ", ") + "."
 	case r.Tone.Judged && r.Tone.Rank > 0.85:
@@ -138,11 +143,23 @@ func (r Report) strength(wholeOff bool) string {
 	case r.Fit.Of != OfNothing && !wholeOff:
 		return "The whole has the right size and stands straight."
 	case right > 0:
-		return fmt.Sprintf("%d of %d boxes are in their places.", right, told)
+		return inPlace(right, told, withLines)
 	case begun > 0:
 		return fmt.Sprintf("%d boxes are begun.", begun)
 	}
 	return ""
+}
+
+// inPlace says how many boxes are right of those that tell, and how many do not.
+func inPlace(right, told, drawn int) string {
+	words := fmt.Sprintf("%d of %d boxes are in their places.", right, told)
+	switch more := drawn - told; {
+	case more == 1:
+		words += " One more cannot be told."
+	case more > 1:
+		words += fmt.Sprintf(" %d more cannot be told.", more)
+	}
+	return words
 }
 
 func (r Report) aboutGrid() (all []Advice) {
@@ -304,10 +321,36 @@ func (r Report) aboutLines(wholeOff bool, p grid.Plan) (all []Advice) {
 	return all
 }
 
+// Of single boxes chance makes others' lines: so many must hold some to be named, more
+// of a photograph, of whose edges everyone draws others; and so many are.
+const leastOthers, tonalOthers, mostNamed = 2, 5, 6
+
+// aboutOther names the boxes that hold lines, but not the picture's.
+func (r Report) aboutOther() []Advice {
+	var cells []string
+	lines := 0.0
+	for _, c := range r.Cells {
+		if c.Other {
+			cells, lines = append(cells, c.Label), lines+min(2, c.Lines)
+		}
+	}
+	if least := map[bool]int{false: leastOthers, true: tonalOthers}[r.Tonal]; len(cells) < least {
+		return nil
+	}
+	named := list(cells)
+	if more := len(cells) - mostNamed; more > 0 {
+		named = fmt.Sprintf("%s and %d more", strings.Join(cells[:mostNamed], ", "), more)
+	}
+	return []Advice{{Cells: cells, About: AboutOther, Effect: 0.5 * lines, Words: named + ": lines are there, but not the picture’s. Lay the picture’s boxes beside them and compare."}}
+}
+
 // missingShare is the part of a drawn box's lines that may be missing unsaid.
 const missingShare = 0.4
 
 func (r Report) aboutMissing() (all []Advice) {
+	if r.Tonal { // nobody need draw all of a photograph's edges
+		return nil
+	}
 	for _, c := range r.Cells {
 		if c.State == Started && c.Missing > missingShare && c.Lines > 0.5 && c.Done > 0.25 {
 			all = append(all, Advice{Cells: []string{c.Label}, About: AboutMissing, Effect: 0.12 * c.Missing * min(2, c.Lines),
@@ -318,16 +361,20 @@ func (r Report) aboutMissing() (all []Advice) {
 	return all[:min(1, len(all))]
 }
 
+// toneEffect is how much of L* weighs like one box that is off by a box: lines come
+// before tone, unless they are off by little.
+const toneEffect = 40
+
 func (r Report) aboutTone() (all []Advice) {
 	t := r.Tone
-	if !t.Judged {
-		return nil
+	if !t.Judged || !slices.ContainsFunc(r.Cells, func(c Cell) bool { return c.Sure != None }) {
+		return nil // a drawing of which no box can be told may be another's
 	}
 	if t.Darks > timidDarks {
-		all = append(all, Advice{Words: "The darks are not dark enough" + first(t.Change, "; begin with ") + ". Start from the darkest part.", Cells: t.Change, Effect: t.Darks / 8, About: AboutTone})
+		all = append(all, Advice{Words: "The darks are not dark enough" + first(t.Change, "; begin with ") + ". Start from the darkest part.", Cells: t.Change, Effect: t.Darks / toneEffect, About: AboutTone})
 	}
 	if t.Whites < -greyWhites {
-		all = append(all, Advice{Words: "The whites have gone grey. Lift them out with a clean eraser.", Effect: -t.Whites / 10, About: AboutTone})
+		all = append(all, Advice{Words: "The whites have gone grey. Lift them out with a clean eraser.", Effect: -t.Whites / toneEffect, About: AboutTone})
 	}
 	if len(all) == 0 && len(t.Change) > 0 {
 		d := 0.0
@@ -336,10 +383,10 @@ func (r Report) aboutTone() (all []Advice) {
 				d = c.Difference
 			}
 		}
-		all = append(all, Advice{Words: fmt.Sprintf("%s is too %s for its place.", t.Change[0], sign(d, "light", "dark")), Cells: t.Change[:1], Effect: math.Abs(d) / 30, About: AboutTone})
+		all = append(all, Advice{Words: fmt.Sprintf("%s is too %s for its place.", t.Change[0], sign(d, "light", "dark")), Cells: t.Change[:1], Effect: math.Abs(d) / (3 * toneEffect), About: AboutTone})
 	}
 	if t.Edges < 0.6 {
-		all = append(all, Advice{Words: "Edges between tones are softer than in the picture. Sharpen the important ones.", Effect: 0.3, About: AboutTone})
+		all = append(all, Advice{Words: "Edges between tones are softer than in the picture. Sharpen the important ones.", Effect: 0.1, About: AboutTone})
 	}
 	return all
 }

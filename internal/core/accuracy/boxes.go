@@ -21,6 +21,7 @@ type Cell struct {
 	Lines     float64     `json:"lines"`      // length of the wanted lines, in boxes
 	Local     plane.Point `json:"local_cell"` // the shift without the move, turn and size of the whole
 	Wrong     bool        `json:"wrong"`      // its lines are further off than the tolerance and the doubt together
+	Other     bool        `json:"other"`      // lines are there, but most are not the picture's, and most of the picture's are not there
 	Broken    int         `json:"broken"`     // lines that should run on into the next box, right or below, and do not
 }
 
@@ -53,29 +54,29 @@ type Boxes struct {
 	Cells []Cell
 	Fit   Fit
 
-	inBox []float64 // how many marks are drawn in each
+	inBox []drawnIn
 }
 
 // Boxes says of every box how far it is drawn and how far it is off, by a
 // tolerance in boxes.
 func (m Matched) Boxes(tolerance float64) Boxes {
 	n := m.net
-	extra, length := m.extras()
-	done := m.present()
-	b := Boxes{Matched: m, Cells: make([]Cell, n.count()), Fit: m.fit, inBox: length}
+	in, done := m.extras(), m.present()
+	b := Boxes{Matched: m, Cells: make([]Cell, n.count()), Fit: m.fit, inBox: in}
 	toned := m.toned()
 	for i, s := range m.shifts {
 		c := &b.Cells[i]
 		c.Label = m.Plan.Grid.Labels.Label(i%n.columns, i/n.columns)
 		c.Lines = float64(len(m.wanted[i])) / n.cell
-		c.Done, c.Missing, c.Extra = done[i], 1-done[i], extra[i]
-		c.State = m.state(c.Lines, done[i], length[i]/n.cell)
+		c.Done, c.Missing, c.Extra = done[i], 1-done[i], in[i].extra/max(1, in[i].marks)
+		c.State = m.state(c.Lines, done[i], in[i].marks/n.cell)
 		if toned[i] >= halfThere {
 			c.State = Drawn
 		}
 		if c.Lines < leastToDraw {
 			c.Missing = 0
 		}
+		c.Other = c.State != Empty && toned[i] < halfThere && m.other(i, in[i])
 		if c.State != Empty && c.Lines >= leastToDraw {
 			m.off(c, i, s, tolerance)
 		} else {
@@ -85,6 +86,22 @@ func (m Matched) Boxes(tolerance float64) Boxes {
 	m.joins(b.Cells)
 	b.Fit.RMS = rest(b.Cells)
 	return b
+}
+
+// So long a line, in boxes, must be wanted and drawn, and such a share of either has
+// nothing to do with the other, where what is drawn is something else. Of a
+// photograph's edges everyone draws others.
+const leastOther, mostlyOther, tonalOther = 0.6, 0.5, 0.75
+
+// other reports whether a box holds other lines than its picture's.
+func (m Matched) other(i int, in drawnIn) bool {
+	limit := mostlyOther
+	if m.Tonal {
+		limit = tonalOther
+	}
+	wanted := len(m.wanted[i])
+	return float64(wanted) > leastOther*m.net.cell && in.marks > leastOther*m.net.cell &&
+		explained(m.pairs[i], wanted) < 1-limit && in.foreign > limit*in.marks
 }
 
 // off fills in how far box i is off, if its lines tell.

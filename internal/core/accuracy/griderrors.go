@@ -31,15 +31,28 @@ const (
 
 func gridErrors(p grid.Plan, r photo.Ruled, d Seen) Grid {
 	g := Grid{Shown: r.Shown(), Problems: []string{}}
-	if photo.ShownOf(r.Columns) < gridSeen || photo.ShownOf(r.Rows) < gridSeen {
-		c, w := photo.CountRuled(d.Even.Ink, p, d.Frame)
-		if c > 0 && w > 0 && (c != p.Grid.Columns || w != p.Grid.Rows) {
-			g.Counted = [2]int{c, w}
-			g.Problems = append(g.Problems, fmt.Sprintf("The grid on the sheet has %d columns and %d rows, the plan has %d and %d. Count both again before drawing on.", c, w, p.Grid.Columns, p.Grid.Rows))
+	c, w := photo.CountRuled(d.Even.Ink, p, d.Frame)
+	var have, want []string
+	for _, side := range []struct {
+		counted, planned int
+		what             string
+	}{{c, p.Grid.Columns, "columns"}, {w, p.Grid.Rows, "rows"}} {
+		if side.counted > 0 && side.counted != side.planned {
+			have, want = append(have, fmt.Sprintf("%d %s", side.counted, side.what)), append(want, fmt.Sprint(side.planned))
 		}
+	}
+	if len(have) > 0 {
+		g.Counted = [2]int{c, w}
+		g.Problems = append(g.Problems, fmt.Sprintf("The grid on the sheet has %s, the plan has %s. Count them again before drawing on.", list(have), list(want)))
+		return g
+	}
+	if photo.ShownOf(r.Columns) < gridSeen || photo.ShownOf(r.Rows) < gridSeen {
 		return g
 	}
 	g.Counted = [2]int{p.Grid.Columns, p.Grid.Rows}
+	if d.ruled.Columns != nil {
+		r = d.ruled
+	}
 	g.unequal(r.Columns, p.Sheet.Height, "column", func(i int) string { return p.Grid.Labels.Column(i) }, p.Grid.SheetCell[0])
 	g.unequal(r.Rows, p.Sheet.Width, "row", func(i int) string { return p.Grid.Labels.Row(i) }, p.Grid.SheetCell[1])
 	if math.Abs(g.Worst) > unequalMM && math.Abs(g.WorstCell) > unequalCell {

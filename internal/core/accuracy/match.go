@@ -81,28 +81,33 @@ func hasNear(at *lines.Index, m lines.Mark, x, y, reach float32) (found bool) {
 	return found
 }
 
-// extras returns, for each box, the share of its drawn marks that no wanted
-// line explains, and how many drawn marks there are: those that would lie in it
-// were they where they belong.
-func (d Matched) extras() (share, length []float64) {
+// drawnIn is what is drawn in a box: marks that would lie in it were they where they
+// belong, and how many of them no wanted line explains, near and closely.
+type drawnIn struct{ marks, extra, foreign float64 }
+
+// foreignCell is how near a drawn mark's own wanted line must be, in boxes, once its
+// box's shift is taken out.
+const foreignCell = 0.06
+
+// extras returns what is drawn in each box.
+func (d Matched) extras() []drawnIn {
 	wanted := lines.NewIndex(slices.Concat(d.wanted...), d.net.w, d.net.h, 8)
-	reach := float32(presentCell * d.net.cell)
-	share, length = make([]float64, len(d.moved)), make([]float64, len(d.moved))
+	wide, close := float32(presentCell*d.net.cell), float32(foreignCell*d.net.cell)
+	in := make([]drawnIn, len(d.moved))
 	for _, m := range d.drawn.Marks {
 		dx, dy := field(d.moved, d.net, float64(m.X), float64(m.Y))
-		i := d.net.at(float64(m.X)-dx, float64(m.Y)-dy)
+		x, y := m.X-float32(dx), m.Y-float32(dy)
+		i := d.net.at(float64(x), float64(y))
 		if i < 0 {
 			continue
 		}
-		length[i]++
-		if !hasNear(wanted, m, m.X-float32(dx), m.Y-float32(dy), reach) {
-			share[i]++
+		in[i].marks++
+		if !hasNear(wanted, m, x, y, close) {
+			in[i].foreign++
+			if !hasNear(wanted, m, x, y, wide) {
+				in[i].extra++
+			}
 		}
 	}
-	for i := range share {
-		if length[i] > 0 {
-			share[i] /= length[i]
-		}
-	}
-	return share, length
+	return in
 }

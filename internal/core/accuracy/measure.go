@@ -23,6 +23,7 @@ type Report struct {
 	Photo       photo.Quality `json:"photo"`
 	Measured    bool          `json:"measured"` // false where the photo shows nothing that could be measured
 	Why         string        `json:"why,omitempty"`
+	Tonal       bool          `json:"tonal"`    // the picture is no line drawing
 	Likeness    float64       `json:"likeness"` // how much of the picture's lines was found again, 0 to 1
 	Grid        Grid          `json:"grid"`
 	Fit         Fit           `json:"fit"`
@@ -115,7 +116,7 @@ func Measure(j Job) (Report, error) {
 	}
 	w, h := j.Photo.Size()
 	r := Report{
-		Format: Format, Corners: quad, FoundBy: by, Tolerance: j.Tolerance,
+		Format: Format, Corners: quad, FoundBy: by, Tolerance: j.Tolerance, Tonal: j.Tonal,
 		PhotoSize: [2]int{w, h},
 		Photo:     photo.Judge(j.Plan, j.Photo, quad, d.Photo, d.Even, d.Frame),
 		Grid:      gridErrors(j.Plan, d.Ruled, d), Cells: []Cell{}, Landmarks: []Offset{}, Proportions: []Proportion{}, Next: []Advice{},
@@ -217,14 +218,10 @@ func (r *Report) lines(d Boxes, j Job) {
 		}
 	}
 	// A sheet that is hardly begun is like nothing yet.
-	enough := drawn >= 3 && drawn >= 0.1*float64(len(d.Cells))
-	over := overChance
-	if j.Tonal { // of a photograph's edges everyone draws others
-		over /= 2
-	}
-	if enough && r.Likeness < surelyLike && (r.Likeness < leastLikeness || r.Likeness < d.byChance()+over) {
-		r.Why = "This does not look like a drawing of this picture by this plan. Is it the right drawing, the right way up, with its corners in the right places?"
-		return
+	if drawn >= 3 && drawn >= 0.1*float64(len(d.Cells)) {
+		if r.Why = d.another(drawn); r.Why != "" {
+			return
+		}
 	}
 	r.Measured, r.Cells, r.Fit = true, d.Cells, d.Fit
 	r.Tone = d.Tones()
@@ -236,14 +233,42 @@ func (r *Report) lines(d Boxes, j Job) {
 	}
 }
 
+// A drawing is another picture's where so many of its boxes hold other lines, and the
+// picture's mirror where so much more of that is found.
+const mostBoxesOther, moreMirrored = 0.4, 0.1
+
+// another says why a drawing, of which so many boxes are drawn, is none of this
+// picture; nothing where it may be.
+func (d Boxes) another(drawn float64) string {
+	like, over, other := d.likeness(), overChance, 0.0
+	if like >= surelyLike {
+		return ""
+	}
+	if d.Tonal { // of a photograph's edges everyone draws others
+		over /= 2
+	}
+	for _, c := range d.Cells {
+		if c.Other {
+			other++
+		}
+	}
+	switch {
+	case d.likenessOf(d.mirrored()) > like+moreMirrored:
+		return "This drawing looks like the picture in a mirror: left and right are exchanged. Was the picture, or the photo, turned over?"
+	case like < leastLikeness || like < d.likenessOf(d.exchanged())+over || other > mostBoxesOther*drawn:
+		return "This does not look like a drawing of this picture by this plan. Is it the right drawing, the right way up, with its corners in the right places?"
+	}
+	return ""
+}
+
 // likeness returns how much of the drawn boxes' wanted lines was found again
 // closely, 0 to 1.
 func (d Boxes) likeness() float64 { return likeness(d.wanted, d.pairs, d.inBox) }
 
-func likeness(wanted [][]lines.Mark, pairs [][]pair, inBox []float64) float64 {
+func likeness(wanted [][]lines.Mark, pairs [][]pair, inBox []drawnIn) float64 {
 	there, of := 0.0, 0.0
 	for i, points := range wanted {
-		if inBox[i] < 0.3*float64(len(points)) {
+		if inBox[i].marks < 0.3*float64(len(points)) {
 			continue // not drawn yet
 		}
 		for _, p := range pairs[i] {
@@ -254,9 +279,15 @@ func likeness(wanted [][]lines.Mark, pairs [][]pair, inBox []float64) float64 {
 	return there / max(of, 1)
 }
 
-// byChance returns the likeness of a picture of other lines as crowded: the
-// same boxes in other places, the first where the last is.
-func (d Boxes) byChance() float64 {
+// likenessOf returns the likeness of a picture of other lines.
+func (d Boxes) likenessOf(other [][]lines.Mark) float64 {
+	_, pairs := refine(other, d.drawn, d.net, search(other, d.channels, d.net))
+	return likeness(other, pairs, d.inBox)
+}
+
+// exchanged returns the same boxes in other places, the first where the last is: lines
+// as crowded that are found by chance alone.
+func (d Boxes) exchanged() [][]lines.Mark {
 	n := d.net
 	other := make([][]lines.Mark, n.count())
 	for i := range other {
@@ -269,8 +300,21 @@ func (d Boxes) byChance() float64 {
 			other[i] = append(other[i], m)
 		}
 	}
-	_, pairs := refine(other, d.drawn, n, search(other, d.channels, n))
-	return likeness(other, pairs, d.inBox)
+	return other
+}
+
+// mirrored returns the picture's lines with left and right exchanged.
+func (d Boxes) mirrored() [][]lines.Mark {
+	n := d.net
+	other := make([][]lines.Mark, n.count())
+	for i, marks := range d.wanted {
+		to := i - i%n.columns + n.columns - 1 - i%n.columns
+		for _, m := range marks {
+			m.X, m.NX = float32(n.w)-m.X, -m.NX
+			other[to] = append(other[to], m)
+		}
+	}
+	return other
 }
 
 // Remark returns the report with its landmarks where they now stand, and its

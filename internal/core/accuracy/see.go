@@ -3,6 +3,7 @@ package accuracy
 import (
 	"image"
 	"math"
+	"slices"
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/lines"
@@ -22,6 +23,7 @@ type Seen struct {
 	Tonal  bool        // the reference is a photograph or painting, not lines
 
 	net      net
+	ruled    photo.Ruled    // as far as nothing of the picture runs beside it
 	light    lines.Plane    // of the reference
 	wanted   [][]lines.Mark // by box; those under a ruled line are left out
 	drawn    *lines.Index   // without the ruled grid
@@ -45,7 +47,9 @@ func See(p grid.Plan, ref *photo.Shot, tonal bool, shot *photo.Shot, v photo.Vie
 	d.Wanted = photo.Wanted(p, ref, f)
 	d.light = lines.Lightness(d.Wanted)
 	d.wanted = make([][]lines.Mark, d.net.count())
-	for _, m := range lines.Find(lines.Grey(d.Wanted), d.reference()) {
+	found := lines.Find(lines.Grey(d.Wanted), d.reference())
+	d.ruled = besideRules(found, d.Ruled, f)
+	for _, m := range found {
 		if i := d.net.at(float64(m.X), float64(m.Y)); i >= 0 && d.alongRule(m, alongRule*f.Cell) == nil {
 			d.wanted[i] = append(d.wanted[i], m)
 		}
@@ -77,6 +81,41 @@ func (d Seen) reference() lines.Search {
 		s.Sigma, s.Wide, s.Least, s.Shortest = max(1.2, 0.03*d.Frame.Cell), 0, 0.05, int(0.15*d.Frame.Cell)
 	}
 	return s
+}
+
+// A line of the picture that runs along a ruled one, so near, for such a share of its
+// length, may be what shows instead of it: the edge of a bar, the frame of a window.
+const besideCell, besideShare = 0.3, 0.2
+
+// besideRules returns the ruled grid without the lines beside which lines of the
+// picture run.
+func besideRules(wanted []lines.Mark, all photo.Ruled, f photo.Frame) photo.Ruled {
+	clear := func(rules []photo.Rule, place func(lines.Mark) (across, normal float32)) []photo.Rule {
+		length := make([]float64, len(rules))
+		for _, m := range wanted {
+			at, normal := place(m)
+			if normal < 0.97 && normal > -0.97 {
+				continue
+			}
+			for i, r := range rules {
+				if math.Abs(f.Margin+r.At*f.PerMM-float64(at)) < besideCell*f.Cell {
+					length[i]++
+				}
+			}
+		}
+		out := slices.Clone(rules)
+		for i := range out {
+			if length[i] > besideShare*float64(max(f.W, f.H)) {
+				out[i] = photo.Rule{At: out[i].At}
+			}
+		}
+		return out
+	}
+	return photo.Ruled{
+		Columns: clear(all.Columns, func(m lines.Mark) (float32, float32) { return m.X, m.NX }),
+		Rows:    clear(all.Rows, func(m lines.Mark) (float32, float32) { return m.Y, m.NY }),
+		Depth:   all.Depth,
+	}
 }
 
 // alongRule is how near a ruled line, in boxes, a line along it cannot be told from it.

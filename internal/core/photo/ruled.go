@@ -52,11 +52,11 @@ func FindRuled(ink lines.Plane, p grid.Plan, f Frame) Ruled {
 	down := func(along, off int) float32 { return ink.At(along, off) }
 	for i, x := range p.Marks.SheetX {
 		outer := i == 0 || i == len(p.Marks.SheetX)-1
-		r.Columns = append(r.Columns, trace(across, x, p.Sheet.Height, outer, f))
+		r.Columns = append(r.Columns, trace(across, x, p.Sheet.Height, outer, lookCell*f.Cell, f))
 	}
 	for i, y := range p.Marks.SheetY {
 		outer := i == 0 || i == len(p.Marks.SheetY)-1
-		r.Rows = append(r.Rows, trace(down, y, p.Sheet.Width, outer, f))
+		r.Rows = append(r.Rows, trace(down, y, p.Sheet.Width, outer, lookCell*f.Cell, f))
 	}
 	var depths []float64
 	for _, l := range r.all() {
@@ -88,11 +88,11 @@ func ShownOf(rules []Rule) float64 {
 }
 
 // trace follows one line: at is its place and long its length, mm; the value
-// at (along, off) is read in pixels. Where an outermost line was not ruled
+// at (along, off) is read in pixels, so many to each side. Where an outermost line was not ruled
 // because the paper ends there, the paper's edge is it.
-func trace(value func(along, off int) float32, at, long float64, outer bool, f Frame) Rule {
+func trace(value func(along, off int) float32, at, long float64, outer bool, reach float64, f Frame) Rule {
 	rule := Rule{At: at}
-	px, reach := f.Margin+at*f.PerMM, lookCell*f.Cell
+	px := f.Margin + at*f.PerMM
 	step := f.Cell / 2
 	n := max(2, int(long*f.PerMM/step))
 	var all []place
@@ -227,34 +227,50 @@ func parabola(on []place) (a, b, c float64) {
 	return a, b, c
 }
 
-// CountRuled returns how many columns and rows of boxes were really ruled on a
-// sheet, whatever its plan says; 0 where no even grid shows.
+// CountRuled returns how many columns and rows of boxes were really ruled between a
+// sheet's outermost lines: the plan's, unless the lines of some other number show and
+// the plan's do not; 0 where neither does.
 func CountRuled(ink lines.Plane, p grid.Plan, f Frame) (columns, rows int) {
 	across := func(along, off int) float32 { return ink.At(off, along) }
 	down := func(along, off int) float32 { return ink.At(along, off) }
-	return countAlong(across, p.Sheet.Width, p.Sheet.Height, f), countAlong(down, p.Sheet.Height, p.Sheet.Width, f)
+	return countAlong(across, p.Sheet.Width, p.Sheet.Height, p.Grid.Columns, f), countAlong(down, p.Sheet.Height, p.Sheet.Width, p.Grid.Rows, f)
 }
 
-func countAlong(value func(along, off int) float32, side, long float64, f Frame) int {
-	step := lookCell * f.Cell / f.PerMM
-	var at []float64
-	for x := 0.0; x <= side+step/2; x += step {
-		r := trace(value, x, long, false, f)
-		if !r.Shown() {
-			continue
+// Lines of another number of boxes are looked for close to where they would be; so
+// many must show, and so many fewer of the plan's own.
+const (
+	countCell   = 0.07
+	countedSeen = 0.8
+	moreCounted = 0.3
+	countBeside = 3 // boxes more or fewer, and half and double
+)
+
+func countAlong(value func(along, off int) float32, side, long float64, planned int, f Frame) int {
+	shown := func(n int) float64 {
+		seen := 0.0
+		for i := 1; i < n; i++ {
+			if r := trace(value, side*float64(i)/float64(n), long, false, countCell*f.Cell, f); r.Shown() {
+				seen++
+			}
 		}
-		if real := x + r.Off(); len(at) == 0 || real-at[len(at)-1] > step/2 {
-			at = append(at, real)
+		return seen / float64(max(1, n-1))
+	}
+	own := shown(planned)
+	if own >= countedSeen {
+		return planned
+	}
+	best, most := 0, max(countedSeen-1e-9, own+moreCounted)
+	tries := []int{planned / 2, planned * 2}
+	for d := 1; d <= countBeside; d++ {
+		tries = append(tries, planned-d, planned+d)
+	}
+	for _, n := range tries {
+		if n < 3 {
+			continue // one line may be the drawing's
+		}
+		if s := shown(n); s > most {
+			best, most = n, s
 		}
 	}
-	if len(at) < 3 {
-		return 0
-	}
-	even := (at[len(at)-1] - at[0]) / float64(len(at)-1)
-	for i := 1; i < len(at); i++ {
-		if math.Abs(at[i]-at[i-1]-even) > 0.15*even {
-			return 0
-		}
-	}
-	return int(math.Round(side / even))
+	return best
 }
