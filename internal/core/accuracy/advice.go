@@ -352,7 +352,8 @@ func (r Report) aboutMissing() (all []Advice) {
 		return nil
 	}
 	for _, c := range r.Cells {
-		if c.State == Started && c.Missing > missingShare && c.Lines > 0.5 && c.Done > 0.25 {
+		// Lines that lie elsewhere in the box are not missing.
+		if c.State == Started && c.Missing > missingShare && c.Lines > 0.5 && c.Done > 0.25 && c.There < (1-c.Missing/2)*c.Lines {
 			all = append(all, Advice{Cells: []string{c.Label}, About: AboutMissing, Effect: 0.12 * c.Missing * min(2, c.Lines),
 				Words: fmt.Sprintf("%s: about %s of the lines are still missing.", c.Label, Part(c.Missing))})
 		}

@@ -16,13 +16,14 @@ type Cell struct {
 	Sure      Sure        `json:"sure"`
 	AcrossDeg float64     `json:"across_deg"` // the direction that is known best, from +x towards +y
 	Uncertain float64     `json:"uncertain_cell"`
-	Missing   float64     `json:"missing"`    // share of the wanted lines, 0 to 1
-	Extra     float64     `json:"extra"`      // share of the drawn lines, 0 to 1
-	Lines     float64     `json:"lines"`      // length of the wanted lines, in boxes
-	Local     plane.Point `json:"local_cell"` // the shift without the move, turn and size of the whole
-	Wrong     bool        `json:"wrong"`      // its lines are further off than the tolerance and the doubt together
-	Other     bool        `json:"other"`      // lines are there, but most are not the picture's, and most of the picture's are not there
-	Broken    int         `json:"broken"`     // lines that should run on into the next box, right or below, and do not
+	Missing   float64     `json:"missing"`     // share of the wanted lines, 0 to 1
+	Extra     float64     `json:"extra"`       // share of the drawn lines, 0 to 1
+	Lines     float64     `json:"lines"`       // length of the wanted lines, in boxes
+	There     float64     `json:"drawn_lines"` // length of the lines drawn in it, in boxes
+	Local     plane.Point `json:"local_cell"`  // the shift without the move, turn and size of the whole
+	Wrong     bool        `json:"wrong"`       // its lines are further off than the tolerance and the doubt together
+	Other     bool        `json:"other"`       // lines are there, but most are not the picture's, and most of the picture's are not there
+	Broken    int         `json:"broken"`      // lines that should run on into the next box, right or below, and do not
 }
 
 // Size returns the length of the shift in boxes.
@@ -68,8 +69,9 @@ func (m Matched) Boxes(tolerance float64) Boxes {
 		c := &b.Cells[i]
 		c.Label = m.Plan.Grid.Labels.Label(i%n.columns, i/n.columns)
 		c.Lines = float64(len(m.wanted[i])) / n.cell
+		c.There = in[i].marks / n.cell
 		c.Done, c.Missing, c.Extra = done[i], 1-done[i], in[i].extra/max(1, in[i].marks)
-		c.State = m.state(c.Lines, done[i], in[i].marks/n.cell)
+		c.State = m.state(c.Lines, done[i], c.There)
 		if toned[i] >= halfThere {
 			c.State = Drawn
 		}

@@ -31,7 +31,8 @@ func (d Seen) Match() Matched {
 }
 
 // settled returns the shift of every box for laying the reference on the
-// drawing: its own where it is sure, else what the whole's move makes of it.
+// drawing: its own where it is sure, else that of the boxes round it that are, and
+// where there are none what the whole's move makes of it.
 func (d Seen) settled(shifts []boxShift, whole similar) []plane.Point {
 	out := make([]plane.Point, len(shifts))
 	for i, s := range shifts {
@@ -45,27 +46,48 @@ func (d Seen) settled(shifts []boxShift, whole similar) []plane.Point {
 			along := -wx*sin + wy*cos
 			out[i] = plane.Pt(s.shift.X-along*sin, s.shift.Y+along*cos)
 		default:
-			out[i] = plane.Pt(wx, wy)
+			out[i] = d.round(shifts, i, plane.Pt(wx, wy))
 		}
 	}
 	return out
 }
 
+// round returns the mean shift of the boxes beside a box that are sure in both
+// directions, or another where none is.
+func (d Seen) round(shifts []boxShift, box int, other plane.Point) plane.Point {
+	var sum plane.Point
+	sure := 0.0
+	d.net.neighbours(box, func(_, j int) {
+		if shifts[j].sure == Both {
+			sum, sure = sum.Add(shifts[j].shift), sure+1
+		}
+	})
+	if sure == 0 {
+		return other
+	}
+	return sum.Mul(1 / sure)
+}
+
 // present returns the share of each box's wanted marks that have a drawn line
-// near where the box's shift puts them.
+// near where the box's shift puts them. What would lie under a ruled line may be
+// there or not; it does not count.
 func (d Matched) present() []float64 {
-	reach := float32(presentCell * d.net.cell)
+	reach, under := float32(presentCell*d.net.cell), 2*alongRule*d.net.cell
 	done := make([]float64, len(d.wanted))
 	for i, points := range d.wanted {
-		there := 0
+		there, of := 0, 0
 		for _, m := range points {
 			dx, dy := field(d.moved, d.net, float64(m.X), float64(m.Y))
-			if hasNear(d.drawn, m, m.X+float32(dx), m.Y+float32(dy), reach) {
+			m.X, m.Y = m.X+float32(dx), m.Y+float32(dy)
+			if hasNear(d.drawn, m, m.X, m.Y, reach) {
 				there++
+			} else if d.alongRule(m, under) != nil {
+				continue
 			}
+			of++
 		}
-		if len(points) > 0 {
-			done[i] = float64(there) / float64(len(points))
+		if of > 0 {
+			done[i] = float64(there) / float64(of)
 		}
 	}
 	return done

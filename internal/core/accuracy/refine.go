@@ -87,7 +87,7 @@ func refine(wanted [][]lines.Mark, drawn *lines.Index, n net, v volume) ([]boxSh
 			pairs[i] = match(points, drawn, plane.Pt(x, y), n.cell, at[i], reach*n.cell, pairs[i][:0])
 			at[i] = solve(pairs[i], at[i], reach*n.cell)
 			if round == len(reaches)-1 {
-				out[i] = v.doubt(i, judge(pairs[i], len(points), at[i], n), n)
+				out[i] = judge(pairs[i], len(points), at[i], n)
 			}
 		}
 	}
@@ -303,7 +303,7 @@ func knowledge(pairs []pair, spread, cell, hand float64) (k known, ok bool) {
 }
 
 // What a box that slipped by itself looks like: where its neighbours have it, no more
-// of its lines are explained than that; alone, at least so far from there and not at
+// of its lines are explained than that; alone, by a shift at least so long and not at
 // the end of what is searched, mostly all are, and nowhere else nearly as many: of few
 // strokes, more than chance gives. So many places are tried.
 const (
@@ -316,18 +316,35 @@ const (
 	placesTried  = 4
 )
 
-// alone looks once more at a box whose neighbours may have outvoted it: a second
-// search, for it alone. Where another place explains it clearly better it has slipped
-// there; where one explains it as well, nothing is known.
+// alone looks once more at a box, for it alone: its neighbours may have outvoted it, and
+// its lines may lie as well elsewhere. Where another place explains it clearly better it
+// has slipped there; where one explains it as well, nothing is known.
 func (v volume) alone(box int, points []lines.Mark, drawn *lines.Index, n net, was model, had boxShift, pairs []pair) (boxShift, []pair) {
-	told := explained(pairs, len(points))
-	if v.score[box] == nil || had.sure == None && had.matched < leastMatched || told > unexplained {
-		return had, pairs
+	told, length := explained(pairs, len(points)), float64(len(points))/n.cell
+	doubted := v.doubt(box, had, n)
+	if v.score[box] == nil || length < leastForBoth || told > unexplained && doubted == had {
+		return doubted, pairs
 	}
+	at, found, best, next := v.elsewhere(box, points, drawn, n, was)
+	chance := moreTold * math.Sqrt(0.5*strokeCell/length)
+	if best >= mostlyTold && best >= max(told, next)+chance && length >= leastAlone && math.Hypot(at.x, at.y) < furthestTold*n.cell {
+		if s := judge(found, len(points), at, n); s.shift.Len() >= slipCell*n.cell { // zero where nothing is sure
+			return s, found
+		}
+	}
+	switch {
+	case best >= told:
+		return boxShift{sure: None, matched: had.matched}, pairs
+	case told >= mostlyTold && told > best+2*chance && length >= leastAlone && had.shift.Len() < furthestTold*n.cell:
+		return had, pairs // as well by far nowhere else
+	}
+	return doubted, pairs
+}
+
+// elsewhere returns the place away from where a box is that explains most of its lines,
+// the share, and the share at the next best that is another.
+func (v volume) elsewhere(box int, points []lines.Mark, drawn *lines.Index, n net, was model) (at model, found []pair, best, next float64) {
 	x, y := n.middle(box)
-	var at model
-	var found []pair
-	best, next := 0.0, told
 	for _, from := range v.peaks(box, elsewhere*n.cell) {
 		m := model{x: from.X, y: from.Y}
 		var here []pair
@@ -335,7 +352,7 @@ func (v volume) alone(box int, points []lines.Mark, drawn *lines.Index, n net, w
 			here = match(points, drawn, plane.Pt(x, y), n.cell, m, reach*n.cell, here[:0])
 			m = solve(here, m, reach*n.cell)
 		}
-		if math.Hypot(m.x-was.x, m.y-was.y) < slipCell*n.cell {
+		if math.Hypot(m.x-was.x, m.y-was.y) < elsewhere*n.cell {
 			continue
 		}
 		share, same := explained(here, len(points)), math.Hypot(m.x-at.x, m.y-at.y) < elsewhere*n.cell
@@ -346,17 +363,7 @@ func (v volume) alone(box int, points []lines.Mark, drawn *lines.Index, n net, w
 			next = max(next, share)
 		}
 	}
-	length := float64(len(points)) / n.cell
-	chance := moreTold * math.Sqrt(0.5*strokeCell/max(length, strokeCell))
-	if best >= mostlyTold && best >= next+chance && length >= leastAlone && math.Hypot(at.x, at.y) < furthestTold*n.cell {
-		if s := judge(found, len(points), at, n); s.shift.Len() >= slipCell*n.cell { // zero where nothing is sure
-			return s, found
-		}
-	}
-	if best >= told {
-		return boxShift{sure: None, matched: had.matched}, pairs
-	}
-	return had, pairs
+	return at, found, best, next
 }
 
 // explained returns the share of a box's wanted marks whose lines lie where they are
