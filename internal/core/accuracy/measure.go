@@ -23,8 +23,9 @@ type Report struct {
 	Photo       photo.Quality `json:"photo"`
 	Measured    bool          `json:"measured"` // false where the photo shows nothing that could be measured
 	Why         string        `json:"why,omitempty"`
-	Tonal       bool          `json:"tonal"`    // the picture is no line drawing
-	Likeness    float64       `json:"likeness"` // how much of the picture's lines was found again, 0 to 1
+	Ask         bool          `json:"ask,omitempty"` // somebody should say where the grid's corners are
+	Tonal       bool          `json:"tonal"`         // the picture is no line drawing
+	Likeness    float64       `json:"likeness"`      // how much of the picture's lines was found again, 0 to 1
 	Grid        Grid          `json:"grid"`
 	Fit         Fit           `json:"fit"`
 	Tolerance   float64       `json:"tolerance_cell"`
@@ -107,7 +108,8 @@ func Measure(j Job) (Report, error) {
 		return Report{}, fmt.Errorf("%w: nothing to measure by; give the picture, or at least one landmark", ErrLandmarks)
 	}
 	quad, by, err := j.corners()
-	if err != nil {
+	ask := errors.Is(err, errAsk)
+	if err != nil && !ask {
 		return Report{}, err
 	}
 	d, err := j.see(quad)
@@ -127,6 +129,11 @@ func Measure(j Job) (Report, error) {
 	}
 	if !r.Photo.Usable {
 		r.Why = r.Photo.Problems[len(r.Photo.Problems)-1]
+		r.say(j.Plan)
+		return r, nil
+	}
+	if r.Ask = ask; ask {
+		r.Why = askWhy
 		r.say(j.Plan)
 		return r, nil
 	}
@@ -161,42 +168,7 @@ func (j Job) corners() (plane.Quad, photo.FoundBy, error) {
 	if tagged := photo.FindTags(j.Photo); len(tagged) == 1 {
 		return tagged[0].Corners, photo.ByTags, nil
 	}
-	found := photo.Locate(j.Photo, j.Plan)
-	if len(found) == 0 {
-		return plane.Quad{}, "", fmt.Errorf("%w: neither corner tags nor a sheet nor a ruled grid; photograph the whole sheet from above, or give the corners by hand", ErrNotFound)
-	}
-	best, most := found[0], -1.0
-	for _, f := range found {
-		if f.Share < found[0].Share-photo.AsLikely {
-			break
-		}
-		if q, like := j.upright(f.Corners); like > most {
-			best, most = f, like
-			best.Corners = q
-		}
-	}
-	return best.Corners, best.By, nil
-}
-
-// upright turns corners so that the drawing stands as its picture does: of the
-// four ways the one in which most lines are found again, and how many.
-func (j Job) upright(q plane.Quad) (plane.Quad, float64) {
-	best, most := q, -1.0
-	for turn := range 4 {
-		t := photo.Turned(q, turn)
-		if math.Abs(math.Log(t.Ratio()*j.Plan.Sheet.Height/j.Plan.Sheet.Width)) > 0.35 {
-			continue
-		}
-		v, err := photo.NewView(j.Plan, t, j.lens(0))
-		if err != nil || j.Reference == nil {
-			continue
-		}
-		seen := See(j.Plan, j.Reference, j.Tonal, j.Photo, v, 24)
-		if l := seen.Match().Boxes(NormalTolerance).likeness(); l > most {
-			best, most = t, l
-		}
-	}
-	return best, most
+	return j.located()
 }
 
 func (j Job) see(quad plane.Quad) (Seen, error) {
@@ -206,6 +178,17 @@ func (j Job) see(quad plane.Quad) (Seen, error) {
 		return Seen{}, err
 	}
 	return See(j.Plan, j.Reference, j.Tonal, j.Photo, v, photo.PixelsPerCell(j.Plan, quad)), nil
+}
+
+// askWhy is what is said where the corners are not sure.
+const askWhy = "It is not sure where the drawing’s grid lies on this sheet: there are no corner tags, and no ruled grid shows. Set the four corners under the magnifier, then it is measured."
+
+// A drawing found by its paper alone that is so far off as a whole may rather lie
+// elsewhere on it: percent, degrees, boxes.
+const mostSize, mostTurn, mostMove = 6.0, 4.0, 0.4
+
+func misplaced(f Fit) bool {
+	return math.Abs(f.Scale) > mostSize || math.Abs(f.Rotation) > mostTurn || math.Hypot(f.DX, f.DY) > mostMove
 }
 
 // lines measures boxes, tones and whatever else the project compares.
@@ -222,6 +205,10 @@ func (r *Report) lines(d Boxes, j Job) {
 		if r.Why = d.another(drawn); r.Why != "" {
 			return
 		}
+	}
+	if r.Ask = r.FoundBy == photo.ByPaper && d.Fit.Of == OfLines && misplaced(d.Fit); r.Ask {
+		r.Why = askWhy
+		return
 	}
 	r.Measured, r.Cells, r.Fit = true, d.Cells, d.Fit
 	r.Tone = d.Tones()

@@ -435,13 +435,22 @@ func TestLooseHearsNothingSmall(t *testing.T) {
 	}
 }
 
-// Twelve megapixels from bytes to words, with corner tags, on one core (-cpu 1).
-func BenchmarkCheck12MP(b *testing.B) {
+// Twelve megapixels from bytes to words, on one core (-cpu 1), with corner tags.
+func BenchmarkCheck12MP(b *testing.B) { check12MP(b, 3, false, photo.ByTags) }
+
+// The same without tags, by the ruled grid and by the paper's sides alone.
+func BenchmarkCheck12MPByGrid(b *testing.B)  { check12MP(b, 0, false, photo.ByGrid) }
+func BenchmarkCheck12MPByPaper(b *testing.B) { check12MP(b, 0, true, photo.ByPaper) }
+
+func check12MP(b *testing.B, project uint64, erased bool, by photo.FoundBy) {
 	s, p, err := demo.HarbourLight()
 	if err != nil {
 		b.Fatal(err)
 	}
-	shot, err := demo.Photograph(p, s, demo.Hand{Size: 1, PencilWeight: 1, Unsteady: 0.2}, demo.Camera{Width: 3000, Height: 4000, Dim: 0.3, Noise: 3}, 3, 4, 0.03, rand.New(rand.NewPCG(1, 9)))
+	if erased { // a margin, so that the paper's edge is not the grid's
+		p = planFor(b, s, "7 x 9")
+	}
+	shot, err := demo.Photograph(p, s, demo.Hand{Size: 1, PencilWeight: 1, Unsteady: 0.2, Erased: erased}, demo.Camera{Width: 3000, Height: 4000, Dim: 0.3, Noise: 3}, project, 4, 0.03, rand.New(rand.NewPCG(1, 9)))
 	if err != nil {
 		b.Fatal(err)
 	}
@@ -453,7 +462,7 @@ func BenchmarkCheck12MP(b *testing.B) {
 			b.Fatal(err)
 		}
 		r, err := accuracy.Measure(accuracy.Job{Plan: p, Reference: photo.NewShot(ref), Photo: photo.NewShot(img)})
-		if err != nil || !r.Measured || r.FoundBy != photo.ByTags {
+		if err != nil || !r.Measured || r.FoundBy != by {
 			b.Fatal(r.Why, r.FoundBy, err)
 		}
 	}

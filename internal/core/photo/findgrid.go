@@ -33,8 +33,7 @@ func (l straightLine) meet(m straightLine) (plane.Point, bool) {
 // run clockwise, so that the plan's columns lie between the first two; which
 // way up the drawing is, the grid alone cannot tell.
 func FindGrid(s *Shot, p grid.Plan) (plane.Quad, float64) {
-	small := s.shrunk(outlineSide)
-	k := float64(s.Longer()) / float64(max(small.Rect.Dx(), small.Rect.Dy()))
+	small, k := s.small()
 	marks := lines.Find(lines.Grey(small), lines.Search{Sigma: 1, Least: 0.012, Shortest: 12, Edges: true})
 	w, h := small.Rect.Dx(), small.Rect.Dy()
 	all := vote(marks, w, h)

@@ -14,7 +14,8 @@ import (
 type Found struct {
 	Corners plane.Quad
 	By      FoundBy
-	Share   float64 // of the ruled grid that shows there, 0 to 1
+	Planned bool    // where the plan puts it on its stock
+	Share   float64 // of the ruled grid that was found there, 0 to 1; 0 where it was not looked for
 }
 
 // FoundBy is how a drawing's place in a photo is known.
@@ -28,53 +29,87 @@ const (
 	ByHand  FoundBy = "hand"
 )
 
-// AsLikely is how much less of a grid may show at a place that is as likely as
-// another: a few drawn lines pass for ruled ones.
-const AsLikely = 0.25
+// gridShows is the share of a grid that must show for it to be proposed, and
+// gridSurely the share at which nothing else is.
+const gridShows, gridSurely = 0.55, 0.75
 
-// gridShows is the share of a grid that must show for it to be proposed.
-const gridShows = 0.55
-
-// Locate returns where the grid of a plan may lie in a photo without tags: by
-// the ruled grid itself where it shows, else by the paper's edges. Which way up
-// the drawing is it does not say. It proposes; somebody should look.
+// Locate returns the places where the grid of a plan may lie in a photo without tags:
+// by the ruled grid itself where it shows, by the paper's sides and by its light, where
+// the plan puts it on its stock first, whichever way round the sheet lies, the photo's
+// own top first. Which of them it is, only the drawing says: see Snap. It proposes;
+// somebody should look.
 func Locate(s *Shot, p grid.Plan) []Found {
 	var found []Found
 	if q, share := FindGrid(s, p); share >= gridShows {
-		sharp := Snap(s, p, q)
-		found = append(found, Found{sharp, ByGrid, shown(s, p, sharp)})
-		if found[0].Share >= 0.75 {
+		for _, turn := range turnsOf(q, p.Sheet.Width/p.Sheet.Height) {
+			found = append(found, Found{turn, ByGrid, true, share})
+		}
+		if share >= gridSurely {
 			return found
 		}
 	}
-	papers := Papers(s)
-	for _, q := range papers[:min(3, len(papers))] {
-		found = append(found, onPaper(s, p, q)...)
+	small, k := s.small()
+	papers := bySides(small, p.Sheet.Stock[0]/p.Sheet.Stock[1])
+	for i, q := range papers {
+		for c := range q {
+			papers[i][c] = q[c].Mul(k)
+		}
+		papers[i] = fromTopLeft(papers[i])
 	}
-	slices.SortStableFunc(found, func(a, b Found) int { return cmp.Compare(b.Share, a.Share) })
+	for _, q := range first(Papers(s), 3) {
+		if !slices.ContainsFunc(papers, func(o plane.Quad) bool { return apartBy(o, q) < 0.02*float64(s.Longer()) }) {
+			papers = append(papers, q)
+		}
+	}
+	for _, q := range papers {
+		found = append(found, onPaper(p, q)...)
+	}
 	return found
 }
 
-// onPaper returns where the grid may lie on a paper with the given corners:
-// where the plan puts it, if the paper has the stock's shape, or all over it
-// where it has the drawing's own; whichever way round it lies; drawn to the
-// ruled lines that show.
-func onPaper(s *Shot, p grid.Plan, paper plane.Quad) (found []Found) {
+func first[T any](all []T, n int) []T { return all[:min(n, len(all))] }
+
+// mostSqueezed is how far a camera squeezes a sheet's ratio, as a logarithm.
+const mostSqueezed = 0.3
+
+// turnsOf returns the ways in which a sheet of a ratio may lie between four corners.
+func turnsOf(q plane.Quad, ratio float64) (ways []plane.Quad) {
+	for turn := range 4 {
+		if t := Turned(q, turn); math.Abs(math.Log(t.Ratio()/ratio)) < mostSqueezed {
+			ways = append(ways, t)
+		}
+	}
+	slices.SortStableFunc(ways, func(a, b plane.Quad) int { return cmp.Compare(tipped(a), tipped(b)) })
+	return ways
+}
+
+// tipped is how many quarters a sheet's top lies away from the photo's.
+func tipped(q plane.Quad) int {
+	up := q[0].Add(q[1]).Sub(q[2]).Sub(q[3]) // from the sheet's foot to its top
+	switch {
+	case -up.Y >= math.Abs(up.X):
+		return 0
+	case up.Y >= math.Abs(up.X):
+		return 2
+	}
+	return 1
+}
+
+// onPaper returns where the grid may lie on a paper with the given corners: where the
+// plan puts it on its stock, or all over it where somebody cut the paper to the drawing.
+func onPaper(p grid.Plan, paper plane.Quad) (found []Found) {
 	size := [2]float64{p.Sheet.Width, p.Sheet.Height}
 	type try struct {
-		stock  [2]float64
-		origin plane.Point
+		stock   [2]float64
+		origin  plane.Point
+		planned bool
 	}
-	tries := []try{{p.Sheet.Stock, p.Sheet.Origin}}
+	tries := []try{{p.Sheet.Stock, p.Sheet.Origin, true}}
 	if p.Sheet.Stock != size {
 		tries = append(tries, try{stock: size})
 	}
 	for _, t := range tries {
-		for turn := range 4 {
-			q := Turned(paper, turn)
-			if math.Abs(math.Log(q.Ratio()*t.stock[1]/t.stock[0])) > 0.2 {
-				continue
-			}
+		for _, q := range turnsOf(paper, t.stock[0]/t.stock[1]) {
 			to, err := picture.NewHomography(plane.Box(t.stock[0], t.stock[1]), q)
 			if err != nil {
 				continue
@@ -83,25 +118,34 @@ func onPaper(s *Shot, p grid.Plan, paper plane.Quad) (found []Found) {
 			for i, c := range plane.Box(size[0], size[1]) {
 				on[i] = to.Apply(t.origin.Add(c))
 			}
-			on = Snap(s, p, on)
-			found = append(found, Found{on, ByPaper, shown(s, p, on)})
+			if on.Check() == nil {
+				found = append(found, Found{on, ByPaper, t.planned, 0})
+			}
 		}
 	}
 	return found
 }
 
-// shown returns the share of the grid's inner lines that show between four
+// Shown returns the share of the grid's inner lines that show between four
 // corners: the outermost may be the paper's edge.
-func shown(s *Shot, p grid.Plan, q plane.Quad) float64 {
+func Shown(s *Shot, p grid.Plan, q plane.Quad) float64 {
 	r, _, _, err := ruledAt(s, p, q, quick)
 	if err != nil {
 		return 0
 	}
-	inner := slices.Concat(r.Columns[1:len(r.Columns)-1], r.Rows[1:len(r.Rows)-1])
-	if len(inner) == 0 {
+	return inner(r)
+}
+
+// ruledShows is the share of a grid's inner lines that show where it is.
+const ruledShows = 0.5
+
+// inner returns the share of a grid's inner lines that show.
+func inner(r Ruled) float64 {
+	lines := slices.Concat(r.Columns[1:len(r.Columns)-1], r.Rows[1:len(r.Rows)-1])
+	if len(lines) == 0 {
 		return r.Shown()
 	}
-	return ShownOf(inner)
+	return ShownOf(lines)
 }
 
 // ruledAt looks for the ruled grid between four corners, at so many pixels a box.
@@ -120,7 +164,7 @@ func ruledAt(s *Shot, p grid.Plan, q plane.Quad, perCell float64) (Ruled, View, 
 const quick, fine = 32, 48
 
 // Snap moves four corners onto the crossings of the outermost ruled lines that
-// show near them; corners whose lines do not show stay.
+// show near them, where the grid inside shows too; corners whose lines do not show stay.
 func Snap(s *Shot, p grid.Plan, q plane.Quad) plane.Quad {
 	for _, perCell := range []float64{quick, mostPerCell} {
 		r, v, _, err := ruledAt(s, p, q, perCell)
@@ -128,6 +172,9 @@ func Snap(s *Shot, p grid.Plan, q plane.Quad) plane.Quad {
 			return q
 		}
 		c, w := r.Columns, r.Rows
+		if inner(r) < ruledShows {
+			return q
+		}
 		next := q
 		for i, pair := range [4][2]Rule{{c[0], w[0]}, {c[len(c)-1], w[0]}, {c[len(c)-1], w[len(w)-1]}, {c[0], w[len(w)-1]}} {
 			if at, ok := pair[0].cross(pair[1], p); ok {
@@ -269,6 +316,7 @@ func SheetIn(s *Shot, p grid.Plan) plane.Quad {
 	if len(found) == 0 {
 		return whole
 	}
+	found[0].Corners = Snap(s, p, found[0].Corners)
 	isScan := math.Abs(math.Log(whole.Ratio()*p.Sheet.Height/p.Sheet.Width)) < scanned
 	if best := found[0]; best.By == ByGrid || !isScan {
 		return best.Corners

@@ -16,14 +16,13 @@ const outlineSide = 900
 // first: areas of even light, or of even dark, with four corners. Corners run
 // clockwise from the one nearest the photo's top left.
 func Papers(s *Shot) []plane.Quad {
-	small := s.shrunk(outlineSide)
-	k := float64(s.Longer()) / float64(max(small.Rect.Dx(), small.Rect.Dy()))
+	small, k := s.small()
 	grey := lines.Grey(small).Blur(1.5)
 	limit := float32(lines.Otsu(grey.Pix))
 	var found []plane.Quad
 	for _, light := range []bool{true, false} {
 		for _, blob := range blobs(grey, limit, light) {
-			q, area := quadAround(hull(blob))
+			q, area := quadAround(hull(rowEnds(blob)))
 			// The paper fills its four corners but for what is drawn at its edge,
 			// and stands out from what it lies on.
 			if area == 0 || float64(len(blob)) < 0.75*area || standsOut(grey, blob) < leastApart {
@@ -85,6 +84,24 @@ func blobs(p lines.Plane, limit float32, light bool) (all [][]plane.Point) {
 		}
 	}
 	return all
+}
+
+// rowEnds returns the first and the last point of every row of a blob, which have the
+// same hull as all.
+func rowEnds(blob []plane.Point) []plane.Point {
+	ends := map[float64][2]float64{}
+	for _, p := range blob {
+		e, ok := ends[p.Y]
+		if !ok {
+			e = [2]float64{p.X, p.X}
+		}
+		ends[p.Y] = [2]float64{min(e[0], p.X), max(e[1], p.X)}
+	}
+	var out []plane.Point
+	for y, e := range ends {
+		out = append(out, plane.Pt(e[0], y), plane.Pt(e[1], y))
+	}
+	return out
 }
 
 // hull returns the convex hull, clockwise as seen (Andrew 1979, Information

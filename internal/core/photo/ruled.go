@@ -42,6 +42,7 @@ const (
 	mostlySeen = 0.5
 	leastDip   = 0.018
 	straightPx = 1.5
+	paperEnds  = 4.0  // mm from the grid, at most, where the paper's edge may be taken for it
 	tableDark  = 0.25 // how much darker than the paper what it lies on must be
 )
 
@@ -50,13 +51,18 @@ func FindRuled(ink lines.Plane, p grid.Plan, f Frame) Ruled {
 	var r Ruled
 	across := func(along, off int) float32 { return ink.At(off, along) }
 	down := func(along, off int) float32 { return ink.At(along, off) }
+	// Where a paper ends with the grid, its edge may stand for an outermost line.
+	stock, at := p.Sheet.Stock, p.Sheet.Origin
+	right, foot := stock[0]-at.X-p.Sheet.Width, stock[1]-at.Y-p.Sheet.Height
+	last := len(p.Marks.SheetX) - 1
 	for i, x := range p.Marks.SheetX {
-		outer := i == 0 || i == len(p.Marks.SheetX)-1
-		r.Columns = append(r.Columns, trace(across, x, p.Sheet.Height, outer, lookCell*f.Cell, f))
+		ends := i == 0 && at.X < paperEnds || i == last && right < paperEnds
+		r.Columns = append(r.Columns, trace(across, x, p.Sheet.Height, ends, lookCell*f.Cell, f))
 	}
+	last = len(p.Marks.SheetY) - 1
 	for i, y := range p.Marks.SheetY {
-		outer := i == 0 || i == len(p.Marks.SheetY)-1
-		r.Rows = append(r.Rows, trace(down, y, p.Sheet.Width, outer, lookCell*f.Cell, f))
+		ends := i == 0 && at.Y < paperEnds || i == last && foot < paperEnds
+		r.Rows = append(r.Rows, trace(down, y, p.Sheet.Width, ends, lookCell*f.Cell, f))
 	}
 	var depths []float64
 	for _, l := range r.all() {

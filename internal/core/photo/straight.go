@@ -184,8 +184,9 @@ func (f Frame) warp(s *Shot, from func(plane.Point) plane.Point) *image.RGBA {
 // Shot is a photo, or another large picture, with smaller renderings of it
 // that are made when they are first wanted. It is for one goroutine.
 type Shot struct {
-	Full   *image.RGBA
-	halves []*image.RGBA
+	Full    *image.RGBA
+	halves  []*image.RGBA
+	outline *image.RGBA // as long as outlineSide
 }
 
 // NewShot returns the shot of a picture.
@@ -210,6 +211,15 @@ func (s *Shot) atLeast(area float64) (*image.RGBA, float64) {
 		k *= 2
 	}
 	return img, k
+}
+
+// small returns the photo as papers and grids are looked for in, and how many of the
+// photo's pixels one of its has a side.
+func (s *Shot) small() (*image.RGBA, float64) {
+	if s.outline == nil {
+		s.outline = s.shrunk(outlineSide)
+	}
+	return s.outline, float64(s.Longer()) / float64(max(s.outline.Rect.Dx(), s.outline.Rect.Dy()))
 }
 
 // shrunk returns the photo no longer than side on its longer side.

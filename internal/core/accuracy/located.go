@@ -1,0 +1,129 @@
+package accuracy
+
+import (
+	"cmp"
+	"errors"
+	"fmt"
+	"math"
+	"slices"
+
+	"zestysketch/internal/core/photo"
+	"zestysketch/internal/core/plane"
+)
+
+// errAsk is wrapped by the error of a photo in which it is not sure where a drawing lies.
+var errAsk = errors.New("the place of the grid is not sure")
+
+// A place where a drawing may lie is worth what is found of the picture's lines there,
+// less what they are off: a place a little wrong finds many lines, all of them off, and
+// off the more the further they are from the middle. The plan's own place is worth more
+// than paper cut to the drawing, and the photo's own top more than another. Places whose
+// worths differ by less are as likely.
+const (
+	lookCell    = 24  // pixels a box, to tell places apart
+	offCosts    = 0.8 // a box of root mean square
+	sizeCosts   = 2.0 // a size or turn off by all
+	ownTop      = 0.06
+	ownPlace    = 0.1
+	asLikely    = 0.05
+	topAsLikely = 0.12
+	samePlace   = 0.12 // boxes
+	mostlyRuled = 0.5  // share of the inner lines that show where the ruled grid is
+)
+
+// candidate is a place, and what it is worth.
+type candidate struct {
+	photo.Found
+	worth float64
+	top   bool // the photo's own
+}
+
+// located returns where the drawing lies in a photo without tags. The error wraps
+// ErrNotFound where nothing is found, and errAsk, with the best place, where it may lie
+// in two.
+func (j Job) located() (plane.Quad, photo.FoundBy, error) {
+	found := photo.Locate(j.Photo, j.Plan)
+	if len(found) == 0 {
+		return plane.Quad{}, "", fmt.Errorf("%w: neither corner tags nor a sheet nor a ruled grid; photograph the whole sheet from above, or give the corners by hand", ErrNotFound)
+	}
+	if j.Reference == nil {
+		return photo.Snap(j.Photo, j.Plan, found[0].Corners), found[0].By, nil
+	}
+	var all []candidate
+	top := true
+	for i, f := range found {
+		if i > 0 && !turnedFrom(f.Corners, found[i-1].Corners) {
+			top = true
+		}
+		worth := j.worth(f.Corners)
+		if top {
+			worth += ownTop
+		}
+		if f.Planned {
+			worth += ownPlace
+		}
+		all = append(all, candidate{f, worth, top})
+		top = false
+	}
+	best := slices.MaxFunc(all, func(a, b candidate) int { return cmp.Compare(a.worth, b.worth) })
+	q := photo.Snap(j.Photo, j.Plan, best.Corners)
+	by := best.By
+	if by == photo.ByPaper && photo.Shown(j.Photo, j.Plan, q) >= mostlyRuled {
+		by = photo.ByGrid
+	}
+	for _, c := range all {
+		switch turned := turnedFrom(c.Corners, best.Corners); {
+		case turned && c.top && c.worth < best.worth && c.worth > best.worth-topAsLikely:
+		case !turned && by == photo.ByPaper && c.worth > best.worth-asLikely && j.apart(c.Corners, best.Corners) > samePlace:
+		default:
+			continue
+		}
+		return q, by, errAsk
+	}
+	return q, by, nil
+}
+
+// apart returns how far the corners of two places lie from each other, in boxes, the worst.
+func (j Job) apart(a, b plane.Quad) (most float64) {
+	cell := photo.PixelsPerCell(j.Plan, b)
+	for i := range a {
+		most = max(most, a[i].Sub(b[i]).Len()/cell)
+	}
+	return most
+}
+
+// turnedFrom reports whether two places are one, turned.
+func turnedFrom(a, b plane.Quad) bool {
+	for turn := range 4 {
+		t, most := photo.Turned(a, turn), 0.0
+		for i := range t {
+			most = max(most, t[i].Sub(b[i]).Len())
+		}
+		if most < 0.02*math.Sqrt(a.Area()) {
+			return true
+		}
+	}
+	return false
+}
+
+// worth returns what a place is worth.
+func (j Job) worth(q plane.Quad) float64 {
+	v, err := photo.NewView(j.Plan, q, j.lens(0))
+	if err != nil {
+		return -1
+	}
+	b := See(j.Plan, j.Reference, j.Tonal, j.Photo, v, lookCell).Match().Boxes(NormalTolerance)
+	off, told, drawn := 0.0, 0.0, 0.0
+	for i, s := range b.shifts {
+		if b.Cells[i].State == Empty || b.Cells[i].Lines < leastToDraw {
+			continue
+		}
+		drawn++
+		if s.sure != None {
+			off, told = off+sq(s.shift.Len()/b.net.cell), told+1
+		}
+	}
+	// Lines that tell nothing are found anywhere.
+	worth := b.likeness() * (1 + told/max(1, drawn)) / 2
+	return worth - offCosts*math.Sqrt(off/max(1, told)) - sizeCosts*math.Hypot(b.whole.grow, b.whole.turn)
+}
