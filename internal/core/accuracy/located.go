@@ -47,7 +47,8 @@ func (j Job) located() (plane.Quad, photo.FoundBy, error) {
 		return plane.Quad{}, "", fmt.Errorf("%w: neither corner tags nor a sheet nor a ruled grid; photograph the whole sheet from above, or give the corners by hand", ErrNotFound)
 	}
 	if j.Reference == nil {
-		return photo.Snap(j.Photo, j.Plan, found[0].Corners), found[0].By, nil
+		q, _ := photo.Snap(j.Photo, j.Plan, found[0].Corners)
+		return q, found[0].By, nil
 	}
 	var all []candidate
 	top := true
@@ -66,9 +67,9 @@ func (j Job) located() (plane.Quad, photo.FoundBy, error) {
 		top = false
 	}
 	best := slices.MaxFunc(all, func(a, b candidate) int { return cmp.Compare(a.worth, b.worth) })
-	q := photo.Snap(j.Photo, j.Plan, best.Corners)
+	q, ruled := photo.Snap(j.Photo, j.Plan, best.Corners)
 	by := best.By
-	if by == photo.ByPaper && photo.Shown(j.Photo, j.Plan, q) >= mostlyRuled {
+	if ruled {
 		by = photo.ByGrid
 	}
 	for _, c := range all {

@@ -154,6 +154,10 @@ func (j Job) lens(bend float64) photo.Lens {
 	return photo.NewLens(w, h, bend)
 }
 
+// handCorner is how far from the ruled lines, in boxes, a hand's corner must be to be
+// drawn to them: nearer it is as good.
+const handCorner = 0.02
+
 // corners returns where the grid lies: as given, by tags, or as proposed by
 // what the photo shows.
 func (j Job) corners() (plane.Quad, photo.FoundBy, error) {
@@ -163,7 +167,13 @@ func (j Job) corners() (plane.Quad, photo.FoundBy, error) {
 		if by == "" {
 			by = photo.ByHand
 		}
-		return q, by, q.Check()
+		if err := q.Check(); err != nil || by != photo.ByHand {
+			return q, by, err
+		}
+		if on, ruled := photo.Snap(j.Photo, j.Plan, q); ruled && j.apart(on, q) > handCorner {
+			return on, by, nil
+		}
+		return q, by, nil
 	}
 	if tagged := photo.FindTags(j.Photo); len(tagged) == 1 {
 		return tagged[0].Corners, photo.ByTags, nil

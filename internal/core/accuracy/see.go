@@ -140,8 +140,7 @@ func near(rules []photo.Rule, v, along, reach float64, f photo.Frame) *photo.Rul
 		if !r.Shown() {
 			continue
 		}
-		bow := r.Curve * 4 * along * (1 - along)
-		at := f.Margin + (r.At+r.Ends[0]*(1-along)+r.Ends[1]*along+bow)*f.PerMM
+		at := f.Margin + (r.At+r.OffAt(along))*f.PerMM
 		if math.Abs(at-v) <= reach {
 			return r
 		}

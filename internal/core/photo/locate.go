@@ -56,7 +56,7 @@ func Locate(s *Shot, p grid.Plan) []Found {
 		}
 		papers[i] = fromTopLeft(papers[i])
 	}
-	for _, q := range first(Papers(s), 3) {
+	for _, q := range first(Papers(s), mostPapers) {
 		if !slices.ContainsFunc(papers, func(o plane.Quad) bool { return apartBy(o, q) < 0.02*float64(s.Longer()) }) {
 			papers = append(papers, q)
 		}
@@ -68,6 +68,9 @@ func Locate(s *Shot, p grid.Plan) []Found {
 }
 
 func first[T any](all []T, n int) []T { return all[:min(n, len(all))] }
+
+// mostPapers is how many papers are proposed by their light.
+const mostPapers = 2
 
 // mostSqueezed is how far a camera squeezes a sheet's ratio, as a logarithm.
 const mostSqueezed = 0.3
@@ -126,16 +129,6 @@ func onPaper(p grid.Plan, paper plane.Quad) (found []Found) {
 	return found
 }
 
-// Shown returns the share of the grid's inner lines that show between four
-// corners: the outermost may be the paper's edge.
-func Shown(s *Shot, p grid.Plan, q plane.Quad) float64 {
-	r, _, _, err := ruledAt(s, p, q, quick)
-	if err != nil {
-		return 0
-	}
-	return inner(r)
-}
-
 // ruledShows is the share of a grid's inner lines that show where it is.
 const ruledShows = 0.5
 
@@ -149,10 +142,10 @@ func inner(r Ruled) float64 {
 }
 
 // ruledAt looks for the ruled grid between four corners, at so many pixels a box.
-func ruledAt(s *Shot, p grid.Plan, q plane.Quad, perCell float64) (Ruled, View, Frame, error) {
+func ruledAt(s *Shot, p grid.Plan, q plane.Quad, bend, perCell float64) (Ruled, View, Frame, error) {
 	f := FrameFor(p, perCell)
 	w, h := s.Size()
-	v, err := NewView(p, q, NewLens(w, h, 0))
+	v, err := NewView(p, q, NewLens(w, h, bend))
 	if err != nil {
 		return Ruled{}, v, f, err
 	}
@@ -164,37 +157,49 @@ func ruledAt(s *Shot, p grid.Plan, q plane.Quad, perCell float64) (Ruled, View, 
 const quick, fine = 32, 48
 
 // Snap moves four corners onto the crossings of the outermost ruled lines that
-// show near them, where the grid inside shows too; corners whose lines do not show stay.
-func Snap(s *Shot, p grid.Plan, q plane.Quad) plane.Quad {
+// show near them, where the grid inside shows too. A corner whose lines do not show, or
+// lie where all the others together do not have them, as lines of the drawing do, is put
+// where the others have it. Shows says whether the grid inside does.
+func Snap(s *Shot, p grid.Plan, q plane.Quad) (on plane.Quad, shows bool) {
+	bend := 0.0
 	for _, perCell := range []float64{quick, mostPerCell} {
-		r, v, _, err := ruledAt(s, p, q, perCell)
-		if err != nil {
-			return q
+		r, v, _, err := ruledAt(s, p, q, bend, perCell)
+		if err != nil || inner(r) < ruledShows {
+			return q, perCell != quick
 		}
+		move, all := r.moved(p)
 		c, w := r.Columns, r.Rows
-		if inner(r) < ruledShows {
-			return q
-		}
 		next := q
 		for i, pair := range [4][2]Rule{{c[0], w[0]}, {c[len(c)-1], w[0]}, {c[len(c)-1], w[len(w)-1]}, {c[0], w[len(w)-1]}} {
-			if at, ok := pair[0].cross(pair[1], p); ok {
+			corner := plane.Pt(pair[0].At, pair[1].At)
+			at, ok := pair[0].cross(pair[1], p)
+			if there := corner.Add(move.of(corner)); all && (!ok || at.Sub(there).Len() > strayCell*min(p.Grid.SheetCell[0], p.Grid.SheetCell[1])) {
+				at, ok = there, true
+			}
+			if ok {
 				next[i] = v.Photo(at)
 			}
 		}
 		if next.Check() != nil {
-			return q
+			return q, true
 		}
 		q = next
+		if perCell == quick {
+			bend = FindBend(s, p, q)
+		}
 	}
-	return q
+	return q, true
 }
+
+// strayCell is how far, in boxes, an outermost line may lie from where all lines together
+// have it: more is another line.
+const strayCell = 0.07
 
 // cross returns where an upright and a level line of the grid cross on the sheet.
 func (r Rule) cross(level Rule, p grid.Plan) (plane.Point, bool) {
 	x, y := r.At, level.At
 	for range 2 { // each is nearly straight up or level
-		x = r.At + r.Ends[0] + (r.Ends[1]-r.Ends[0])*y/p.Sheet.Height
-		y = level.At + level.Ends[0] + (level.Ends[1]-level.Ends[0])*x/p.Sheet.Width
+		x, y = r.At+r.OffAt(y/p.Sheet.Height), level.At+level.OffAt(x/p.Sheet.Width)
 	}
 	return plane.Pt(x, y), r.Shown() && level.Shown()
 }
@@ -206,7 +211,7 @@ const mostBend = 0.1
 // run straight: the coefficient of Lens; 0 where too few lines show, or where
 // they are as straight without (the plumb line method, Brown 1971, Photogrammetric Engineering 37(8)).
 func FindBend(s *Shot, p grid.Plan, q plane.Quad) float64 {
-	r, v, f, err := ruledAt(s, p, q, fine)
+	r, v, f, err := ruledAt(s, p, q, 0, fine)
 	if err != nil || r.Shown() < 0.5 {
 		return 0
 	}
@@ -316,7 +321,7 @@ func SheetIn(s *Shot, p grid.Plan) plane.Quad {
 	if len(found) == 0 {
 		return whole
 	}
-	found[0].Corners = Snap(s, p, found[0].Corners)
+	found[0].Corners, _ = Snap(s, p, found[0].Corners)
 	isScan := math.Abs(math.Log(whole.Ratio()*p.Sheet.Height/p.Sheet.Width)) < scanned
 	if best := found[0]; best.By == ByGrid || !isScan {
 		return best.Corners

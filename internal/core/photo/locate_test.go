@@ -76,7 +76,8 @@ func TestLocate(t *testing.T) {
 		d := math.Inf(1) // of what is proposed first, or as good
 		for _, f := range found {
 			if f.By == found[0].By {
-				d = min(d, off(t, try.p, f.Corners, shot, c))
+				q, _ := photo.Snap(photo.NewShot(img), try.p, f.Corners)
+				d = min(d, off(t, try.p, q, shot, c))
 			}
 		}
 		if d > try.most {

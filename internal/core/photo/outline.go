@@ -161,14 +161,21 @@ func quadAround(h []plane.Point) (plane.Quad, float64) {
 // crossing returns where the line from a through b meets the line from d
 // through c, if that is beyond b and c.
 func crossing(a, b, d, c plane.Point) (plane.Point, bool) {
-	ux, uy, vx, vy := b.X-a.X, b.Y-a.Y, c.X-d.X, c.Y-d.Y
-	det := ux*vy - uy*vx
-	if math.Abs(det) < 1e-9 {
-		return plane.Point{}, false
+	p, s, t, ok := meeting(a, b, d, c)
+	return p, ok && s >= 1 && t >= 1
+}
+
+// meeting returns where the line through a and b meets the one through c and d, and how
+// far on from a, and from c, in parts of the way to b and to d; false where they are as
+// good as parallel.
+func meeting(a, b, c, d plane.Point) (p plane.Point, s, t float64, ok bool) {
+	u, v, w := b.Sub(a), d.Sub(c), c.Sub(a)
+	det := u.X*v.Y - u.Y*v.X
+	if math.Abs(det) < 1e-9*max(1, u.Len()*v.Len()) {
+		return p, 0, 0, false
 	}
-	s := ((d.X-a.X)*vy - (d.Y-a.Y)*vx) / det
-	t := ((d.X-a.X)*uy - (d.Y-a.Y)*ux) / det
-	return plane.Pt(a.X+s*ux, a.Y+s*uy), s >= 1 && t >= 1
+	s, t = (w.X*v.Y-w.Y*v.X)/det, (w.X*u.Y-w.Y*u.X)/det
+	return a.Add(u.Mul(s)), s, t, true
 }
 
 // fromTopLeft turns the corners so that they start at the one nearest the

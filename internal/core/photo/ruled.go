@@ -29,7 +29,12 @@ type Rule struct {
 func (r Rule) Shown() bool { return r.Seen >= mostlySeen }
 
 // Off returns how far off the line is in its middle, mm.
-func (r Rule) Off() float64 { return (r.Ends[0] + r.Ends[1]) / 2 }
+func (r Rule) Off() float64 { return r.OffAt(0.5) }
+
+// OffAt returns how far off it is at a share of its length, mm.
+func (r Rule) OffAt(along float64) float64 {
+	return r.Ends[0]*(1-along) + r.Ends[1]*along + r.Curve*4*along*(1-along)
+}
 
 // place is where one short part of a line was seen: along and off it, in pixels.
 type place struct{ along, off, depth float64 }
@@ -116,8 +121,9 @@ func trace(value func(along, off int) float32, at, long float64, outer bool, rea
 	first, last := f.Margin, f.Margin+end
 	mid := (first + last) / 2
 	line := func(t float64) float64 { return a + b*t }
-	rule.Ends = [2]float64{line(first) / f.PerMM, line(last) / f.PerMM}
+	// The best straight line leaves a bow's ends two thirds of it behind, its middle one.
 	rule.Curve = -c * (mid - first) * (mid - first) / f.PerMM
+	rule.Ends = [2]float64{line(first)/f.PerMM - 2*rule.Curve/3, line(last)/f.PerMM - 2*rule.Curve/3}
 	depths := make([]float64, len(best))
 	for i, q := range best {
 		depths[i] = q.depth

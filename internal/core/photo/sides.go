@@ -17,7 +17,7 @@ const (
 	sideStep  = 0.02 // the weakest step of lightness
 	sideSeen  = 0.45 // share of each side along which one is seen
 	sidesTilt = 0.25 // how far a camera squeezes a sheet's ratio, as a logarithm
-	mostSides = 4    // sheets that are proposed
+	mostSides = 3    // sheets that are proposed
 )
 
 // bySides returns the sheets of paper of a shape, width over height, either way up, that
@@ -119,18 +119,18 @@ func (s steps) sharpened(q plane.Quad) plane.Quad {
 	if s.sides(q, -1) > s.sides(q, 1) {
 		inward = -1
 	}
-	var lines4 [4][2]plane.Point
+	var found4 [4][2]plane.Point
 	for i := range q {
 		a, b, ok := lineThrough(s.along(q[i], q[(i+1)%4], inward, 3, 64))
 		if !ok {
 			return q
 		}
-		lines4[i] = [2]plane.Point{a, b}
+		found4[i] = [2]plane.Point{a, b}
 	}
 	out := q
 	for i := range q {
-		before, here := lines4[(i+3)%4], lines4[i]
-		p, ok := meeting(before[0], before[1], here[0], here[1])
+		before, here := found4[(i+3)%4], found4[i]
+		p, _, _, ok := meeting(before[0], before[1], here[0], here[1])
 		if !ok {
 			return q
 		}
@@ -170,15 +170,4 @@ func lineThrough(points []plane.Point) (a, b plane.Point, ok bool) {
 		points = slices.DeleteFunc(slices.Clone(points), func(p plane.Point) bool { return off(p) > limit })
 	}
 	return a, b, true
-}
-
-// meeting returns where the line through a and b meets the one through c and d.
-func meeting(a, b, c, d plane.Point) (plane.Point, bool) {
-	u, v := b.Sub(a), d.Sub(c)
-	det := u.X*v.Y - u.Y*v.X
-	if math.Abs(det) < 1e-9*u.Len()*v.Len() {
-		return plane.Point{}, false
-	}
-	t := ((c.X-a.X)*v.Y - (c.Y-a.Y)*v.X) / det
-	return a.Add(u.Mul(t)), true
 }
