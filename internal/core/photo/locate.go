@@ -49,22 +49,28 @@ func Locate(s *Shot, p grid.Plan) []Found {
 		}
 	}
 	small, k := s.small()
-	papers := bySides(small, p.Sheet.Stock[0]/p.Sheet.Stock[1])
-	for i, q := range papers {
-		for c := range q {
-			papers[i][c] = q[c].Mul(k)
-		}
-		papers[i] = fromTopLeft(papers[i])
-	}
+	in := stepsIn(small)
+	papers := bySides(in, p.Sheet.Stock[0]/p.Sheet.Stock[1])
 	for _, q := range first(Papers(s), mostPapers) {
-		if !slices.ContainsFunc(papers, func(o plane.Quad) bool { return apartBy(o, q) < 0.02*float64(s.Longer()) }) {
+		q = in.sharpened(scaled(q, 1/k))
+		if !slices.ContainsFunc(papers, func(o plane.Quad) bool { return apartBy(o, q) < 0.02*outlineSide }) {
 			papers = append(papers, q)
 		}
+	}
+	for i, q := range papers {
+		papers[i] = fromTopLeft(scaled(q, k))
 	}
 	for _, q := range papers {
 		found = append(found, onPaper(p, q)...)
 	}
 	return found
+}
+
+func scaled(q plane.Quad, k float64) plane.Quad {
+	for i := range q {
+		q[i] = q[i].Mul(k)
+	}
+	return q
 }
 
 func first[T any](all []T, n int) []T { return all[:min(n, len(all))] }

@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"zestysketch/internal/core/lines"
+	"zestysketch/internal/core/picture"
 	"zestysketch/internal/core/plane"
 )
 
@@ -17,7 +18,8 @@ const outlineSide = 900
 // clockwise from the one nearest the photo's top left.
 func Papers(s *Shot) []plane.Quad {
 	small, k := s.small()
-	grey := lines.Grey(small).Blur(1.5)
+	small, k = picture.Halve(small), 2*k // sides are drawn to finer steps than light tells
+	grey := lines.Grey(small).Blur(1)
 	limit := float32(lines.Otsu(grey.Pix))
 	var found []plane.Quad
 	for _, light := range []bool{true, false} {

@@ -21,13 +21,11 @@ const (
 )
 
 // bySides returns the sheets of paper of a shape, width over height, either way up, that
-// four straight sides show in a small photo, the best first, its sides drawn to the
+// four straight sides show in a small photo's steps, the best first, its sides drawn to the
 // steps that the small photo shows.
-func bySides(small *image.RGBA, ratio float64) []plane.Quad {
-	w, h := small.Rect.Dx(), small.Rect.Dy()
-	steps := edgesOnly(lines.Find(lines.Grey(small), lines.Search{Sigma: 1.5, Least: sideStep, Shortest: 12, Edges: true}))
-	across, down := families(vote(steps, w, h))
-	in := newSteps(steps, w, h)
+func bySides(in steps, ratio float64) []plane.Quad {
+	w, h := in.w, in.h
+	across, down := families(vote(in.at.Marks, w, h))
 	type sheet struct {
 		q     plane.Quad
 		score float64
@@ -67,14 +65,18 @@ func apartBy(a, b plane.Quad) (most float64) {
 	return most
 }
 
-func edgesOnly(marks []lines.Mark) []lines.Mark {
-	return slices.DeleteFunc(marks, func(m lines.Mark) bool { return m.Ridge })
+// steps are the edges of a small photo, to be asked along a side.
+type steps struct {
+	at   *lines.Index
+	w, h int
 }
 
-// steps are edges, to be asked along a side.
-type steps struct{ at *lines.Index }
-
-func newSteps(marks []lines.Mark, w, h int) steps { return steps{lines.NewIndex(marks, w, h, 4)} }
+func stepsIn(small *image.RGBA) steps {
+	w, h := small.Rect.Dx(), small.Rect.Dy()
+	marks := lines.Find(lines.Grey(small), lines.Search{Sigma: 1.5, Least: sideStep, Shortest: 12, Edges: true})
+	marks = slices.DeleteFunc(marks, func(m lines.Mark) bool { return m.Ridge })
+	return steps{lines.NewIndex(marks, w, h, 4), w, h}
+}
 
 // along returns the steps within reach of a line from a to b, away from its ends, that
 // run along it and are lighter on the side to which inward, 1 or -1, points; one for
