@@ -105,7 +105,7 @@ func TestBatchWithTags(t *testing.T) {
 	// The student's own page says so in the same words.
 	s.visit("/s/" + h.link)
 	s.see(".own-say", "From your photo of")
-	s.see(".own-say", "boxes with lines to measure are in their places")
+	s.see(".own-say", "boxes (with lines )?are in their places")
 }
 
 // follow presses what leads to another page, and waits until that is there.

@@ -55,6 +55,7 @@ type Boxes struct {
 	Cells []Cell
 	Fit   Fit
 
+	whole similar
 	inBox []drawnIn
 }
 
@@ -63,9 +64,10 @@ type Boxes struct {
 func (m Matched) Boxes(tolerance float64) Boxes {
 	n := m.net
 	in, done := m.extras(), m.present()
-	b := Boxes{Matched: m, Cells: make([]Cell, n.count()), Fit: m.fit, inBox: in}
+	b := Boxes{Matched: m, Cells: make([]Cell, n.count()), inBox: in}
 	toned := m.toned()
-	for i, s := range m.shifts {
+	b.shifts = slices.Clone(m.shifts)
+	for i := range b.Cells {
 		c := &b.Cells[i]
 		c.Label = m.Plan.Grid.Labels.Label(i%n.columns, i/n.columns)
 		c.Lines = float64(len(m.wanted[i])) / n.cell
@@ -79,13 +81,15 @@ func (m Matched) Boxes(tolerance float64) Boxes {
 			c.Missing = 0
 		}
 		c.Other = c.State != Empty && toned[i] < halfThere && m.other(i, in[i])
-		if c.State != Empty && c.Lines >= leastToDraw {
-			m.off(c, i, s, tolerance)
-		} else {
-			c.Sure = None
+		if c.State == Empty || c.Lines < leastToDraw { // what lies near is the next box's
+			b.shifts[i] = boxShift{sure: None}
 		}
 	}
-	m.joins(b.Cells)
+	b.Fit, b.whole = fitPairs(b.pairs, b.shifts, n)
+	for i, s := range b.shifts {
+		b.off(&b.Cells[i], i, s, tolerance)
+	}
+	b.joins(b.Cells)
 	b.Fit.RMS = rest(b.Cells)
 	return b
 }
@@ -107,7 +111,7 @@ func (m Matched) other(i int, in drawnIn) bool {
 }
 
 // off fills in how far box i is off, if its lines tell.
-func (m Matched) off(c *Cell, i int, s boxShift, tolerance float64) {
+func (m Boxes) off(c *Cell, i int, s boxShift, tolerance float64) {
 	n := m.net
 	if c.Sure = s.sure; c.Sure == None {
 		return

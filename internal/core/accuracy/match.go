@@ -16,8 +16,6 @@ type Matched struct {
 	shifts []boxShift
 	pairs  [][]pair      // the wanted marks of each box that found a line
 	moved  []plane.Point // how each box is shifted, pixels, those that do not tell by the whole
-	fit    Fit           // without what remains
-	whole  similar
 }
 
 // Match finds for every box the shift at which its lines lie on drawn ones. It
@@ -25,8 +23,8 @@ type Matched struct {
 func (d Seen) Match() Matched {
 	m := Matched{Seen: d}
 	m.shifts, m.pairs = refine(d.wanted, d.drawn, d.net, search(d.wanted, d.channels, d.net))
-	m.fit, m.whole = fitPairs(m.pairs, m.shifts, d.net)
-	m.moved = d.settled(m.shifts, m.whole)
+	_, whole := fitPairs(m.pairs, m.shifts, d.net)
+	m.moved = d.settled(m.shifts, whole)
 	return m
 }
 

@@ -4,7 +4,6 @@ import (
 	"math"
 
 	"zestysketch/internal/core/picture"
-	"zestysketch/internal/core/plane"
 )
 
 // similar is a small move, turn and size about the frame's middle: the shift
@@ -71,31 +70,23 @@ func fitPairs(pairs [][]pair, shifts []boxShift, n net) (Fit, similar) {
 	return f, s
 }
 
-// The whole is told by so many boxes that tell, no fewer than that far from their
-// middle, in boxes, root mean square, and not all of one row or column.
-const leastTold, leastFar = 6, 1.2
+// The whole is told by so many boxes that tell, no fewer, which lie this far from their
+// middle, across as well as down: root mean square, in boxes.
+const leastTold, leastFar = 6, 0.7
 
 func spreadOut(shifts []boxShift, n net) bool {
-	var told []plane.Point
-	columns, rows := map[int]bool{}, map[int]bool{}
+	var told, x, y, xx, yy float64
 	for i, s := range shifts {
 		if s.sure != None {
-			told = append(told, plane.Pt(float64(i%n.columns), float64(i/n.columns)))
-			columns[i%n.columns], rows[i/n.columns] = true, true
+			c, r := float64(i%n.columns), float64(i/n.columns)
+			told, x, y, xx, yy = told+1, x+c, y+r, xx+c*c, yy+r*r
 		}
 	}
-	if len(told) < leastTold || len(columns) < 2 || len(rows) < 2 {
+	if told < leastTold {
 		return false
 	}
-	ones := make([]float64, len(told))
-	for i := range ones {
-		ones[i] = 1
-	}
-	middle, far := centre(told, ones, float64(len(told))), 0.0
-	for _, p := range told {
-		far += sq(p.Sub(middle).Len()) / float64(len(told))
-	}
-	return math.Sqrt(far) >= leastFar
+	x, y = x/told, y/told
+	return xx/told-x*x >= leastFar*leastFar && yy/told-y*y >= leastFar*leastFar
 }
 
 func sq(v float64) float64 { return v * v }
