@@ -295,3 +295,21 @@ func TestClassPictureAndComparing(t *testing.T) {
 	c.post(last+"/remove", form{}).location()
 	c.get(last).want(404, "")
 }
+
+// Of a photo that could not be measured nothing is said of what changed since another.
+func TestRefusedPhotosCompareNothing(t *testing.T) {
+	t.Parallel()
+	h := newHouse(t)
+	h.work()
+	c := h.signIn("owner@quay.example")
+	check := fmt.Sprintf("/projects/%d/check", h.project.ID)
+	mirror := func(at plane.Point) plane.Point { return plane.Pt(7*38.1-2*at.X, 0) }
+	var last string
+	for _, hand := range []demo.Hand{{Size: 1}, {Size: 1, Astray: mirror}} {
+		last = c.post(check, form{"student": ""}, file{"photo", "p.jpg", h.photographed(0, h.project.ID, hand)}).location()
+	}
+	page := c.get(last).want(http.StatusOK, "in a mirror")
+	if page.says("Nothing has changed") || page.says("Since ") {
+		t.Error("a refused photo is compared with an earlier one")
+	}
+}

@@ -5,6 +5,7 @@ package accuracy
 type Gist struct {
 	Measured bool     `json:"measured"`
 	Why      string   `json:"why,omitempty"` // why it could not be measured
+	Ask      bool     `json:"ask,omitempty"` // somebody should say where the corners are
 	Told     []string `json:"told"`          // boxes with lines to measure
 	Wrong    []string `json:"wrong"`         // those of them that are not in their places
 	Drawn    []string `json:"drawn"`         // boxes that are done
@@ -16,7 +17,7 @@ type Gist struct {
 
 // Gist returns the report in short.
 func (r Report) Gist() Gist {
-	g := Gist{Measured: r.Measured, Why: r.Why, Say: r.Say, Bend: r.Grid.Bend}
+	g := Gist{Measured: r.Measured, Why: r.Why, Ask: r.Ask, Say: r.Say, Bend: r.Grid.Bend}
 	for _, c := range r.Cells {
 		if c.State == Drawn {
 			g.Drawn = append(g.Drawn, c.Label)

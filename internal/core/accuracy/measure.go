@@ -250,7 +250,7 @@ func (d Boxes) another(drawn float64) string {
 		}
 	}
 	switch {
-	case d.likenessOf(d.mirrored()) > like+moreMirrored:
+	case max(d.likenessOf(d.mirrored(false)), d.likenessOf(d.mirrored(true))) > like+moreMirrored:
 		return "This drawing looks like the picture in a mirror: left and right are exchanged. Was the picture, or the photo, turned over?"
 	case like < leastLikeness || like < d.likenessOf(d.exchanged())+over || other > mostBoxesOther*drawn:
 		return "This does not look like a drawing of this picture by this plan. Is it the right drawing, the right way up, with its corners in the right places?"
@@ -300,14 +300,23 @@ func (d Boxes) exchanged() [][]lines.Mark {
 	return other
 }
 
-// mirrored returns the picture's lines with left and right exchanged.
-func (d Boxes) mirrored() [][]lines.Mark {
+// mirrored returns the picture's lines with left and right exchanged, or with top and
+// foot, which is the same on a sheet that lies upside down.
+func (d Boxes) mirrored(upside bool) [][]lines.Mark {
 	n := d.net
 	other := make([][]lines.Mark, n.count())
 	for i, marks := range d.wanted {
-		to := i - i%n.columns + n.columns - 1 - i%n.columns
+		c, r := i%n.columns, i/n.columns
+		to := r*n.columns + n.columns - 1 - c
+		if upside {
+			to = (n.rows-1-r)*n.columns + c
+		}
 		for _, m := range marks {
-			m.X, m.NX = float32(n.w)-m.X, -m.NX
+			if upside {
+				m.Y, m.NY = float32(n.h)-m.Y, -m.NY
+			} else {
+				m.X, m.NX = float32(n.w)-m.X, -m.NX
+			}
 			other[to] = append(other[to], m)
 		}
 	}

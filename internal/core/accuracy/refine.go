@@ -333,7 +333,7 @@ func (v volume) alone(box int, points []lines.Mark, drawn *lines.Index, n net, w
 		}
 	}
 	switch {
-	case best >= told:
+	case best >= told+chance/2:
 		return boxShift{sure: None, matched: had.matched}, pairs
 	case told >= mostlyTold && told > best+2*chance && length >= leastAlone && had.shift.Len() < furthestTold*n.cell:
 		return had, pairs // as well by far nowhere else

@@ -136,7 +136,7 @@ func (a area) stack(r *http.Request) (stack, error) {
 func summary(c store.CheckIn, ticked map[string]bool) photo {
 	p := photo{CheckIn: c}
 	switch {
-	case c.Gist == nil:
+	case c.Gist == nil || c.Gist.Ask:
 		p.Status = "Set the four corners"
 	case !c.Gist.Measured && c.Gist.Why != "":
 		p.Status = "Look at this one"

@@ -235,6 +235,9 @@ func (a area) result(r *http.Request, j checkin.Job, c store.CheckIn) (result, e
 		return out, err
 	}
 	out.Offer = unticked(*c.Gist, ticked)
+	if !c.Report.Measured { // what is not measured is compared with nothing
+		return out, nil
+	}
 	earlier, err := a.Store.LastMeasured(r.Context(), c.ProjectID, c.StudentID, c.ID, c.PlanSum)
 	if errors.Is(err, store.ErrNotFound) || err == nil && !earlier.Report.Measured {
 		return out, nil
