@@ -91,8 +91,9 @@ func refine(wanted [][]lines.Mark, drawn *lines.Index, n net, v volume) ([]boxSh
 			}
 		}
 	}
+	all := lines.NewIndex(slices.Concat(wanted...), n.w, n.h, 8)
 	for i, points := range wanted {
-		out[i], pairs[i] = v.alone(i, points, drawn, n, at[i], out[i], pairs[i])
+		out[i], pairs[i] = v.alone(i, points, all, drawn, n, at[i], out[i], pairs[i])
 	}
 	return out, pairs
 }
@@ -319,7 +320,10 @@ const (
 // alone looks once more at a box, for it alone: its neighbours may have outvoted it, and
 // its lines may lie as well elsewhere. Where another place explains it clearly better it
 // has slipped there; where one explains it as well, nothing is known.
-func (v volume) alone(box int, points []lines.Mark, drawn *lines.Index, n net, was model, had boxShift, pairs []pair) (boxShift, []pair) {
+func (v volume) alone(box int, points []lines.Mark, all, drawn *lines.Index, n net, was model, had boxShift, pairs []pair) (boxShift, []pair) {
+	if had.shift.Len() > slipCell*n.cell && insideOwn(pairs, was, box, n) < leastInside {
+		had = boxShift{sure: None, matched: had.matched}
+	}
 	told, length := explained(pairs, len(points)), float64(len(points))/n.cell
 	doubted := v.doubt(box, had, n)
 	if v.score[box] == nil || length < leastForBoth || told > unexplained && doubted == had {
@@ -328,6 +332,9 @@ func (v volume) alone(box int, points []lines.Mark, drawn *lines.Index, n net, w
 	at, found, best, next := v.elsewhere(box, points, drawn, n, was)
 	chance := moreTold * math.Sqrt(0.5*strokeCell/length)
 	if best >= mostlyTold && best >= max(told, next)+chance && length >= leastAlone && math.Hypot(at.x, at.y) < furthestTold*n.cell {
+		if repeats(points, all, at.x-was.x, at.y-was.y, n) || insideOwn(found, at, box, n) < leastInside {
+			return boxShift{sure: None, matched: had.matched}, pairs
+		}
 		if s := judge(found, len(points), at, n); s.shift.Len() >= slipCell*n.cell { // zero where nothing is sure
 			return s, found
 		}
@@ -339,6 +346,37 @@ func (v volume) alone(box int, points []lines.Mark, drawn *lines.Index, n net, w
 		return had, pairs // as well by far nowhere else
 	}
 	return doubted, pairs
+}
+
+// alike is the share of a box's wanted lines that lie on wanted ones again a step on, at
+// which they repeat: rails and posts look the same at the next.
+const alike = 0.85
+
+// repeats reports whether the picture's own lines look alike so many pixels on.
+func repeats(points []lines.Mark, all *lines.Index, dx, dy float64, n net) bool {
+	again, reach := 0.0, float32(foreignCell*n.cell)
+	for _, m := range points {
+		if hasNear(all, m, m.X+float32(dx), m.Y+float32(dy), reach) {
+			again++
+		}
+	}
+	return again >= alike*float64(len(points))
+}
+
+// leastInside is the share of the lines of a box that slipped which lie in it still: what
+// lies in the next alone is the next one's.
+const leastInside = 0.35
+
+// insideOwn returns the share of pairs whose drawn lines lie in the box.
+func insideOwn(pairs []pair, at model, box int, n net) float64 {
+	in := 0.0
+	for _, p := range pairs {
+		dx, dy := at.at(p.dx, p.dy)
+		if n.at(float64(p.m.X)+dx, float64(p.m.Y)+dy) == box {
+			in++
+		}
+	}
+	return in / float64(max(1, len(pairs)))
 }
 
 // elsewhere returns the place away from where a box is that explains most of its lines,
