@@ -231,8 +231,8 @@ func (r *Report) lines(d Boxes, j Job) {
 }
 
 // A drawing is another picture's where so many of its boxes hold other lines, and the
-// picture's mirror where so much more of that is found.
-const mostBoxesOther, moreMirrored = 0.4, 0.1
+// picture's mirror where most of that is found, and so much more of it.
+const mostBoxesOther, mostMirrored, moreMirrored = 0.4, 0.5, 0.1
 
 // another says why a drawing, of which so many boxes are drawn, is none of this
 // picture; nothing where it may be.
@@ -250,7 +250,7 @@ func (d Boxes) another(drawn float64) string {
 		}
 	}
 	switch {
-	case max(d.likenessOf(d.mirrored(false)), d.likenessOf(d.mirrored(true))) > like+moreMirrored:
+	case max(d.likenessOf(d.mirrored(false)), d.likenessOf(d.mirrored(true))) > max(mostMirrored, like+moreMirrored):
 		return "This drawing looks like the picture in a mirror: left and right are exchanged. Was the picture, or the photo, turned over?"
 	case like < leastLikeness || like < d.likenessOf(d.exchanged())+over || other > mostBoxesOther*drawn:
 		return "This does not look like a drawing of this picture by this plan. Is it the right drawing, the right way up, with its corners in the right places?"
