@@ -57,7 +57,7 @@ func TestSlippedBox(t *testing.T) {
 		straight := look(t, s, p, steady(nil), phone, nil).report
 		for _, c := range straight.Cells {
 			column, row, _ := p.Grid.Labels.Place(c.Label)
-			if c.Sure != accuracy.Both || c.Lines < 1.6 || slips >= 5*(i+1) || (column+row)%2 == 0 {
+			if c.Sure != accuracy.Both || c.Lines < 1.6 || slips >= 4*(i+1) || (column+row)%2 == 0 {
 				continue
 			}
 			size, way := 0.3+0.15*rng.Float64(), 2*math.Pi*rng.Float64()
@@ -131,7 +131,7 @@ func TestUncertainty(t *testing.T) {
 // they were: it is said what they look like.
 func TestWrongDrawings(t *testing.T) {
 	scenes, plans := hardScenes(t)
-	for i, s := range scenes {
+	for i, s := range scenes[:2] {
 		p := plans[i]
 		high := p.Grid.SheetCell[1]
 		rows := func(at plane.Point) plane.Point { // the fourth row where the fifth belongs, and the other way round
@@ -198,7 +198,7 @@ func TestCornersWithoutTags(t *testing.T) {
 	shaded := phone
 	shaded.Shadow, shaded.Blur = 0.5, 1
 	asked, tries := 0, 0
-	for i, s := range scenes {
+	for i, s := range scenes[:2] {
 		for name, h := range map[string]demo.Hand{
 			"ruled": steady(nil), "erased": steady(func(h *demo.Hand) { h.Erased = true }),
 			"smaller": steady(func(h *demo.Hand) { h.Erased, h.Size = true, 0.97 }),
@@ -251,7 +251,7 @@ func TestOwnTop(t *testing.T) {
 // Corners given by a hand, a hundredth of the sheet off, are drawn to the ruled grid.
 func TestHandsCorners(t *testing.T) {
 	scenes, plans := hardScenes(t)
-	for i, s := range scenes {
+	for i, s := range scenes[:2] {
 		got := look(t, s, plans[i], steady(nil), phone, func(j *accuracy.Job) {
 			q := *j.Corners
 			for k, way := range []plane.Point{{X: 1, Y: -1}, {X: 1, Y: 1}, {X: -1, Y: 1}, {X: 1, Y: -1}} {
@@ -270,7 +270,7 @@ func TestHandsCorners(t *testing.T) {
 // The whole is told by enough boxes that are spread; of one row nothing is said.
 func TestTheWholeNeedsBoxes(t *testing.T) {
 	scenes, plans := hardScenes(t)
-	for i, s := range scenes {
+	for i, s := range scenes[:2] {
 		h := steady(func(h *demo.Hand) { h.Size, h.Turn = 1.03, 1.5 })
 		all := look(t, s, plans[i], h, phone, nil).report.Fit
 		if all.Of != accuracy.OfLines || math.Abs(all.Scale-3) > 0.5 || math.Abs(all.Rotation-1.5) > 0.3 || all.ScaleUncertain <= 0 || all.ScaleUncertain > 0.6 {
