@@ -50,11 +50,8 @@ func gridErrors(p grid.Plan, r photo.Ruled, d Seen) Grid {
 		return g
 	}
 	g.Counted = [2]int{p.Grid.Columns, p.Grid.Rows}
-	if d.ruled.Columns != nil {
-		r = d.ruled
-	}
-	g.unequal(r.Columns, p.Sheet.Height, "column", func(i int) string { return p.Grid.Labels.Column(i) }, p.Grid.SheetCell[0])
-	g.unequal(r.Rows, p.Sheet.Width, "row", func(i int) string { return p.Grid.Labels.Row(i) }, p.Grid.SheetCell[1])
+	g.unequal(d.ruled.Columns, p.Sheet.Height, "column", func(i int) string { return p.Grid.Labels.Column(i) }, p.Grid.SheetCell[0])
+	g.unequal(d.ruled.Rows, p.Sheet.Width, "row", func(i int) string { return p.Grid.Labels.Row(i) }, p.Grid.SheetCell[1])
 	if math.Abs(g.Worst) > unequalMM && math.Abs(g.WorstCell) > unequalCell {
 		word := "wide"
 		if g.WorstAt[:3] == "row" {

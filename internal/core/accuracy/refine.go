@@ -266,7 +266,7 @@ type known struct {
 // Lines far from the middle tell less of it, for how the shift changes on the way the
 // neighbours only guess. To that comes what a hand differs by from itself, pixels.
 func knowledge(pairs []pair, spread, cell, hand float64) (k known, ok bool) {
-	var info [6][6]float64
+	info := system(6)
 	one := 1 / (spread * spread * strokeCell * cell) // what a mark says, errors along a stroke being one
 	for _, p := range pairs {
 		nx, ny := float64(p.m.NX), float64(p.m.NY)
@@ -278,17 +278,14 @@ func knowledge(pairs []pair, spread, cell, hand float64) (k known, ok bool) {
 		}
 	}
 	guess := 1 / (slopeCell * slopeCell * cell * cell)
+	for i := range 6 {
+		if info[i][i] += 1e-9; i >= 2 {
+			info[i][i] += guess
+		}
+	}
 	var cov [2][2]float64
 	for c := range 2 {
-		a := system(6)
-		for i := range 6 {
-			copy(a[i], info[i][:])
-			if a[i][i] += 1e-9; i >= 2 {
-				a[i][i] += guess
-			}
-		}
-		a[c][6] = 1
-		x, solved := picture.Solve(a)
+		x, solved := inverseColumn(info, c)
 		if !solved {
 			return k, false
 		}

@@ -37,6 +37,7 @@ func See(p grid.Plan, ref *photo.Shot, tonal bool, shot *photo.Shot, v photo.Vie
 	d := Seen{Plan: p, Frame: f, View: v, Photo: v.Straight(shot, f), Tonal: tonal}
 	d.Even = photo.Even(d.Photo, f)
 	d.Ruled = photo.FindRuled(d.Even.Ink, p, f)
+	d.ruled = d.Ruled
 	d.net = netOf(p, f)
 	marks := lines.Find(d.Even.Ink, d.pencil())
 	d.drawn = lines.NewIndex(d.withoutGrid(marks), f.W, f.H, 4)

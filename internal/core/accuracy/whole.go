@@ -114,18 +114,24 @@ func wholeUncertain(use []pair, s similar, n net) (grow, turn float64, ok bool) 
 	each := max(rest/max(sum, 1), sq(handCell*n.cell))
 	var sd [4]float64
 	for j := 2; j < 4; j++ {
-		a := system(4)
-		for k := range 4 {
-			copy(a[k], info[k])
-		}
-		a[j][4] = 1
-		x, solved := picture.Solve(a)
+		x, solved := inverseColumn(info, j)
 		if !solved || x[j] < 0 {
 			return 0, 0, false
 		}
 		sd[j] = math.Sqrt(x[j] * each)
 	}
 	return sd[2], sd[3], true
+}
+
+// inverseColumn returns a column of the inverse of the matrix of a system: of what is
+// known, how unsure one number is, and how it goes with the others.
+func inverseColumn(info [][]float64, column int) ([]float64, bool) {
+	a := system(len(info))
+	for i := range a {
+		copy(a[i], info[i][:len(info)])
+	}
+	a[column][len(info)] = 1
+	return picture.Solve(a)
 }
 
 func basis(p pair, n net) [4]float64 {
