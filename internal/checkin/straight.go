@@ -38,15 +38,17 @@ func Straight(ctx context.Context, s *store.Store, teacher uint64, p grid.Plan, 
 	if err != nil {
 		return nil, err
 	}
-	k, bend := float64(img.Rect.Dx())/float64(c.Picture.Width), 0.0
+	k := float64(img.Rect.Dx()) / float64(c.Picture.Width)
+	var bend float64
+	var curl *photo.Curl
 	corners := *c.Corners
 	for i := range corners {
 		corners[i].X, corners[i].Y = corners[i].X*k, corners[i].Y*k
 	}
 	if c.Gist != nil {
-		bend = c.Gist.Bend
+		bend, curl = c.Gist.Bend, c.Gist.Curl
 	}
-	view, err := photo.NewView(p, corners, photo.NewLens(img.Rect.Dx(), img.Rect.Dy(), bend))
+	view, err := photo.NewCurledView(p, corners, photo.NewLens(img.Rect.Dx(), img.Rect.Dy(), bend), curl)
 	if err != nil {
 		return nil, nil // corners that were placed in a heap: there is no drawing to show
 	}

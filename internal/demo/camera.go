@@ -89,18 +89,58 @@ type Camera struct {
 	Blur          float64    // sigma, pixels
 	Noise         float64    // standard deviation, 0 to 255
 	Quality       int        // of the JPEG; 0 is 88
+	Sharpen       float64    // how much of what differs from its neighbourhood the phone adds once more
+	Denoise       bool       // the phone smooths what hardly differs from its neighbours
+	Lie           Lie        // of the paper
+	Worn          Worn       // what is on the paper beside the drawing
+	Company       bool       // another sheet lies beside, and a hand holds this one
 }
 
 // lens returns the camera's own.
 func (c Camera) lens() photo.Lens { return photo.NewLens(c.Width, c.Height, c.Bend) }
 
-// Sees returns the pixel at which a place on the desk is seen.
+// Sees returns the pixel at which a place on the desk, or on the paper that lies there, is seen.
 func (c Camera) Sees(at plane.Point) (plane.Point, error) {
-	to, err := picture.NewHomography(c.From, plane.Box(float64(c.Width), float64(c.Height)))
+	e, err := c.eye()
 	if err != nil {
 		return plane.Point{}, err
 	}
-	return c.lens().Bend(to.Apply(plane.Point(at))), nil
+	return c.seesBy(e, at), nil
+}
+
+func (c Camera) seesBy(e eye, at plane.Point) plane.Point {
+	if !at.In(c.Lie.Paper) {
+		return e.sees(at, 0)
+	}
+	return e.sees(c.Lie.at(at))
+}
+
+// shows returns what undoes Sees: where on the desk, or on the paper as if it lay flat,
+// a pixel looks.
+func (c Camera) shows() (func(plane.Point) plane.Point, error) {
+	toDesk, err := picture.NewHomography(plane.Box(float64(c.Width), float64(c.Height)), c.From)
+	if err != nil {
+		return nil, err
+	}
+	e, err := c.eye()
+	if err != nil {
+		return nil, err
+	}
+	lens := c.lens()
+	return func(q plane.Point) plane.Point {
+		flat := toDesk.Apply(lens.Straighten(q))
+		if c.Lie.flat() {
+			return flat
+		}
+		at := flat
+		for range 8 { // what stands up is seen a little aside of where it would lie
+			at = at.Add(flat.Sub(toDesk.Apply(lens.Straighten(e.sees(c.Lie.at(at))))))
+		}
+		if !at.In(c.Lie.Paper) {
+			return flat
+		}
+		return at
+	}, nil
 }
 
 // Corners returns where the corners of a plan's grid that begins at home are seen.
@@ -119,17 +159,17 @@ func (c Camera) Corners(p grid.Plan, home plane.Point) (q plane.Quad, err error)
 func (c Camera) Shoot(d *Desk, rng *rand.Rand) ([]byte, error) {
 	// The desk is painted about as finely as the photo shows it.
 	perMM := min(12, math.Sqrt(float64(c.Width*c.Height)/c.From.Area()))
-	toDesk, err := picture.NewHomography(plane.Box(float64(c.Width), float64(c.Height)), c.From)
+	shows, err := c.shows()
 	if err != nil {
 		return nil, err
 	}
-	lens := c.lens()
-	from := func(q plane.Point) plane.Point {
-		at := toDesk.Apply(lens.Straighten(q))
-		return plane.Pt(at.X*perMM, at.Y*perMM)
-	}
-	shot := picture.Warp(render.Pixels(d.page, perMM, nil), from, c.Width, c.Height, 2)
+	desk := render.Pixels(d.page, perMM, nil)
+	c.Worn.on(desk, c.Lie.Paper, perMM, rng)
+	from := func(q plane.Point) plane.Point { return shows(q).Mul(perMM) }
+	shot := picture.Warp(desk, from, c.Width, c.Height, 2)
+	c.shade(shot, shows)
 	c.light(shot, rng)
+	c.process(shot)
 	quality := c.Quality
 	if quality == 0 {
 		quality = 88
@@ -160,6 +200,34 @@ func (c Camera) light(shot *image.RGBA, rng *rand.Rand) {
 			n := rng.NormFloat64() * c.Noise
 			for j, warm := range [3]float64{1, 0.985, 0.95} {
 				row[4*x+j] = uint8(max(0, min(255, float64(row[4*x+j])*k*warm+lamp+n)))
+			}
+		}
+	}
+}
+
+// shadePart is over how many pixels a side the paper's slope is taken as one.
+const shadePart = 4
+
+// shade makes a paper that does not lie flat lighter where it leans to the light, which
+// comes from the left.
+func (c Camera) shade(shot *image.RGBA, shows func(plane.Point) plane.Point) {
+	if c.Lie.flat() {
+		return
+	}
+	for y := 0; y < c.Height; y += shadePart {
+		for x := 0; x < c.Width; x += shadePart {
+			at := shows(plane.Pt(float64(x)+shadePart/2, float64(y)+shadePart/2))
+			if !at.In(c.Lie.Paper) {
+				continue
+			}
+			k := 0.9 + 0.5*c.Lie.slope(at)
+			for j := y; j < min(y+shadePart, c.Height); j++ {
+				row := shot.Pix[j*shot.Stride:]
+				for i := 4 * x; i < 4*min(x+shadePart, c.Width); i++ {
+					if i%4 != 3 {
+						row[i] = uint8(max(0, min(255, k*float64(row[i]))))
+					}
+				}
 			}
 		}
 	}

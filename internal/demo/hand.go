@@ -25,6 +25,7 @@ type Hand struct {
 	Dark         bool                                 // on black paper
 	Toned        bool                                 // areas are filled as in the picture
 	Grid         grid.Marks                           // the grid as it was ruled; empty for the plan's
+	Strokes      bool                                 // lines are drawn in strokes that overshoot and restart, of changing pressure
 }
 
 // onSheet returns where a point of a Scene belongs on the sheet.
@@ -94,7 +95,15 @@ func (d Hand) Draw(p grid.Plan, s Scene, rng *rand.Rand) page.Page {
 			if d.Toned {
 				mark.Fill, mark.Closed = path.Fill, path.Closed
 			}
-			pg.Items = append(pg.Items, mark)
+			if !d.Strokes {
+				pg.Items = append(pg.Items, mark)
+				continue
+			}
+			if mark.Fill != nil {
+				mark.Width = 0
+				pg.Items = append(pg.Items, mark)
+			}
+			pg.Items = append(pg.Items, d.strokes(run, pencil, rng)...)
 		}
 	}
 	return pg

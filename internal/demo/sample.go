@@ -29,7 +29,12 @@ type Shot struct {
 func Photograph(p grid.Plan, s Scene, h Hand, c Camera, project, student uint64, tilt float64, rng *rand.Rand) (Shot, error) {
 	stock := p.StockSize()
 	desk := NewDesk(measure.Size{W: stock.W + 4*Table, H: stock.H + 4*Table})
-	home := desk.Lay(p, h.Draw(p, s, rng), pt(2*Table, 2*Table), h.Dark)
+	at := pt(2*Table, 2*Table)
+	c.Lie.Paper = plane.Rect{Min: at, Max: at.Add(pt(float64(stock.W), float64(stock.H)))}
+	home := desk.Lay(p, h.Draw(p, s, rng), at, h.Dark)
+	if c.Company {
+		desk.accompany(c.Lie.Paper)
+	}
 	if project != 0 {
 		if err := desk.Tag(p, project, student, home, rng); err != nil {
 			return Shot{}, err

@@ -1,5 +1,7 @@
 package accuracy
 
+import "zestysketch/internal/core/photo"
+
 // Gist is what lists of many reports say of one: kept beside it, so that a page
 // about a class need not read them whole.
 type Gist struct {
@@ -13,11 +15,13 @@ type Gist struct {
 	Placed   int      `json:"placed"`        // landmarks that were found or placed
 	Say      []string `json:"say"`
 	Bend     float64  `json:"bend"` // of the photo's lens, as the grid's lines told it
+
+	Curl *photo.Curl `json:"curl,omitempty"` // of the sheet; absent where it lies flat
 }
 
 // Gist returns the report in short.
 func (r Report) Gist() Gist {
-	g := Gist{Measured: r.Measured, Why: r.Why, Ask: r.Ask, Say: r.Say, Bend: r.Grid.Bend}
+	g := Gist{Measured: r.Measured, Why: r.Why, Ask: r.Ask, Say: r.Say, Bend: r.Grid.Bend, Curl: r.Grid.Curl}
 	for _, c := range r.Cells {
 		if c.State == Drawn {
 			g.Drawn = append(g.Drawn, c.Label)

@@ -18,6 +18,8 @@ type Grid struct {
 	Skew      float64  `json:"skew_deg"`   // how far its corners are from square, the worst
 	Bend      float64  `json:"bend"`       // of the lens, taken out already
 	Problems  []string `json:"problems"`
+
+	Curl *photo.Curl `json:"curl,omitempty"` // of the sheet, taken out already; absent where it lies flat
 }
 
 // Limits of a ruled grid. The first is the trade's: a common wooden ruler read

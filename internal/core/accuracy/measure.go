@@ -112,7 +112,7 @@ func Measure(j Job) (Report, error) {
 	if err != nil && !ask {
 		return Report{}, err
 	}
-	d, err := j.see(quad)
+	d, quad, err := j.see(quad, by)
 	if err != nil {
 		return Report{}, err
 	}
@@ -123,7 +123,7 @@ func Measure(j Job) (Report, error) {
 		Photo:     photo.Judge(j.Plan, j.Photo, quad, d.Photo, d.Even, d.Frame),
 		Grid:      gridErrors(j.Plan, d.Ruled, d), Cells: []Cell{}, Landmarks: []Offset{}, Proportions: []Proportion{}, Next: []Advice{},
 	}
-	r.Grid.Bend = d.View.Lens.K
+	r.Grid.Bend, r.Grid.Curl = d.View.Lens.K, d.View.Curl
 	if len(r.Photo.Problems) > 0 {
 		r.Grid.Problems = []string{} // a poor photo does not judge a ruler's work
 	}
@@ -181,13 +181,14 @@ func (j Job) corners() (plane.Quad, photo.FoundBy, error) {
 	return j.located()
 }
 
-func (j Job) see(quad plane.Quad) (Seen, error) {
-	bend := photo.FindBend(j.Photo, j.Plan, quad)
-	v, err := photo.NewView(j.Plan, quad, j.lens(bend))
+// see flattens the sheet between four corners and finds the lines on it. The corners it
+// returns are those of the flattened sheet.
+func (j Job) see(quad plane.Quad, by photo.FoundBy) (Seen, plane.Quad, error) {
+	v, quad, err := photo.Flatten(j.Photo, j.Plan, quad, by == photo.ByTags)
 	if err != nil {
-		return Seen{}, err
+		return Seen{}, quad, err
 	}
-	return See(j.Plan, j.Reference, j.Tonal, j.Photo, v, photo.PixelsPerCell(j.Plan, quad)), nil
+	return See(j.Plan, j.Reference, j.Tonal, j.Photo, v, photo.PixelsPerCell(j.Plan, quad)), quad, nil
 }
 
 // askWhy is what is said where the corners are not sure.
@@ -200,6 +201,10 @@ const mostSize, mostTurn, mostMove = 6.0, 4.0, 0.4
 func misplaced(f Fit) bool {
 	return math.Abs(f.Scale) > mostSize || math.Abs(f.Rotation) > mostTurn || math.Hypot(f.DX, f.DY) > mostMove
 }
+
+// phonesBend is more than the lens of a phone bends: a grid that seems to be bent so is
+// another one, or lies on a sheet that nobody could flatten.
+const phonesBend = 0.06
 
 // lines measures boxes, tones and whatever else the project compares.
 func (r *Report) lines(d Boxes, j Job) {
@@ -216,7 +221,7 @@ func (r *Report) lines(d Boxes, j Job) {
 			return
 		}
 	}
-	if r.Ask = r.FoundBy == photo.ByPaper && d.Fit.Of == OfLines && misplaced(d.Fit); r.Ask {
+	if r.Ask = r.FoundBy == photo.ByPaper && d.Fit.Of == OfLines && misplaced(d.Fit) || r.FoundBy == photo.ByGrid && math.Abs(r.Grid.Bend) > phonesBend; r.Ask {
 		r.Why = askWhy
 		return
 	}
@@ -340,5 +345,5 @@ func (r Report) Remark(p grid.Plan, marks []Landmark) (Report, error) {
 
 // View returns how the sheet lies in the photo.
 func (r Report) View(p grid.Plan) (photo.View, error) {
-	return photo.NewView(p, r.Corners, photo.NewLens(r.PhotoSize[0], r.PhotoSize[1], r.Grid.Bend))
+	return photo.NewCurledView(p, r.Corners, photo.NewLens(r.PhotoSize[0], r.PhotoSize[1], r.Grid.Bend), r.Grid.Curl)
 }

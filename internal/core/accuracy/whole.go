@@ -37,7 +37,7 @@ func fitPairs(pairs [][]pair, shifts []boxShift, n net) (Fit, similar) {
 	rests := make([]float64, len(use))
 	limit := math.Inf(1)
 	for range 8 {
-		a := system(4)
+		a := picture.NewNormal(4)
 		for i, p := range use {
 			r := p.off - across(p, s, n)
 			rests[i] = math.Abs(r)
@@ -48,17 +48,12 @@ func fitPairs(pairs [][]pair, shifts []boxShift, n net) (Fit, similar) {
 				w *= (1 - r*r/(limit*limit)) * (1 - r*r/(limit*limit))
 			}
 			row := basis(p, n)
-			for j := range 4 {
-				for k := range 4 {
-					a[j][k] += w * row[j] * row[k]
-				}
-				a[j][4] += w * row[j] * p.off
-			}
+			a.Add(row[:], p.off, w)
 		}
 		for j := range 4 {
-			a[j][j] += 1e-6 + 0.05*float64(n.w)*float64(j/2) // without lines nothing moved
+			a.Hold(j, 0, 1e-6+0.05*float64(n.w)*float64(j/2)) // without lines nothing moved
 		}
-		if x, ok := picture.Solve(a); ok {
+		if x, ok := a.Solve(); ok {
 			s = similar{x[0], x[1], x[2], x[3]}
 		}
 		limit = max(0.08*n.cell, 3*1.4826*median(rests))
@@ -99,39 +94,24 @@ func wholeUncertain(use []pair, s similar, n net) (grow, turn float64, ok bool) 
 	for _, p := range use {
 		marks[n.at(float64(p.m.X), float64(p.m.Y))]++
 	}
-	info, rest, sum := system(4), 0.0, 0.0
+	info, rest, sum := picture.NewNormal(4), 0.0, 0.0
 	for _, p := range use {
 		w := 1 / marks[n.at(float64(p.m.X), float64(p.m.Y))]
 		r := min(math.Abs(p.off-across(p, s, n)), 0.2*n.cell)
 		rest, sum = rest+w*r*r, sum+w
 		row := basis(p, n)
-		for j := range 4 {
-			for k := range 4 {
-				info[j][k] += w * row[j] * row[k]
-			}
-		}
+		info.Add(row[:], 0, w)
 	}
 	each := max(rest/max(sum, 1), sq(handCell*n.cell))
 	var sd [4]float64
 	for j := 2; j < 4; j++ {
-		x, solved := inverseColumn(info, j)
+		x, solved := info.Inverse(j)
 		if !solved || x[j] < 0 {
 			return 0, 0, false
 		}
 		sd[j] = math.Sqrt(x[j] * each)
 	}
 	return sd[2], sd[3], true
-}
-
-// inverseColumn returns a column of the inverse of the matrix of a system: of what is
-// known, how unsure one number is, and how it goes with the others.
-func inverseColumn(info [][]float64, column int) ([]float64, bool) {
-	a := system(len(info))
-	for i := range a {
-		copy(a[i], info[i][:len(info)])
-	}
-	a[column][len(info)] = 1
-	return picture.Solve(a)
 }
 
 func basis(p pair, n net) [4]float64 {
@@ -143,12 +123,4 @@ func basis(p pair, n net) [4]float64 {
 func across(p pair, s similar, n net) float64 {
 	b := basis(p, n)
 	return b[0]*s.dx + b[1]*s.dy + b[2]*s.grow + b[3]*s.turn
-}
-
-func system(n int) [][]float64 {
-	a := make([][]float64, n)
-	for i := range a {
-		a[i] = make([]float64, n+1)
-	}
-	return a
 }

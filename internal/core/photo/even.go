@@ -230,27 +230,19 @@ func fitSurface(rows [][6]float64, values []float64) (fit [6]float64) {
 	slices.Sort(top)
 	fit[0] = top[len(top)*9/10]
 	for range 12 {
-		a := make([][]float64, 6)
-		for j := range a {
-			a[j] = make([]float64, 7)
-		}
+		a := picture.NewNormal(6)
 		for i, r := range rows {
 			below := dot6(r, fit) - values[i]
 			w := 1.0
 			if below > 0.02 {
 				w = math.Exp(-(below - 0.02) / 0.03)
 			}
-			for j := range 6 {
-				for k := range 6 {
-					a[j][k] += w * r[j] * r[k]
-				}
-				a[j][6] += w * r[j] * values[i]
-			}
+			a.Add(r[:], values[i], w)
 		}
 		for j := 1; j < 6; j++ {
-			a[j][j] += 1e-3 * float64(len(rows)) // what nothing tells stays flat
+			a.Hold(j, 0, 1e-3*float64(len(rows))) // what nothing tells stays flat
 		}
-		if x, ok := picture.Solve(a); ok {
+		if x, ok := a.Solve(); ok {
 			fit = [6]float64(x)
 		}
 	}

@@ -218,7 +218,15 @@ const mostBend = 0.1
 // they are as straight without (the plumb line method, Brown 1971, Photogrammetric Engineering 37(8)).
 func FindBend(s *Shot, p grid.Plan, q plane.Quad) float64 {
 	r, v, f, err := ruledAt(s, p, q, 0, fine)
-	if err != nil || r.Shown() < 0.5 {
+	if err != nil {
+		return 0
+	}
+	return r.bend(v, f)
+}
+
+// bend returns the bend of the lens by lines that were seen in a view without any.
+func (r Ruled) bend(v View, f Frame) float64 {
+	if r.Shown() < 0.5 {
 		return 0
 	}
 	l := v.Lens

@@ -71,34 +71,39 @@ func (r Ruled) moved(p grid.Plan) (c change, ok bool) {
 		}
 		columns, rows = says(offColumns, limit), says(offRows, limit)
 	}
-	return c, true
+	return c, mean(columns) >= mostlyAgreed && mean(rows) >= mostlyAgreed
+}
+
+// mostlyAgreed is what the lines must have to say on average for them to be right about a
+// sheet together: those of a curled one do not agree.
+const mostlyAgreed = 0.6
+
+func mean(values []float64) (m float64) {
+	for _, v := range values {
+		m += v / float64(len(values))
+	}
+	return m
 }
 
 // fit solves for the change by least squares, every line with its say.
 func (c *change) fit(all []knot, columns, rows []float64) bool {
-	a := make([][]float64, 8)
+	a := picture.NewNormal(8)
 	for k := range a {
-		a[k] = make([]float64, 9)
-		a[k][k] = 1e-9
+		a.Hold(k, 0, 1e-9)
 	}
 	said := 0
 	add := func(row [8]float64, off, say float64) {
 		if say > 0 {
 			said++
 		}
-		for j := range 8 {
-			for k := range 8 {
-				a[j][k] += say * row[j] * row[k]
-			}
-			a[j][8] += say * row[j] * off
-		}
+		a.Add(row[:], off, say)
 	}
 	for _, q := range all {
 		x, y := c.rows(q.at)
 		add(x, q.off.X, columns[q.column])
 		add(y, q.off.Y, rows[q.row])
 	}
-	terms, ok := picture.Solve(a)
+	terms, ok := a.Solve()
 	c.terms = terms
 	return ok && said >= fewestSaid
 }

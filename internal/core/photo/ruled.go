@@ -22,7 +22,8 @@ type Rule struct {
 	Ends   [2]float64 // how far off it is at its two ends, mm, plus right or down
 	Curve  float64    // how far it bows in its middle, mm
 	Depth  float64
-	places []place
+	places []place // that lie on it
+	seen   []place // and all that may
 }
 
 // Shown reports whether the line is there.
@@ -52,7 +53,10 @@ const (
 )
 
 // FindRuled looks for the lines of a plan's grid in evened ink.
-func FindRuled(ink lines.Plane, p grid.Plan, f Frame) Ruled {
+func FindRuled(ink lines.Plane, p grid.Plan, f Frame) Ruled { return findRuled(ink, p, f, lookCell) }
+
+// findRuled looks for them so many boxes to each side of where the plan has them.
+func findRuled(ink lines.Plane, p grid.Plan, f Frame, reach float64) Ruled {
 	var r Ruled
 	across := func(along, off int) float32 { return ink.At(off, along) }
 	down := func(along, off int) float32 { return ink.At(along, off) }
@@ -62,12 +66,12 @@ func FindRuled(ink lines.Plane, p grid.Plan, f Frame) Ruled {
 	last := len(p.Marks.SheetX) - 1
 	for i, x := range p.Marks.SheetX {
 		ends := i == 0 && at.X < paperEnds || i == last && right < paperEnds
-		r.Columns = append(r.Columns, trace(across, x, p.Sheet.Height, ends, lookCell*f.Cell, f))
+		r.Columns = append(r.Columns, trace(across, x, p.Sheet.Height, ends, reach*f.Cell, f))
 	}
 	last = len(p.Marks.SheetY) - 1
 	for i, y := range p.Marks.SheetY {
 		ends := i == 0 && at.Y < paperEnds || i == last && foot < paperEnds
-		r.Rows = append(r.Rows, trace(down, y, p.Sheet.Width, ends, lookCell*f.Cell, f))
+		r.Rows = append(r.Rows, trace(down, y, p.Sheet.Width, ends, reach*f.Cell, f))
 	}
 	var depths []float64
 	for _, l := range r.all() {
@@ -111,6 +115,7 @@ func trace(value func(along, off int) float32, at, long float64, outer bool, rea
 		from := f.Margin + float64(i)*step
 		all = append(all, dips(value, int(from), int(from+step), px, reach, outer)...)
 	}
+	rule.seen = all
 	best := straightest(all)
 	rule.Seen = math.Min(1, float64(len(best))/float64(n))
 	if len(best) < 3 {

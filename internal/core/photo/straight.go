@@ -7,6 +7,7 @@
 package photo
 
 import (
+	"errors"
 	"image"
 	"math"
 
@@ -92,6 +93,7 @@ type View struct {
 	Lens    Lens
 	ToSheet picture.Homography // straightened photo pixels to millimetres of the sheet
 	ToPhoto picture.Homography // and back
+	Curl    *Curl              // of the sheet; nil where it lies flat
 }
 
 // NewView returns the view in which the plan's outer grid rectangle has its
@@ -107,29 +109,34 @@ func NewView(p grid.Plan, corners plane.Quad, l Lens) (View, error) {
 		return View{}, err
 	}
 	back, err := picture.NewHomography(box, flat)
-	return View{l, there, back}, err
+	return View{Lens: l, ToSheet: there, ToPhoto: back}, err
+}
+
+// NewCurledView returns the view of a sheet that curls as a report has it. The error is
+// picture.ErrCorners, or says that the curl is none.
+func NewCurledView(p grid.Plan, corners plane.Quad, l Lens, curl *Curl) (View, error) {
+	v, err := NewView(p, corners, l)
+	if err == nil && !curl.usable() {
+		err = errors.New("the report's curl is not whole: measure the photo again")
+	}
+	v.Curl = curl
+	return v, err
 }
 
 // Sheet returns the place on the sheet, in millimetres, that a photo's pixel
 // shows; Photo undoes it.
 func (v View) Sheet(px plane.Point) plane.Point {
-	return plane.Point(v.ToSheet.Apply(v.Lens.Straighten(px)))
+	return v.Curl.Flat(v.ToSheet.Apply(v.Lens.Straighten(px)))
 }
 
 // Photo returns the photo's pixel that shows a place on the sheet.
 func (v View) Photo(mm plane.Point) plane.Point {
-	return v.Lens.Bend(v.ToPhoto.Apply(plane.Point(mm)))
+	return v.Lens.Bend(v.ToPhoto.Apply(v.Curl.Bent(mm)))
 }
 
 // Straight returns the sheet seen straight on.
 func (v View) Straight(s *Shot, f Frame) *image.RGBA {
-	return f.warp(s, func(q plane.Point) plane.Point {
-		at := v.ToPhoto.Apply(plane.Pt((q.X-f.Margin)/f.PerMM, (q.Y-f.Margin)/f.PerMM))
-		if v.Lens.K == 0 {
-			return at
-		}
-		return v.Lens.Bend(at)
-	})
+	return f.warp(s, func(q plane.Point) plane.Point { return v.Photo(f.Sheet(q)) })
 }
 
 // SheetFrame returns the frame of a plan's sheet without a margin, its longer
