@@ -1,8 +1,11 @@
 // Sweep measures drawings of known error under one condition after another and
-// prints the tables of docs/measuring.md.
+// prints the tables of docs/measuring.md. With -photos it measures so many photos in
+// which hard things come together by chance instead, another night with another -seed,
+// and fails where a limit does not hold.
 package main
 
 import (
+	"flag"
 	"fmt"
 	"log"
 	"math"
@@ -37,6 +40,15 @@ func plain() trial {
 }
 
 func main() {
+	photos := flag.Int("photos", 0, "so many photos of chance, instead of the tables")
+	seed := flag.Uint64("seed", 1, "of chance")
+	flag.Parse()
+	if *photos > 0 {
+		if err := nightly(*photos, *seed); err != nil {
+			log.Fatalf("%v (seed %d)", err, *seed)
+		}
+		return
+	}
 	tables := []struct {
 		head   string
 		trials []trial
@@ -78,12 +90,8 @@ func vary(values []float64, format string, set func(*trial, float64)) (all []tri
 func (t trial) run() (string, error) {
 	var errs []float64
 	told, with, right, judged := 0, 0, 0, 0
-	for seed, ttf := range [][]byte{goregular.TTF, gobolditalic.TTF} {
-		s, err := demo.Letters(ttf, []string{"R&g5", "Qk3&"}[seed])
-		if err != nil {
-			return "", err
-		}
-		p, err := grid.Make(grid.Request{Name: "Letters", Picture: [2]int{1800, 2400}, Reference: "180 mm", Paper: "A3", Method: "parts", Parts: "6 x 8", Margin: "10 mm", Units: "cm"})
+	for seed := range 2 {
+		s, p, err := scene(seed)
 		if err != nil {
 			return "", err
 		}
@@ -100,18 +108,13 @@ func (t trial) run() (string, error) {
 				continue
 			}
 			told++
-			box, _ := p.Find(c.Label)
-			want := astray(plane.Pt((box.Sheet.Min.X+box.Sheet.Max.X)/2, (box.Sheet.Min.Y+box.Sheet.Max.Y)/2))
-			x, y := want.X/p.Grid.SheetCell[0], want.Y/p.Grid.SheetCell[1]
-			dx, dy := c.Shift.X-x, c.Shift.Y-y
+			errs = append(errs, apart(p, c, astray)...)
 			if c.Sure == accuracy.Both {
-				errs = append(errs, math.Abs(dx), math.Abs(dy))
-				if judged++; c.Wrong == (math.Hypot(x, y) > accuracy.NormalTolerance) {
+				judged++
+				x, y := wanted(p, c, astray)
+				if c.Wrong == (math.Hypot(x, y) > accuracy.NormalTolerance) {
 					right++
 				}
-			} else {
-				sin, cos := math.Sincos(c.AcrossDeg * math.Pi / 180)
-				errs = append(errs, math.Abs(dx*cos+dy*sin))
 			}
 		}
 	}
@@ -144,4 +147,35 @@ func waves(p grid.Plan, size float64, seed uint64) func(plane.Point) plane.Point
 		u, v := at.X/cell, at.Y/cell
 		return plane.Pt(size*cell*math.Sin(u+a)*math.Cos(v*0.8+b), size*cell*math.Cos(u*0.9-b)*math.Sin(v+a))
 	}
+}
+
+// scene returns one of the drawings that are measured, and its plan.
+func scene(n int) (demo.Scene, grid.Plan, error) {
+	if n == 2 {
+		return demo.HarbourLight()
+	}
+	s, err := demo.Letters([][]byte{goregular.TTF, gobolditalic.TTF}[n], []string{"R&g5", "Qk3&"}[n])
+	if err != nil {
+		return s, grid.Plan{}, err
+	}
+	p, err := grid.Make(grid.Request{Name: "Letters", Picture: [2]int{1800, 2400}, Reference: "180 mm", Paper: "A3", Method: "parts", Parts: "6 x 8", Margin: "10 mm", Units: "cm"})
+	return s, p, err
+}
+
+// wanted returns how far off the middle of a box was drawn, in boxes.
+func wanted(p grid.Plan, c accuracy.Cell, astray func(plane.Point) plane.Point) (x, y float64) {
+	box, _ := p.Find(c.Label)
+	want := astray(box.Sheet.Min.To(box.Sheet.Max, 0.5))
+	return want.X / p.Grid.SheetCell[0], want.Y / p.Grid.SheetCell[1]
+}
+
+// apart returns by how much what was told of a box is wrong, along each direction told.
+func apart(p grid.Plan, c accuracy.Cell, astray func(plane.Point) plane.Point) []float64 {
+	x, y := wanted(p, c, astray)
+	dx, dy := c.Shift.X-x, c.Shift.Y-y
+	if c.Sure == accuracy.Both {
+		return []float64{math.Abs(dx), math.Abs(dy)}
+	}
+	sin, cos := math.Sincos(c.AcrossDeg * math.Pi / 180)
+	return []float64{math.Abs(dx*cos + dy*sin)}
 }
