@@ -109,7 +109,7 @@ func (c Camera) Sees(at plane.Point) (plane.Point, error) {
 }
 
 func (c Camera) seesBy(e eye, at plane.Point) plane.Point {
-	if !at.In(c.Lie.Paper) {
+	if c.Lie.flat() || !c.Lie.holds(at) {
 		return e.sees(at, 0)
 	}
 	return e.sees(c.Lie.at(at))
@@ -136,7 +136,7 @@ func (c Camera) shows() (func(plane.Point) plane.Point, error) {
 		for range 8 { // what stands up is seen a little aside of where it would lie
 			at = at.Add(flat.Sub(toDesk.Apply(lens.Straighten(e.sees(c.Lie.at(at))))))
 		}
-		if !at.In(c.Lie.Paper) {
+		if !c.Lie.holds(at) {
 			return flat
 		}
 		return at

@@ -19,41 +19,43 @@ type Lie struct {
 
 func (l Lie) flat() bool { return l.Rolled == 0 && l.Lifted == 0 && l.Folded == 0 }
 
+// holds reports whether a place is on the paper, its edges too.
+func (l Lie) holds(at plane.Point) bool {
+	return at.X >= l.Paper.Min.X && at.Y >= l.Paper.Min.Y && at.X <= l.Paper.Max.X && at.Y <= l.Paper.Max.Y
+}
+
 // at returns where a place of the paper, mm on the desk if it lay flat, really is, and
 // how high above the desk.
 func (l Lie) at(p plane.Point) (on plane.Point, up float64) {
 	angle := l.Angle
+	size := l.Paper.Max.Sub(l.Paper.Min)
 	origin := l.Paper.Min.To(l.Paper.Max, 0.5)
 	if l.Lifted != 0 {
-		size := l.Paper.Max.Sub(l.Paper.Min)
 		angle = math.Atan2(size.Y, size.X) * 180 / math.Pi
 	}
 	sin, cos := math.Sincos(angle * math.Pi / 180)
 	q := p.Sub(origin)
 	along := q.X*cos + q.Y*sin
-	to, up := l.profile(along)
+	to, up := l.profile(along, (size.X*math.Abs(cos)+size.Y*math.Abs(sin))/2)
 	return p.Add(plane.Pt(cos, sin).Mul(to - along)), up
 }
 
 // profile returns how far from the middle, and how high, a place so far along the
-// paper, across its roll or fold, comes to lie.
-func (l Lie) profile(along float64) (to, up float64) {
-	size := l.Paper.Max.Sub(l.Paper.Min)
-	half := size.X / 2
+// paper, across its roll or fold, comes to lie; half is how far the paper reaches.
+func (l Lie) profile(along, half float64) (to, up float64) {
 	switch {
 	case l.Rolled != 0: // an arc of half's length on each side whose rise is as given
 		r := half * half / (2 * l.Rolled)
 		return r * math.Sin(along/r), r*math.Cos(along/r) - r*math.Cos(half/r)
 	case l.Folded != 0:
 		lean := math.Asin(min(0.9, l.Folded/half))
-		return along * math.Cos(lean), max(0, l.Folded-math.Abs(along)*math.Sin(lean))
+		return along * math.Cos(lean), l.Folded - math.Abs(along)*math.Sin(lean)
 	case l.Lifted != 0: // from half way to the corner on
-		end := size.Len() / 2
-		from := end / 3
+		from := half / 3
 		if along <= from {
 			return along, 0
 		}
-		r := (end - from) * (end - from) / (2 * l.Lifted)
+		r := (half - from) * (half - from) / (2 * l.Lifted)
 		return from + r*math.Sin((along-from)/r), r - r*math.Cos((along-from)/r)
 	}
 	return along, 0

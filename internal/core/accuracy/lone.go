@@ -37,7 +37,11 @@ func (v volume) alone(box int, points []lines.Mark, all, drawn *lines.Index, n n
 	at, found, best, next := v.elsewhere(box, points, drawn, n, was)
 	chance := moreTold * math.Sqrt(0.5*strokeCell/length)
 	if best >= mostlyTold && best >= max(told, next)+chance && length >= leastAlone && math.Hypot(at.x, at.y) < furthestTold*n.cell {
-		if repeats(points, all, at.x-was.x, at.y-was.y, n) || insideOwn(found, at, box, n) < leastInside {
+		most := alike
+		if insideOwn(found, at, box, n) < leastInside {
+			most = alikeBeyond
+		}
+		if repeated(points, all, at.x-was.x, at.y-was.y, n) >= most {
 			return boxShift{sure: None, matched: had.matched}, pairs
 		}
 		if s := judge(found, len(points), at, n); s.shift.Len() >= slipCell*n.cell { // zero where nothing is sure
@@ -54,18 +58,19 @@ func (v volume) alone(box int, points []lines.Mark, all, drawn *lines.Index, n n
 }
 
 // alike is the share of a box's wanted lines that lie on wanted ones again a step on, at
-// which they repeat: rails and posts look the same at the next.
-const alike = 0.85
+// which they repeat: rails and posts look the same at the next. Where most of what is
+// found lies in the next box, less of it is that one's own.
+const alike, alikeBeyond = 0.85, 0.4
 
-// repeats reports whether the picture's own lines look alike so many pixels on.
-func repeats(points []lines.Mark, all *lines.Index, dx, dy float64, n net) bool {
+// repeated returns the share of the picture's own lines that look alike so many pixels on.
+func repeated(points []lines.Mark, all *lines.Index, dx, dy float64, n net) float64 {
 	again, reach := 0.0, float32(foreignCell*n.cell)
 	for _, m := range points {
 		if hasNear(all, m, m.X+float32(dx), m.Y+float32(dy), reach) {
 			again++
 		}
 	}
-	return again >= alike*float64(len(points))
+	return again / float64(len(points))
 }
 
 // leastInside is the share of the lines of a box that slipped which lie in it still: what

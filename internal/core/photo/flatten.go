@@ -11,10 +11,11 @@ import (
 // How a sheet is flattened by its ruled lines. What a student ruled is straight, each
 // line off by itself; what the paper does is smooth from line to line and bends them.
 const (
-	bowedCell   = 0.007 // boxes by which lines that are not straight leave their own straight line
-	bowedAlike  = 0.6   // share of that which may be left by one lift of the sheet
-	fewestBowed = 0.5   // share of lines across, or down, that must show
-	longEnough  = 0.6   // share of its length by which a line tells that it is bowed
+	bowedCell      = 0.007 // boxes by which lines that are not straight leave their own straight line
+	bowedAlike     = 0.6   // share of that which may be left by one lift of the sheet
+	betterThanLens = 0.8   // what may be left by it, of what a bent lens leaves
+	fewestBowed    = 0.5   // share of lines across, or down, that must show
+	longEnough     = 0.6   // share of its length by which a line tells that it is bowed
 )
 
 // reaches are how many boxes to each side the lines of a curled sheet are looked for, round
@@ -48,7 +49,8 @@ func Flatten(s *Shot, p grid.Plan, q plane.Quad, tagged bool) (View, plane.Quad,
 		seen = flat.lookAgain(s, p, lookCell)
 	}
 	limit := bowedCell * math.Sqrt(p.Grid.SheetCell[0]*p.Grid.SheetCell[1])
-	if bow, ok := seen.bowed(p, nil); bow < limit && (ok || flat.Lens.K == 0) {
+	bow, told := seen.bowed(p, nil)
+	if bow < limit && flat.Lens.K == 0 {
 		return flat, q, nil
 	}
 	// A curl may have been taken for the lens's bend, and holds that too.
@@ -58,7 +60,7 @@ func Flatten(s *Shot, p grid.Plan, q plane.Quad, tagged bool) (View, plane.Quad,
 	}
 	before, _ := seen.bowed(p, nil)
 	after, ok := seen.bowed(p, v.Curl)
-	if !ok || after > bowedAlike*before {
+	if !ok || after > bowedAlike*before || told && after > betterThanLens*bow {
 		return flat, q, nil
 	}
 	if tagged {
