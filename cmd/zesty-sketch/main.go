@@ -43,6 +43,7 @@ func commands() []command {
 		{"sizes", "propose sizes of a picture that come out even, as JSON", sizesCommand},
 		{"print", "write pages of a plan as PDF, SVG or PNG", printCommand},
 		{"check", "measure a photographed drawing and print what is off as JSON", checkCommand},
+		{"boxes", "say what is in every box of a picture: where lines enter and leave, as JSON", boxesCommand},
 		{"values", "write a picture as a few steps of tone with closed areas: SVG, PDF or PNG", valuesCommand},
 		{"tiles", "set the tiles of a plan into other places, by a seed", tilesCommand},
 		{"photograph", "let the pretend camera photograph pretend drawings, to try the check with", photographCommand},

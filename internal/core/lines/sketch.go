@@ -26,6 +26,7 @@ type Wish struct {
 	Detail  Detail
 	PerMM   float64 // pixels of the picture a millimetre, as printed
 	Drawing bool    // the picture is a line drawing: its lines are cleaned and thinned, tones are not looked at
+	Exact   bool    // lines are kept to a part of a pixel, as they are measured; else as they are traced
 }
 
 // ErrWish is wrapped by errors about what was asked for.
@@ -81,7 +82,9 @@ func Draw(img *image.RGBA, w Wish) (Sketch, error) {
 	strokes = join(strokes, max(3, d.gap*w.PerMM))
 	for _, st := range strokes {
 		if st.Length() >= d.shortest*w.PerMM || st.Closed && st.Length() >= 0.5*d.shortest*w.PerMM {
-			st.Points = simpler(eased(st.Points, st.Closed), 0.12*w.PerMM, st.Closed)
+			if !w.Exact {
+				st.Points = simpler(eased(st.Points, st.Closed), 0.12*w.PerMM, st.Closed)
+			}
 			s.Strokes = append(s.Strokes, st)
 		}
 	}

@@ -1,0 +1,125 @@
+package reading
+
+import (
+	"cmp"
+	"math"
+	"slices"
+)
+
+// Finest is the finest fraction of a side that is used in words.
+type Finest string
+
+// The fractions, each with those before it.
+const (
+	Halves   Finest = "halves"
+	Quarters Finest = "quarters"
+	Thirds   Finest = "thirds"
+	Tenths   Finest = "tenths"
+)
+
+// Fractions lists them from the plainest on.
+var Fractions = []Finest{Halves, Quarters, Thirds, Tenths}
+
+// fraction is a part of a side and its name.
+type fraction struct {
+	at   float64
+	name string
+}
+
+var named = map[Finest][]fraction{
+	Halves:   {{0.5, "a half"}},
+	Quarters: {{0.25, "a quarter"}, {0.75, "three quarters"}},
+	Thirds:   {{1.0 / 3, "a third"}, {2.0 / 3, "two thirds"}},
+	Tenths:   {{0.1, "a tenth"}, {0.2, "a fifth"}, {0.4, "two fifths"}, {0.6, "three fifths"}, {0.8, "four fifths"}, {0.9, "nine tenths"}},
+}
+
+// fractions returns the named ones in order, with both ends of the side.
+func (f Finest) fractions() []fraction {
+	all := []fraction{{0, "the start"}, {1, "the end"}}
+	for _, g := range Fractions {
+		all = append(all, named[g]...)
+		if g == f {
+			break
+		}
+	}
+	slices.SortFunc(all, func(a, b fraction) int { return cmp.Compare(a.at, b.at) })
+	return all
+}
+
+// A place is called by a fraction as near as that, and a little more or less than one
+// when it is no further; else it lies between two.
+const sameFraction, littleOff = 0.025, 0.07
+
+// Say returns how far along a side a place is said to be, 0 to 1: "a third", "a little
+// more than a half", "between a quarter and a half". At an end it is "".
+func (f Finest) Say(at float64) string {
+	all := f.fractions()
+	k := 0
+	for i, g := range all {
+		if math.Abs(g.at-at) < math.Abs(all[k].at-at) {
+			k = i
+		}
+	}
+	g := all[k]
+	off := at - g.at
+	end := k == 0 || k == len(all)-1
+	switch {
+	case math.Abs(off) <= sameFraction && end:
+		return ""
+	case math.Abs(off) <= sameFraction:
+		return g.name
+	case math.Abs(off) <= littleOff && !end && off > 0:
+		return "a little more than " + g.name
+	case math.Abs(off) <= littleOff && !end:
+		return "not quite " + g.name
+	}
+	if off < 0 {
+		k--
+	}
+	k = max(0, min(k, len(all)-2))
+	switch {
+	case k == 0:
+		return "less than " + all[1].name
+	case k == len(all)-2:
+		return "more than " + all[k].name
+	}
+	return "between " + all[k].name + " and " + all[k+1].name
+}
+
+// corners are the ends of a side, from the left or the top.
+var corners = map[Side][2]string{
+	Top: {"upper left", "upper right"}, Bottom: {"lower left", "lower right"},
+	Left: {"upper left", "lower left"}, Right: {"upper right", "lower right"},
+}
+
+// sides are how one speaks of them.
+var sides = map[Side]string{Top: "along the top", Bottom: "along the bottom", Left: "down the left side", Right: "down the right side"}
+
+// side returns a place on a side in words.
+func (f Finest) side(s Side, at float64) string {
+	say := f.Say(at)
+	switch say {
+	case "":
+		return "just at the " + corners[s][int(math.Round(at))] + " corner"
+	case "a half":
+		return "half-way " + sides[s]
+	}
+	return say + " " + sides[s]
+}
+
+// place returns a place in a box in words: how far across and how far down.
+func (f Finest) place(x, y float64) string {
+	say := func(v float64, start, end, way string) string {
+		switch s := f.Say(v); {
+		case s == "" && v < 0.5:
+			return start
+		case s == "":
+			return end
+		case s == "a half":
+			return "half-way " + way
+		default:
+			return s + " " + way
+		}
+	}
+	return say(x, "at the left", "at the right", "across") + ", " + say(y, "at the top", "at the bottom", "down")
+}
