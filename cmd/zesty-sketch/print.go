@@ -15,6 +15,8 @@ import (
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/page"
+	"zestysketch/internal/core/picture"
+	"zestysketch/internal/core/reading"
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/demo"
 	"zestysketch/internal/press"
@@ -37,6 +39,7 @@ func printCommand(_ context.Context, args []string, std streams) error {
 	f.BoolVar(&w.UpsideDown, "upside-down", false, "the picture upside down")
 	f.BoolVar(&w.Mirrored, "mirrored", false, "the picture mirrored, for a transfer that mirrors")
 	f.BoolVar(&w.Faded, "faded", false, "the picture faded, to trace over")
+	f.StringVar(&spec.Help, "see", "", "how far picture and cards help to see what is in a box: dots, words or lines")
 	f.BoolVar(&w.MarksOnly, "marks-only", false, "the drawing sheet with marks and no lines")
 	if err := parse(f, args, std); err != nil {
 		return err
@@ -66,8 +69,14 @@ func printCommand(_ context.Context, args []string, std streams) error {
 		return fmt.Errorf("this plan must not be printed: %s %s", f.Message, f.Fix)
 	}
 	w.Class = []sheet.Who{w.Who}
+	w.Help = reading.Help(spec.Help)
 	var pages []page.Page
 	for _, k := range spec.Kinds {
+		if w.Boxes == nil && sheet.Reads(k, w.Help) {
+			if w.Boxes, err = boxesIn(*file, w.Plan); err != nil {
+				return err
+			}
+		}
 		made, err := sheet.Pages(k, w)
 		if err != nil {
 			return err
@@ -83,6 +92,19 @@ func printCommand(_ context.Context, args []string, std streams) error {
 		return err
 	}
 	return json.NewEncoder(std.out).Encode(map[string]any{"pages": len(pages), "files": files})
+}
+
+// boxesIn reads what is in the boxes of a plan's picture.
+func boxesIn(file string, p grid.Plan) ([]reading.Box, error) {
+	if file == "" {
+		return nil, fmt.Errorf("%w: these pages need what is in the picture's boxes; give it with --picture", errUsage)
+	}
+	img, err := readPicture(file)
+	if err != nil {
+		return nil, err
+	}
+	r, err := reading.Picture(p, img, picture.Look(img, img).Drawing, reading.Lines, reading.Thirds)
+	return r.Boxes, err
 }
 
 func kindNames() string {

@@ -1,6 +1,7 @@
 package press
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
@@ -9,6 +10,7 @@ import (
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/page"
+	"zestysketch/internal/core/reading"
 	"zestysketch/internal/core/survey"
 	"zestysketch/internal/intake"
 	"zestysketch/internal/plans"
@@ -50,7 +52,42 @@ func Load(ctx context.Context, s *store.Store, p store.Project, spec Spec) (Set,
 		}
 		return intake.Use(ctx, file.Bytes, look)
 	})
+	finest := cmp.Or(p.Finest, reading.Thirds)
+	set.Read = readBoxes(func(plan grid.Plan, pic *store.Picture) (read reading.Reading, err error) {
+		file, err := s.PictureFile(ctx, p.TeacherID, pic.ID, store.View)
+		if err != nil {
+			return read, err
+		}
+		err = intake.Use(ctx, file.Bytes, func(img *image.RGBA) error {
+			read, err = reading.Picture(plan, img, pic.LineDrawing(), reading.Lines, finest)
+			return err
+		})
+		return read, err
+	})
 	return set, set.extras(ctx, s)
+}
+
+// readBoxes reads each picture once for each plan that is laid over it.
+func readBoxes(read func(grid.Plan, *store.Picture) (reading.Reading, error)) func(grid.Plan, *store.Picture) ([]reading.Box, error) {
+	known := map[string][]reading.Box{}
+	return func(p grid.Plan, pic *store.Picture) ([]reading.Box, error) {
+		if pic == nil || p.Frame == nil {
+			return nil, nil
+		}
+		text, err := grid.Encode(p)
+		if err != nil {
+			return nil, err
+		}
+		key := fmt.Sprint(pic.ID, string(text))
+		if boxes, ok := known[key]; ok {
+			return boxes, nil
+		}
+		r, err := read(p, pic)
+		if err == nil {
+			known[key] = r.Boxes
+		}
+		return r.Boxes, err
+	}
 }
 
 // emptyBoxes looks each picture up once for each grid that is laid over it.

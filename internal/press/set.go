@@ -14,6 +14,7 @@ import (
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/measure"
 	"zestysketch/internal/core/page"
+	"zestysketch/internal/core/reading"
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/core/sighting"
 	"zestysketch/internal/intake"
@@ -32,6 +33,7 @@ type Set struct {
 	Landmarks []string
 	Link      func(ctx context.Context, student uint64) (string, error) // nil makes none
 	Empty     func(p grid.Plan, pic *store.Picture) ([]string, error)   // the boxes with nothing in them; nil asks nobody
+	Read      func(p grid.Plan, pic *store.Picture) ([]reading.Box, error)
 }
 
 // Made is a set in pages, with what its pictures are called.
@@ -184,7 +186,7 @@ func (s Set) one(spec Spec, w sheet.Wish, pic *store.Picture, pictures map[uint6
 		w.Picture = fmt.Sprintf("picture %d", pic.ID)
 	}
 	for _, k := range spec.Kinds {
-		if pic == nil && (k == sheet.KindReference || k == sheet.KindClean || k == sheet.KindCards) {
+		if pic == nil && (k == sheet.KindReference || k == sheet.KindClean || sheet.Reads(k, w.Help) || k == sheet.KindCards) {
 			return nil, ErrNoPicture
 		}
 		if k == sheet.KindCover && link != nil {
@@ -194,6 +196,11 @@ func (s Set) one(spec Spec, w sheet.Wish, pic *store.Picture, pictures map[uint6
 		}
 		if k == sheet.KindCards && !spec.AllBoxes && s.Empty != nil {
 			if w.Empty, err = s.Empty(w.Plan, pic); err != nil {
+				return nil, err
+			}
+		}
+		if w.Boxes == nil && s.Read != nil && sheet.Reads(k, w.Help) {
+			if w.Boxes, err = s.Read(w.Plan, pic); err != nil {
 				return nil, err
 			}
 		}
@@ -216,7 +223,7 @@ func (s Set) one(spec Spec, w sheet.Wish, pic *store.Picture, pictures map[uint6
 // wish is what all pages of a spec have in common.
 func (s Set) wish(spec Spec) (sheet.Wish, error) {
 	w := sheet.Wish{Plan: s.Class, Printer: s.Printer, Grey: spec.Grey, UpsideDown: spec.UpsideDown, Mirrored: spec.Mirrored, Faded: spec.Faded,
-		MarksOnly: spec.MarksOnly, Views: spec.Views, Landmarks: s.Landmarks, Class: []sheet.Who{{Name: "Name", Project: s.Project.ID}}}
+		MarksOnly: spec.MarksOnly, Help: reading.Help(spec.Help), Views: spec.Views, Landmarks: s.Landmarks, Class: []sheet.Who{{Name: "Name", Project: s.Project.ID}}}
 	if strings.TrimSpace(spec.Solid) == "" {
 		return w, nil
 	}

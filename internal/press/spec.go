@@ -12,6 +12,7 @@ import (
 
 	"zestysketch/internal/core/measure"
 	"zestysketch/internal/core/page"
+	"zestysketch/internal/core/reading"
 	"zestysketch/internal/core/sheet"
 )
 
@@ -27,6 +28,7 @@ type Spec struct {
 	Faded      bool        `json:"faded,omitempty"`
 	MarksOnly  bool        `json:"marks_only,omitempty"`
 	AllBoxes   bool        `json:"all_boxes,omitempty"` // cards of boxes with nothing in them too
+	Help       string      `json:"help,omitempty"`      // how far pictures and cards help to see a box, a reading.Help
 	Views      int         `json:"views,omitempty"`
 	Solid      string      `json:"solid,omitempty"` // width × height of what is drawn in several views
 	Depth      string      `json:"depth,omitempty"`
@@ -59,6 +61,9 @@ func (s Spec) Check() (Spec, error) {
 		return s, fmt.Errorf("%w: choose at least one page", ErrSpec)
 	case s.Spare < 0 || s.Spare > MostSpare:
 		return s, fmt.Errorf("%w: wanted 0 to %d spare sets, got %d", ErrSpec, MostSpare, s.Spare)
+	}
+	if reading.Help(s.Help).Step() < 0 {
+		return s, fmt.Errorf("%w: help is dots, words or lines, got %q", ErrSpec, s.Help)
 	}
 	if _, err := s.Size(); err != nil {
 		return s, err

@@ -12,6 +12,7 @@ import (
 	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/core/picture"
 	"zestysketch/internal/core/plane"
+	"zestysketch/internal/core/reading"
 
 	"gorm.io/gorm"
 )
@@ -155,6 +156,8 @@ type Project struct {
 	DeletedAt   *time.Time       // nil unless it can be brought back still
 	PrintedAt   *time.Time       // when pages of it were made first, nil if none were
 	Road        *lesson.Road     `gorm:"serializer:json"` // nil for the usual one
+	Help        reading.Help     // the step from which students are helped to see what is in a box
+	Finest      reading.Finest   // of the fractions that are said of it; empty for the usual
 	CreatedAt   time.Time
 	UpdatedAt   time.Time // when its plan changed, or a day on which it was at work
 

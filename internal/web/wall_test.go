@@ -4,10 +4,12 @@ import (
 	"archive/zip"
 	"bytes"
 	"context"
+	"encoding/json"
 	"fmt"
 	"html"
 	"io"
 	"net/http"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -388,4 +390,62 @@ func TestTickTimes(t *testing.T) {
 			t.Errorf("%s was ticked %v ago", tick.Label, time.Since(tick.TickedAt))
 		}
 	}
+}
+
+// Help comes step by step, as far as it is asked for: dots, words, then the lines one by
+// one. It is counted in the report, goes on without a network, and begins where the
+// teacher set it.
+func TestHelpStepByStep(t *testing.T) {
+	h := newHouse(t)
+	var boxes map[string]struct{ Lines []any }
+	if err := json.Unmarshal([]byte(h.nobody().get("/s/"+h.link+"/boxes").want(http.StatusOK, "dots").body), &boxes); err != nil {
+		t.Fatal(err)
+	}
+	var busy []string
+	for label, b := range boxes {
+		if len(b.Lines) > 1 {
+			busy = append(busy, label)
+		}
+	}
+	slices.Sort(busy)
+	s := h.open(800, 1100)
+	s.visit("/s/" + h.link + "?box=" + busy[0])
+	more := func(words string) {
+		s.see("#own-more", words)
+		s.page.MustElement("#own-more").MustClick()
+	}
+	dots := func() int { return len(s.page.MustElements(".own-dot")) }
+	s.page.MustElement("#own-help:not([hidden])")
+	if n := dots(); n != 0 {
+		t.Errorf("%d dots before anybody asked", n)
+	}
+	more("Help me see")
+	s.page.MustElement(".own-dot")
+	more("in words")
+	s.see("#own-words", "line")
+	more("one by one")
+	s.page.MustElement(".own-line.own-now")
+	s.sent()
+	h.down.Store(true)
+	s.page.MustElement(`.own-map [data-label="` + busy[1] + `"]`).MustClick()
+	more("Help me see")
+	s.page.MustElement(".own-dot")
+	h.down.Store(false)
+	s.sent()
+	c := h.signIn("owner@quay.example")
+	report := h.address("/projects/{project}/students/{student}/report")
+	c.get(report).want(http.StatusOK, "dots, words and the lines in one box")
+	c.get(report).want(http.StatusOK, "dots at the crossings in one box")
+	c.post(h.address("/projects/{project}/links"), form{"do": "help", "help": "words", "finest": "quarters"}).location()
+	c.get(h.address("/projects/{project}/links")).want(http.StatusOK, `<option value="words" selected>`)
+	for _, wrong := range []form{{"do": "help", "help": "all", "finest": "thirds"}, {"do": "help", "help": "dots", "finest": "sevenths"}} {
+		c.post(h.address("/projects/{project}/links"), wrong).want(http.StatusUnprocessableEntity, "where help begins")
+	}
+	s.visit("/s/" + h.link + "?box=" + busy[0])
+	s.see("#own-words", "line")
+	nobody := h.nobody()
+	nobody.post("/s/"+h.link+"/help", form{"label": "Z9", "help": "dots"}).want(http.StatusUnprocessableEntity, "not in the plan")
+	nobody.post("/s/"+h.link+"/help", form{"label": "A1", "help": "all"}).want(http.StatusUnprocessableEntity, "not in the plan")
+	nobody.get("/s/x/boxes").want(http.StatusNotFound, "Ask your teacher")
+	nobody.post("/s/x/help", form{"label": "A1", "help": "dots"}).want(http.StatusNotFound, "")
 }

@@ -59,6 +59,12 @@ func BoxCards(w Wish) ([]page.Page, error) {
 func drawCard(pg *page.Page, w Wish, c grid.Cell, on plane.Rect) {
 	pg.Add(page.Path{Points: page.BoxPath(on, 0, page.Faint).Points, Closed: true, Width: 0.15, Stroke: page.Faint, Dash: 1.5})
 	const room = 9.0 // for the labels
+	const size, line = 2.9, 3.7
+	said := w.saidLines(c, size, on.Width()-4)
+	for i, words := range said {
+		pg.Add(page.Text{At: plane.Pt(on.Min.X+2, on.Max.Y-1.5-line*float64(len(said)-1-i)), Size: size, Words: words, Color: page.Ink})
+	}
+	on.Max.Y -= line * float64(len(said))
 	cw, ch := c.Reference.Width(), c.Reference.Height()
 	k := min((on.Width()-2*room)/(cw*(1+2*Around)), (on.Height()-2*room)/(ch*(1+2*Around)))
 	mid := plane.Pt((on.Min.X+on.Max.X)/2, (on.Min.Y+on.Max.Y)/2)
@@ -72,6 +78,7 @@ func drawCard(pg *page.Page, w Wish, c grid.Cell, on plane.Rect) {
 	pic.Part = &part
 	paint := w.Plan.Line.Paint()
 	pg.Add(pic, page.BoxPath(inner, 0.4, page.Color{R: paint.R, G: paint.G, B: paint.B}), page.BoxPath(outer, 0.15, page.Faint))
+	w.seen(pg, c, inner)
 	for i := 1; i < 4; i++ { // quarter marks, outside the box
 		t, long := float64(i)/4, 1.5
 		if i == 2 {
@@ -151,6 +158,16 @@ func drawWindow(pg *page.Page, at plane.Point, size [2]float64, rim float64, wor
 	pg.Add(page.Path{Points: page.BoxPath(page.Box(at.X, at.Y, size[0]+2*rim, size[1]+2*rim), 0, page.Ink).Points, Closed: true, Width: 0.2, Stroke: page.Ink, Dash: 1.5})
 	hole := page.BoxPath(page.Box(at.X+rim, at.Y+rim, size[0], size[1]), 0.2, page.Ink)
 	hole.Fill = &Offcut
+	for i := 1; i < 4; i++ { // quarter marks, to read fractions by
+		x, y, long := at.X+rim+size[0]*float64(i)/4, at.Y+rim+size[1]*float64(i)/4, 3.0
+		if i == 2 {
+			long = 5
+		}
+		pg.Line(x, at.Y+rim-long, x, at.Y+rim, 0.25, page.Ink)
+		pg.Line(x, at.Y+rim+size[1], x, at.Y+rim+size[1]+long, 0.25, page.Ink)
+		pg.Line(at.X+rim-long, y, at.X+rim, y, 0.25, page.Ink)
+		pg.Line(at.X+rim+size[0], y, at.X+rim+size[0]+long, y, 0.25, page.Ink)
+	}
 	pg.Add(hole, page.Text{At: plane.Pt(at.X+3, at.Y+6), Size: 3.4, Words: page.Cut(words, 3.4, size[0]+2*rim-6, false), Color: page.Ink})
 }
 

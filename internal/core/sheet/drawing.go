@@ -3,6 +3,7 @@ package sheet
 import (
 	"fmt"
 	"math"
+	"slices"
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/measure"
@@ -24,10 +25,16 @@ type Tile struct {
 // DrawingSheet returns the sheet to draw on, with its faint grid or only its
 // marks; one larger than the printer's paper comes in tiles, the map of which
 // is the first page. The error wraps ErrPaper.
-func DrawingSheet(w Wish) ([]page.Page, error) {
+func DrawingSheet(w Wish) ([]page.Page, error) { return w.drawingSheet(nil) }
+
+// drawingSheet is DrawingSheet with more drawn on each paper, whose grid begins at origin.
+func (w Wish) drawingSheet(more func(pg *page.Page, origin plane.Point)) ([]page.Page, error) {
 	var pages []page.Page
 	for _, panel := range w.Plan.Panels() {
 		whole := sheetFor(w.Plan, panel, w.MarksOnly)
+		if more != nil {
+			more(&whole, panelOrigin(w.Plan, panel))
+		}
 		whole.Title = w.titled()
 		laid, err := tiled(whole, w.Printer, w.Plan.Units)
 		if err != nil {
@@ -40,6 +47,11 @@ func DrawingSheet(w Wish) ([]page.Page, error) {
 	return pages, nil
 }
 
+// panelOrigin returns where on a paper the grid begins.
+func panelOrigin(p grid.Plan, panel grid.Panel) plane.Point {
+	return plane.Pt(p.Sheet.Origin.X-float64(panel.Column)*panel.Size[0], p.Sheet.Origin.Y-float64(panel.Row)*panel.Size[1])
+}
+
 // sheetFor draws one paper as a page of its own true size.
 func sheetFor(p grid.Plan, panel grid.Panel, marksOnly bool) page.Page {
 	size := panel.Size
@@ -47,7 +59,7 @@ func sheetFor(p grid.Plan, panel grid.Panel, marksOnly bool) page.Page {
 		size = [2]float64{p.Sheet.Width, p.Sheet.Height}
 	}
 	pg := page.Page{Size: measure.Size{W: measure.Length(size[0]), H: measure.Length(size[1])}}
-	origin := plane.Pt(p.Sheet.Origin.X-float64(panel.Column)*panel.Size[0], p.Sheet.Origin.Y-float64(panel.Row)*panel.Size[1])
+	origin := panelOrigin(p, panel)
 	if marksOnly {
 		drawEdgeMarks(&pg, panel.X, panel.Y, size)
 		return pg
@@ -143,14 +155,21 @@ func tilesAlong(side, room measure.Length) int {
 // true to size; lines are cut at the region's edge.
 func drawPlace(pg *page.Page, from page.Page, region plane.Rect, at plane.Point) {
 	move := func(q plane.Point) plane.Point { return plane.Pt(q.X-region.Min.X+at.X, q.Y-region.Min.Y+at.Y) }
+	inside := func(q plane.Point) bool {
+		return q.X >= region.Min.X && q.X <= region.Max.X && q.Y >= region.Min.Y && q.Y <= region.Max.Y
+	}
 	for _, item := range from.Items {
 		switch v := item.(type) {
 		case page.Text:
-			if v.At.X >= region.Min.X && v.At.X <= region.Max.X && v.At.Y >= region.Min.Y && v.At.Y <= region.Max.Y {
+			if inside(v.At) {
 				pg.Add(page.Moved(v, move))
 			}
 		case page.Path:
 			points := v.Points
+			if !slices.ContainsFunc(points, func(q plane.Point) bool { return !inside(q) }) {
+				pg.Add(page.Moved(v, move)) // whole, and filled as it is
+				continue
+			}
 			if v.Closed && len(points) > 0 {
 				points = append(append([]plane.Point{}, points...), points[0])
 			}

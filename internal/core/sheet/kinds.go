@@ -7,6 +7,7 @@ import (
 	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/core/measure"
 	"zestysketch/internal/core/page"
+	"zestysketch/internal/core/reading"
 	"zestysketch/internal/core/sighting"
 )
 
@@ -29,6 +30,8 @@ const (
 	KindCover     page.Kind = "cover"
 	KindTeacher   page.Kind = "teacher-list"
 	KindTags      page.Kind = "tags"
+	KindDots      page.Kind = "dots"
+	KindKey       page.Kind = "key"
 )
 
 // About says what a kind of page is and why one would want it.
@@ -50,6 +53,7 @@ var Kinds = []About{
 	{KindMarks, "Mark-up card", "every mark of the drawing sheet, in order", false, true, func(w Wish) ([]page.Page, error) { return Marks(w) }},
 	{KindStrips, "Mark strips", "a scale to lay along the paper: no ruler needed", false, false, Strips},
 	{KindSheet, "Drawing sheet", "a faint grid, or its marks, to draw on", false, false, DrawingSheet},
+	{KindDots, "Dot sheet", "the drawing sheet with dots where lines cross the grid", false, false, DotSheet},
 	{KindCards, "Box cards", "one box a card, enlarged, with its neighbours' edges", false, false, BoxCards},
 	{KindWindows, "Windows and masks", "to cover everything but the box in hand", false, false, Windows},
 	{KindThumbs, "Thumbnail boxes", "small boxes of the paper's shape for first ideas", false, false, one(Thumbnails)},
@@ -59,6 +63,7 @@ var Kinds = []About{
 	{KindStudent, "Student's list", "what to ask in every box", false, true, one(StudentList)},
 	{KindTape, "Before the tape comes off", "what must be there after tracing", false, true, one(TapeList)},
 	{KindTeacher, "Teacher's list", "what to look for on the way round the room", true, false, one(TeacherList)},
+	{KindKey, "Key", "what is in every box, in words", true, false, Key},
 	{KindTags, "Corner tags", "laid at a drawing's corners, a photo finds itself", true, false, Tags},
 }
 
@@ -89,6 +94,9 @@ type Wish struct {
 	Grey, UpsideDown, Mirrored, Faded bool     // of the pictures
 	MarksOnly                         bool     // of the drawing sheet
 	Empty                             []string // boxes with nothing to draw in, which get no card
+
+	Boxes []reading.Box // what is in them; nil where nobody read them
+	Help  reading.Help  // how much of it picture and cards show
 
 	Upright, Lying int          // thumbnails
 	Frames         []grid.Frame // and what is in them; none for empty boxes
@@ -143,6 +151,11 @@ func (w Wish) Printed(pages []page.Page) []page.Page {
 		pages[i] = w.Printer.Correct(p)
 	}
 	return pages
+}
+
+// Reads reports whether pages of a kind, at a step of help, need what boxes hold.
+func Reads(k page.Kind, h reading.Help) bool {
+	return k == KindDots || k == KindKey || h != reading.Ticks && (k == KindCards || k == KindReference)
 }
 
 // cautionsFor returns the cautions of what a plan's marking and cutting need.

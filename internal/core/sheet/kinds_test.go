@@ -9,10 +9,12 @@ import (
 	"testing"
 
 	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/lines"
 	"zestysketch/internal/core/measure"
 	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/photo"
 	"zestysketch/internal/core/plane"
+	"zestysketch/internal/core/reading"
 	"zestysketch/internal/core/sighting"
 )
 
@@ -22,7 +24,9 @@ func wish(t testing.TB, ask grid.Request, on string) Wish {
 	if ask.Picture == [2]int{} {
 		ask.Picture = [2]int{1400, 1800}
 	}
-	return Wish{Plan: plan(t, ask), Printer: page.On(paper(t, on)), Who: Who{Name: "Søren 中", Class: "7 Quay", Link: "http://quay.example/s/abcdefghijklmnopqrstuvwxyz", Project: 3, Student: 71},
+	across := lines.Stroke{Points: []plane.Point{plane.Pt(0, 700), plane.Pt(700, 500), plane.Pt(1400, 900)}, Weight: 1}
+	p := plan(t, ask)
+	return Wish{Plan: p, Boxes: reading.Read(p, []lines.Stroke{across}, reading.Wish{}).Boxes, Help: reading.Words, Printer: page.On(paper(t, on)), Who: Who{Name: "Søren 中", Class: "7 Quay", Link: "http://quay.example/s/abcdefghijklmnopqrstuvwxyz", Project: 3, Student: 71},
 		Class: []Who{{Name: "Ada", Class: "7 Quay", Project: 3, Student: 70}, {Name: "Søren", Class: "7 Quay", Project: 3, Student: 71}}, Landmarks: []string{"Tip of the mast"}}
 }
 

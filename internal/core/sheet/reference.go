@@ -8,6 +8,7 @@ import (
 	"zestysketch/internal/core/measure"
 	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/plane"
+	"zestysketch/internal/core/reading"
 )
 
 // FramePicture is the name of the plan's picture in a Picture item.
@@ -35,7 +36,31 @@ func Reference(w Wish) (page.Page, error) {
 	}
 	net.GutterX, net.GutterY = l.GutterX, l.GutterY
 	drawNet(&pg, l.Work.Min, net)
+	w.seenOn(&pg, l.Work.Min)
 	return pg, nil
+}
+
+// seenOn draws on the reference what the wish's help shows, mirrored and turned as it is.
+func (w Wish) seenOn(pg *page.Page, at plane.Point) {
+	if w.Help.Step() < reading.Dots.Step() {
+		return
+	}
+	var on page.Page
+	for _, c := range w.Plan.Cells() {
+		w.seen(&on, c, c.Reference)
+	}
+	size := w.Plan.Reference
+	for _, item := range on.Items {
+		pg.Add(page.Moved(item, func(p plane.Point) plane.Point {
+			if w.Mirrored != w.UpsideDown {
+				p.X = size.Width - p.X
+			}
+			if w.UpsideDown {
+				p.Y = size.Height - p.Y
+			}
+			return at.Add(p)
+		}))
+	}
 }
 
 // Clean returns the page of the reference without its grid. The error wraps ErrPaper.

@@ -131,6 +131,9 @@ func address(spec press.Spec) template.URL {
 	if spec.Everyone {
 		q.Set("who", "everyone")
 	}
+	if spec.Help != "" {
+		q.Set("help", spec.Help)
+	}
 	for _, id := range spec.Students {
 		q.Add("student", strconv.FormatUint(id, 10))
 	}

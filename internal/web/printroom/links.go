@@ -1,9 +1,12 @@
 package printroom
 
 import (
+	"cmp"
 	"net/http"
+	"slices"
 	"time"
 
+	"zestysketch/internal/core/reading"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
 )
@@ -14,6 +17,7 @@ type linksView struct {
 	Rail    kit.Rail
 	Open    int64
 	Until   string // as typed
+	Finest  reading.Finest
 	Problem string
 }
 
@@ -23,7 +27,7 @@ func (a area) links(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	v := linksView{Project: p}
+	v := linksView{Project: p, Finest: cmp.Or(p.Finest, reading.Thirds)}
 	if p.LinksUntil != nil {
 		v.Until = p.LinksUntil.Format(time.DateOnly)
 	}
@@ -60,13 +64,19 @@ func (a area) changeLinks(w http.ResponseWriter, r *http.Request) error {
 		case r.FormValue("until") == "":
 			err = a.Store.LinksUntil(ctx, p.TeacherID, p.ID, nil)
 		case bad != nil:
-			v := linksView{Project: p, Until: r.FormValue("until"), Problem: "Write the last day as year, month and day, such as 2027-06-30, or leave it empty."}
+			v := linksView{Project: p, Finest: cmp.Or(p.Finest, reading.Thirds), Until: r.FormValue("until"), Problem: "Write the last day as year, month and day, such as 2027-06-30, or leave it empty."}
 			return a.showLinks(w, r, http.StatusUnprocessableEntity, v)
 		default:
 			err = a.Store.LinksUntil(ctx, p.TeacherID, p.ID, &day)
 		}
+	case "help":
+		from, finest := reading.Help(r.FormValue("help")), reading.Finest(r.FormValue("finest"))
+		if from.Step() < 0 || !slices.Contains(reading.Fractions, finest) {
+			return kit.Ask("Choose where help begins: quarter marks, dots, words or lines; and the finest fraction: halves, quarters, thirds or tenths.")
+		}
+		err = a.Store.SetHelp(ctx, p.TeacherID, p.ID, from, finest)
 	default:
-		return kit.Ask("Choose what to do with the links: renew them, end them, or set their last day.")
+		return kit.Ask("Choose what to do with the links: renew them, end them, set their last day, or where help begins.")
 	}
 	if err != nil {
 		return err

@@ -15,6 +15,7 @@ import (
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/page"
+	"zestysketch/internal/core/reading"
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/core/sighting"
 	"zestysketch/internal/press"
@@ -140,7 +141,7 @@ func readSpec(r *http.Request) press.Spec {
 		}
 		return n
 	}
-	s := press.Spec{Paper: r.FormValue("paper"), Grey: on("grey"), UpsideDown: on("upside_down"), Mirrored: on("mirrored"), Faded: on("faded"), MarksOnly: on("marks_only"), AllBoxes: on("all_boxes"),
+	s := press.Spec{Paper: r.FormValue("paper"), Grey: on("grey"), UpsideDown: on("upside_down"), Mirrored: on("mirrored"), Faded: on("faded"), MarksOnly: on("marks_only"), AllBoxes: on("all_boxes"), Help: r.FormValue("help"),
 		Views: number("views"), Solid: r.FormValue("solid"), Depth: r.FormValue("depth"), ByPage: on("by_page"), Duplex: on("duplex"), Spare: number("spare"), Everyone: r.FormValue("who") == "everyone"}
 	if s.Paper == "other" {
 		s.Paper = r.FormValue("paper_size")
@@ -351,5 +352,12 @@ func (a area) asked(w http.ResponseWriter, r *http.Request) (store.Project, pres
 func (a area) load(r *http.Request, p store.Project, spec press.Spec) (press.Set, error) {
 	set, err := press.Load(r.Context(), a.Store, p, spec)
 	set.See(func(picture uint64) (*image.RGBA, error) { return a.Pixels(r.Context(), p.TeacherID, picture) })
+	set.Read = func(plan grid.Plan, pic *store.Picture) ([]reading.Box, error) {
+		if pic == nil || plan.Frame == nil {
+			return nil, nil
+		}
+		read, err := a.Boxes(r.Context(), p, plan, pic)
+		return read.Boxes, err
+	}
 	return set, err
 }

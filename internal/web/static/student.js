@@ -31,6 +31,66 @@ function view() {
   return { x: Math.min(...row.map((o) => o.x)), y: b.y, w: row.reduce((s, o) => s + o.w, 0), h: b.h, row: b.row };
 }
 
+// --- help to see it ------------------------------------------------------------
+
+// What is in each box: dots where lines cross its sides, words, the lines themselves.
+// Each press goes one step further; lines then come one by one.
+const steps = ["", "dots", "words", "lines"];
+const asked = { "": "Help me see: dots", dots: "And in words", words: "And the lines, one by one" };
+let boxes = null;
+const helped = new Map(); // box to its step, and how many lines are shown
+
+function help() {
+  const label = desk.order[at].label;
+  if (!helped.has(label)) helped.set(label, { step: desk.help, lines: desk.help > 2 ? 1 : 0 });
+  return helped.get(label);
+}
+
+function more() {
+  const label = desk.order[at].label, h = help(), box = boxes[label];
+  if (h.step < 3) {
+    h.step++;
+    queue.add(`${link}/help`, { label, help: steps[h.step] });
+    if (h.step === 3) h.lines = 1;
+  } else if (h.lines < box.lines.length) h.lines++;
+  words();
+  picture();
+}
+
+function words() {
+  const panel = document.getElementById("own-help"), box = boxes?.[desk.order[at].label];
+  panel.hidden = !box;
+  if (!box) return;
+  const h = help(), button = document.getElementById("own-more"), left = box.lines.length - h.lines;
+  button.hidden = !box.lines.length || (h.step === 3 && left <= 0);
+  button.textContent = h.step < 3 ? asked[steps[h.step]] : `The next line · ${left} left`;
+  const said = h.step < 2 ? [] : h.step === 2 ? box.all : box.say.slice(0, h.lines);
+  document.getElementById("own-words").replaceChildren(...said.map((sentence) => {
+    const p = document.createElement("p");
+    p.textContent = sentence;
+    return p;
+  }));
+}
+
+function helpOn(g, line) {
+  const b = desk.order[at], box = boxes?.[b.label];
+  if (!box || looks.strip) return;
+  const h = help(), place = ([x, y]) => `${b.x + x * b.w} ${b.y + y * b.h}`;
+  if (h.step >= 3) box.lines.slice(0, h.lines).forEach((points, i) => {
+    node("path", { d: `M${points.map(place).join("L")}`, class: i === h.lines - 1 ? "own-line own-now" : "own-line", "stroke-width": 4 * line }, g);
+  });
+  if (h.step >= 1) for (const [x, y] of box.dots) {
+    node("circle", { cx: b.x + x * b.w, cy: b.y + y * b.h, r: 4.5 * line, class: "own-dot", "stroke-width": 1.5 * line }, g);
+  }
+}
+
+document.getElementById("own-more").addEventListener("click", more);
+fetch(`${link}/boxes`).then((answer) => (answer.ok ? answer.json() : null)).then((found) => {
+  boxes = found;
+  words();
+  picture();
+}).catch(() => {}); // without it one draws on, unhelped
+
 function picture() {
   if (!desk.picture) return;
   const v = view(), k = desk.around, x = v.x - v.w * k, y = v.y - v.h * k, w = v.w * (1 + 2 * k), h = v.h * (1 + 2 * k);
@@ -53,6 +113,7 @@ function picture() {
       node("path", { d, class: "own-split", "stroke-width": line }, turned);
     }
   }
+  helpOn(turned, line);
   for (const t of [0.25, 0.5, 0.75]) { // quarter marks, to read fractions by
     const long = room * (t === 0.5 ? 0.8 : 0.45), px = v.x + v.w * t, py = v.y + v.h * t;
     const d = `M${px} ${y - long}V${y}M${px} ${y + h}v${long}M${x - long} ${py}H${x}M${x + w} ${py}h${long}`;
@@ -79,6 +140,7 @@ function show() {
     a.setAttribute("aria-label", a.dataset.label + (there ? ", done" : ""));
     a.toggleAttribute("aria-current", a.dataset.label === b.label);
   }
+  words();
   picture();
 }
 

@@ -45,6 +45,8 @@ func Routes(r chi.Router, k *kit.Kit) {
 		r.Get("/s/{link}/plan", k.Handle(a.version))
 		r.Post("/s/{link}/ticks", k.Handle(a.tick))
 		r.Post("/s/{link}/hand", k.Handle(a.hand))
+		r.Get("/s/{link}/boxes", k.Handle(a.boxes))
+		r.Post("/s/{link}/help", k.Handle(a.helped))
 	})
 }
 
@@ -135,6 +137,7 @@ type drawn struct {
 	Version int         `json:"version"` // of the plan
 	Around  float64     `json:"around"`
 	Picture *[6]float64 `json:"picture,omitempty"` // from a square of 1000 to millimetres of the reference
+	Help    int         `json:"help"`              // the step from which a box is shown
 }
 
 // inHand is one box, in millimetres of the reference.
@@ -150,7 +153,7 @@ type inHand struct {
 
 // newDrawn takes the numbers from the plan.
 func newDrawn(o own, order []grid.Cell, ticks map[string]bool) drawn {
-	d := drawn{Version: o.project.PlanVersion, Around: sheet.Around, Done: []string{}}
+	d := drawn{Version: o.project.PlanVersion, Around: sheet.Around, Done: []string{}, Help: max(0, o.project.Help.Step())}
 	for _, c := range order {
 		b := inHand{c.Label, c.Row, c.Reference.Min.X, c.Reference.Min.Y, c.Reference.Width(), c.Reference.Height(), max(1, o.plan.Grid.Split[c.Label])}
 		d.Order = append(d.Order, b)

@@ -11,6 +11,7 @@ import (
 	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/core/measure"
 	"zestysketch/internal/core/page"
+	"zestysketch/internal/core/reading"
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/render"
 	"zestysketch/internal/room"
@@ -44,6 +45,7 @@ type reported struct {
 	checkIns   map[uint64][]store.CheckIn // of this project, the newest first
 	everywhere map[uint64][]store.CheckIn // and of all of the teacher's, the oldest first
 	notes      map[uint64][]store.Note
+	helped     map[uint64]map[reading.Help]int // boxes, by the furthest step
 }
 
 // loadReports fetches the reports of some students of a class at work.
@@ -66,6 +68,9 @@ func (a area) loadReports(r *http.Request, work *room.Room, students ...store.St
 		if c.ProjectID == p.ID {
 			w.checkIns[c.StudentID] = slices.Insert(w.checkIns[c.StudentID], 0, c)
 		}
+	}
+	if w.helped, err = a.Store.Helped(ctx, p.ID); err != nil {
+		return w, err
 	}
 	w.notes, err = a.notesOf(ctx, p.ID)
 	return w, err
@@ -95,6 +100,7 @@ func (w reported) view(s store.Student) (v reportView, err error) {
 		{Head: "Checkpoints", Lines: orNone(w.checkpoints(s))},
 		{Head: "Measured", Lines: orNone(w.measured(s))},
 		{Head: "Reached", Lines: orNone(v.reached())},
+		{Head: "Help taken to see a box", Lines: orNone(w.helps(s))},
 		{Head: "Notes", Lines: orNone(w.noted(s))},
 	}
 	v.Progress, err = w.plot(s)
@@ -130,6 +136,22 @@ func (v reportView) reached() (lines []string) {
 	for _, o := range v.Objectives {
 		if o.Reached {
 			lines = append(lines, fmt.Sprintf("%s (%s)", o.Words, o.Level))
+		}
+	}
+	return lines
+}
+
+// helps says in how many boxes a student was helped, and how far.
+func (w reported) helps(s store.Student) (lines []string) {
+	for _, h := range []struct {
+		help reading.Help
+		say  string
+	}{{reading.Dots, "dots at the crossings"}, {reading.Words, "dots and words"}, {reading.Traced, "dots, words and the lines"}} {
+		switch n := w.helped[s.ID][h.help]; {
+		case n == 1:
+			lines = append(lines, h.say+" in one box")
+		case n > 1:
+			lines = append(lines, fmt.Sprintf("%s in %d boxes", h.say, n))
 		}
 	}
 	return lines

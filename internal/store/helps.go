@@ -1,0 +1,64 @@
+package store
+
+import (
+	"context"
+	"time"
+
+	"gorm.io/gorm"
+	"gorm.io/gorm/clause"
+
+	"zestysketch/internal/core/reading"
+)
+
+// Helped is how far a student was helped to see what is in a box.
+type Helped struct {
+	ProjectID uint64 `gorm:"primaryKey"`
+	StudentID uint64 `gorm:"primaryKey"`
+	Label     string `gorm:"primaryKey"`
+	Help      reading.Help
+	HelpedAt  time.Time
+}
+
+// TableName is that of the migration.
+func (Helped) TableName() string { return "helps" }
+
+// SetHelp changes from which step a project's students are helped, and the finest fraction
+// that is used in words.
+func (s *Store) SetHelp(ctx context.Context, teacher, project uint64, from reading.Help, finest reading.Finest) error {
+	return s.update(ctx, teacher, project, map[string]any{"help": from, "finest": finest})
+}
+
+// Help records that a student of one of the teacher's projects was helped so far in a box.
+// The furthest step stays.
+func (s *Store) Help(ctx context.Context, teacher, project, student uint64, label string, help reading.Help) error {
+	return s.change(ctx, func(tx *gorm.DB) error {
+		if err := belongs(tx, teacher, project, student); err != nil {
+			return err
+		}
+		had := Helped{ProjectID: project, StudentID: student, Label: label}
+		if err := tx.Where(&had).Limit(1).Find(&had).Error; err != nil || had.Help.Step() >= help.Step() {
+			return err
+		}
+		had.Help, had.HelpedAt = help, time.Now().UTC()
+		return tx.Clauses(clause.OnConflict{UpdateAll: true}).Create(&had).Error
+	})
+}
+
+// Helped returns in how many boxes each student of a project, which the caller has
+// fetched, was helped, by the furthest step.
+func (s *Store) Helped(ctx context.Context, project uint64) (map[uint64]map[reading.Help]int, error) {
+	var rows []struct {
+		StudentID uint64
+		Help      reading.Help
+		Boxes     int
+	}
+	err := s.with(ctx).Model(&Helped{}).Select("student_id, help, COUNT(*) AS boxes").Where("project_id = ?", project).Group("student_id, help").Scan(&rows).Error
+	by := map[uint64]map[reading.Help]int{}
+	for _, r := range rows {
+		if by[r.StudentID] == nil {
+			by[r.StudentID] = map[reading.Help]int{}
+		}
+		by[r.StudentID][r.Help] = r.Boxes
+	}
+	return by, err
+}
