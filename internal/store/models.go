@@ -441,6 +441,7 @@ type Change struct {
 	ProjectID uint64
 	StudentID uint64
 	JobID     uint64 // 0 where it is of a student
+	About     string // empty where it is of a student or a job
 	CreatedAt time.Time
 }
 

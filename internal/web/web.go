@@ -20,6 +20,7 @@ import (
 	"zestysketch/internal/web/classes"
 	"zestysketch/internal/web/find"
 	"zestysketch/internal/web/finish"
+	"zestysketch/internal/web/front"
 	"zestysketch/internal/web/help"
 	"zestysketch/internal/web/kit"
 	"zestysketch/internal/web/library"
@@ -107,6 +108,7 @@ func New(s *store.Store, log *slog.Logger, o Options) (chi.Router, error) {
 			library.Routes(r, k)
 			printroom.Routes(r, k)
 			wall.Routes(r, k)
+			front.Routes(r, k)
 			checks.Routes(r, k)
 			maps.Routes(r, k)
 			finish.Routes(r, k)

@@ -14,3 +14,14 @@ CREATE TABLE IF NOT EXISTS helps (
   FOREIGN KEY (project_id) REFERENCES projects (id) ON DELETE CASCADE,
   FOREIGN KEY (student_id) REFERENCES students (id) ON DELETE CASCADE
 );
+
+-- What is shown of a box in front of a class, and that a change is about it.
+CREATE TABLE IF NOT EXISTS demonstrations (
+  project_id BIGINT UNSIGNED NOT NULL PRIMARY KEY,
+  box VARCHAR(16) NOT NULL,
+  step INT NOT NULL,
+  upside BOOLEAN NOT NULL,
+  covered BOOLEAN NOT NULL,
+  FOREIGN KEY (project_id) REFERENCES projects (id) ON DELETE CASCADE
+);
+ALTER TABLE changes ADD COLUMN IF NOT EXISTS about VARCHAR(16) NOT NULL DEFAULT '';

@@ -258,8 +258,8 @@ func (a area) live(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	return a.Line(w, r, p.ID, func(io.Writer) {}, func(_, job uint64) string {
-		if job == 0 {
+	return a.Line(w, r, p.ID, func(io.Writer) {}, func(c kit.Changed) string {
+		if c.Job == 0 {
 			return ""
 		}
 		return "job"

@@ -69,6 +69,7 @@ var deeds = map[string]string{
 	"POST /projects/{project}/plan.json":                    "took a plan file in",
 	"POST /projects/{project}/plans/{version}/restore":      "brought an earlier plan back",
 	"POST /projects/{project}/picture":                      "added a picture to a project",
+	"POST /projects/{project}/demonstration":                "showed a box in front of the class",
 	"POST /projects/{project}/pictures/{picture}":           "changed a project's picture",
 	"POST /projects/{project}/pictures/{picture}/withdraw":  "took a picture off a project",
 	"POST /projects/{project}/frames":                       "kept a frame",

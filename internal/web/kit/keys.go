@@ -14,8 +14,9 @@ var keysOf = map[string][]Key{
 		{"arrows", "walk the boxes"}, {"ctrl z", "empty that row again"}},
 	"table.html": {{"1 to 6", "ways of looking at the drawing"}, {"a m u q", "arrows, mirror, upside down, squint"}, {"n", "the next photo"},
 		{"arrows", "move the corner or landmark in hand"}, {"ctrl z", "take that back"}},
-	"gestures.html": {{"space", "start or stop the clock"}},
-	"student.html":  {{"← →", "the box before, the box after"}, {"space", "tick the box, or take it back"}},
+	"demonstration.html": {{"→", "show more of the box"}, {"←", "show less"}, {"n", "the next box"}, {"b", "the box before"}, {"u", "upside down"}, {"c", "cover the rest"}},
+	"gestures.html":      {{"space", "start or stop the clock"}},
+	"student.html":       {{"← →", "the box before, the box after"}, {"space", "tick the box, or take it back"}},
 }
 
 // Keys returns the page's keys, those of every page last.

@@ -31,26 +31,29 @@ type hub struct {
 
 type channel struct {
 	stop      context.CancelFunc
-	listeners map[chan about]bool
+	listeners map[chan Changed]bool
 }
 
-// about is what a change is about: a student, or a job.
-type about struct{ student, job uint64 }
+// Changed is what a change is about: a student, a job, or what else is named.
+type Changed struct {
+	Student, Job uint64
+	About        string
+}
 
 func newHub(s *store.Store) *hub { return &hub{store: s, live: map[uint64]*channel{}} }
 
 // listen returns what of a project changes, until leave is called.
-func (h *hub) listen(project uint64) (changed <-chan about, leave func()) {
+func (h *hub) listen(project uint64) (changed <-chan Changed, leave func()) {
 	h.mu.Lock()
 	defer h.mu.Unlock()
 	c := h.live[project]
 	if c == nil {
 		ctx, stop := context.WithCancel(context.Background())
-		c = &channel{stop, map[chan about]bool{}}
+		c = &channel{stop, map[chan Changed]bool{}}
 		h.live[project] = c
 		go h.ask(ctx, project)
 	}
-	one := make(chan about, 64)
+	one := make(chan Changed, 64)
 	c.listeners[one] = true
 	return one, func() {
 		h.mu.Lock()
@@ -89,11 +92,11 @@ func (h *hub) ask(ctx context.Context, project uint64) {
 }
 
 func (h *hub) tell(project uint64, list []store.Change, seen map[uint64]time.Time, first bool) {
-	changed := map[about]bool{}
+	changed := map[Changed]bool{}
 	for _, c := range list {
 		if _, known := seen[c.ID]; !known {
 			seen[c.ID] = c.CreatedAt
-			changed[about{c.StudentID, c.JobID}] = !first // what was there already is on the page
+			changed[Changed{c.StudentID, c.JobID, c.About}] = !first // what was there already is on the page
 		}
 	}
 	h.mu.Lock()
@@ -118,7 +121,7 @@ func (h *hub) tell(project uint64, list []store.Change, seen map[uint64]time.Tim
 // Line answers with a line of server-sent events: first what before writes, then
 // an event of each change of a project, as event names it, until the browser
 // leaves. A change without a name is not told.
-func (k *Kit) Line(w http.ResponseWriter, r *http.Request, project uint64, before func(io.Writer), event func(student, job uint64) string) error {
+func (k *Kit) Line(w http.ResponseWriter, r *http.Request, project uint64, before func(io.Writer), event func(Changed) string) error {
 	changed, leave := k.hub.listen(project)
 	defer leave()
 	line := http.NewResponseController(w)
@@ -138,14 +141,14 @@ func (k *Kit) Line(w http.ResponseWriter, r *http.Request, project uint64, befor
 		case <-k.Done:
 			return nil
 		case what := <-changed:
-			name := event(what.student, what.job)
+			name := event(what)
 			if name == "" {
 				continue
 			}
 			if !k.Stands(r) {
 				return nil // signed out meanwhile: nothing more is told
 			}
-			fmt.Fprintf(w, "event: %s\ndata: %d\n\n", name, max(what.student, what.job))
+			fmt.Fprintf(w, "event: %s\ndata: %d\n\n", name, max(what.Student, what.Job))
 		case <-alive.C:
 			fmt.Fprint(w, ": still here\n\n")
 		}

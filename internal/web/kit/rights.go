@@ -28,6 +28,7 @@ var covering = map[string]bool{
 	"POST /projects/{project}/print/jobs":                 true,
 	"POST /jobs/{job}/cancel":                             true,
 	"POST /projects/{project}/links/code":                 true,
+	"POST /projects/{project}/demonstration":              true,
 	// Pages carry students' links, by which more can be done than looking.
 	"GET /projects/{project}/print":           true,
 	"GET /projects/{project}/print/jobs":      true,

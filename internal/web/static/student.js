@@ -2,8 +2,8 @@
 // so that it goes on without a connection. Ticks wait in a queue until it is back.
 
 import { hush, say } from "./banner.js";
+import { boxView } from "./boxview.js";
 import { Queue, counted } from "./queue.js";
-import { node } from "./svg.js";
 
 const own = document.getElementById("own"), link = own.dataset.link;
 const desk = JSON.parse(own.dataset.desk); // order, boxes, picture's map; see student.go
@@ -19,16 +19,6 @@ const queue = new Queue(`${key}-queue`, (waiting, state) => {
 });
 for (const { url, values } of queue.list()) {
   if (url === `${link}/ticks`) values.on === "1" ? done.add(values.label) : done.delete(values.label);
-}
-
-// --- the box in hand ----------------------------------------------------------
-
-// The part that is shown: the box, or its whole row, with a little around it.
-function view() {
-  const b = desk.order[at];
-  if (!looks.strip) return b;
-  const row = desk.order.filter((o) => o.row === b.row);
-  return { x: Math.min(...row.map((o) => o.x)), y: b.y, w: row.reduce((s, o) => s + o.w, 0), h: b.h, row: b.row };
 }
 
 // --- help to see it ------------------------------------------------------------
@@ -72,18 +62,6 @@ function words() {
   }));
 }
 
-function helpOn(g, line) {
-  const b = desk.order[at], box = boxes?.[b.label];
-  if (!box || looks.strip) return;
-  const h = help(), place = ([x, y]) => `${b.x + x * b.w} ${b.y + y * b.h}`;
-  if (h.step >= 3) box.lines.slice(0, h.lines).forEach((points, i) => {
-    node("path", { d: `M${points.map(place).join("L")}`, class: i === h.lines - 1 ? "own-line own-now" : "own-line", "stroke-width": 4 * line }, g);
-  });
-  if (h.step >= 1) for (const [x, y] of box.dots) {
-    node("circle", { cx: b.x + x * b.w, cy: b.y + y * b.h, r: 4.5 * line, class: "own-dot", "stroke-width": 1.5 * line }, g);
-  }
-}
-
 document.getElementById("own-more").addEventListener("click", more);
 fetch(`${link}/boxes`).then((answer) => (answer.ok ? answer.json() : null)).then((found) => {
   boxes = found;
@@ -91,34 +69,12 @@ fetch(`${link}/boxes`).then((answer) => (answer.ok ? answer.json() : null)).then
   picture();
 }).catch(() => {}); // without it one draws on, unhelped
 
+// --- the box in hand ----------------------------------------------------------
+
 function picture() {
   if (!desk.picture) return;
-  const v = view(), k = desk.around, x = v.x - v.w * k, y = v.y - v.h * k, w = v.w * (1 + 2 * k), h = v.h * (1 + 2 * k);
-  const room = 0.07 * Math.max(w, h);
-  const svg = node("svg", { viewBox: `${x - room} ${y - room} ${w + 2 * room} ${h + 2 * room}`, role: "img", "aria-label": `Box ${desk.order[at].label}` });
-  const down = looks.upside ? -1 : 1, across = looks.mirror ? -down : down;
-  const turned = node("g", { transform: `translate(${x + w / 2} ${y + h / 2}) scale(${across} ${down}) translate(${-x - w / 2} ${-y - h / 2})` }, svg);
-  const hole = node("svg", { x, y, width: w, height: h, viewBox: `${x} ${y} ${w} ${h}` }, turned);
-  const transform = `matrix(${desk.picture.join(" ")})`;
-  const image = node("image", { href: `${link}/picture`, width: 1000, height: 1000, preserveAspectRatio: "none", transform }, hole);
-  if (looks.grey) image.setAttribute("class", "own-grey");
-  const line = Math.max(w, h) / 300;
-  node("rect", { x: v.x, y: v.y, width: v.w, height: v.h, class: "own-frame", "stroke-width": 1.6 * line }, turned);
-  const parts = looks.halves ? 4 : desk.order[at].split;
-  const boxes = looks.strip ? desk.order.filter((o) => o.row === v.row) : [desk.order[at]];
-  for (const b of boxes) {
-    if (looks.strip) node("path", { d: `M${b.x} ${b.y}V${b.y + b.h}`, class: "own-frame", "stroke-width": line }, turned);
-    for (let i = 1; i < parts; i++) {
-      const d = `M${b.x + (b.w * i) / parts} ${b.y}v${b.h}M${b.x} ${b.y + (b.h * i) / parts}h${b.w}`;
-      node("path", { d, class: "own-split", "stroke-width": line }, turned);
-    }
-  }
-  helpOn(turned, line);
-  for (const t of [0.25, 0.5, 0.75]) { // quarter marks, to read fractions by
-    const long = room * (t === 0.5 ? 0.8 : 0.45), px = v.x + v.w * t, py = v.y + v.h * t;
-    const d = `M${px} ${y - long}V${y}M${px} ${y + h}v${long}M${x - long} ${py}H${x}M${x + w} ${py}h${long}`;
-    node("path", { d, class: "own-ticks", "stroke-width": line }, turned);
-  }
+  const b = desk.order[at], h = help();
+  const svg = boxView(desk, b, `${link}/picture`, looks, boxes?.[b.label], { dots: h.step >= 1, lines: h.step >= 3 ? h.lines : 0 });
   document.getElementById("own-picture").replaceChildren(svg);
 }
 

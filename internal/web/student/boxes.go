@@ -7,19 +7,9 @@ import (
 
 	"github.com/go-chi/chi/v5"
 
-	"zestysketch/internal/core/plane"
 	"zestysketch/internal/core/reading"
 	"zestysketch/internal/web/kit"
 )
-
-// seenBox is what the page shows of a box when somebody asks for help: places in parts of
-// it, and words.
-type seenBox struct {
-	Dots  []plane.Point   `json:"dots"`
-	Lines [][]plane.Point `json:"lines"`
-	Say   []string        `json:"say"` // of each line
-	All   []string        `json:"all"` // of the box, in short
-}
 
 // boxes sends what is in the boxes of the student's picture.
 func (a area) boxes(w http.ResponseWriter, r *http.Request) error {
@@ -31,25 +21,8 @@ func (a area) boxes(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	all := map[string]seenBox{}
-	for _, b := range read.Boxes {
-		if b.Part > 0 {
-			continue
-		}
-		s := seenBox{Dots: []plane.Point{}, Lines: [][]plane.Point{}, Say: []string{}, All: b.Say}
-		for _, c := range b.Crossings {
-			s.Dots = append(s.Dots, c.Place())
-		}
-		for _, p := range b.Pieces {
-			s.Lines, s.Say = append(s.Lines, p.Points), append(s.Say, p.Say)
-		}
-		if b.TooMuch {
-			s.Say = b.Say
-		}
-		all[b.Label] = s
-	}
 	w.Header().Set("Content-Type", "application/json")
-	return json.NewEncoder(w).Encode(all)
+	return json.NewEncoder(w).Encode(kit.SeenBoxes(read))
 }
 
 // helped records how far a student was helped in a box. It is never blamed.

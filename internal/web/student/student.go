@@ -15,8 +15,6 @@ import (
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/lesson"
-	"zestysketch/internal/core/page"
-	"zestysketch/internal/core/plane"
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/plans"
 	"zestysketch/internal/room"
@@ -127,45 +125,7 @@ type desk struct {
 	Place               lesson.Place
 	Say                 []string // what the last measured photo said
 	Seen                string   // when it was taken in
-	Desk                drawn
-}
-
-// drawn is what the page needs to draw boxes by itself.
-type drawn struct {
-	Order   []inHand    `json:"order"`
-	Done    []string    `json:"done"`
-	Version int         `json:"version"` // of the plan
-	Around  float64     `json:"around"`
-	Picture *[6]float64 `json:"picture,omitempty"` // from a square of 1000 to millimetres of the reference
-	Help    int         `json:"help"`              // the step from which a box is shown
-}
-
-// inHand is one box, in millimetres of the reference.
-type inHand struct {
-	Label string  `json:"label"`
-	Row   int     `json:"row"`
-	X     float64 `json:"x"`
-	Y     float64 `json:"y"`
-	W     float64 `json:"w"`
-	H     float64 `json:"h"`
-	Split int     `json:"split"`
-}
-
-// newDrawn takes the numbers from the plan.
-func newDrawn(o own, order []grid.Cell, ticks map[string]bool) drawn {
-	d := drawn{Version: o.project.PlanVersion, Around: sheet.Around, Done: []string{}, Help: max(0, o.project.Help.Step())}
-	for _, c := range order {
-		b := inHand{c.Label, c.Row, c.Reference.Min.X, c.Reference.Min.Y, c.Reference.Width(), c.Reference.Height(), max(1, o.plan.Grid.Split[c.Label])}
-		d.Order = append(d.Order, b)
-		if ticks[c.Label] {
-			d.Done = append(d.Done, c.Label)
-		}
-	}
-	if o.picture != nil {
-		m := page.Picture{Box: plane.Rect{Max: plane.Pt(o.plan.Reference.Width, o.plan.Reference.Height)}, Part: o.plan.Frame}.Placed(1000, 1000)
-		d.Picture = &[6]float64{m.A, m.B, m.C, m.D, m.E, m.F}
-	}
-	return d
+	Desk                kit.Desk
 }
 
 type box struct {
@@ -203,7 +163,12 @@ func (a area) show(w http.ResponseWriter, r *http.Request) error {
 	if err := a.atWork(r, o, &d); err != nil {
 		return err
 	}
-	d.Desk = newDrawn(o, order, ticks)
+	d.Desk = kit.NewDesk(o.project, o.plan, o.picture, order)
+	for _, c := range order {
+		if ticks[c.Label] {
+			d.Desk.Done = append(d.Desk.Done, c.Label)
+		}
+	}
 	if o.picture != nil {
 		if d.Drawing, err = kit.InlineSVG(sheet.BoxInHand(o.plan, order[at]), func(string) string { return "/s/" + d.Link + "/picture" }); err != nil {
 			return err

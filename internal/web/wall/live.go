@@ -24,7 +24,7 @@ func (a area) meanwhile(r *http.Request, project uint64) map[uint64]bool {
 		return students // the line goes on; the next change brings the student
 	}
 	for _, c := range list {
-		if c.JobID == 0 {
+		if c.JobID == 0 && c.About == "" {
 			students[c.StudentID] = true
 		}
 	}
@@ -45,8 +45,8 @@ func (a area) live(w http.ResponseWriter, r *http.Request) error {
 			fmt.Fprintf(w, "event: student\ndata: %d\n\n", student)
 		}
 	}
-	return a.Line(w, r, p.ID, before, func(_, job uint64) string {
-		if job != 0 {
+	return a.Line(w, r, p.ID, before, func(c kit.Changed) string {
+		if c.Job != 0 || c.About != "" {
 			return ""
 		}
 		return "student"

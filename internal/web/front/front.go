@@ -1,0 +1,118 @@
+// Package front is what a class sees in front of it while a teacher shows how a box is
+// seen: one box large, step by step, the same on the projector and on the tablet that
+// leads it.
+package front
+
+import (
+	"embed"
+	"encoding/json"
+	"io"
+	"net/http"
+	"strconv"
+
+	"github.com/go-chi/chi/v5"
+
+	"zestysketch/internal/core/grid"
+	"zestysketch/internal/store"
+	"zestysketch/internal/web/kit"
+)
+
+//go:embed *.html
+var files embed.FS
+
+var pages = kit.NewPages(files)
+
+type area struct{ *kit.Kit }
+
+// Routes adds the area's addresses.
+func Routes(r chi.Router, k *kit.Kit) {
+	a := area{k}
+	r.Get("/projects/{project}/demonstration", k.Handle(a.show))
+	r.Get("/projects/{project}/demonstration/now", k.Handle(a.now))
+	r.Get("/projects/{project}/demonstration/live", k.Handle(a.live))
+	r.Post("/projects/{project}/demonstration", k.Handle(a.demonstrate))
+}
+
+// stage is what the page shows.
+type stage struct {
+	Project store.Project
+	Desk    kit.Desk
+	Boxes   map[string]kit.SeenBox
+	Now     store.Demonstration
+}
+
+func (a area) show(w http.ResponseWriter, r *http.Request) error {
+	p, plan, err := a.Planned(r)
+	if err != nil {
+		return err
+	}
+	read, err := a.Boxes(r.Context(), p, plan, p.Picture)
+	if err != nil {
+		return err
+	}
+	order := plan.Order(plan.Hand)
+	now, err := a.current(r, p, plan)
+	if err != nil {
+		return err
+	}
+	v := stage{p, kit.NewDesk(p, plan, p.Picture, order), kit.SeenBoxes(read), now}
+	return pages.Whole(w, r, "demonstration.html", p.Name+" · in front of the class", v)
+}
+
+// current returns what is shown of a project: the first box of the order before anybody
+// chose one, or where the grid has the chosen one no more.
+func (a area) current(r *http.Request, p store.Project, plan grid.Plan) (store.Demonstration, error) {
+	now, err := a.Store.Demonstration(r.Context(), p.ID)
+	if _, there := plan.Find(now.Box); !there {
+		now = store.Demonstration{Box: plan.Order(plan.Hand)[0].Label}
+	}
+	return now, err
+}
+
+// now sends what is shown.
+func (a area) now(w http.ResponseWriter, r *http.Request) error {
+	p, plan, err := a.Planned(r)
+	if err != nil {
+		return err
+	}
+	now, err := a.current(r, p, plan)
+	if err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	return json.NewEncoder(w).Encode(now)
+}
+
+// live is the line on which screens hear that something else is shown.
+func (a area) live(w http.ResponseWriter, r *http.Request) error {
+	p, err := a.Project(r)
+	if err != nil {
+		return err
+	}
+	return a.Line(w, r, p.ID, func(io.Writer) {}, func(c kit.Changed) string {
+		if c.About != store.OfDemonstration {
+			return ""
+		}
+		return c.About
+	})
+}
+
+// demonstrate shows something else on all screens.
+func (a area) demonstrate(w http.ResponseWriter, r *http.Request) error {
+	p, plan, err := a.Planned(r)
+	if err != nil {
+		return err
+	}
+	if err := kit.ReadTick(w, r); err != nil {
+		return err
+	}
+	step, err := strconv.Atoi(r.FormValue("step"))
+	if _, there := plan.Find(r.FormValue("box")); !there || err != nil || step < 0 || step > store.MostSteps {
+		return kit.Ask("Choose a box of the grid to show, and a step of 0 or more; got box “%s”, step “%s”.", r.FormValue("box"), r.FormValue("step"))
+	}
+	d := store.Demonstration{ProjectID: p.ID, Box: r.FormValue("box"), Step: step, Upside: r.FormValue("upside") == "1", Covered: r.FormValue("covered") == "1"}
+	if err := a.Store.Demonstrate(r.Context(), d); err != nil {
+		return err
+	}
+	return kit.Go(w, r, kit.ProjectPath(p)+"/demonstration")
+}

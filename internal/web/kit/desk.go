@@ -1,0 +1,73 @@
+package kit
+
+import (
+	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/page"
+	"zestysketch/internal/core/plane"
+	"zestysketch/internal/core/reading"
+	"zestysketch/internal/core/sheet"
+	"zestysketch/internal/store"
+)
+
+// Desk is what a page needs to draw boxes by itself.
+type Desk struct {
+	Order   []InHand    `json:"order"`
+	Done    []string    `json:"done"`
+	Version int         `json:"version"` // of the plan
+	Around  float64     `json:"around"`
+	Size    [2]float64  `json:"size"`              // of the reference, mm
+	Picture *[6]float64 `json:"picture,omitempty"` // from a square of 1000 to millimetres of the reference
+	Help    int         `json:"help"`              // the step from which a box is shown
+}
+
+// InHand is one box, in millimetres of the reference.
+type InHand struct {
+	Label string  `json:"label"`
+	Row   int     `json:"row"`
+	X     float64 `json:"x"`
+	Y     float64 `json:"y"`
+	W     float64 `json:"w"`
+	H     float64 `json:"h"`
+	Split int     `json:"split"`
+}
+
+// NewDesk takes the numbers from a plan; picture is nil where there is none to show.
+func NewDesk(p store.Project, plan grid.Plan, picture *store.Picture, order []grid.Cell) Desk {
+	d := Desk{Version: p.PlanVersion, Around: sheet.Around, Done: []string{}, Size: [2]float64{plan.Reference.Width, plan.Reference.Height}, Help: max(0, p.Help.Step())}
+	for _, c := range order {
+		d.Order = append(d.Order, InHand{c.Label, c.Row, c.Reference.Min.X, c.Reference.Min.Y, c.Reference.Width(), c.Reference.Height(), max(1, plan.Grid.Split[c.Label])})
+	}
+	if picture != nil {
+		m := page.Picture{Box: plane.Rect{Max: plane.Pt(plan.Reference.Width, plan.Reference.Height)}, Part: plan.Frame}.Placed(1000, 1000)
+		d.Picture = &[6]float64{m.A, m.B, m.C, m.D, m.E, m.F}
+	}
+	return d
+}
+
+// SeenBox is what a page shows of a box when somebody asks for help: places in parts of
+// it, and words.
+type SeenBox struct {
+	Dots  []plane.Point   `json:"dots"`
+	Lines [][]plane.Point `json:"lines"`
+	Say   []string        `json:"say"` // of each line
+	All   []string        `json:"all"` // of the box, in short
+}
+
+// SeenBoxes returns what pages show of whole boxes, by label.
+func SeenBoxes(read reading.Reading) map[string]SeenBox {
+	all := map[string]SeenBox{}
+	for _, b := range read.Boxes {
+		if b.Part > 0 {
+			continue
+		}
+		s := SeenBox{Dots: []plane.Point{}, Lines: [][]plane.Point{}, Say: []string{}, All: b.Say}
+		for _, c := range b.Crossings {
+			s.Dots = append(s.Dots, c.Place())
+		}
+		for _, p := range b.Pieces {
+			s.Lines, s.Say = append(s.Lines, p.Points), append(s.Say, p.Say)
+		}
+		all[b.Label] = s
+	}
+	return all
+}

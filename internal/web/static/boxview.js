@@ -1,0 +1,56 @@
+// One box of the picture, large, with quarter marks, and as much help to see it as is
+// asked for: dots where lines cross its sides, and the lines themselves.
+
+import { node } from "./svg.js";
+
+// The picture, placed in millimetres of the reference.
+export function pictureIn(parent, desk, href, grey) {
+  const transform = `matrix(${desk.picture.join(" ")})`;
+  const image = node("image", { href, width: 1000, height: 1000, preserveAspectRatio: "none", transform }, parent);
+  if (grey) image.setAttribute("class", "own-grey");
+}
+
+// The part that is shown: the box, or its whole row.
+function view(desk, b, strip) {
+  if (!strip) return b;
+  const row = desk.order.filter((o) => o.row === b.row);
+  return { x: Math.min(...row.map((o) => o.x)), y: b.y, w: row.reduce((s, o) => s + o.w, 0), h: b.h, row: b.row };
+}
+
+function helpOn(g, b, box, help, line) {
+  const place = ([x, y]) => `${b.x + x * b.w} ${b.y + y * b.h}`;
+  box.lines.slice(0, help.lines).forEach((points, i) => {
+    node("path", { d: `M${points.map(place).join("L")}`, class: i === help.lines - 1 ? "own-line own-now" : "own-line", "stroke-width": 4 * line }, g);
+  });
+  if (help.dots) for (const [x, y] of box.dots) {
+    node("circle", { cx: b.x + x * b.w, cy: b.y + y * b.h, r: 4.5 * line, class: "own-dot", "stroke-width": 1.5 * line }, g);
+  }
+}
+
+// Returns the drawing of a box. looks: upside, mirror, grey, strip, halves; box and help,
+// { dots, lines }, may be missing.
+export function boxView(desk, b, href, looks, box, help) {
+  const v = view(desk, b, looks.strip), k = desk.around, x = v.x - v.w * k, y = v.y - v.h * k, w = v.w * (1 + 2 * k), h = v.h * (1 + 2 * k);
+  const room = 0.07 * Math.max(w, h);
+  const svg = node("svg", { viewBox: `${x - room} ${y - room} ${w + 2 * room} ${h + 2 * room}`, role: "img", "aria-label": `Box ${b.label}` });
+  const down = looks.upside ? -1 : 1, across = looks.mirror ? -down : down;
+  const turned = node("g", { transform: `translate(${x + w / 2} ${y + h / 2}) scale(${across} ${down}) translate(${-x - w / 2} ${-y - h / 2})` }, svg);
+  pictureIn(node("svg", { x, y, width: w, height: h, viewBox: `${x} ${y} ${w} ${h}` }, turned), desk, href, looks.grey);
+  const line = Math.max(w, h) / 300;
+  node("rect", { x: v.x, y: v.y, width: v.w, height: v.h, class: "own-frame", "stroke-width": 1.6 * line }, turned);
+  const parts = looks.halves ? 4 : b.split;
+  for (const one of looks.strip ? desk.order.filter((o) => o.row === v.row) : [b]) {
+    if (looks.strip) node("path", { d: `M${one.x} ${one.y}V${one.y + one.h}`, class: "own-frame", "stroke-width": line }, turned);
+    for (let i = 1; i < parts; i++) {
+      const d = `M${one.x + (one.w * i) / parts} ${one.y}v${one.h}M${one.x} ${one.y + (one.h * i) / parts}h${one.w}`;
+      node("path", { d, class: "own-split", "stroke-width": line }, turned);
+    }
+  }
+  if (box && help && !looks.strip) helpOn(turned, b, box, help, line);
+  for (const t of [0.25, 0.5, 0.75]) { // quarter marks, to read fractions by
+    const long = room * (t === 0.5 ? 0.8 : 0.45), px = v.x + v.w * t, py = v.y + v.h * t;
+    const d = `M${px} ${y - long}V${y}M${px} ${y + h}v${long}M${x - long} ${py}H${x}M${x + w} ${py}h${long}`;
+    node("path", { d, class: "own-ticks", "stroke-width": line }, turned);
+  }
+  return svg;
+}
