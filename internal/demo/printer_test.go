@@ -21,6 +21,7 @@ import (
 	"zestysketch/internal/core/photo"
 	"zestysketch/internal/core/picture"
 	"zestysketch/internal/core/plane"
+	"zestysketch/internal/core/reading"
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/render"
 )
@@ -55,7 +56,15 @@ func allKinds(t *testing.T, paper string, pr page.Printer) ([]page.Page, render.
 	if err != nil {
 		t.Fatal(err)
 	}
-	w := sheet.Wish{Plan: plan, Printer: pr, Who: sheet.Who{Name: "Ζωή Őrsi", Class: "7 Quay", Link: "http://192.168.1.20:8080/s/abcdefghijklmnopqrstuvwxyz", Project: 12, Student: 345},
+	img, err := picture.Decode(file)
+	if err != nil {
+		t.Fatal(err)
+	}
+	read, err := reading.Picture(plan, img, true, reading.Lines, reading.Thirds)
+	if err != nil {
+		t.Fatal(err)
+	}
+	w := sheet.Wish{Plan: plan, Boxes: read.Boxes, Printer: pr, Who: sheet.Who{Name: "Ζωή Őrsi", Class: "7 Quay", Link: "http://192.168.1.20:8080/s/abcdefghijklmnopqrstuvwxyz", Project: 12, Student: 345},
 		Class: []sheet.Who{{Name: "Ζωή", Class: "7 Quay", Project: 12, Student: 345}}, Landmarks: []string{"Tip of the mast"}}
 	var pages []page.Page
 	for _, about := range sheet.Kinds {

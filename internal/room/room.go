@@ -14,7 +14,7 @@ import (
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/lesson"
-	"zestysketch/internal/core/survey"
+	"zestysketch/internal/core/reading"
 	"zestysketch/internal/plans"
 	"zestysketch/internal/store"
 )
@@ -98,8 +98,7 @@ func (rd *Reader) Load(ctx context.Context, p store.Project, clock Clock, now ti
 	return r, nil
 }
 
-// weigh returns how heavy the boxes of the class's plan are, by the detail of
-// its picture.
+// weigh returns how heavy the boxes of the class's plan are, by how hard each is to draw.
 func (rd *Reader) weigh(ctx context.Context, p store.Project, plan grid.Plan) ([]float64, error) {
 	if p.PictureID == nil || plan.Frame == nil || rd.pixels == nil {
 		return lesson.Weights(nil, plan.Count()), nil
@@ -119,11 +118,11 @@ func (rd *Reader) weigh(ctx context.Context, p store.Project, plan grid.Plan) ([
 	if err != nil {
 		return nil, err
 	}
-	_, boxes, err := survey.Detail(img, plan)
+	read, err := reading.Picture(plan, img, p.Picture.LineDrawing(), reading.Lines, reading.Thirds)
 	if err != nil {
 		return nil, err
 	}
-	w = lesson.Weights(boxes, plan.Count())
+	w = lesson.Weights(read.Shares(), plan.Count())
 	rd.weighed.Add(key, w)
 	if err := rd.store.KeepWeights(ctx, p, w); err != nil && !store.NoRoom(err) {
 		return nil, err

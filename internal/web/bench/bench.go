@@ -49,6 +49,7 @@ func Routes(r chi.Router, k *kit.Kit) {
 	r.Post("/projects/{project}/students/{student}/picture", k.Handle(a.assign))
 	r.Get("/projects/{project}/thumbnails.pdf", k.Handle(a.thumbnails))
 	r.Get("/projects/{project}/gestures", k.Handle(a.gestures))
+	r.Get("/projects/{project}/crowded", k.Handle(a.crowded))
 	r.Get("/pictures/{picture}/{role}", k.Handle(a.picture))
 }
 

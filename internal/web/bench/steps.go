@@ -172,6 +172,7 @@ func cutOff(l measure.Length, u measure.Unit) string {
 // gridView is what the Grid step shows.
 type gridView struct {
 	Candidates []candidateView
+	Key        string // of the project
 	Proposed   string // boxes worth dividing again
 	Colours    []colourView
 	Order      string

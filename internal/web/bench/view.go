@@ -140,6 +140,7 @@ func (a area) measured(r *http.Request, b *bench, plan grid.Plan) error {
 		wish := plan.Wish(0, busy)
 		wish.Minutes = cmp.Or(wish.Minutes, b.lessons)
 		b.Grid = newGridView(plan, seen, wish, boxes)
+		b.Grid.Key = b.Project.Key()
 	}
 	b.Drawing, err = drawn(sheet.Overlay(plan), *b.Project.PictureID)
 	if err == nil {

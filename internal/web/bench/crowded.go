@@ -1,0 +1,54 @@
+package bench
+
+import (
+	"cmp"
+	"fmt"
+	"maps"
+	"net/http"
+	"slices"
+	"strings"
+
+	"zestysketch/internal/core/grid"
+)
+
+// crossingsFor is how many crossings a box may hold for a class of a skill (ours).
+var crossingsFor = map[grid.Skill]int{grid.Beginner: 6, grid.Middle: 9, grid.Detailed: 12}
+
+// mostCrowded is how many crowded boxes are named.
+const mostCrowded = 6
+
+// crowdedView says which boxes of the kept plan hold more than the class's level.
+type crowdedView struct {
+	Most  int
+	Boxes []string // with their counts
+	Split string   // what divides them, with what is divided already
+}
+
+// crowded answers with the boxes of the kept plan that hold more crossings than suits the
+// class, to be divided again.
+func (a area) crowded(w http.ResponseWriter, r *http.Request) error {
+	p, plan, err := a.Planned(r)
+	if err != nil {
+		return err
+	}
+	var v crowdedView
+	if p.Picture != nil && plan.Frame != nil {
+		read, err := a.Boxes(r.Context(), p, plan, p.Picture)
+		if err != nil {
+			return err
+		}
+		v.Most = crossingsFor[cmp.Or(plan.Wish(0, grid.Busy{}).Skill, grid.Beginner)]
+		var split []string
+		for _, label := range slices.Sorted(maps.Keys(plan.Grid.Split)) {
+			n := plan.Grid.Split[label]
+			split = append(split, fmt.Sprintf("%s %d", label, n))
+		}
+		all := read.Crowded(v.Most)
+		for _, b := range all[:min(len(all), mostCrowded)] {
+			v.Boxes = append(v.Boxes, fmt.Sprintf("%s has %d", b.Label, len(b.Crossings)))
+			split = append(split, b.Label+" 2")
+		}
+		v.Split = strings.Join(split, ", ")
+	}
+	return pages.Part(w, r, "bench.html", "crowded", http.StatusOK, v)
+}
