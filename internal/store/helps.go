@@ -44,21 +44,30 @@ func (s *Store) Help(ctx context.Context, teacher, project, student uint64, labe
 	})
 }
 
-// Helped returns in how many boxes each student of a project, which the caller has
-// fetched, was helped, by the furthest step.
-func (s *Store) Helped(ctx context.Context, project uint64) (map[uint64]map[reading.Help]int, error) {
+// Learnt returns, in one statement, the objectives that students have reached in a project
+// that the caller has fetched, and in how many boxes each was helped, by the furthest step.
+func (s *Store) Learnt(ctx context.Context, project uint64) (reached map[uint64]map[string]bool, helped map[uint64]map[reading.Help]int, err error) {
 	var rows []struct {
 		StudentID uint64
+		Objective string
 		Help      reading.Help
 		Boxes     int
 	}
-	err := s.with(ctx).Model(&Helped{}).Select("student_id, help, COUNT(*) AS boxes").Where("project_id = ?", project).Group("student_id, help").Scan(&rows).Error
-	by := map[uint64]map[reading.Help]int{}
+	err = s.with(ctx).Raw(`SELECT student_id, objective, '' AS help, 0 AS boxes FROM reached WHERE project_id = ?
+		UNION ALL SELECT student_id, '', help, COUNT(*) FROM helps WHERE project_id = ? GROUP BY student_id, help`, project, project).Scan(&rows).Error
+	reached, helped = map[uint64]map[string]bool{}, map[uint64]map[reading.Help]int{}
 	for _, r := range rows {
-		if by[r.StudentID] == nil {
-			by[r.StudentID] = map[reading.Help]int{}
+		if r.Objective != "" {
+			if reached[r.StudentID] == nil {
+				reached[r.StudentID] = map[string]bool{}
+			}
+			reached[r.StudentID][r.Objective] = true
+			continue
 		}
-		by[r.StudentID][r.Help] = r.Boxes
+		if helped[r.StudentID] == nil {
+			helped[r.StudentID] = map[reading.Help]int{}
+		}
+		helped[r.StudentID][r.Help] = r.Boxes
 	}
-	return by, err
+	return reached, helped, err
 }

@@ -73,10 +73,11 @@ func choices(chosen string, pairs ...string) (all []choice) {
 type result struct {
 	ID      uint64
 	Report  *accuracy.Report
-	Found   string   // how the corners were found, in words; empty where a hand set them
-	Ask     string   // what to do next, where it cannot be measured yet
-	Wanted  string   // JSON: landmark to the place in the photo where its pin stands until it is placed
-	Offer   []string // boxes that look drawn and are not ticked
+	Leaves  []accuracy.Leaves // where lines cross sides elsewhere than the picture's, the worst
+	Found   string            // how the corners were found, in words; empty where a hand set them
+	Ask     string            // what to do next, where it cannot be measured yet
+	Wanted  string            // JSON: landmark to the place in the photo where its pin stands until it is placed
+	Offer   []string          // boxes that look drawn and are not ticked
 	Since   *accuracy.Change
 	Before  string // when the photo before was taken in
 	Version int
@@ -238,6 +239,14 @@ func (a area) result(r *http.Request, j checkin.Job, c store.CheckIn) (result, e
 	if !c.Report.Measured { // what is not measured is compared with nothing
 		return out, nil
 	}
+	if j.Picture != nil && j.Plan.Frame != nil {
+		read, err := a.Boxes(r.Context(), j.Project, j.Plan, j.Picture)
+		if err != nil {
+			return out, err
+		}
+		leaves := c.Report.Crossings(read.Boxes, read.Finest)
+		out.Leaves = leaves[:min(len(leaves), mostLeaves)]
+	}
 	earlier, err := a.Store.LastMeasured(r.Context(), c.ProjectID, c.StudentID, c.ID, c.PlanSum)
 	if errors.Is(err, store.ErrNotFound) || err == nil && !earlier.Report.Measured {
 		return out, nil
@@ -249,6 +258,9 @@ func (a area) result(r *http.Request, j checkin.Job, c store.CheckIn) (result, e
 	out.Since, out.Before = &since, kit.Clock(r).Moment(earlier.CreatedAt)
 	return out, nil
 }
+
+// mostLeaves is how many crossings are said.
+const mostLeaves = 6
 
 var foundWords = map[photos.FoundBy]string{
 	photos.ByTags:  "Found by its corner tags.",

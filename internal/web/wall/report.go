@@ -52,7 +52,7 @@ type reported struct {
 func (a area) loadReports(r *http.Request, work *room.Room, students ...store.Student) (w reported, err error) {
 	ctx, p := r.Context(), work.Project
 	w = reported{Room: work, checkIns: map[uint64][]store.CheckIn{}, everywhere: map[uint64][]store.CheckIn{}}
-	if w.reached, err = a.Store.Reached(ctx, p.ID); err != nil {
+	if w.reached, w.helped, err = a.Store.Learnt(ctx, p.ID); err != nil {
 		return w, err
 	}
 	var ids []uint64
@@ -68,9 +68,6 @@ func (a area) loadReports(r *http.Request, work *room.Room, students ...store.St
 		if c.ProjectID == p.ID {
 			w.checkIns[c.StudentID] = slices.Insert(w.checkIns[c.StudentID], 0, c)
 		}
-	}
-	if w.helped, err = a.Store.Helped(ctx, p.ID); err != nil {
-		return w, err
 	}
 	w.notes, err = a.notesOf(ctx, p.ID)
 	return w, err
