@@ -108,7 +108,7 @@ func (s *Store) MoveStudent(ctx context.Context, teacher, id, class uint64, with
 var studentTables = []struct {
 	name string
 	once bool
-}{{"ticks", true}, {"tick_history", true}, {"stage_records", true}, {"assignments", true}, {"seats", true}, {"absences", true}, {"reached", true}, {"helps", true},
+}{{"ticks", true}, {"tick_history", true}, {"stage_records", true}, {"assignments", true}, {"seats", true}, {"absences", true}, {"reached", true}, {"helps", true}, {"trainings", true},
 	{"verdicts", true}, {"check_ins", false}, {"notes", false}, {"changes", false}, {"student_links", true}}
 
 // MergeStudents makes one of two students of a class who are one person: what

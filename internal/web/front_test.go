@@ -1,8 +1,11 @@
 package web
 
 import (
+	"context"
+	"fmt"
 	"net/http"
 	"testing"
+	"time"
 
 	"github.com/go-rod/rod/lib/input"
 )
@@ -48,4 +51,52 @@ func TestDemonstration(t *testing.T) {
 	projector.page.Keyboard.MustType('n') // the screen goes on alone
 	projector.see("#banner", "goes on")
 	h.down.Store(false)
+}
+
+// An exercise is played to its end without a network and is sent when it is back, once; one
+// of choices is played by keys. The report says how they went, and what is no exercise is
+// refused.
+func TestEyeTraining(t *testing.T) {
+	h := newHouse(t)
+	s := h.open(800, 1100)
+	own := "/s/" + h.link + "/train"
+	s.visit(own)
+	s.page.MustElement("#train[data-ready]")
+	h.down.Store(true)
+	s.page.MustElement(`[data-kind="halve"]`).MustClick()
+	s.see("#train-count", "^1 of 12$")
+	for range 12 { // the mark is in hand
+		s.page.Keyboard.MustType(input.ArrowRight, input.Enter)
+	}
+	s.see("#banner", "will be sent")
+	h.down.Store(false)
+	s.sent()
+	s.page.MustElementR("li", "A half, a third, a quarter: give or take")
+	s.page.MustElement("#train[data-ready]")
+	s.page.MustElement(`[data-kind="longer"]`).MustClick()
+	s.see("#train-count", "^1 of 30$")
+	for i := range 30 {
+		s.page.Keyboard.MustType([]input.Key{input.ArrowLeft, input.ArrowRight}[i%2])
+	}
+	s.sent()
+	s.page.MustElementR("li", "Which is longer")
+	s.page.MustElement("#train[data-ready]")
+	s.page.MustElement(`[data-kind="along"]`).MustClick()
+	s.page.MustElement("#train-picture svg")
+	c := h.signIn("owner@quay.example")
+	c.get(h.address("/projects/{project}/students/{student}/report")).want(http.StatusOK, "Which is longer")
+	nobody := h.nobody()
+	nobody.get("/s/x/train").want(http.StatusNotFound, "Ask your teacher")
+	twice := form{"kind": "angle", "trials": "10,11 20,21 30,31 40,41 50,51 60,61", "at": fmt.Sprint(time.Now().UnixMilli())}
+	for range 2 {
+		nobody.post(own, twice).location()
+	}
+	list, err := h.db.Trainings(context.Background(), h.project.ID, h.class.Students[0].ID)
+	if err != nil || len(list) != 3 {
+		t.Errorf("%d exercises are kept, %v; want three", len(list), err)
+	}
+	for _, wrong := range []form{{"kind": "sums", "trials": "1,1"}, {"kind": "halve", "trials": "a,b c,d e,f g,h i,j k,l"}, {"kind": "halve"}} {
+		nobody.post(own, wrong).want(http.StatusUnprocessableEntity, "")
+	}
+	nobody.post("/s/x/train", twice).want(http.StatusNotFound, "")
 }

@@ -45,6 +45,8 @@ func Routes(r chi.Router, k *kit.Kit) {
 		r.Post("/s/{link}/hand", k.Handle(a.hand))
 		r.Get("/s/{link}/boxes", k.Handle(a.boxes))
 		r.Post("/s/{link}/help", k.Handle(a.helped))
+		r.Get("/s/{link}/train", k.Handle(a.train))
+		r.Post("/s/{link}/train", k.Handle(a.keepTraining))
 	})
 }
 

@@ -205,6 +205,23 @@ func (w reported) plot(s store.Student) (template.HTML, error) {
 	return kit.InlineSVG(sheet.Progress(scores), nil)
 }
 
+// shownTrainings is how many exercises of the eye a report shows.
+const shownTrainings = 8
+
+// eyeTrained adds a student's exercises of the eye to a report, the latest first.
+func (a area) eyeTrained(r *http.Request, clock room.Clock, s store.Student, v *reportView) error {
+	list, err := a.Store.Trainings(r.Context(), v.Project.ID, s.ID)
+	if err != nil {
+		return err
+	}
+	var lines []string
+	for _, t := range list[:min(len(list), shownTrainings)] {
+		lines = append(lines, clock.Short(t.DoneAt)+": "+t.Result.Say())
+	}
+	v.Entries = slices.Insert(v.Entries, len(v.Entries)-1, sheet.Entry{Head: "Eye training", Lines: orNone(lines)})
+	return nil
+}
+
 func (a area) report(w http.ResponseWriter, r *http.Request) error {
 	work, s, err := a.reportOf(r)
 	if err != nil {
@@ -212,6 +229,9 @@ func (a area) report(w http.ResponseWriter, r *http.Request) error {
 	}
 	v, err := work.view(s)
 	if err != nil {
+		return err
+	}
+	if err := a.eyeTrained(r, work.Clock, s, &v); err != nil {
 		return err
 	}
 	return pages.Whole(w, r, "report.html", s.Name+" · report", v)

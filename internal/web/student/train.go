@@ -1,0 +1,77 @@
+package student
+
+import (
+	"net/http"
+
+	"github.com/go-chi/chi/v5"
+
+	"zestysketch/internal/core/training"
+	"zestysketch/internal/room"
+	"zestysketch/internal/store"
+	"zestysketch/internal/web/kit"
+)
+
+// trainer is what the page of exercises shows.
+type trainer struct {
+	Link, Name, Project string
+	Kinds               []training.About
+	Stairs              training.Stairs
+	Desk                kit.Desk
+	Done                []trained
+}
+
+// trained is one exercise that was done.
+type trained struct{ When, Say string }
+
+// shownTrained is how many exercises the page shows.
+const shownTrained = 10
+
+// train shows the exercises, and how those before went. No one else's are shown.
+func (a area) train(w http.ResponseWriter, r *http.Request) error {
+	o, err := a.open(r)
+	if err != nil {
+		return err
+	}
+	list, err := a.Store.Trainings(r.Context(), o.project.ID, o.student.ID)
+	if err != nil {
+		return err
+	}
+	school, err := a.Store.SchoolOf(r.Context(), o.project.TeacherID)
+	if err != nil {
+		return err
+	}
+	v := trainer{chi.URLParam(r, "link"), o.student.Name, o.project.Name, training.Kinds, training.NewStairs(),
+		kit.NewDesk(o.project, o.plan, o.picture, o.plan.Order(o.plan.Hand)), nil}
+	for _, t := range list[:min(len(list), shownTrained)] {
+		v.Done = append(v.Done, trained{room.ClockOf(school).Months(t.DoneAt), t.Result.Say()})
+	}
+	return pages.Whole(w, r, "train.html", o.student.Name+" · eye training", v)
+}
+
+// keepTraining measures the trials of an exercise and keeps what they tell.
+func (a area) keepTraining(w http.ResponseWriter, r *http.Request) error {
+	o, err := a.open(r)
+	if err != nil {
+		return err
+	}
+	if err := kit.ReadTick(w, r); err != nil {
+		return err
+	}
+	about, known := training.Named(training.Kind(r.FormValue("kind")))
+	if !known {
+		return kit.Ask("There is no such exercise. Open the page of exercises again.")
+	}
+	trials, err := training.Parse(about, r.FormValue("trials"))
+	if err != nil {
+		return kit.Ask("%s", kit.Said(err))
+	}
+	result, err := training.Measure(about, trials)
+	if err != nil {
+		return kit.Ask("%s", kit.Said(err))
+	}
+	t := store.Training{ProjectID: o.project.ID, StudentID: o.student.ID, Kind: about.Kind, DoneAt: kit.TickedAt(r), Result: result}
+	if err := a.Store.Train(r.Context(), o.project.TeacherID, t); err != nil {
+		return err
+	}
+	return kit.Go(w, r, "/s/"+chi.URLParam(r, "link")+"/train")
+}
