@@ -14,6 +14,7 @@ import (
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/lesson"
+	"zestysketch/internal/core/picture"
 	"zestysketch/internal/core/reading"
 	"zestysketch/internal/plans"
 	"zestysketch/internal/store"
@@ -98,6 +99,10 @@ func (rd *Reader) Load(ctx context.Context, p store.Project, clock Clock, now ti
 	return r, nil
 }
 
+// weighedSide is the longer side, in pixels, on which boxes are weighed: a plan that is kept
+// waits for it.
+const weighedSide = 800
+
 // weigh returns how heavy the boxes of the class's plan are, by how hard each is to draw.
 func (rd *Reader) weigh(ctx context.Context, p store.Project, plan grid.Plan) ([]float64, error) {
 	if p.PictureID == nil || plan.Frame == nil || rd.pixels == nil {
@@ -118,7 +123,7 @@ func (rd *Reader) weigh(ctx context.Context, p store.Project, plan grid.Plan) ([
 	if err != nil {
 		return nil, err
 	}
-	read, err := reading.Picture(plan, img, p.Picture.LineDrawing(), reading.Lines, reading.Thirds)
+	read, err := reading.Picture(plan, picture.Shrink(img, weighedSide), p.Picture.LineDrawing(), reading.Lines, reading.Thirds)
 	if err != nil {
 		return nil, err
 	}

@@ -33,7 +33,7 @@ var views = []view{
 	{"size", "/projects/3?step=size", ""},
 	{"grid", "/projects/1?step=grid", ""},
 	{"print", "/projects/3/print", ""},
-	{"reckoner", "/reckoner/proportion", ""},
+	{"demonstration", "/projects/3/demonstration", ""},
 	{"wall", "/projects/3/wall?student=9", ""},
 	{"road", "/projects/3/road", ""},
 	{"report", "/projects/3/report", ""},

@@ -16,7 +16,7 @@ const any = (list) => list[Math.floor(Math.random() * list.length)];
 let crossings = []; // of the class's own boxes: a box and one of its dots
 let now = null; // kind, trials, and the present one
 
-fetch(`${link}/boxes`).then((a) => (a.ok ? a.json() : {})).then((boxes) => {
+const loaded = fetch(`${link}/boxes`).then((a) => (a.ok ? a.json() : {})).then((boxes) => {
   for (const b of desk.order) for (const [x, y] of boxes[b.label]?.dots ?? []) {
     const upright = x === 0 || x === 1, at = upright ? y : x;
     if (at > 0.04 && at < 0.96) crossings.push({ b, x, y, upright, at });
@@ -28,13 +28,12 @@ function svg(...size) { return node("svg", { viewBox: `0 0 ${size[0]} ${size[1]}
 // What each kind shows: the task's true value, its words, and its drawing with the mark.
 const tasks = {
   along() {
-    if (!desk.picture || !crossings.length) return tasks.halve();
     const c = any(crossings), side = c.x === 0 ? "left" : c.x === 1 ? "right" : c.y === 0 ? "top" : "bottom";
     const [cx, cy] = [c.b.x + c.x * c.b.w, c.b.y + c.y * c.b.h], line = Math.max(c.b.w, c.b.h) / 250;
     return { shown: c.at, words: `How far along the ${side} side, from the ${c.upright ? "top" : "left"}?`, draw(mark) {
       const pair = document.createElement("div");
       const seen = boxView(desk, c.b, `${link}/picture`, {});
-      node("circle", { cx, cy, r: 7 * line, class: "train-ring", "stroke-width": 2 * line }, seen.querySelector("g"));
+      node("circle", { cx, cy, r: 11 * line, class: "train-ring", "stroke-width": 3 * line }, seen.querySelector("g"));
       const empty = svg(120, 120), g = (x, y) => [10 + 100 * x, 10 + 100 * y];
       node("rect", { x: 10, y: 10, width: 100, height: 100, class: "own-frame", "stroke-width": 1 }, empty);
       const [mx, my] = c.upright ? g(c.x, mark) : g(mark, c.y);
@@ -82,7 +81,14 @@ const tasks = {
   },
 };
 
-function begin(kind) {
+async function begin(kind) {
+  if (kind === "along") {
+    await loaded;
+    if (!desk.picture || !crossings.length) { // nothing of the class's own to judge by
+      say("This picture’s boxes are not here yet. Take another exercise.");
+      return;
+    }
+  }
   now = { about: kinds.find((k) => k.Kind === kind), trials: [], levels: [stairs.from, stairs.from] };
   by("kinds").hidden = true;
   by("end").hidden = true;
