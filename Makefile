@@ -10,7 +10,7 @@ NFPM := $(GO) run github.com/goreleaser/nfpm/v2/cmd/nfpm@v2.48.0
 GOVULNCHECK := $(GO) run golang.org/x/vuln/cmd/govulncheck@v1.9.0
 VERSION ?= 0.$(shell git log -1 --format=%cd --date=format:%Y%m%d.%H%M)
 
-.PHONY: build demo demo-reset test race fuzz bench mutants deb vulnerabilities cluster
+.PHONY: build demo demo-reset test race fuzz bench mutants deb vulnerabilities cluster sweep
 
 build:
 	$(GO) build -o $(BIN) ./cmd/zesty-sketch
@@ -51,6 +51,9 @@ fuzz: ## ten seconds of every fuzz target, beginning with the corpus that is kep
 
 bench: ## the numbers of docs/performance.md
 	$(GO) test -run '^$$' -bench . -benchmem ./...
+
+sweep: ## a night's photos of chance, measured; another seed each day
+	$(GO) run ./scripts/sweep -photos 60 -seed $$(date +%y%m%d)
 
 mutants: ## which changes of the pure core no test notices
 	@for p in $(PURE); do $(GREMLINS) unleash ./internal/core/$$p --workers 2 --timeout-coefficient 12 || exit 1; done
