@@ -28,9 +28,10 @@ func eased(points []plane.Point, closed bool) []plane.Point {
 	return points
 }
 
-// simpler drops points that lie within tolerance of the line that is left
+// Simplified returns the points of a line without those that lie within tolerance of the
+// line that is left, of a closed one round and round
 // (Douglas and Peucker 1973, Cartographica 10(2)).
-func simpler(points []plane.Point, tolerance float64, closed bool) []plane.Point {
+func Simplified(points []plane.Point, tolerance float64, closed bool) []plane.Point {
 	if closed && len(points) > 3 { // in two halves, from the point furthest from the first
 		far, at := 0.0, 0
 		for i, p := range points {
@@ -38,8 +39,8 @@ func simpler(points []plane.Point, tolerance float64, closed bool) []plane.Point
 				far, at = d, i
 			}
 		}
-		a := simpler(points[:at+1], tolerance, false)
-		b := simpler(append(points[at:len(points):len(points)], points[0]), tolerance, false)
+		a := Simplified(points[:at+1], tolerance, false)
+		b := Simplified(append(points[at:len(points):len(points)], points[0]), tolerance, false)
 		return append(a, b[1:len(b)-1]...)
 	}
 	if len(points) < 3 {

@@ -83,7 +83,7 @@ func Draw(img *image.RGBA, w Wish) (Sketch, error) {
 	for _, st := range strokes {
 		if st.Length() >= d.shortest*w.PerMM || st.Closed && st.Length() >= 0.5*d.shortest*w.PerMM {
 			if !w.Exact {
-				st.Points = simpler(eased(st.Points, st.Closed), 0.12*w.PerMM, st.Closed)
+				st.Points = Simplified(eased(st.Points, st.Closed), 0.12*w.PerMM, st.Closed)
 			}
 			s.Strokes = append(s.Strokes, st)
 		}

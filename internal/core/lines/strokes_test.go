@@ -205,7 +205,7 @@ func TestSimplerStaysNear(t *testing.T) {
 	for i := range 200 {
 		points = append(points, plane.Pt(float64(i), 20*math.Sin(float64(i)/15)))
 	}
-	few := simpler(points, 0.5, false)
+	few := Simplified(points, 0.5, false)
 	if len(few) > 40 || few[0] != points[0] || few[len(few)-1] != points[199] {
 		t.Fatalf("%d points from %v to %v", len(few), few[0], few[len(few)-1])
 	}
@@ -218,7 +218,7 @@ func TestSimplerStaysNear(t *testing.T) {
 			t.Errorf("%v lies %.2f from what is left", p, best)
 		}
 	}
-	ring := simpler([]plane.Point{plane.Pt(0, 0), plane.Pt(5, 0.1), plane.Pt(10, 0), plane.Pt(10, 10), plane.Pt(0, 10), plane.Pt(0, 5)}, 0.5, true)
+	ring := Simplified([]plane.Point{plane.Pt(0, 0), plane.Pt(5, 0.1), plane.Pt(10, 0), plane.Pt(10, 10), plane.Pt(0, 10), plane.Pt(0, 5)}, 0.5, true)
 	if len(ring) != 4 {
 		t.Errorf("a square's ring keeps %v", ring)
 	}

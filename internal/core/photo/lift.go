@@ -74,8 +74,10 @@ func (l *lift) draw() {
 	for j := range n {
 		for i := range n {
 			at := plane.Pt(float64(i)*step.X, float64(j)*step.Y)
-			dx, dy := plane.Pt(step.X/2, 0), plane.Pt(0, step.Y/2)
-			slopes[j*n+i] = plane.Pt((l.height(at.Add(dx))-l.height(at.Sub(dx)))/step.X, (l.height(at.Add(dy))-l.height(at.Sub(dy)))/step.Y)
+			from := plane.Pt(max(0, at.X-step.X/2), max(0, at.Y-step.Y/2))
+			to := plane.Pt(min(l.size.X, at.X+step.X/2), min(l.size.Y, at.Y+step.Y/2))
+			slopes[j*n+i] = plane.Pt((l.height(plane.Pt(to.X, at.Y))-l.height(plane.Pt(from.X, at.Y)))/(to.X-from.X),
+				(l.height(plane.Pt(at.X, to.Y))-l.height(plane.Pt(at.X, from.Y)))/(to.Y-from.Y))
 		}
 	}
 	own := func(k int, s plane.Point) float64 {
@@ -135,86 +137,106 @@ func (l lift) off(at plane.Point) plane.Point {
 // curl returns how a sheet is curled by the lines that were ruled on it: the lift that
 // explains where they were seen, each being off by itself at both its ends as well.
 // Iteratively reweighted least squares, the lift's own second degree taken from the round
-// before; a place off by far counts for little, and most lines are ruled rightly. Pinned
-// says that the sheet's corners are known otherwise; else they are where the outermost
-// lines are.
+// before. Pinned says that the sheet's corners are known otherwise; else they are where
+// the outermost lines are.
 func (all seenLines) curl(v View, p grid.Plan, pinned bool) *Curl {
-	l := newLift(v, p)
-	columns, rows := p.Grid.Columns+1, p.Grid.Rows+1
-	heights := len(l.z.At)
-	rulers := heights + 8
-	unknown := make([]float64, rulers+2*columns+2*rows)
-	row := make([]float64, len(unknown))
-	sure := 1 / (seenMM * seenMM)
-	// says writes what a place tells of the unknown, across or down, and returns what is known of it already.
-	says := func(at plane.Point, side int) (known float64) {
-		clear(row)
-		near, z := l.nearer(at), l.height(at)
-		from := at.Add(near).Sub(l.foot).Mul(1 / (l.high - z))
-		x, y := l.change.rows(at)
-		terms := l.z.terms(at.X/l.size.X, at.Y/l.size.Y)
-		if side == 0 {
-			terms.addTo(row, from.X)
-			copy(row[heights:], x[:])
-			return near.X
-		}
-		terms.addTo(row, from.Y)
-		copy(row[heights:], y[:])
-		return near.Y
-	}
+	s := solving{lift: newLift(v, p), columns: p.Grid.Columns + 1, rows: p.Grid.Rows + 1}
+	s.rulers = len(s.z.At) + len(s.change.terms)
+	s.unknown = make([]float64, s.rulers+2*s.columns+2*s.rows)
+	s.row = make([]float64, len(s.unknown))
 	for round := range liftRounds {
-		a := picture.NewNormal(len(unknown))
-		l.z.smooth(a, liftsMM)
-		for i := range rulers {
-			if i < heights { // a plane that stands or leans is a change of the corners' too
-				a.Hold(i, 0, 1/(highMM*highMM))
-			} else {
-				a.Hold(i, 0, 1e-6)
-			}
-		}
-		for i := rulers; i < len(unknown); i++ {
-			k := (i - rulers) / 2
-			outer := k == 0 || k == columns-1 || k == columns || k == columns+rows-1
-			if outer && !pinned {
-				a.Hold(i, 0, 100*sure)
-			} else {
-				a.Hold(i, 0, 1/(ruledMM*(math.Abs(unknown[i])+ruledMM)))
-			}
-		}
-		for side, seen := range all {
-			for _, q := range seen {
-				off := q.flat.Sub(q.on)
-				if side == 1 {
-					off.X = off.Y
-				}
-				off.X -= says(q.on, side)
-				k := rulers + 2*(q.rule+side*columns)
-				row[k], row[k+1] = 1-q.along, q.along
-				weight := sure
-				if round > 0 {
-					d := off.X - dot(row, unknown)
-					weight /= 1 + d*d/(4*seenMM*seenMM)
-				}
-				a.Add(row, off.X, weight)
-			}
-		}
+		a := picture.NewNormal(len(s.unknown))
+		s.believed(a, pinned)
+		s.seen(a, all, round == 0)
 		if pinned {
-			for _, corner := range plane.Box(l.size.X, l.size.Y) {
-				for side := range 2 {
-					known := says(corner, side)
-					a.Add(row, -known, 100*sure)
-				}
-			}
+			s.pinned(a)
 		}
 		x, ok := a.Solve()
 		if !ok {
 			break
 		}
-		unknown = x
-		l.z.At, l.change.terms = x[:heights], x[heights:rulers]
-		l.draw()
+		s.unknown = x
+		s.z.At, s.change.terms = x[:len(s.z.At)], x[len(s.z.At):s.rulers]
+		s.draw()
 	}
-	return l.curl()
+	return s.lift.curl()
+}
+
+// solving is a lift that is solved for: its heights, the change of its corners' plane, and
+// from rulers on by how much each line is off at its two ends.
+type solving struct {
+	lift
+	columns, rows, rulers int
+	unknown, row          []float64
+}
+
+// sure is what a place that was read says.
+const sure = 1 / (seenMM * seenMM)
+
+// believed says what is known before anything is seen: sheets bend gently, a plane that
+// stands or leans is a change of the corners' too, and most lines are ruled rightly.
+func (s *solving) believed(a picture.Normal, pinned bool) {
+	s.z.smooth(a, liftsMM)
+	for i := range s.unknown {
+		k := (i - s.rulers) / 2
+		outer := k == 0 || k == s.columns-1 || k == s.columns || k == s.columns+s.rows-1
+		switch {
+		case i < len(s.z.At):
+			a.Hold(i, 0, 1/(highMM*highMM))
+		case i < s.rulers:
+			a.Hold(i, 0, 1e-6)
+		case outer && !pinned:
+			a.Hold(i, 0, 100*sure)
+		default:
+			a.Hold(i, 0, 1/(ruledMM*(math.Abs(s.unknown[i])+ruledMM)))
+		}
+	}
+}
+
+// seen says where the lines were seen. A place off by far counts for little.
+func (s *solving) seen(a picture.Normal, all seenLines, first bool) {
+	for side, seen := range all {
+		for _, q := range seen {
+			off := q.flat.Sub(q.on)
+			if side == 1 {
+				off.X = off.Y
+			}
+			off.X -= s.tells(q.on, side)
+			k := s.rulers + 2*(q.rule+side*s.columns)
+			s.row[k], s.row[k+1] = 1-q.along, q.along
+			weight := sure
+			if d := off.X - dot(s.row, s.unknown); !first {
+				weight /= 1 + d*d/(4*seenMM*seenMM)
+			}
+			a.Add(s.row, off.X, weight)
+		}
+	}
+}
+
+// pinned says that the corners are where they are.
+func (s *solving) pinned(a picture.Normal) {
+	for _, corner := range plane.Box(s.size.X, s.size.Y) {
+		for side := range 2 {
+			known := s.tells(corner, side)
+			a.Add(s.row, -known, 100*sure)
+		}
+	}
+}
+
+// tells writes into row what a place tells of the unknown, across or down, and returns what
+// is known of it already.
+func (s *solving) tells(at plane.Point, side int) (known float64) {
+	clear(s.row)
+	near := s.nearer(at)
+	from := at.Add(near).Sub(s.foot).Mul(1 / (s.high - s.height(at)))
+	x, y := s.change.rows(at)
+	terms := s.z.terms(at.X/s.size.X, at.Y/s.size.Y)
+	if side == 1 {
+		from.X, near.X, x = from.Y, near.Y, y
+	}
+	terms.addTo(s.row, from.X)
+	copy(s.row[len(s.z.At):], x[:])
+	return near.X
 }
 
 // liftRounds is how often the equations are solved.

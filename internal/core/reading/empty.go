@@ -5,6 +5,7 @@ import (
 	"math"
 	"slices"
 
+	"zestysketch/internal/core/lines"
 	"zestysketch/internal/core/plane"
 )
 
@@ -115,9 +116,9 @@ func (b board) outline(k blank, of []int32) (ring []plane.Point) {
 func (b board) shaped(k blank, of []int32, aspect float64) Empty {
 	ring := b.outline(k, of)
 	e := Empty{Area: math.Round(float64(k.pixels)/float64(b.w*b.h)*1e4) / 1e4}
-	plain := simplified(append(ring, ring[0]), outlineFiner)
-	stretched := make([]plane.Point, len(plain)-1)
-	for i, p := range plain[:len(plain)-1] {
+	plain := lines.Simplified(ring, outlineFiner, true)
+	stretched := make([]plane.Point, len(plain))
+	for i, p := range plain {
 		e.Outline = append(e.Outline, plane.Pt(round(p.X), round(p.Y)))
 		stretched[i] = plane.Pt(p.X*aspect, p.Y)
 	}

@@ -151,6 +151,7 @@ func TestShapes(t *testing.T) {
 		{"triangle", at(pt(0.2, 0.8), pt(0.8, 0.8), pt(0.5, 0.2), pt(0.2, 0.8)), reading.Triangle, "triangle"},
 		{"rectangle", at(pt(0.2, 0.3), pt(0.8, 0.3), pt(0.8, 0.7), pt(0.2, 0.7), pt(0.2, 0.3)), reading.Rectangle, "rectangle"},
 		{"drop", at(drop...), reading.Drop, "drop"},
+		{"rectangle, begun on a side", at(pt(0.4, 0.3), pt(0.8, 0.3), pt(0.8, 0.7), pt(0.2, 0.7), pt(0.2, 0.3), pt(0.4, 0.3)), reading.Rectangle, "rectangle"},
 	} {
 		i := slices.IndexFunc(reading.Read(p, strokes(c.lines), reading.Wish{}).Boxes, func(b reading.Box) bool { return b.Label == "D4" })
 		b := reading.Read(p, strokes(c.lines), reading.Wish{}).Boxes[i]

@@ -5,6 +5,7 @@ import (
 	"math"
 	"slices"
 
+	"zestysketch/internal/core/lines"
 	"zestysketch/internal/core/plane"
 )
 
@@ -68,7 +69,7 @@ func (b *Box) take(n net, s span, ends [2]int) {
 		return
 	}
 	p.measure(points)
-	points = simplified(points, simplerCell)
+	points = lines.Simplified(points, simplerCell, false)
 	for _, q := range points {
 		in := n.inside(s.column, s.row, q.Mul(cell).Add(low))
 		p.Points = append(p.Points, plane.Pt(round(in.X), round(in.Y)))
@@ -232,33 +233,6 @@ func (p *Piece) turns() {
 			}
 		}
 	}
-}
-
-// simplified drops points nearer than tolerance to the line that is left (Douglas and
-// Peucker 1973, Cartographica 10(2)).
-func simplified(points []plane.Point, tolerance float64) []plane.Point {
-	if len(points) < 3 {
-		return points
-	}
-	first, last := points[0], points[len(points)-1]
-	way := last.Sub(first)
-	far, at := tolerance, -1
-	for i := 1; i < len(points)-1; i++ {
-		d := points[i].Sub(first)
-		off := d.Len()
-		if long := way.Len(); long > 0 {
-			t := max(0, min(1, (d.X*way.X+d.Y*way.Y)/(long*long)))
-			off = d.Sub(way.Mul(t)).Len()
-		}
-		if off > far {
-			far, at = off, i
-		}
-	}
-	if at < 0 {
-		return []plane.Point{first, last}
-	}
-	left := simplified(points[:at+1], tolerance)
-	return append(left[:len(left)-1:len(left)-1], simplified(points[at:], tolerance)...)
 }
 
 // What a box costs to draw, beside a straight line across it, which is 1 (ours): every

@@ -2,7 +2,9 @@ package reading
 
 import (
 	"math"
+	"slices"
 
+	"zestysketch/internal/core/lines"
 	"zestysketch/internal/core/plane"
 )
 
@@ -169,18 +171,14 @@ func profiled(points []plane.Point) (out profile, axis plane.Point, long float64
 
 // square reports whether the four main corners of an outline are.
 func square(points []plane.Point) bool {
-	ring := append(append([]plane.Point{}, points...), points[0])
-	long := length(ring)
-	// Two halves, from the first point's opposite, so that a corner does not lie on an end.
-	far, at := 0.0, 0
-	for i, p := range points {
-		if d := p.Sub(points[0]).Len(); d > far {
-			far, at = d, i
+	long := length(points) + points[len(points)-1].Sub(points[0]).Len()
+	mid, first := middle(append(points[:len(points):len(points)], points[0])), 0
+	for i, p := range points { // begun at the place furthest out, which is a corner
+		if p.Sub(mid).Len() > points[first].Sub(mid).Len() {
+			first = i
 		}
 	}
-	a := simplified(ring[:at+1], 0.04*long)
-	b := simplified(ring[at:], 0.04*long)
-	corners := append(a[:len(a)-1:len(a)-1], b[:len(b)-1]...)
+	corners := lines.Simplified(slices.Concat(points[first:], points[:first]), 0.04*long, true)
 	if len(corners) != 4 {
 		return false
 	}
