@@ -5,7 +5,6 @@ package front
 
 import (
 	"embed"
-	"encoding/json"
 	"io"
 	"net/http"
 	"strconv"
@@ -79,8 +78,7 @@ func (a area) now(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	w.Header().Set("Content-Type", "application/json")
-	return json.NewEncoder(w).Encode(now)
+	return kit.JSON(w, now)
 }
 
 // live is the line on which screens hear that something else is shown.

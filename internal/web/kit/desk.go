@@ -1,6 +1,9 @@
 package kit
 
 import (
+	"encoding/json"
+	"net/http"
+
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/plane"
@@ -70,4 +73,15 @@ func SeenBoxes(read reading.Reading) map[string]SeenBox {
 		all[b.Label] = s
 	}
 	return all
+}
+
+// JSON answers with a value as JSON. A browser that has gone meanwhile is no error.
+func JSON(w http.ResponseWriter, v any) error {
+	b, err := json.Marshal(v)
+	if err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	_, _ = w.Write(b)
+	return nil
 }

@@ -1,7 +1,6 @@
 package student
 
 import (
-	"encoding/json"
 	"net/http"
 	"slices"
 
@@ -21,8 +20,7 @@ func (a area) boxes(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	w.Header().Set("Content-Type", "application/json")
-	return json.NewEncoder(w).Encode(kit.SeenBoxes(read))
+	return kit.JSON(w, kit.SeenBoxes(read))
 }
 
 // helped records how far a student was helped in a box. It is never blamed.
