@@ -6,6 +6,7 @@ import (
 	"strings"
 	"testing"
 
+	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/lines"
 	"zestysketch/internal/core/plane"
 	"zestysketch/internal/core/reading"
@@ -212,6 +213,41 @@ func TestHardToRead(t *testing.T) {
 	for _, b := range reading.Read(p, strokes(hatching), reading.Wish{}).Boxes {
 		if b.Label == "F6" && (!b.TooMuch || !strings.Contains(b.Say[0], "Divide")) {
 			t.Errorf("hatching: %d pieces, said %q", len(b.Pieces), b.Say)
+		}
+	}
+}
+
+// A picture by a quarter turn is read by a quarter turn: each box, where it now is, has as
+// many crossings and pieces, bent as strongly, of the same shapes, and is as hard.
+func TestQuarterTurn(t *testing.T) {
+	p := plan(t)
+	q, err := grid.Make(grid.Request{Name: "Turned", Picture: [2]int{high * perMM, wide * perMM}, Reference: "120 mm", Paper: "A3", Method: "parts", Parts: "10 x 12", Margin: "10 mm", Units: "cm"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	all := curves(5, 24)
+	var turned [][]plane.Point
+	for _, run := range all {
+		var to []plane.Point
+		for _, at := range run {
+			to = append(to, plane.Pt(high-at.Y, at.X))
+		}
+		turned = append(turned, to)
+	}
+	was, now := reading.Read(p, strokes(all), reading.Wish{}), map[string]reading.Box{}
+	for _, b := range reading.Read(q, strokes(turned), reading.Wish{}).Boxes {
+		now[b.Label] = b
+	}
+	for i, c := range p.Cells() {
+		b, m := was.Boxes[i], now[q.Cell(p.Grid.Rows-1-c.Row, c.Column).Label]
+		if len(b.Crossings) != len(m.Crossings) || len(b.Pieces) != len(m.Pieces) || math.Abs(b.Difficulty-m.Difficulty) > 0.05 {
+			t.Errorf("%s: %d crossings, %d pieces, %.2f hard; turned %d, %d, %.2f", c.Label, len(b.Crossings), len(b.Pieces), b.Difficulty, len(m.Crossings), len(m.Pieces), m.Difficulty)
+			continue
+		}
+		for k, piece := range b.Pieces {
+			if other := m.Pieces[k]; piece.Shape != other.Shape || math.Abs(math.Abs(piece.Bend)-math.Abs(other.Bend)) > 0.01 {
+				t.Errorf("%s: piece %d bends %.3f, %s; turned %.3f, %s", c.Label, k, piece.Bend, piece.Shape, other.Bend, other.Shape)
+			}
 		}
 	}
 }
