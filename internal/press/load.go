@@ -1,7 +1,6 @@
 package press
 
 import (
-	"cmp"
 	"context"
 	"errors"
 	"fmt"
@@ -52,23 +51,28 @@ func Load(ctx context.Context, s *store.Store, p store.Project, spec Spec) (Set,
 		}
 		return intake.Use(ctx, file.Bytes, look)
 	})
-	finest := cmp.Or(p.Finest, reading.Thirds)
-	set.Read = readBoxes(func(plan grid.Plan, pic *store.Picture) (read reading.Reading, err error) {
-		file, err := s.PictureFile(ctx, p.TeacherID, pic.ID, store.View)
-		if err != nil {
-			return read, err
-		}
-		err = intake.Use(ctx, file.Bytes, func(img *image.RGBA) error {
-			read, err = reading.Picture(plan, img, pic.LineDrawing(), reading.Lines, finest)
-			return err
-		})
-		return read, err
+	set.Read = readOnce(func(plan grid.Plan, pic *store.Picture) (reading.Reading, error) {
+		return ReadBoxes(ctx, s, p, plan, pic)
 	})
 	return set, set.extras(ctx, s)
 }
 
-// readBoxes reads each picture once for each plan that is laid over it.
-func readBoxes(read func(grid.Plan, *store.Picture) (reading.Reading, error)) func(grid.Plan, *store.Picture) ([]reading.Box, error) {
+// ReadBoxes returns what is in the boxes of a picture of a project's teacher by a plan, in
+// the fractions that the project wants.
+func ReadBoxes(ctx context.Context, s *store.Store, p store.Project, plan grid.Plan, pic *store.Picture) (read reading.Reading, err error) {
+	file, err := s.PictureFile(ctx, p.TeacherID, pic.ID, store.View)
+	if err != nil {
+		return read, err
+	}
+	err = intake.Use(ctx, file.Bytes, func(img *image.RGBA) error {
+		read, err = reading.Picture(plan, img, pic.LineDrawing(), reading.Lines, p.Finest)
+		return err
+	})
+	return read, err
+}
+
+// readOnce reads each picture once for each plan that is laid over it.
+func readOnce(read func(grid.Plan, *store.Picture) (reading.Reading, error)) func(grid.Plan, *store.Picture) ([]reading.Box, error) {
 	known := map[string][]reading.Box{}
 	return func(p grid.Plan, pic *store.Picture) ([]reading.Box, error) {
 		if pic == nil || p.Frame == nil {

@@ -56,17 +56,13 @@ func (r Report) Crossings(boxes []reading.Box, f reading.Finest) (all []Leaves) 
 // runs along the side, so that a hair's breadth moves it far.
 func drawnAt(x reading.Crossing, c Cell) (float64, bool) {
 	sin, cos := math.Sincos(x.Direction * math.Pi / 180)
-	upright := x.Side == reading.Left || x.Side == reading.Right
 	// The line is (cos, -sin) in places down and to the right.
-	if upright {
-		return x.At + c.Shift.Y + c.Shift.X*sin/nonzero(cos), math.Abs(cos) > acrossSide
+	aside, along, across := c.Shift.X, c.Shift.Y, cos
+	if x.Side == reading.Top || x.Side == reading.Bottom {
+		aside, along, across = along, aside, sin
 	}
-	return x.At + c.Shift.X + c.Shift.Y*cos/nonzero(sin), math.Abs(sin) > acrossSide
-}
-
-func nonzero(v float64) float64 {
-	if math.Abs(v) < 1e-9 {
-		return 1e-9
+	if math.Abs(across) <= acrossSide {
+		return 0, false
 	}
-	return v
+	return x.At + along + aside*sin*cos/(across*across), true
 }

@@ -21,6 +21,21 @@ func (p Plan) Divided(label string) string {
 	default:
 		delete(split, label)
 	}
+	return p.splitting(split)
+}
+
+// Halved returns the request's split after whole boxes are divided in halves as well.
+func (p Plan) Halved(labels ...string) string {
+	split := map[string]int{}
+	for _, l := range labels {
+		split[l] = 2
+	}
+	maps.Copy(split, p.Grid.Split)
+	return p.splitting(split)
+}
+
+// splitting writes divided boxes as Request.Split reads them, in the plan's order.
+func (p Plan) splitting(split map[string]int) string {
 	var parts []string
 	for _, c := range p.Cells() {
 		if n := split[c.Label]; n > 1 {

@@ -35,9 +35,8 @@ const borderSteps, borderLeast, borderNeck = 4, 30.0, 1.0
 // Picture returns what is in the boxes of a plan's picture; drawing says that it is a line
 // drawing. The error wraps ErrSource.
 func Picture(p grid.Plan, img *image.RGBA, drawing bool, from Source, f Finest) (Reading, error) {
-	full := float64(img.Rect.Dx())
+	size := float64(img.Rect.Dx())
 	img = picture.Shrink(img, pictureSide)
-	size := full
 	if p.Frame != nil { // a smaller rendering of the picture serves too
 		size = float64(p.Frame.Picture[0])
 	}

@@ -31,7 +31,6 @@ const (
 type About struct {
 	Kind   Kind
 	Name   string
-	Ask    string
 	Choice bool    // one of two is chosen; else a mark is set
 	Trials int     // of one exercise
 	Unit   float64 // by which figures are multiplied to be said
@@ -41,11 +40,11 @@ type About struct {
 
 // Kinds lists the exercises.
 var Kinds = []About{
-	{Along, "How far along?", "Where does the line cross this side? Set the mark on the empty box.", false, 12, 100, "% of a side", 1},
-	{Halve, "A half, a third, a quarter", "Set the mark.", false, 12, 100, "% of the line", 1},
-	{Angle, "Which direction?", "Turn the lower line until it leans as the upper one does.", false, 12, 1, "°", 90},
-	{Longer, "Which is longer?", "Press the longer line.", true, 30, 100, "% of the length", 1},
-	{Darker, "Which is darker?", "Press the darker tone.", true, 30, 100, "steps of lightness", 1},
+	{Along, "How far along?", false, 12, 100, "% of a side", 1},
+	{Halve, "A half, a third, a quarter", false, 12, 100, "% of the line", 1},
+	{Angle, "Which direction?", false, 12, 1, "°", 90},
+	{Longer, "Which is longer?", true, 30, 100, "% of the length", 1},
+	{Darker, "Which is darker?", true, 30, 100, "steps of lightness", 1},
 }
 
 // Named returns what a kind is; false for none of them.

@@ -3,10 +3,7 @@ package bench
 import (
 	"cmp"
 	"fmt"
-	"maps"
 	"net/http"
-	"slices"
-	"strings"
 
 	"zestysketch/internal/core/grid"
 )
@@ -38,17 +35,13 @@ func (a area) crowded(w http.ResponseWriter, r *http.Request) error {
 			return err
 		}
 		v.Most = crossingsFor[cmp.Or(plan.Wish(0, grid.Busy{}).Skill, grid.Beginner)]
-		var split []string
-		for _, label := range slices.Sorted(maps.Keys(plan.Grid.Split)) {
-			n := plan.Grid.Split[label]
-			split = append(split, fmt.Sprintf("%s %d", label, n))
-		}
 		all := read.Crowded(v.Most)
+		var labels []string
 		for _, b := range all[:min(len(all), mostCrowded)] {
 			v.Boxes = append(v.Boxes, fmt.Sprintf("%s has %d", b.Label, len(b.Crossings)))
-			split = append(split, b.Label+" 2")
+			labels = append(labels, b.Label)
 		}
-		v.Split = strings.Join(split, ", ")
+		v.Split = plan.Halved(labels...)
 	}
 	return pages.Part(w, r, "bench.html", "crowded", http.StatusOK, v)
 }

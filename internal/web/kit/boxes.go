@@ -1,13 +1,11 @@
 package kit
 
 import (
-	"cmp"
 	"context"
-	"image"
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/reading"
-	"zestysketch/internal/intake"
+	"zestysketch/internal/press"
 	"zestysketch/internal/store"
 )
 
@@ -21,16 +19,6 @@ func (k *Kit) Boxes(ctx context.Context, p store.Project, plan grid.Plan, pictur
 	if err != nil {
 		return reading.Reading{}, err
 	}
-	finest := cmp.Or(p.Finest, reading.Thirds)
-	return Once(k, func() (r reading.Reading, err error) {
-		file, err := k.Store.PictureFile(ctx, p.TeacherID, picture.ID, store.View)
-		if err != nil {
-			return r, err
-		}
-		err = intake.Use(ctx, file.Bytes, func(img *image.RGBA) error {
-			r, err = reading.Picture(plan, img, picture.LineDrawing(), reading.Lines, finest)
-			return err
-		})
-		return r, err
-	}, picture.ID, picture.LineDrawing(), string(text), finest)
+	return Once(k, func() (reading.Reading, error) { return press.ReadBoxes(ctx, k.Store, p, plan, picture) },
+		picture.ID, picture.LineDrawing(), string(text), p.Finest)
 }

@@ -27,7 +27,7 @@ func (a area) links(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	v := linksView{Project: p, Finest: cmp.Or(p.Finest, reading.Thirds)}
+	v := linksView{Project: p}
 	if p.LinksUntil != nil {
 		v.Until = p.LinksUntil.Format(time.DateOnly)
 	}
@@ -35,6 +35,7 @@ func (a area) links(w http.ResponseWriter, r *http.Request) error {
 }
 
 func (a area) showLinks(w http.ResponseWriter, r *http.Request, status int, v linksView) (err error) {
+	v.Finest = cmp.Or(v.Project.Finest, reading.Thirds)
 	v.Rail = kit.Rail{Project: v.Project, Here: kit.StepPrint, Planned: v.Project.PlanVersion > 0}
 	if v.Open, err = a.Store.CountLinks(r.Context(), v.Project.ID); err != nil {
 		return err
@@ -64,7 +65,7 @@ func (a area) changeLinks(w http.ResponseWriter, r *http.Request) error {
 		case r.FormValue("until") == "":
 			err = a.Store.LinksUntil(ctx, p.TeacherID, p.ID, nil)
 		case bad != nil:
-			v := linksView{Project: p, Finest: cmp.Or(p.Finest, reading.Thirds), Until: r.FormValue("until"), Problem: "Write the last day as year, month and day, such as 2027-06-30, or leave it empty."}
+			v := linksView{Project: p, Until: r.FormValue("until"), Problem: "Write the last day as year, month and day, such as 2027-06-30, or leave it empty."}
 			return a.showLinks(w, r, http.StatusUnprocessableEntity, v)
 		default:
 			err = a.Store.LinksUntil(ctx, p.TeacherID, p.ID, &day)

@@ -2,7 +2,6 @@ package student
 
 import (
 	"net/http"
-	"slices"
 
 	"github.com/go-chi/chi/v5"
 
@@ -34,7 +33,7 @@ func (a area) helped(w http.ResponseWriter, r *http.Request) error {
 	}
 	help := reading.Help(r.FormValue("help"))
 	_, known := o.plan.Find(r.FormValue("label"))
-	if !known || help == reading.Ticks || !slices.Contains(reading.Helps, help) {
+	if !known || help.Step() <= reading.Ticks.Step() {
 		return kit.Ask("That box is not in the plan any more. Open your page again.")
 	}
 	if err := a.Store.Help(r.Context(), o.project.TeacherID, o.project.ID, o.student.ID, r.FormValue("label"), help); err != nil {
