@@ -251,3 +251,42 @@ func TestQuarterTurn(t *testing.T) {
 		}
 	}
 }
+
+// Shares add up to one and follow how hard boxes are; the crowded ones are those with more
+// crossings than wanted that nobody divided, the most crowded first.
+func TestSharesAndCrowded(t *testing.T) {
+	p := plan(t)
+	p.Grid.Split = map[string]int{"D4": 2}
+	cw, ch := wide/float64(p.Grid.Columns), high/float64(p.Grid.Rows)
+	var all [][]plane.Point
+	for _, c := range []struct {
+		column float64
+		lines  int
+	}{{3, 5}, {6, 4}, {8, 1}} { // upright through D4, G4 and I4
+		for i := range c.lines {
+			x := (c.column + 0.1 + 0.8*float64(i)/5) * cw
+			all = append(all, []plane.Point{plane.Pt(x, 2.8*ch), plane.Pt(x, 4.2*ch)})
+		}
+	}
+	r := reading.Read(p, strokes(all), reading.Wish{})
+	shares, sum := r.Shares(), 0.0
+	for _, s := range shares {
+		sum += s
+	}
+	if len(shares) != p.Count() || math.Abs(sum-1) > 1e-9 {
+		t.Errorf("%d shares of %d boxes, %.4f in all", len(shares), p.Count(), sum)
+	}
+	if none := reading.Read(p, nil, reading.Wish{}).Shares(); none != nil {
+		t.Errorf("an empty picture has shares %v", none)
+	}
+	var names []string
+	for _, b := range r.Crowded(6) {
+		names = append(names, b.Label)
+	}
+	if !slices.Equal(names, []string{"G4"}) {
+		t.Errorf("crowded are %v; want G4, for D4 is divided and I4 holds two crossings", names)
+	}
+	if got := p.Halved("G4", "D4"); got != "D4 2, G4 2" {
+		t.Errorf("halved as well: %q", got)
+	}
+}
