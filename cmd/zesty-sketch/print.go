@@ -40,6 +40,7 @@ func printCommand(_ context.Context, args []string, std streams) error {
 	f.BoolVar(&w.Mirrored, "mirrored", false, "the picture mirrored, for a transfer that mirrors")
 	f.BoolVar(&w.Faded, "faded", false, "the picture faded, to trace over")
 	f.StringVar(&spec.Help, "see", "", "how far picture and cards help to see what is in a box: dots, words or lines")
+	f.IntVar(&spec.Round, "round", 1, "which sheet of eye exercises")
 	f.BoolVar(&w.MarksOnly, "marks-only", false, "the drawing sheet with marks and no lines")
 	if err := parse(f, args, std); err != nil {
 		return err
@@ -69,10 +70,10 @@ func printCommand(_ context.Context, args []string, std streams) error {
 		return fmt.Errorf("this plan must not be printed: %s %s", f.Message, f.Fix)
 	}
 	w.Class = []sheet.Who{w.Who}
-	w.Help = reading.Help(spec.Help)
+	w.Help, w.Round = reading.Help(spec.Help), spec.Round
 	var pages []page.Page
 	for _, k := range spec.Kinds {
-		if w.Boxes == nil && sheet.Reads(k, w.Help) {
+		if w.Boxes == nil && sheet.Reads(k, w.Help) && (*file != "" || k != sheet.KindEyes) { // exercises can do without
 			if w.Boxes, err = boxesIn(*file, w.Plan); err != nil {
 				return err
 			}

@@ -112,6 +112,25 @@ func Measure(ctx context.Context, s *store.Store, j Job, c *store.CheckIn, by ph
 	return nil
 }
 
+// Shapes compares shapes that the picture's lines close, as reading's gaps are, with what
+// was drawn of them on a check-in's photo.
+func Shapes(ctx context.Context, s *store.Store, j Job, c store.CheckIn, rings []plane.Ring) (all []accuracy.Shaped, err error) {
+	ref, err := j.reference(ctx, s)
+	if err != nil {
+		return nil, err
+	}
+	file, err := s.PictureFile(ctx, j.Project.TeacherID, c.PictureID, store.Full)
+	if err != nil {
+		return nil, err
+	}
+	err = intake.Use(ctx, file.Bytes, func(img *image.RGBA) error {
+		all, err = accuracy.CompareShapes(accuracy.Job{Plan: j.Plan, Reference: ref, Tonal: ref != nil && !j.Picture.LineDrawing(),
+			Photo: photo.NewShot(img), Corners: c.Corners, FoundBy: c.Report.FoundBy}, rings)
+		return err
+	})
+	return all, err
+}
+
 // reference returns the job's picture as large as the screen shows it, which
 // is finer than any box is compared; nil for none.
 func (j Job) reference(ctx context.Context, s *store.Store) (*photo.Shot, error) {

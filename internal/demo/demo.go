@@ -198,5 +198,8 @@ func (l *loader) halfWay(p store.Project, plan grid.Plan, sc Scene) error {
 	if err := l.stages(p); err != nil {
 		return err
 	}
-	return l.checkIns(p, plan, sc)
+	if err := l.checkIns(p, plan, sc); err != nil {
+		return err
+	}
+	return l.train(p, now)
 }

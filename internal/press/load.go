@@ -57,15 +57,15 @@ func Load(ctx context.Context, s *store.Store, p store.Project, spec Spec) (Set,
 	return set, set.extras(ctx, s)
 }
 
-// ReadBoxes returns what is in the boxes of a picture of a project's teacher by a plan, in
-// the fractions that the project wants.
+// ReadBoxes returns what is in the boxes of a picture of a project's teacher by a plan, by
+// the lines and in the fractions that the project wants.
 func ReadBoxes(ctx context.Context, s *store.Store, p store.Project, plan grid.Plan, pic *store.Picture) (read reading.Reading, err error) {
 	file, err := s.PictureFile(ctx, p.TeacherID, pic.ID, store.View)
 	if err != nil {
 		return read, err
 	}
 	err = intake.Use(ctx, file.Bytes, func(img *image.RGBA) error {
-		read, err = reading.Picture(plan, img, pic.LineDrawing(), reading.Lines, p.Finest)
+		read, err = reading.Picture(plan, img, pic.LineDrawing(), p.ReadBy, p.Finest)
 		return err
 	})
 	return read, err

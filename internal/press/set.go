@@ -223,7 +223,7 @@ func (s Set) one(spec Spec, w sheet.Wish, pic *store.Picture, pictures map[uint6
 // wish is what all pages of a spec have in common.
 func (s Set) wish(spec Spec) (sheet.Wish, error) {
 	w := sheet.Wish{Plan: s.Class, Printer: s.Printer, Grey: spec.Grey, UpsideDown: spec.UpsideDown, Mirrored: spec.Mirrored, Faded: spec.Faded,
-		MarksOnly: spec.MarksOnly, Help: reading.Help(spec.Help), Views: spec.Views, Landmarks: s.Landmarks, Class: []sheet.Who{{Name: "Name", Project: s.Project.ID}}}
+		MarksOnly: spec.MarksOnly, Help: reading.Help(spec.Help), Views: spec.Views, Round: spec.Round, Landmarks: s.Landmarks, Class: []sheet.Who{{Name: "Name", Project: s.Project.ID}}}
 	if strings.TrimSpace(spec.Solid) == "" {
 		return w, nil
 	}

@@ -30,6 +30,7 @@ type Spec struct {
 	AllBoxes   bool        `json:"all_boxes,omitempty"` // cards of boxes with nothing in them too
 	Help       string      `json:"help,omitempty"`      // how far pictures and cards help to see a box, a reading.Help
 	Views      int         `json:"views,omitempty"`
+	Round      int         `json:"round,omitempty"` // of the exercise sheet, from 1
 	Solid      string      `json:"solid,omitempty"` // width × height of what is drawn in several views
 	Depth      string      `json:"depth,omitempty"`
 	ByPage     bool        `json:"by_page,omitempty"`
@@ -61,6 +62,9 @@ func (s Spec) Check() (Spec, error) {
 		return s, fmt.Errorf("%w: choose at least one page", ErrSpec)
 	case s.Spare < 0 || s.Spare > MostSpare:
 		return s, fmt.Errorf("%w: wanted 0 to %d spare sets, got %d", ErrSpec, MostSpare, s.Spare)
+	}
+	if s.Round < 0 || s.Round > sheet.MostRounds {
+		return s, fmt.Errorf("%w: wanted exercise sheet 1 to %d, got %d", ErrSpec, sheet.MostRounds, s.Round)
 	}
 	if reading.Help(s.Help).Step() < 0 {
 		return s, fmt.Errorf("%w: help is dots, words or lines, got %q", ErrSpec, s.Help)

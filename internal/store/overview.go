@@ -137,10 +137,3 @@ func (s *Store) whatIsDone(ctx context.Context, o *Overview, ids []uint64) error
 	}
 	return err
 }
-
-func put[V any](into map[uint64]map[uint64]V, a, b uint64, v V) {
-	if into[a] == nil {
-		into[a] = map[uint64]V{}
-	}
-	into[a][b] = v
-}

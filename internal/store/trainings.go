@@ -31,7 +31,7 @@ func (s *Store) Train(ctx context.Context, teacher uint64, t Training) error {
 }
 
 // mostTrainings is how many exercises are fetched.
-const mostTrainings = 200
+const mostTrainings = 3000
 
 // Trainings returns a student's exercises in a project that the caller has fetched, the
 // latest first.

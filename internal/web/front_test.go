@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"net/http"
+	"strings"
 	"testing"
 	"time"
 
@@ -85,6 +86,21 @@ func TestEyeTraining(t *testing.T) {
 	s.page.MustElement("#train-picture svg")
 	c := h.signIn("owner@quay.example")
 	c.get(h.address("/projects/{project}/students/{student}/report")).want(http.StatusOK, "Which is longer")
+	s.page.MustElement("#train-stop").MustClick()
+	s.page.MustElement(`[data-kind="copy"]`).MustClick()
+	s.page.MustElement("#train-picture [data-empty]").MustClick() // into its middle, for ten dots
+	for range 10 {
+		s.page.MustElement("#train-place [data-keep]").MustClick()
+	}
+	s.sent()
+	s.page.MustElementR("li", "Copy the dot: give or take")
+	s.page.MustElement("#train[data-ready]")
+	s.page.MustElement(`[data-kind="order"]`).MustClick()
+	for range 15 {
+		s.page.Keyboard.MustType('1', '2', input.Backspace, '3', '4', '2')
+	}
+	s.sent()
+	s.page.MustElementR("li", "Light to dark: give or take")
 	nobody := h.nobody()
 	nobody.get("/s/x/train").want(http.StatusNotFound, "Ask your teacher")
 	twice := form{"kind": "angle", "trials": "10,11 20,21 30,31 40,41 50,51 60,61", "at": fmt.Sprint(time.Now().UnixMilli())}
@@ -92,11 +108,65 @@ func TestEyeTraining(t *testing.T) {
 		nobody.post(own, twice).location()
 	}
 	list, err := h.db.Trainings(context.Background(), h.project.ID, h.class.Students[0].ID)
-	if err != nil || len(list) != 3 {
-		t.Errorf("%d exercises are kept, %v; want three", len(list), err)
+	if err != nil || len(list) != 5 {
+		t.Errorf("%d exercises are kept, %v; want five", len(list), err)
 	}
 	for _, wrong := range []form{{"kind": "sums", "trials": "1,1"}, {"kind": "halve", "trials": "a,b c,d e,f g,h i,j k,l"}, {"kind": "halve"}} {
 		nobody.post(own, wrong).want(http.StatusUnprocessableEntity, "")
 	}
 	nobody.post("/s/x/train", twice).want(http.StatusNotFound, "")
+	earlier := list[0]
+	earlier.DoneAt = earlier.DoneAt.Add(-8 * 24 * time.Hour)
+	if err := h.db.Train(context.Background(), h.project.TeacherID, earlier); err != nil {
+		t.Fatal(err)
+	}
+	nobody.get(own).want(http.StatusOK, "<svg") // two of a kind are a plot
+	c.get(h.address("/projects/{project}/report")).want(http.StatusOK, "week by week")
+	table := c.get(h.address("/projects/{project}/training.csv")).want(http.StatusOK, "Misses by").body
+	if rows := strings.Count(strings.TrimSpace(table), "\n"); rows != 6 {
+		t.Errorf("%d exercises are exported; want six:\n%s", rows, table)
+	}
+	c.get(h.address("/projects/{project}/report.xlsx")).want(http.StatusOK, "PK")
+	c.get(h.address("/projects/{project}/report.pdf")).want(http.StatusOK, "%PDF")
+}
+
+// A class trains together: a task, its answer at a key, the next one; nobody is named.
+func TestEyesTogether(t *testing.T) {
+	h := newHouse(t)
+	s := h.open(1280, 800)
+	s.signIn()
+	s.visit(h.address("/projects/{project}/eyes"))
+	s.page.MustElement("#together[data-ready]")
+	for _, kind := range []string{"along", "copy", "which", "halve", "mirror", "heads", "angle", "level", "longer", "darker", "order"} {
+		s.page.MustElement(`[data-kind="` + kind + `"]`).MustClick()
+		s.page.MustElement("#together-picture svg")
+		if told := s.page.MustElement("#together-told").MustText(); told != "" {
+			t.Errorf("%s tells its answer before anybody judged: %q", kind, told)
+		}
+		s.page.Keyboard.MustType(input.ArrowRight)
+		if told := s.page.MustElement("#together-told").MustText(); told == "" {
+			t.Errorf("%s does not tell its answer", kind)
+		}
+		s.page.Keyboard.MustType('h', 'e', input.ArrowRight, input.ArrowRight)
+	}
+	if text := s.page.MustElement("main").MustText(); strings.Contains(text, h.class.Students[0].Name) {
+		t.Error("a name stands on the projector")
+	}
+}
+
+// The empty shapes of a measured drawing stand beside the picture's.
+func TestShapesBeside(t *testing.T) {
+	h := newHouse(t)
+	c := h.signIn("owner@quay.example")
+	shapes := h.address("/checkins/{checkin}/shapes")
+	c.get(shapes).want(http.StatusNotFound, "") // not measured yet
+	own, err := h.db.CheckIn(context.Background(), h.project.TeacherID, h.checkIn.ID)
+	if err != nil {
+		t.Fatal(err)
+	}
+	wide, high := own.Picture.Width, own.Picture.Height
+	pic := fmt.Sprintf("0,0 %d,0 %d,%d 0,%d", wide, wide, high, high) // the picture itself, as a drawing of it
+	c.post(h.address("/checkins/{checkin}/places"), form{"corners": pic, "version": "0"}).want(http.StatusOK, "")
+	c.get(h.address("/checkins/{checkin}")).want(http.StatusOK, "Empty shapes, side by side")
+	c.get(shapes).want(http.StatusOK, "class=\"shaped")
 }

@@ -32,6 +32,9 @@ const pictureSide = 1600
 // belong to them, on paper.
 const borderSteps, borderLeast, borderNeck = 4, 30.0, 1.0
 
+// mostAreas is how many of a value map's areas are compared: each must close.
+const mostAreas = 40
+
 // Picture returns what is in the boxes of a plan's picture; drawing says that it is a line
 // drawing. The error wraps ErrSource.
 func Picture(p grid.Plan, img *image.RGBA, drawing bool, from Source, f Finest) (Reading, error) {
@@ -64,6 +67,7 @@ func Picture(p grid.Plan, img *image.RGBA, drawing bool, from Source, f Finest) 
 			return Reading{}, fmt.Errorf("%w: %w", ErrSource, err)
 		}
 		strokes = borders(m)
+		w.Gaps = mostAreas
 	default:
 		return Reading{}, fmt.Errorf("%w: read from lines or values, got %q", ErrSource, from)
 	}

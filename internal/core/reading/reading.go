@@ -83,6 +83,7 @@ func (c Crossing) Place() plane.Point {
 // Wish says how a reading is wanted.
 type Wish struct {
 	Finest Finest // of the fractions that are used; Thirds where it is empty
+	Gaps   int    // how many closed shapes of paper are wanted; twelve where it is 0
 	// Breadth returns how broad the picture's line is at a pixel, in pixels; nil for not known.
 	Breadth func(at, direction plane.Point) float64
 }

@@ -70,14 +70,8 @@ func drawCard(pg *page.Page, w Wish, c grid.Cell, on plane.Rect) {
 	mid := plane.Pt((on.Min.X+on.Max.X)/2, (on.Min.Y+on.Max.Y)/2)
 	outer := page.Box(mid.X-cw*k*(0.5+Around), mid.Y-ch*k*(0.5+Around), cw*k*(1+2*Around), ch*k*(1+2*Around))
 	inner := page.Box(mid.X-cw*k/2, mid.Y-ch*k/2, cw*k, ch*k)
-	pic := w.picture(outer)
-	part := *w.Plan.Frame
-	wide, high := cw*(1+2*Around)/w.Plan.Reference.Width, ch*(1+2*Around)/w.Plan.Reference.Height
-	centre := w.Plan.ToPicture(plane.Pt((c.Reference.Min.X+c.Reference.Max.X)/2, (c.Reference.Min.Y+c.Reference.Max.Y)/2))
-	part.Centre, part.Size = centre, [2]float64{part.Size[0] * wide, part.Size[1] * high}
-	pic.Part = &part
 	paint := w.Plan.Line.Paint()
-	pg.Add(pic, page.BoxPath(inner, 0.4, page.Color{R: paint.R, G: paint.G, B: paint.B}), page.BoxPath(outer, 0.15, page.Faint))
+	pg.Add(w.boxPicture(c, outer, Around), page.BoxPath(inner, 0.4, page.Color{R: paint.R, G: paint.G, B: paint.B}), page.BoxPath(outer, 0.15, page.Faint))
 	w.seen(pg, c, inner)
 	for i := 1; i < 4; i++ { // quarter marks, outside the box
 		t, long := float64(i)/4, 1.5
@@ -92,6 +86,15 @@ func drawCard(pg *page.Page, w Wish, c grid.Cell, on plane.Rect) {
 	}
 	pg.Add(page.Text{At: plane.Pt(on.Min.X+2, on.Min.Y+6), Size: 5.5, Words: c.Label, Bold: true, Color: page.Ink})
 	drawNeighbours(pg, w.Plan, c, outer, mid)
+}
+
+// boxPicture returns a box of the picture on a place of the page, with so much around it.
+func (w Wish) boxPicture(c grid.Cell, on plane.Rect, around float64) page.Picture {
+	pic, part := w.picture(on), *w.Plan.Frame
+	wide, high := c.Reference.Width()*(1+2*around)/w.Plan.Reference.Width, c.Reference.Height()*(1+2*around)/w.Plan.Reference.Height
+	part.Centre, part.Size = w.Plan.ToPicture(c.Reference.Middle()), [2]float64{part.Size[0] * wide, part.Size[1] * high}
+	pic.Part = &part
+	return pic
 }
 
 // drawNeighbours writes which boxes lie beside a card's own.

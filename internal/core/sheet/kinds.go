@@ -32,6 +32,7 @@ const (
 	KindTags      page.Kind = "tags"
 	KindDots      page.Kind = "dots"
 	KindKey       page.Kind = "key"
+	KindEyes      page.Kind = "eye-sheet"
 )
 
 // About says what a kind of page is and why one would want it.
@@ -64,6 +65,7 @@ var Kinds = []About{
 	{KindTape, "Before the tape comes off", "what must be there after tracing", false, true, one(TapeList)},
 	{KindTeacher, "Teacher's list", "what to look for on the way round the room", true, false, one(TeacherList)},
 	{KindKey, "Key", "what is in every box, in words", true, false, Key},
+	{KindEyes, "Eye exercises", "three minutes to begin a lesson with, and their key; copy them for all", true, false, EyeSheet},
 	{KindTags, "Corner tags", "laid at a drawing's corners, a photo finds itself", true, false, Tags},
 }
 
@@ -101,6 +103,7 @@ type Wish struct {
 	Upright, Lying int          // thumbnails
 	Frames         []grid.Frame // and what is in them; none for empty boxes
 	Views          int
+	Round          int // of the exercise sheet, from 1
 	Solid          sighting.Solid
 
 	Who       Who
@@ -155,7 +158,7 @@ func (w Wish) Printed(pages []page.Page) []page.Page {
 
 // Reads reports whether pages of a kind, at a step of help, need what boxes hold.
 func Reads(k page.Kind, h reading.Help) bool {
-	return k == KindDots || k == KindKey || h != reading.Ticks && (k == KindCards || k == KindReference)
+	return k == KindDots || k == KindKey || k == KindEyes || h != reading.Ticks && (k == KindCards || k == KindReference)
 }
 
 // cautionsFor returns the cautions of what a plan's marking and cutting need.

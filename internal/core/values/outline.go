@@ -7,29 +7,6 @@ import (
 	"zestysketch/internal/core/plane"
 )
 
-// Ring is a closed border, its last point joined to its first, in pixels of
-// the map. An outer one runs clockwise as seen, a hole the other way.
-type Ring []plane.Point
-
-// Area returns what a ring encloses: more than 0 for an outer ring, less for a hole.
-func (r Ring) Area() float64 {
-	sum := 0.0
-	for i, p := range r {
-		q := r[(i+1)%len(r)]
-		sum += p.X*q.Y - q.X*p.Y
-	}
-	return sum / 2
-}
-
-// Length returns how long a ring is, in pixels.
-func (r Ring) Length() (sum float64) {
-	for i, p := range r {
-		q := r[(i+1)%len(r)]
-		sum += p.Sub(q).Len()
-	}
-	return sum
-}
-
 // TouchesEdge reports whether an area reaches the edge of the picture.
 func (m Map) TouchesEdge(area int) bool {
 	for _, p := range m.Areas[area].Rings[0] {
@@ -73,7 +50,7 @@ func (m *Map) outline() {
 		m.Areas[k.area].Rings = append(m.Areas[k.area].Rings, k.ring)
 	}
 	for i := range m.Areas {
-		slices.SortStableFunc(m.Areas[i].Rings, func(a, b Ring) int {
+		slices.SortStableFunc(m.Areas[i].Rings, func(a, b plane.Ring) int {
 			if (a.Area() > 0) == (b.Area() > 0) {
 				return 0
 			} else if a.Area() > 0 {
@@ -98,7 +75,7 @@ var headings = [4][2]int{{1, 0}, {0, 1}, {-1, 0}, {0, -1}}
 // walked is a ring as it was walked, along pixels' sides.
 type walked struct {
 	area  int32
-	ring  Ring
+	ring  plane.Ring
 	fixed []bool
 }
 
@@ -107,7 +84,7 @@ type walked struct {
 func (m *Map) ring(px, py int, seen []bool) walked {
 	a := m.At[py*m.W+px]
 	x, y, d := px, py, 0
-	var out Ring
+	var out plane.Ring
 	var fixed []bool
 	add := func(px, py float64, node bool) {
 		out, fixed = append(out, plane.Pt(px, py)), append(fixed, node)
@@ -170,8 +147,8 @@ const near, broad = 8, 5
 // rounded moves every point that is not fixed towards two neighbours, up to
 // reach points away but never past a fixed one. A point's two areas reckon it
 // from the same three, in either order.
-func rounded(r Ring, fixed []bool, reach int) Ring {
-	next := make(Ring, len(r))
+func rounded(r plane.Ring, fixed []bool, reach int) plane.Ring {
+	next := make(plane.Ring, len(r))
 	var away []int
 	if reach > 1 {
 		away = fixedWithin(fixed, reach)
@@ -236,8 +213,8 @@ func straight(a, b, c plane.Point) bool {
 }
 
 // plain drops the points that lie on a straight line between their neighbours.
-func plain(r Ring) Ring {
-	var out Ring
+func plain(r plane.Ring) plane.Ring {
+	var out plane.Ring
 	for _, p := range r {
 		if n := len(out); n >= 2 && straight(out[n-2], out[n-1], p) {
 			out[n-1] = p

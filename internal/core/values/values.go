@@ -13,6 +13,7 @@ import (
 
 	"zestysketch/internal/core/lines"
 	"zestysketch/internal/core/picture"
+	"zestysketch/internal/core/plane"
 )
 
 // Rule says where one step ends and the next begins.
@@ -86,7 +87,7 @@ type Level struct {
 type Area struct {
 	Step   int
 	Pixels int
-	Rings  []Ring // the outer one first, then holes; the shape lies to the left as one goes along, y down
+	Rings  []plane.Ring // the outer one first, then holes; the shape lies to the left as one goes along, y down
 }
 
 // MM2 returns an area's size on paper.

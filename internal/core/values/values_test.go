@@ -111,7 +111,7 @@ func holdSquares(m Map, r int) bool {
 }
 
 // crosses reports whether two pieces of a ring that are not neighbours cross.
-func crosses(r Ring) bool {
+func crosses(r plane.Ring) bool {
 	turn := func(a, b, c plane.Point) float64 { return (b.X-a.X)*(c.Y-a.Y) - (b.Y-a.Y)*(c.X-a.X) }
 	for i := range r {
 		a, b := r[i], r[(i+1)%len(r)]

@@ -46,6 +46,7 @@ func Routes(r chi.Router, k *kit.Kit) {
 	r.Get("/checkins/{checkin}/straight.jpg", k.Handle(a.straight))
 	r.Get("/checkins/{checkin}/wanted.jpg", k.Handle(a.wanted))
 	r.Get("/checkins/{checkin}/marks.svg", k.Handle(a.marks))
+	r.Get("/checkins/{checkin}/shapes", k.Handle(a.shapes))
 }
 
 // stack is the list of a project's check-ins.

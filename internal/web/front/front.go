@@ -29,6 +29,7 @@ func Routes(r chi.Router, k *kit.Kit) {
 	r.Get("/projects/{project}/demonstration", k.Handle(a.show))
 	r.Get("/projects/{project}/demonstration/now", k.Handle(a.now))
 	r.Get("/projects/{project}/demonstration/live", k.Handle(a.live))
+	r.Get("/projects/{project}/eyes", k.Handle(a.eyes))
 	r.Post("/projects/{project}/demonstration", k.Handle(a.demonstrate))
 }
 

@@ -104,6 +104,7 @@ var deeds = map[string]string{
 	"GET /projects/{project}/students/{student}/report.pdf": "got a student's report",
 	"GET /projects/{project}/report.csv":                    "exported a class's report",
 	"GET /projects/{project}/report.xlsx":                   "exported a class's report",
+	"GET /projects/{project}/training.csv":                  "exported a class's report",
 	"GET /projects/{project}/report.pdf":                    "got a class's report",
 	"POST /projects/{project}/log":                          "wrote in the log",
 	"POST /notes/{note}":                                    "changed or deleted a note",

@@ -15,6 +15,7 @@ var keysOf = map[string][]Key{
 	"table.html": {{"1 to 6", "ways of looking at the drawing"}, {"a m u q", "arrows, mirror, upside down, squint"}, {"n", "the next photo"},
 		{"arrows", "move the corner or landmark in hand"}, {"ctrl z", "take that back"}},
 	"demonstration.html": {{"→", "show more of the box"}, {"←", "show less"}, {"n", "the next box"}, {"b", "the box before"}, {"u", "upside down"}, {"c", "cover the rest"}},
+	"eyes.html":          {{"→", "show the answer, then the next task"}, {"e", "easier"}, {"h", "harder"}},
 	"gestures.html":      {{"space", "start or stop the clock"}},
 	"student.html":       {{"← →", "the box before, the box after"}, {"space", "tick the box, or take it back"}},
 }

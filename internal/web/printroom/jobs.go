@@ -127,7 +127,7 @@ func newSetView(id uint64, name string, spec, now press.Spec) setView {
 // address writes a choice as readSpec reads it.
 func address(spec press.Spec) template.URL {
 	q := url.Values{"paper": {spec.Paper}, "printer": {strconv.FormatUint(spec.Printer, 10)}, "chosen": {"1"}, "solid": {spec.Solid}, "depth": {spec.Depth},
-		"views": {strconv.Itoa(spec.Views)}, "spare": {strconv.Itoa(spec.Spare)}}
+		"views": {strconv.Itoa(spec.Views)}, "round": {strconv.Itoa(spec.Round)}, "spare": {strconv.Itoa(spec.Spare)}}
 	if spec.Everyone {
 		q.Set("who", "everyone")
 	}

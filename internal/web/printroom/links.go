@@ -75,7 +75,11 @@ func (a area) changeLinks(w http.ResponseWriter, r *http.Request) error {
 		if from.Step() < 0 || !slices.Contains(reading.Fractions, finest) {
 			return kit.Ask("Choose where help begins: quarter marks, dots, words or lines; and the finest fraction: halves, quarters, thirds or tenths.")
 		}
-		err = a.Store.SetHelp(ctx, p.TeacherID, p.ID, from, finest)
+		by := reading.Source(r.FormValue("by"))
+		if by != "" && by != reading.Borders {
+			return kit.Ask("Choose the lines that are read: those a hand would draw, or the borders of tones.")
+		}
+		err = a.Store.SetHelp(ctx, p.TeacherID, p.ID, from, finest, by)
 	default:
 		return kit.Ask("Choose what to do with the links: renew them, end them, set their last day, or where help begins.")
 	}

@@ -1,7 +1,10 @@
 package student
 
 import (
+	"errors"
+	"html/template"
 	"net/http"
+	"slices"
 
 	"github.com/go-chi/chi/v5"
 
@@ -15,9 +18,11 @@ import (
 type trainer struct {
 	Link, Name, Project string
 	Kinds               []training.About
+	First, Others       []training.About // those that the last photo asks for, and the rest
 	Stairs              training.Stairs
 	Desk                kit.Desk
 	Done                []trained
+	Plots               []template.HTML
 }
 
 // trained is one exercise that was done.
@@ -40,12 +45,44 @@ func (a area) train(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	v := trainer{chi.URLParam(r, "link"), o.student.Name, o.project.Name, training.Kinds, training.NewStairs(),
-		kit.NewDesk(o.project, o.plan, o.picture, o.plan.Order(o.plan.Hand)), nil}
+	v := trainer{Link: chi.URLParam(r, "link"), Name: o.student.Name, Project: o.project.Name, Kinds: training.Kinds, Stairs: training.NewStairs(),
+		Desk: kit.NewDesk(o.project, o.plan, o.picture, o.plan.Order(o.plan.Hand))}
+	if err := a.choose(r, o, &v); err != nil {
+		return err
+	}
+	clock := room.ClockOf(school)
 	for _, t := range list[:min(len(list), shownTrained)] {
-		v.Done = append(v.Done, trained{room.ClockOf(school).Months(t.DoneAt), t.Result.Say()})
+		v.Done = append(v.Done, trained{clock.Months(t.DoneAt), t.Result.Say()})
+	}
+	if v.Plots, err = kit.Growth(clock, list); err != nil {
+		return err
 	}
 	return pages.Whole(w, r, "train.html", o.student.Name+" · eye training", v)
+}
+
+// mostFirst is how many exercises are put first.
+const mostFirst = 2
+
+// choose puts the exercises first that the student's last measured photo asks for.
+func (a area) choose(r *http.Request, o own, v *trainer) error {
+	var first []training.Kind
+	c, err := a.Store.LastMeasured(r.Context(), o.project.ID, o.student.ID, 0, 0)
+	if err == nil {
+		first = training.Next(c.Report.Faults())
+	} else if !errors.Is(err, store.ErrNotFound) {
+		return err
+	}
+	first = first[:min(len(first), mostFirst)]
+	for _, k := range first {
+		about, _ := training.Named(k)
+		v.First = append(v.First, about)
+	}
+	for _, about := range training.Kinds {
+		if !slices.Contains(first, about.Kind) {
+			v.Others = append(v.Others, about)
+		}
+	}
+	return nil
 }
 
 // keepTraining measures the trials of an exercise and keeps what they tell.

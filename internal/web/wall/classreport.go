@@ -29,6 +29,8 @@ type classView struct {
 	Head     []string
 	Rows     []classRow
 	Plot     template.HTML
+	Growth   []template.HTML // of the class's exercises of the eye
+	Trained  bool
 	Left     string
 	Extra    []extra // who is early, and what to give them
 	Struggle []need  // who will not finish
@@ -39,14 +41,14 @@ type classRow struct {
 	Cells []string
 }
 
-var classHead = []string{"Student", "Boxes", "Of", "Minutes a box", "Minutes to go", "from", "to", "Prospect", "Stage", "Photos", "Reached", "Notes"}
+var classHead = []string{"Student", "Boxes", "Of", "Minutes a box", "Minutes to go", "from", "to", "Prospect", "Stage", "Photos", "Reached", "Notes", "Exercises"}
 
 // table is a class at work with what its report counts beside.
 type table struct {
 	*room.Room
-	photos  map[uint64]int
-	reached map[uint64]map[string]bool
-	notes   map[uint64][]store.Note
+	photos map[uint64]int
+	learnt store.Learnt
+	notes  map[uint64][]store.Note
 }
 
 func (a area) loadTable(r *http.Request) (t table, err error) {
@@ -56,7 +58,7 @@ func (a area) loadTable(r *http.Request) (t table, err error) {
 	if t.photos, err = a.Store.CountCheckIns(r.Context(), t.Project.ID); err != nil {
 		return t, err
 	}
-	if t.reached, err = a.Store.Reached(r.Context(), t.Project.ID); err != nil {
+	if t.learnt, err = a.Store.Learnt(r.Context(), t.Project.ID); err != nil {
 		return t, err
 	}
 	t.notes, err = a.notesOf(r.Context(), t.Project.ID)
@@ -65,6 +67,7 @@ func (a area) loadTable(r *http.Request) (t table, err error) {
 
 // rows are the class's report as a table.
 func (t table) rows() (rows []classRow) {
+	trained := trainedBy(t.learnt.Trained)
 	for _, s := range t.Students {
 		forecast, left := t.Forecast(s.ID)
 		minutes := func(v float64) string {
@@ -79,7 +82,7 @@ func (t table) rows() (rows []classRow) {
 		}
 		rows = append(rows, classRow{s.ID, []string{s.Name, strconv.Itoa(len(t.Done(s.ID))), strconv.Itoa(t.Plans.Of(s.ID).Count()), strconv.FormatFloat(t.Pace(s.ID).PerBox(), 'f', 1, 64),
 			minutes(forecast.Middle), minutes(forecast.Low), minutes(forecast.High), prospect, t.Place(s.ID).Stage.Name(),
-			strconv.Itoa(t.photos[s.ID]), strconv.Itoa(len(t.reached[s.ID])), strconv.Itoa(len(t.notes[s.ID]))}})
+			strconv.Itoa(t.photos[s.ID]), strconv.Itoa(len(t.learnt.Reached[s.ID])), strconv.Itoa(len(t.notes[s.ID])), strconv.Itoa(len(trained[s.ID]))}})
 	}
 	return rows
 }
@@ -108,6 +111,10 @@ func (a area) classReport(w http.ResponseWriter, r *http.Request) error {
 	if v.Plot, err = kit.InlineSVG(sheet.BurnDown(work.BurnDown(), len(work.Lessons)), nil); err != nil {
 		return err
 	}
+	if v.Growth, err = kit.ClassGrowth(work.Clock, work.learnt.Trained); err != nil {
+		return err
+	}
+	v.Trained = len(work.learnt.Trained) > 0
 	return pages.Whole(w, r, "classreport.html", work.Project.Name+" · report", v)
 }
 
@@ -141,21 +148,19 @@ func (a area) reportXLSX(w http.ResponseWriter, r *http.Request) error {
 	}
 	book := excelize.NewFile()
 	defer book.Close()
-	rows := append([]classRow{{Cells: classHead}}, work.rows()...)
-	for y, row := range rows {
-		for x, cell := range row.Cells {
-			name, err := excelize.CoordinatesToCellName(x+1, y+1)
-			if err != nil {
-				return err
-			}
-			var value any = cell // a string is never read as a formula
-			if n, err := strconv.ParseFloat(cell, 64); err == nil && x > 0 && y > 0 {
-				value = n
-			}
-			if err := book.SetCellValue("Sheet1", name, value); err != nil {
-				return err
-			}
-		}
+	rows := [][]string{classHead}
+	for _, row := range work.rows() {
+		rows = append(rows, row.Cells)
+	}
+	if err := fill(book, "Sheet1", rows); err != nil {
+		return err
+	}
+	const eyes = "Eye training"
+	if _, err := book.NewSheet(eyes); err != nil {
+		return err
+	}
+	if err := fill(book, eyes, work.trainingRows()); err != nil {
+		return err
 	}
 	var out bytes.Buffer
 	if err := book.Write(&out); err != nil {

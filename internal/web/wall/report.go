@@ -30,6 +30,7 @@ type reportView struct {
 	Photos     []store.CheckIn
 	Clock      room.Clock
 	Progress   template.HTML // a plot of accuracy over all projects; empty before two photos
+	Growth     []template.HTML
 	Path       string
 }
 
@@ -41,20 +42,21 @@ type objectiveView struct {
 // reported is all that reports of students need beside a class at work.
 type reported struct {
 	*room.Room
-	reached    map[uint64]map[string]bool
+	learnt     store.Learnt
 	checkIns   map[uint64][]store.CheckIn // of this project, the newest first
 	everywhere map[uint64][]store.CheckIn // and of all of the teacher's, the oldest first
 	notes      map[uint64][]store.Note
-	helped     map[uint64]map[reading.Help]int // boxes, by the furthest step
+	trained    map[uint64][]store.Training // the latest first
 }
 
 // loadReports fetches the reports of some students of a class at work.
 func (a area) loadReports(r *http.Request, work *room.Room, students ...store.Student) (w reported, err error) {
 	ctx, p := r.Context(), work.Project
 	w = reported{Room: work, checkIns: map[uint64][]store.CheckIn{}, everywhere: map[uint64][]store.CheckIn{}}
-	if w.reached, w.helped, err = a.Store.Learnt(ctx, p.ID); err != nil {
+	if w.learnt, err = a.Store.Learnt(ctx, p.ID); err != nil {
 		return w, err
 	}
+	w.trained = trainedBy(w.learnt.Trained)
 	var ids []uint64
 	for _, s := range students {
 		ids = append(ids, s.ID)
@@ -71,6 +73,15 @@ func (a area) loadReports(r *http.Request, work *room.Room, students ...store.St
 	}
 	w.notes, err = a.notesOf(ctx, p.ID)
 	return w, err
+}
+
+// trainedBy sorts exercises by student.
+func trainedBy(list []store.Training) map[uint64][]store.Training {
+	by := map[uint64][]store.Training{}
+	for _, t := range list {
+		by[t.StudentID] = append(by[t.StudentID], t)
+	}
+	return by
 }
 
 // notesOf returns a project's notes by student, those of the lesson left out.
@@ -90,7 +101,7 @@ func (w reported) view(s store.Student) (v reportView, err error) {
 	v = reportView{Project: w.Project, Rail: kit.Rail{Project: w.Project, Here: kit.StepDraw, Planned: true}, Student: s, Done: len(w.Done(s.ID)), All: w.Plans.Of(s.ID).Count(),
 		Photos: w.checkIns[s.ID], Clock: w.Clock, Path: fmt.Sprintf("%s/students/%d", kit.ProjectPath(w.Project), s.ID)}
 	for _, o := range lesson.Objectives {
-		v.Objectives = append(v.Objectives, objectiveView{o, w.reached[s.ID][o.Code]})
+		v.Objectives = append(v.Objectives, objectiveView{o, w.learnt.Reached[s.ID][o.Code]})
 	}
 	v.Entries = []sheet.Entry{
 		{Head: "Progress", Lines: w.progress(s)},
@@ -98,6 +109,7 @@ func (w reported) view(s store.Student) (v reportView, err error) {
 		{Head: "Measured", Lines: orNone(w.measured(s))},
 		{Head: "Reached", Lines: orNone(v.reached())},
 		{Head: "Help taken to see a box", Lines: orNone(w.helps(s))},
+		{Head: "Eye training", Lines: orNone(w.trainings(s))},
 		{Head: "Notes", Lines: orNone(w.noted(s))},
 	}
 	v.Progress, err = w.plot(s)
@@ -144,7 +156,7 @@ func (w reported) helps(s store.Student) (lines []string) {
 		help reading.Help
 		say  string
 	}{{reading.Dots, "dots at the crossings"}, {reading.Words, "dots and words"}, {reading.Traced, "dots, words and the lines"}} {
-		switch n := w.helped[s.ID][h.help]; {
+		switch n := w.learnt.Helped[s.ID][h.help]; {
 		case n == 1:
 			lines = append(lines, h.say+" in one box")
 		case n > 1:
@@ -208,18 +220,13 @@ func (w reported) plot(s store.Student) (template.HTML, error) {
 // shownTrainings is how many exercises of the eye a report shows.
 const shownTrainings = 8
 
-// eyeTrained adds a student's exercises of the eye to a report, the latest first.
-func (a area) eyeTrained(r *http.Request, clock room.Clock, s store.Student, v *reportView) error {
-	list, err := a.Store.Trainings(r.Context(), v.Project.ID, s.ID)
-	if err != nil {
-		return err
-	}
-	var lines []string
+// trainings is what a student's exercises of the eye told, the latest first.
+func (w reported) trainings(s store.Student) (lines []string) {
+	list := w.trained[s.ID]
 	for _, t := range list[:min(len(list), shownTrainings)] {
-		lines = append(lines, clock.Short(t.DoneAt)+": "+t.Result.Say())
+		lines = append(lines, w.Clock.Short(t.DoneAt)+": "+t.Result.Say())
 	}
-	v.Entries = slices.Insert(v.Entries, len(v.Entries)-1, sheet.Entry{Head: "Eye training", Lines: orNone(lines)})
-	return nil
+	return lines
 }
 
 func (a area) report(w http.ResponseWriter, r *http.Request) error {
@@ -231,7 +238,7 @@ func (a area) report(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	if err := a.eyeTrained(r, work.Clock, s, &v); err != nil {
+	if v.Growth, err = kit.Growth(work.Clock, work.trained[s.ID]); err != nil {
 		return err
 	}
 	return pages.Whole(w, r, "report.html", s.Name+" · report", v)
