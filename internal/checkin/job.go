@@ -17,6 +17,7 @@ type Handed struct {
 	Name    string `json:"name"`              // of its file, as the person knows it
 	Student uint64 `json:"student,omitempty"` // whose it is said to be, 0 where its tags say so
 	Class   uint64 `json:"class,omitempty"`   // of those that draw the project, 0 for the first
+	Own     bool   `json:"own,omitempty"`     // its student handed it in
 }
 
 // JSON returns what is kept with the job.
@@ -67,6 +68,11 @@ func Make(ctx context.Context, s *store.Store, job store.Job) error {
 		}
 	}
 	_, err = takeAnd(ctx, s, p, h.Student, h.Name, photo, func(s *store.Store, taken Taken) error {
+		if h.Own {
+			if err := ownOnly(h.Student, taken); err != nil {
+				return err
+			}
+		}
 		return s.FinishPhoto(ctx, job, lines(taken))
 	})
 	switch {
@@ -80,6 +86,24 @@ func Make(ctx context.Context, s *store.Store, job store.Job) error {
 		return work.Final{Words: "the project has no plan. Keep a plan first, then send it again."}
 	}
 	return err
+}
+
+// ownOnly refuses what a student handed in that is no drawing of theirs: it is not kept.
+func ownOnly(student uint64, taken Taken) error {
+	if taken.Stray != nil {
+		return work.Final{Words: "The corner tags on it are another drawing’s. Hand in a photo of your own."}
+	}
+	for _, c := range taken.CheckIns {
+		switch {
+		case c.StudentID != student:
+			return work.Final{Words: "The corner tags on it say that this is somebody else’s drawing. Hand in a photo of your own."}
+		case c.Report == nil:
+			return work.Final{Words: "No drawing was found on it. Only the drawing, please: the whole sheet, from above, in even light."}
+		case !c.Report.Measured && !c.Report.Ask:
+			return work.Final{Words: c.Report.Why + " Only the drawing, please: the whole sheet, from above."}
+		}
+	}
+	return nil
 }
 
 // lines says of each drawing on a photo what came of it.

@@ -158,6 +158,8 @@ type Project struct {
 	Road        *lesson.Road     `gorm:"serializer:json"` // nil for the usual one
 	Help        reading.Help     // the step from which students are helped to see what is in a box
 	Finest      reading.Finest   // of the fractions that are said of it; empty for the usual
+	HandIn      lesson.HandIn    // when its students may hand photos in by themselves
+	HandInBare  bool             // they see the boxes without words
 	ReadBy      reading.Source   // the lines of its picture by which boxes are read; empty for the usual
 	CreatedAt   time.Time
 	UpdatedAt   time.Time // when its plan changed, or a day on which it was at work

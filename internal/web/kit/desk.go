@@ -21,6 +21,7 @@ type Desk struct {
 	Size    [2]float64  `json:"size"`              // of the reference, mm
 	Picture *[6]float64 `json:"picture,omitempty"` // from a square of 1000 to millimetres of the reference
 	Help    int         `json:"help"`              // the step from which a box is shown
+	Strip   float64     `json:"strip"`             // how broad a strip of the picture is that is shown at a time, mm
 }
 
 // InHand is one box, in millimetres of the reference.
@@ -36,7 +37,7 @@ type InHand struct {
 
 // NewDesk takes the numbers from a plan; picture is nil where there is none to show.
 func NewDesk(p store.Project, plan grid.Plan, picture *store.Picture, order []grid.Cell) Desk {
-	d := Desk{Version: p.PlanVersion, Around: sheet.Around, Done: []string{}, Size: [2]float64{plan.Reference.Width, plan.Reference.Height}, Help: max(0, p.Help.Step())}
+	d := Desk{Version: p.PlanVersion, Around: sheet.Around, Done: []string{}, Size: [2]float64{plan.Reference.Width, plan.Reference.Height}, Help: max(0, p.Help.Step()), Strip: stripMM}
 	for _, c := range order {
 		d.Order = append(d.Order, InHand{c.Label, c.Row, c.Reference.Min.X, c.Reference.Min.Y, c.Reference.Width(), c.Reference.Height(), max(1, plan.Grid.Split[c.Label])})
 	}
@@ -47,6 +48,10 @@ func NewDesk(p store.Project, plan grid.Plan, picture *store.Picture, order []gr
 	return d
 }
 
+// stripMM is about how broad a strip of the picture is that is shown at a time, where it is
+// drawn by strips: an inch (common practice).
+const stripMM = 25.4
+
 // SeenBox is what a page shows of a box when somebody asks for help: places in parts of
 // it, and words.
 type SeenBox struct {
@@ -54,6 +59,7 @@ type SeenBox struct {
 	Lines [][]plane.Point `json:"lines"`
 	Say   []string        `json:"say"` // of each line
 	All   []string        `json:"all"` // of the box, in short
+	Empty []plane.Ring    `json:"empty"`
 }
 
 // SeenBoxes returns what pages show of whole boxes, by label.
@@ -63,12 +69,15 @@ func SeenBoxes(read reading.Reading) map[string]SeenBox {
 		if b.Part > 0 {
 			continue
 		}
-		s := SeenBox{Dots: []plane.Point{}, Lines: [][]plane.Point{}, Say: []string{}, All: b.Say}
+		s := SeenBox{Dots: []plane.Point{}, Lines: [][]plane.Point{}, Say: []string{}, All: b.Say, Empty: []plane.Ring{}}
 		for _, c := range b.Crossings {
 			s.Dots = append(s.Dots, c.Place())
 		}
 		for _, p := range b.Pieces {
 			s.Lines, s.Say = append(s.Lines, p.Points), append(s.Say, p.Say)
+		}
+		for _, e := range b.Empty {
+			s.Empty = append(s.Empty, e.Outline)
 		}
 		all[b.Label] = s
 	}

@@ -29,6 +29,7 @@ var covering = map[string]bool{
 	"POST /jobs/{job}/cancel":                             true,
 	"POST /projects/{project}/links/code":                 true,
 	"POST /projects/{project}/demonstration":              true,
+	"POST /projects/{project}/handin":                     true,
 	// Pages carry students' links, by which more can be done than looking.
 	"GET /projects/{project}/print":           true,
 	"GET /projects/{project}/print/jobs":      true,

@@ -3,11 +3,21 @@
 
 import { node } from "./svg.js";
 
-// The picture, placed in millimetres of the reference.
-export function pictureIn(parent, desk, href, grey) {
+// The picture, placed in millimetres of the reference, as the looks want it: grey, squint,
+// tones.
+export function pictureIn(parent, desk, href, looks = {}) {
   const transform = `matrix(${desk.picture.join(" ")})`;
-  const image = node("image", { href, width: 1000, height: 1000, preserveAspectRatio: "none", transform }, parent);
-  if (grey) image.setAttribute("class", "own-grey");
+  const within = node("g", looks.squint ? { class: "own-squint" } : {}, parent);
+  const image = node("image", { href, width: 1000, height: 1000, preserveAspectRatio: "none", transform }, within);
+  if (looks.tones) image.setAttribute("filter", "url(#own-tones)");
+  else if (looks.grey) image.setAttribute("class", "own-grey");
+}
+
+// The shapes that stay empty between a box's lines, each another colour than its neighbour.
+function emptyOn(g, b, box) {
+  box.empty.forEach((ring, i) => {
+    node("polygon", { points: ring.map(([x, y]) => `${b.x + x * b.w},${b.y + y * b.h}`).join(" "), class: i % 2 ? "own-empty own-other" : "own-empty" }, g);
+  });
 }
 
 // The part that is shown: the box, or its whole row.
@@ -27,7 +37,7 @@ function helpOn(g, b, box, help, line) {
   }
 }
 
-// Returns the drawing of a box. looks: upside, mirror, grey, strip, halves; box and help,
+// Returns the drawing of a box. looks: upside, mirror, grey, squint, tones, empty, strip, halves; box and help,
 // { dots, lines }, may be missing.
 export function boxView(desk, b, href, looks, box, help) {
   const v = view(desk, b, looks.strip), k = desk.around, x = v.x - v.w * k, y = v.y - v.h * k, w = v.w * (1 + 2 * k), h = v.h * (1 + 2 * k);
@@ -35,7 +45,7 @@ export function boxView(desk, b, href, looks, box, help) {
   const svg = node("svg", { viewBox: `${x - room} ${y - room} ${w + 2 * room} ${h + 2 * room}`, role: "img", "aria-label": `Box ${b.label}` });
   const down = looks.upside ? -1 : 1, across = looks.mirror ? -down : down;
   const turned = node("g", { transform: `translate(${x + w / 2} ${y + h / 2}) scale(${across} ${down}) translate(${-x - w / 2} ${-y - h / 2})` }, svg);
-  pictureIn(node("svg", { x, y, width: w, height: h, viewBox: `${x} ${y} ${w} ${h}` }, turned), desk, href, looks.grey);
+  pictureIn(node("svg", { x, y, width: w, height: h, viewBox: `${x} ${y} ${w} ${h}` }, turned), desk, href, looks);
   const line = Math.max(w, h) / 300;
   node("rect", { x: v.x, y: v.y, width: v.w, height: v.h, class: "own-frame", "stroke-width": 1.6 * line }, turned);
   const parts = looks.halves ? 4 : b.split;
@@ -46,6 +56,7 @@ export function boxView(desk, b, href, looks, box, help) {
       node("path", { d, class: "own-split", "stroke-width": line }, turned);
     }
   }
+  if (box && looks.empty && !looks.strip) emptyOn(turned, b, box);
   if (box && help && !looks.strip) helpOn(turned, b, box, help, line);
   for (const t of [0.25, 0.5, 0.75]) { // quarter marks, to read fractions by
     const long = room * (t === 0.5 ? 0.8 : 0.45), px = v.x + v.w * t, py = v.y + v.h * t;

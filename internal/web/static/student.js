@@ -1,9 +1,11 @@
 // A student's page: the box in hand, drawn here from numbers the server sent,
 // so that it goes on without a connection. Ticks wait in a queue until it is back.
 
+import { putAway } from "./away.js";
 import { hush, say } from "./banner.js";
 import { boxView } from "./boxview.js";
 import { Queue, counted } from "./queue.js";
+import { Strips } from "./strips.js";
 
 const own = document.getElementById("own"), link = own.dataset.link;
 const desk = JSON.parse(own.dataset.desk); // order, boxes, picture's map; see student.go
@@ -71,8 +73,10 @@ fetch(`${link}/boxes`).then((answer) => (answer.ok ? answer.json() : null)).then
 
 // --- the box in hand ----------------------------------------------------------
 
+const strips = desk.picture && new Strips(desk, `${link}/picture`, `${key}-strips`);
+
 function picture() {
-  if (!desk.picture) return;
+  if (!desk.picture || strips.mode) return;
   const b = desk.order[at], h = help();
   const svg = boxView(desk, b, `${link}/picture`, looks, boxes?.[b.label], { dots: h.step >= 1, lines: h.step >= 3 ? h.lines : 0 });
   document.getElementById("own-picture").replaceChildren(svg);
@@ -115,7 +119,12 @@ own.addEventListener("click", (event) => {
     go(a.dataset.label ?? new URL(a.href).searchParams.get("box"));
     return;
   }
-  const look = event.target.closest("[data-look]")?.dataset.look;
+  const mode = event.target.closest("[data-mode]")?.dataset.mode, look = event.target.closest("[data-look]")?.dataset.look;
+  if (mode && strips) {
+    strips.set(mode);
+    pressed();
+    show();
+  }
   if (!look) return;
   looks[look] = !looks[look];
   localStorage.setItem(`${key}-looks`, JSON.stringify(looks));
@@ -125,6 +134,7 @@ own.addEventListener("click", (event) => {
 
 function pressed() {
   for (const b of own.querySelectorAll("[data-look]")) b.setAttribute("aria-pressed", Boolean(looks[b.dataset.look]));
+  for (const b of own.querySelectorAll("[data-mode]")) b.setAttribute("aria-pressed", strips?.mode === b.dataset.mode);
 }
 
 document.getElementById("own-form").addEventListener("submit", (event) => {
@@ -170,6 +180,20 @@ setInterval(async () => {
   const answer = await fetch(`${link}/plan`, { cache: "no-store" }).catch(() => null);
   if (answer?.ok) anew(await answer.text());
 }, 15000);
+
+// Cautions stand whole when a stage begins, then behind their line.
+const care = document.getElementById("own-care");
+if (care && localStorage.getItem(`${key}-stage`) !== care.dataset.stage) {
+  care.open = true;
+  care.addEventListener("toggle", () => { if (!care.open) localStorage.setItem(`${key}-stage`, care.dataset.stage); });
+}
+
+// Where there is room the ways to look lie open, and the screen stays awake beside the paper.
+if (matchMedia("(min-width: 60rem)").matches) document.getElementById("own-drawer").open = true;
+const awake = () => { if (!document.hidden) navigator.wakeLock?.request("screen").catch(() => {}); };
+document.addEventListener("visibilitychange", awake);
+awake();
+document.getElementById("own-away").addEventListener("click", () => putAway(link, queue));
 
 // After the first load the page is there without a network.
 if ("serviceWorker" in navigator) navigator.serviceWorker.register("/s/worker.js", { scope: "/s/" }).catch(() => {});

@@ -1,7 +1,18 @@
 // Keeps a student's page and what it needs for times without a network. It
-// keeps only what this tablet opened itself.
+// keeps only what this tablet opened itself, and one student's at a time.
 
-const store = "zesty-own-1";
+const store = "zesty-own-2";
+
+// The link that an address of a student's belongs to; none for what belongs to all.
+const linkOf = (path) => path.match(/^\/s\/([^/]+)/)?.[1];
+
+// Forgets what was kept of other students.
+async function forget(cache, link) {
+  for (const kept of await cache.keys()) {
+    const other = linkOf(new URL(kept.url).pathname);
+    if (other && other !== link) await cache.delete(kept);
+  }
+}
 
 self.addEventListener("install", () => self.skipWaiting());
 self.addEventListener("activate", (event) => event.waitUntil(self.clients.claim()));
@@ -10,15 +21,18 @@ self.addEventListener("activate", (event) => event.waitUntil(self.clients.claim(
 // the box it was opened at, so that any box opens it.
 self.addEventListener("fetch", (event) => {
   const url = new URL(event.request.url);
-  if (event.request.method !== "GET" || url.pathname.endsWith("/plan") || url.origin !== location.origin || !(url.pathname.startsWith("/s/") || url.pathname.startsWith("/static/"))) return;
+  if (event.request.method !== "GET" || /\/(plan|now)$/.test(url.pathname) || url.origin !== location.origin || !(url.pathname.startsWith("/s/") || url.pathname.startsWith("/static/"))) return;
   const kept = url.origin + url.pathname;
   event.respondWith((async () => {
     const cache = await caches.open(store);
     try {
       const answer = await fetch(event.request);
       if (answer.status === 503) return (await cache.match(kept)) ?? answer; // the database is away: draw on
-      if (answer.ok) await cache.put(kept, answer.clone());
-      else if (answer.status === 404 && url.pathname.startsWith("/s/")) await cache.delete(kept); // revoked
+      if (answer.ok && url.pathname !== "/s/away") {
+        const link = linkOf(url.pathname);
+        if (link && event.request.mode === "navigate") await forget(cache, link);
+        await cache.put(kept, answer.clone());
+      } else if (answer.status === 404 && url.pathname.startsWith("/s/")) await cache.delete(kept); // revoked
       return answer;
     } catch {
       return (await cache.match(kept)) ?? Response.error();

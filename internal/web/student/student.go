@@ -36,6 +36,7 @@ func Routes(r chi.Router, k *kit.Kit) {
 	r.Get("/s/worker.js", static.Worker)
 	r.Group(func(r chi.Router) {
 		r.Use(private)
+		r.Get("/s/away", k.Handle(a.away))
 		r.Get("/go", k.Handle(a.showDoor))
 		r.Post("/go", k.Handle(a.enter))
 		r.Get("/s/{link}", k.Handle(a.show))
@@ -45,6 +46,11 @@ func Routes(r chi.Router, k *kit.Kit) {
 		r.Post("/s/{link}/hand", k.Handle(a.hand))
 		r.Get("/s/{link}/boxes", k.Handle(a.boxes))
 		r.Post("/s/{link}/help", k.Handle(a.helped))
+		r.Get("/s/{link}/photo", k.Handle(a.photoPage))
+		r.Post("/s/{link}/photo", k.Handle(a.handIn))
+		r.Get("/s/{link}/photo/now", k.Handle(a.photoNow))
+		r.Get("/s/{link}/drawing", k.Handle(a.drawing))
+		r.Get("/s/{link}/wanted", k.Handle(a.wanted))
 		r.Get("/s/{link}/train", k.Handle(a.train))
 		r.Post("/s/{link}/train", k.Handle(a.keepTraining))
 	})
@@ -124,6 +130,7 @@ type desk struct {
 	Rows                [][]box
 	Count, All          int
 	Hand                bool
+	Left                bool // the left hand draws: the page is the other way round
 	Place               lesson.Place
 	Say                 []string // what the last measured photo said
 	Seen                string   // when it was taken in
@@ -162,6 +169,7 @@ func (a area) show(w http.ResponseWriter, r *http.Request) error {
 		}
 		d.Rows = append(d.Rows, boxes)
 	}
+	d.Left = o.plan.Hand == grid.LeftHand
 	if err := a.atWork(r, o, &d); err != nil {
 		return err
 	}
@@ -181,13 +189,10 @@ func (a area) show(w http.ResponseWriter, r *http.Request) error {
 
 // atWork fills in where the student is on the road, their hand, and what the
 // last measured photo said.
-func (a area) atWork(r *http.Request, o own, d *desk) error {
-	state, err := a.Store.RoadState(r.Context(), o.project.ID, o.student.ID)
-	if err != nil {
+func (a area) atWork(r *http.Request, o own, d *desk) (err error) {
+	if d.Place, err = a.onRoad(r, o, d.Count > 0); err != nil {
 		return err
 	}
-	road := o.project.EffectiveRoad()
-	d.Place = road.Where(road.Implied(state.Done[o.student.ID], d.Count > 0), state.VerdictsOf(o.student.ID))
 	up, err := a.Store.Hand(r.Context(), o.project.ID, o.student.ID)
 	if err != nil {
 		return err
@@ -203,6 +208,18 @@ func (a area) atWork(r *http.Request, o own, d *desk) error {
 	school, err := a.Store.SchoolOf(r.Context(), o.project.TeacherID)
 	d.Say, d.Seen = c.Report.Say, room.ClockOf(school).Months(c.CreatedAt)
 	return err
+}
+
+// onRoad returns where a student is on the road; begun says that boxes are ticked.
+func (a area) onRoad(r *http.Request, o own, begun bool) (lesson.Place, error) {
+	state, err := a.Store.RoadState(r.Context(), o.project.ID, o.student.ID)
+	road := o.project.EffectiveRoad()
+	return road.Where(road.Implied(state.Done[o.student.ID], begun), state.VerdictsOf(o.student.ID)), err
+}
+
+// away is where a tablet lands that was put away.
+func (a area) away(w http.ResponseWriter, r *http.Request) error {
+	return pages.Whole(w, r, "away.html", "Put away", nil)
 }
 
 // version answers with the version of the plan, by which an open page learns

@@ -1,0 +1,179 @@
+package web
+
+import (
+	"bytes"
+	"context"
+	"image"
+	"image/jpeg"
+	"net/http"
+	"strings"
+	"testing"
+	"time"
+
+	"zestysketch/internal/demo"
+)
+
+// The box in hand, done and next stand in view without scrolling, whatever the screen, and
+// what is pressed is at least 48 pixels high.
+func TestOwnDesk(t *testing.T) {
+	h := newHouse(t)
+	s := h.open(390, 844)
+	for _, size := range [][2]int{{390, 844}, {768, 1024}, {1024, 768}, {1280, 800}} {
+		s.page.MustSetViewport(size[0], size[1], 1, false)
+		s.visit("/s/" + h.link)
+		s.page.MustElement("#own-picture svg")
+		out := s.page.MustEval(`() => {
+			document.querySelector("#own-care")?.removeAttribute("open");
+			const low = [];
+			for (const id of ["own-picture", "own-tick", "own-next"]) {
+				const r = document.getElementById(id).getBoundingClientRect();
+				if (r.top < 0 || r.bottom > innerHeight || r.height < 48) low.push(id + " from " + r.top + " to " + r.bottom);
+			}
+			for (const b of document.querySelectorAll(".own-desk .btn, .own-map a")) {
+				const r = b.getBoundingClientRect();
+				if (r.height && (r.height < 47.5 || r.width < 47.5)) low.push(b.textContent + " is " + r.width + " × " + r.height);
+			}
+			return low.join("; ");
+		}`).Str()
+		if out != "" {
+			t.Errorf("%d × %d: %s", size[0], size[1], out)
+		}
+	}
+	place := func() string {
+		return s.page.MustEval(`() => document.querySelector(".own-box").getBoundingClientRect().left < document.querySelector(".own-side").getBoundingClientRect().left ? "left" : "right"`).Str()
+	}
+	if at := place(); at != "left" {
+		t.Errorf("the box lies on the %s for the right hand", at)
+	}
+	// By strips: covered from the edge on; past the middle the page turns round.
+	s.page.MustElement(`[data-mode="strips"]`).MustClick()
+	s.see("#own-stripsays", `^Strip 1 of`)
+	for range 20 {
+		s.page.MustEval(`() => document.getElementById("own-stripnext").click()`)
+	}
+	s.see("#own-stripsays", "other side of your drawing")
+	if at := place(); at != "right" {
+		t.Errorf("past the middle the picture lies on the %s", at)
+	}
+	s.page.MustElement(`[data-mode="strips"]`).MustClick()
+	s.page.MustElement(`[data-mode="same"]`).MustClick()
+	s.see("#own-stripsays", "Lay it")
+	s.page.MustElement(`[data-mode="same"]`).MustClick()
+	for _, look := range []string{"squint", "tones", "empty"} {
+		s.page.MustElement(`[data-look="` + look + `"]`).MustClick()
+		s.page.MustElement("#own-picture svg")
+	}
+	h.signIn("owner@quay.example").post(h.address("/students/{student}"), form{"hand": "left", "units": "cm"}).location()
+	s.visit("/s/" + h.link)
+	if at := place(); at != "right" {
+		t.Errorf("the box lies on the %s for the left hand", at)
+	}
+}
+
+// A student hands a photo in without a network: it is sent once when that is back, and what
+// it says stands beside its places. Others' drawings, and photos of no drawing, are not kept.
+func TestOwnPhoto(t *testing.T) {
+	h := newHouse(t)
+	h.work()
+	s := h.open(390, 844)
+	own := "/s/" + h.link
+	s.visit(own + "/photo")
+	s.page.MustElement("#photo-page[data-ready]")
+	h.down.Store(true)
+	mine := h.photographed(0, h.project.ID, demo.Hand{Size: 1.04})
+	s.page.MustElement("#photo").MustSetFiles(s.save("mine.jpg", mine))
+	s.see("#banner", "kept on this tablet")
+	h.down.Store(false)
+	s.see("#seen h2", "What your photo of")
+	s.see(".thing", "too large")
+	s.page.MustElement(".thing summary").MustClick()
+	s.page.MustElement(".thing .over")
+	s.page.MustElement(".thing [data-mended]").MustClick()
+	photos, err := h.db.CheckIns(context.Background(), h.project)
+	if err != nil || len(photos) != 2 { // one is of the house
+		t.Errorf("%d photos are kept, %v; want the one that was handed in", len(photos), err)
+	}
+	nobody := h.nobody()
+	for _, path := range []string{"/drawing", "/wanted"} {
+		if got := nobody.get(own+path).want(http.StatusOK, "").header.Get("Content-Type"); got != "image/jpeg" {
+			t.Errorf("%s is %q", path, got)
+		}
+	}
+	for words, photo := range map[string][]byte{"somebody else’s drawing": h.photographed(1, h.project.ID, demo.Hand{Size: 1}), "No drawing was found": plain(t)} {
+		s.page.MustElement("#photo").MustSetFiles(s.save("other.jpg", photo))
+		s.see("#seen", words)
+	}
+	if photos, err = h.db.CheckIns(context.Background(), h.project); err != nil || len(photos) != 2 {
+		t.Errorf("%d photos are kept, %v; what is no drawing of theirs is not", len(photos), err)
+	}
+	nobody.post(own+"/photo", nil, file{"photo", "p.jpg", []byte("no photo")}).want(http.StatusUnprocessableEntity, "")
+	nobody.post(own+"/photo", nil).want(http.StatusUnprocessableEntity, "Take or choose")
+	nobody.post("/s/x/photo", nil, file{"photo", "p.jpg", mine}).want(http.StatusNotFound, "")
+	nobody.get("/s/x/photo/now").want(http.StatusNotFound, "")
+
+	// The teacher shows boxes without words, then closes it.
+	c := h.signIn("owner@quay.example")
+	c.post(h.address("/projects/{project}/handin"), form{"when": "", "bare": "1"}).location()
+	if body := nobody.get(own+"/photo").want(http.StatusOK, "The picture").body; strings.Contains(body, "too large") {
+		t.Error("words stand beside the boxes where the teacher wants none")
+	}
+	c.post(h.address("/projects/{project}/handin"), form{"when": "closed"}).location()
+	nobody.get(own+"/photo").want(http.StatusOK, "when your teacher says so")
+	nobody.post(own+"/photo", nil, file{"photo", "p.jpg", mine}).want(http.StatusUnprocessableEntity, "was not sent")
+	c.post(h.address("/projects/{project}/handin"), form{"when": "never"}).want(http.StatusUnprocessableEntity, "Choose when")
+
+	// A shared tablet keeps nothing.
+	s.visit(own)
+	s.page.MustElement("#own-away").MustClick()
+	s.page.MustElementR("h1", "Put away")
+	left := s.page.MustEval(`async () => [Object.keys(localStorage).join(" "), ...(await caches.keys()), ...(await indexedDB.databases()).map((d) => d.name)].join(" ").trim()`).Str()
+	if left != "" {
+		t.Errorf("on a tablet that was put away lies %q", left)
+	}
+}
+
+// plain is a photo of nothing.
+func plain(t *testing.T) []byte {
+	t.Helper()
+	img := image.NewGray(image.Rect(0, 0, 1200, 900))
+	for i := range img.Pix {
+		img.Pix[i] = uint8(120 + i%7)
+	}
+	var out bytes.Buffer
+	if err := jpeg.Encode(&out, img, nil); err != nil {
+		t.Fatal(err)
+	}
+	return out.Bytes()
+}
+
+// A tablet keeps the pages of one student: who opens the next one's finds no trace of the
+// first.
+func TestSharedTablet(t *testing.T) {
+	h := newHouse(t)
+	s := h.open(768, 1024)
+	other, err := h.db.Link(context.Background(), h.project, h.class.Students[1].ID)
+	if err != nil {
+		t.Fatal(err)
+	}
+	cached := func() string {
+		return s.page.MustEval(`async () => {
+			const all = [];
+			for (const name of await caches.keys()) for (const r of await (await caches.open(name)).keys()) all.push(new URL(r.url).pathname);
+			return all.filter((p) => p.startsWith("/s/")).join(" ");
+		}`).Str()
+	}
+	s.visit("/s/" + h.link)
+	s.page.MustWait(`() => navigator.serviceWorker.controller !== null`)
+	for _, link := range []string{h.link, other} {
+		s.visit("/s/" + link)
+		for try := 0; !strings.Contains(cached(), link); try++ {
+			if try > 100 {
+				t.Fatalf("the page of %s is not kept: %s", link, cached())
+			}
+			time.Sleep(50 * time.Millisecond)
+		}
+	}
+	if kept := cached(); strings.Contains(kept, h.link) {
+		t.Errorf("the first student's pages stay: %s", kept)
+	}
+}

@@ -1,0 +1,102 @@
+// A student hands in a photo of the drawing: it is kept on the tablet until it is sent,
+// measured by the server, and what it says stands here beside each place.
+
+import { hush, say } from "./banner.js";
+import { dropPhoto, keepPhoto, photosOf, sendPhoto } from "./photoqueue.js";
+
+const page = document.getElementById("photo-page"), link = page.dataset.link;
+const seen = document.getElementById("photo-seen"), input = document.getElementById("photo"), says = document.getElementById("photo-says");
+const mended = `zesty-own-${link}-mended`;
+
+async function refresh() {
+  const answer = await fetch(`${link}/photo/now`, { cache: "no-store" }).catch(() => null);
+  if (!answer?.ok) return;
+  const before = seen.firstElementChild?.outerHTML, text = (await answer.text()).trim();
+  if (before !== text) seen.innerHTML = text;
+  ticked();
+}
+
+// While something is being looked at the page asks after it.
+setInterval(() => { if (!document.hidden && seen.querySelector("[data-working]")) refresh(); }, 700);
+
+let sending = false;
+async function flush() {
+  if (sending) return;
+  sending = true;
+  try {
+    for (const photo of await photosOf(link)) {
+      const sent = await sendPhoto(link, photo.name, photo.file);
+      if (sent.state === "down") {
+        say("No connection. Your photo is kept on this tablet and will be sent.");
+        return;
+      }
+      await dropPhoto(photo.id);
+      told(sent);
+    }
+    hush();
+  } finally {
+    sending = false;
+  }
+}
+
+function told(sent) {
+  if (says) says.textContent = sent.state === "refused" ? sent.words : "Handed in. It is being looked at.";
+  if (sent.state === "sent") refresh();
+}
+
+input?.addEventListener("change", async () => {
+  const file = input.files[0];
+  if (!file) return;
+  says.textContent = "Sending…";
+  try {
+    await keepPhoto(link, file);
+  } catch { // the tablet is full: it goes at once or not at all
+    const sent = await sendPhoto(link, file.name, file);
+    input.value = "";
+    if (sent.state === "down") says.textContent = "There is no room on this tablet and no connection. Try again when the network is back.";
+    else told(sent);
+    return;
+  }
+  input.value = "";
+  flush();
+});
+
+// What was ticked as mended stays ticked until the next photo.
+function ticked() {
+  const of = seen.querySelector("#seen")?.dataset.checkin, kept = JSON.parse(localStorage.getItem(mended) ?? "{}");
+  const boxes = [...seen.querySelectorAll("[data-mended]")];
+  for (const box of boxes) box.checked = kept.of === of && kept.done.includes(box.closest("[data-thing]").dataset.thing);
+  const all = seen.querySelector("#all-mended");
+  if (all) all.hidden = !boxes.length || boxes.some((b) => !b.checked);
+}
+
+seen.addEventListener("change", (event) => {
+  if (!event.target.matches("[data-mended]")) return;
+  const done = [...seen.querySelectorAll("[data-mended]:checked")].map((b) => b.closest("[data-thing]").dataset.thing);
+  localStorage.setItem(mended, JSON.stringify({ of: seen.querySelector("#seen").dataset.checkin, done }));
+  ticked();
+});
+
+seen.addEventListener("input", (event) => {
+  if (event.target.matches("[data-over]")) event.target.closest("details").querySelector(".over").setAttribute("opacity", event.target.value / 100);
+});
+
+seen.addEventListener("click", (event) => {
+  const button = event.target.closest("[data-blink]");
+  if (!button) return;
+  const on = button.getAttribute("aria-pressed") !== "true";
+  button.setAttribute("aria-pressed", on);
+});
+setInterval(() => { // slowly enough for everybody
+  for (const button of seen.querySelectorAll('[data-blink][aria-pressed="true"]')) {
+    const over = button.closest("details").querySelector(".over");
+    over.setAttribute("opacity", over.getAttribute("opacity") === "0" ? 1 : 0);
+  }
+}, 800);
+
+addEventListener("online", flush);
+setInterval(flush, 3000);
+flush();
+ticked();
+if ("serviceWorker" in navigator) navigator.serviceWorker.register("/s/worker.js", { scope: "/s/" }).catch(() => {});
+page.dataset.ready = "yes";

@@ -1,0 +1,322 @@
+package student
+
+import (
+	"bytes"
+	"context"
+	"errors"
+	"fmt"
+	"image"
+	"image/jpeg"
+	"net/http"
+
+	"github.com/go-chi/chi/v5"
+
+	"zestysketch/internal/checkin"
+	"zestysketch/internal/core/accuracy"
+	"zestysketch/internal/core/grid"
+	photos "zestysketch/internal/core/photo"
+	"zestysketch/internal/core/picture"
+	"zestysketch/internal/core/plane"
+	"zestysketch/internal/intake"
+	"zestysketch/internal/room"
+	"zestysketch/internal/store"
+	"zestysketch/internal/web/kit"
+)
+
+// laidSide is the longer side, in pixels, of drawing and picture as they lie beside and
+// over one another, and thingRoom how much is shown round the boxes in question, in boxes.
+const (
+	laidSide  = 1000
+	thingRoom = 0.4
+)
+
+// mostWaiting is how many photos of one student wait at once.
+const mostWaiting = 2
+
+// handed is what the page of a student's photos shows.
+type handed struct {
+	Link, Name, Project string
+	Open                bool
+	When                string // when it opens, where it is not
+	Seen                seen
+}
+
+// seen is what became of a student's photos.
+type seen struct {
+	Link     string
+	Working  bool
+	Refused  string // why the last one was not kept
+	Told     bool   // there is a measured one
+	At       string
+	ID       uint64
+	Version  int
+	Strength string
+	Things   []thing
+	Whole    string // why it could not be measured, or what is wrong with the photo
+	Mended   []string
+	Worse    []string
+	Bare     bool
+	W, H     int
+}
+
+// thing is one thing to mend, with the part of the sheet that shows it.
+type thing struct {
+	Number int
+	Words  string
+	Cells  []string
+	Box    string // of an SVG that shows drawing or picture
+}
+
+func (a area) photoPage(w http.ResponseWriter, r *http.Request) error {
+	o, err := a.open(r)
+	if err != nil {
+		return err
+	}
+	v := handed{Link: chi.URLParam(r, "link"), Name: o.student.Name, Project: o.project.Name}
+	if v.Open, v.When, err = a.mayHandIn(r, o); err != nil {
+		return err
+	}
+	if v.Seen, err = a.seen(r, o); err != nil {
+		return err
+	}
+	return pages.Whole(w, r, "photo.html", o.student.Name+" · photo", v)
+}
+
+// photoNow answers with what became of the photos.
+func (a area) photoNow(w http.ResponseWriter, r *http.Request) error {
+	o, err := a.open(r)
+	if err != nil {
+		return err
+	}
+	s, err := a.seen(r, o)
+	if err != nil {
+		return err
+	}
+	return pages.Part(w, r, "photo.html", "seen", http.StatusOK, s)
+}
+
+// mayHandIn reports whether photos are taken now, and if not, when.
+func (a area) mayHandIn(r *http.Request, o own) (bool, string, error) {
+	ticks, err := a.Store.StudentTicks(r.Context(), o.project.ID, o.student.ID)
+	if err != nil {
+		return false, "", err
+	}
+	place, err := a.onRoad(r, o, len(ticks) > 0)
+	if err != nil {
+		return false, "", err
+	}
+	open, when := o.project.HandIn.Open(place)
+	return open, when, nil
+}
+
+// handIn takes a photo in, which a worker measures.
+func (a area) handIn(w http.ResponseWriter, r *http.Request) error {
+	o, err := a.open(r)
+	if err != nil {
+		return err
+	}
+	open, when, err := a.mayHandIn(r, o)
+	if err != nil {
+		return err
+	}
+	if !open {
+		return kit.Ask("%s Your photo was not sent.", when)
+	}
+	if err := kit.ReadPicture(w, r); err != nil {
+		return err
+	}
+	if !kit.HasFile(r, "photo") {
+		return kit.AskAt("photo", "Take or choose a photo of your drawing first.")
+	}
+	name, b, err := kit.ReadFile(r, "photo")
+	if err != nil {
+		return err
+	}
+	waiting, failed, err := a.ownJobs(r.Context(), o)
+	if err != nil {
+		return err
+	}
+	if len(waiting) >= mostWaiting {
+		return kit.Ask("Your last photos are still being looked at. Wait a moment, then send this one.")
+	}
+	if err := a.Store.RemoveJobs(r.Context(), o.project.ID, failed); err != nil {
+		return err
+	}
+	h := checkin.Handed{Name: intake.Name(name), Student: o.student.ID, Class: o.project.Chosen, Own: true}
+	if _, err := checkin.Queue(r.Context(), a.Store, o.project, h, b, true); err != nil {
+		if picture.Unreadable(err) {
+			return kit.AskAt("photo", "%s", kit.Said(err))
+		}
+		return err
+	}
+	return kit.Go(w, r, "/s/"+chi.URLParam(r, "link")+"/photo")
+}
+
+// ownJobs returns the numbers of a student's own photos that wait, and of those that were
+// not kept.
+func (a area) ownJobs(ctx context.Context, o own) (waiting []store.Job, failed []uint64, err error) {
+	jobs, err := a.Store.Photos(ctx, o.project.ID, nil)
+	for _, j := range jobs {
+		h, bad := checkin.HandedOf(j)
+		switch {
+		case bad != nil || !h.Own || h.Student != o.student.ID:
+		case j.State == store.Failed:
+			failed = append(failed, j.ID)
+		default:
+			waiting = append(waiting, j)
+		}
+	}
+	return waiting, failed, err
+}
+
+// seen says what became of a student's photos: one that waits, or why the last one was not
+// kept, and what the last measured one says.
+func (a area) seen(r *http.Request, o own) (s seen, err error) {
+	s.Link, s.Bare = chi.URLParam(r, "link"), o.project.HandInBare
+	jobs, err := a.Store.Photos(r.Context(), o.project.ID, nil)
+	if err != nil {
+		return s, err
+	}
+	for _, j := range jobs {
+		if h, bad := checkin.HandedOf(j); bad != nil || !h.Own || h.Student != o.student.ID {
+			continue
+		}
+		if s.Refused = ""; j.State == store.Failed {
+			s.Refused = j.Message
+		} else {
+			s.Working = true
+		}
+	}
+	c, err := a.Store.LastMeasured(r.Context(), o.project.ID, o.student.ID, 0, 0)
+	if errors.Is(err, store.ErrNotFound) {
+		return s, nil
+	}
+	if err != nil {
+		return s, err
+	}
+	school, err := a.Store.SchoolOf(r.Context(), o.project.TeacherID)
+	if err != nil {
+		return s, err
+	}
+	s.Told, s.ID, s.Version, s.At = true, c.ID, c.Version, room.ClockOf(school).Moment(c.CreatedAt)
+	f := photos.SheetFrame(o.plan, laidSide)
+	s.W, s.H = f.W, f.H
+	s.tell(o.plan, *c.Report)
+	before, err := a.Store.LastMeasured(r.Context(), o.project.ID, o.student.ID, c.ID, c.PlanSum)
+	if err == nil && before.Report.Measured && c.Report.Measured {
+		since := c.Report.Since(*before.Report)
+		s.Mended, s.Worse = since.Mended, since.Worse
+	}
+	if errors.Is(err, store.ErrNotFound) {
+		err = nil
+	}
+	return s, err
+}
+
+// tell fills in what a report says to the one who drew: a strength, then what to mend, each
+// with its place.
+func (s *seen) tell(p grid.Plan, r accuracy.Report) {
+	if s.Strength = r.Strength; !r.Measured {
+		s.Whole = r.Why
+		return
+	}
+	if len(r.Photo.Problems) > 0 {
+		s.Whole = r.Photo.Problems[0]
+	}
+	f := photos.SheetFrame(p, laidSide)
+	for _, one := range r.Next {
+		t := thing{Number: len(s.Things) + 1, Words: one.Words, Cells: one.Cells}
+		part := plane.Rect{Max: plane.Pt(p.Sheet.Width, p.Sheet.Height)}
+		if len(one.Cells) > 0 {
+			part = around(p, one.Cells)
+		}
+		from, to := f.Pixel(part.Min), f.Pixel(part.Max)
+		t.Box = fmt.Sprintf("%.0f %.0f %.0f %.0f", from.X, from.Y, to.X-from.X, to.Y-from.Y)
+		s.Things = append(s.Things, t)
+	}
+}
+
+// around returns the part of the sheet that some boxes fill, and a little round it.
+func around(p grid.Plan, cells []string) plane.Rect {
+	var ring plane.Ring
+	for _, label := range cells {
+		if c, ok := p.Find(label); ok {
+			ring = append(ring, c.Sheet.Min, c.Sheet.Max)
+		}
+	}
+	if len(ring) == 0 {
+		return plane.Rect{Max: plane.Pt(p.Sheet.Width, p.Sheet.Height)}
+	}
+	box, room := ring.Bounds(), plane.Pt(p.Grid.SheetCell[0], p.Grid.SheetCell[1]).Mul(thingRoom)
+	box.Min, box.Max = box.Min.Sub(room), box.Max.Add(room)
+	box.Min = plane.Pt(max(0, box.Min.X), max(0, box.Min.Y))
+	box.Max = plane.Pt(min(p.Sheet.Width, box.Max.X), min(p.Sheet.Height, box.Max.Y))
+	return box
+}
+
+// drawing answers with the student's own last measured drawing, seen straight on.
+func (a area) drawing(w http.ResponseWriter, r *http.Request) error {
+	o, err := a.open(r)
+	if err != nil {
+		return err
+	}
+	c, err := a.Store.LastMeasured(r.Context(), o.project.ID, o.student.ID, 0, 0)
+	if err != nil {
+		return err
+	}
+	if c, err = a.Store.CheckIn(r.Context(), o.project.TeacherID, c.ID); err != nil {
+		return err
+	}
+	return laid(a, w, func() (*image.RGBA, error) {
+		return checkin.Straight(r.Context(), a.Store, o.project.TeacherID, o.plan, c, laidSide)
+	}, "drawing", c.ID, c.Version, c.PlanSum, *c.Corners)
+}
+
+// wanted answers with the picture, laid out as the drawing is.
+func (a area) wanted(w http.ResponseWriter, r *http.Request) error {
+	o, err := a.open(r)
+	if err != nil {
+		return err
+	}
+	if o.picture == nil {
+		return store.ErrNotFound
+	}
+	text, err := grid.Encode(o.plan)
+	if err != nil {
+		return err
+	}
+	return laid(a, w, func() (*image.RGBA, error) {
+		file, err := a.Store.PictureFile(r.Context(), o.project.TeacherID, o.picture.ID, store.View)
+		if err != nil {
+			return nil, err
+		}
+		img, err := intake.Small(r.Context(), file.Bytes, 2*laidSide)
+		if err != nil {
+			return nil, err
+		}
+		return photos.Wanted(o.plan, photos.NewShot(img), photos.SheetFrame(o.plan, laidSide)), nil
+	}, "wanted", o.picture.ID, string(text))
+}
+
+// laid answers with a picture that is laid out once and kept by what it depends on.
+func laid(a area, w http.ResponseWriter, lay func() (*image.RGBA, error), parts ...any) error {
+	b, err := kit.Once(a.Kit, func() ([]byte, error) {
+		img, err := lay()
+		if err == nil && img == nil {
+			err = store.ErrNotFound
+		}
+		if err != nil {
+			return nil, err
+		}
+		var jpg bytes.Buffer
+		err = jpeg.Encode(&jpg, img, &jpeg.Options{Quality: 82})
+		return jpg.Bytes(), err
+	}, parts...)
+	if err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "image/jpeg")
+	w.Header().Set("Cache-Control", "private, max-age=600") // its address carries the version
+	_, err = w.Write(b)
+	return err
+}
