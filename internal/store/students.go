@@ -109,7 +109,7 @@ var studentTables = []struct {
 	name string
 	once bool
 }{{"ticks", true}, {"tick_history", true}, {"stage_records", true}, {"assignments", true}, {"seats", true}, {"absences", true}, {"reached", true}, {"helps", true}, {"trainings", true},
-	{"verdicts", true}, {"check_ins", false}, {"notes", false}, {"changes", false}, {"student_links", true}}
+	{"own_marks", true}, {"helper_links", false}, {"verdicts", true}, {"check_ins", false}, {"notes", false}, {"changes", false}, {"student_links", true}}
 
 // MergeStudents makes one of two students of a class who are one person: what
 // both have of a kind, such as a tick of a box, the one who stays keeps.

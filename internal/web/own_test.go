@@ -3,9 +3,11 @@ package web
 import (
 	"bytes"
 	"context"
+	"fmt"
 	"image"
 	"image/jpeg"
 	"net/http"
+	"regexp"
 	"strings"
 	"testing"
 	"time"
@@ -176,4 +178,93 @@ func TestSharedTablet(t *testing.T) {
 	if kept := cached(); strings.Contains(kept, h.link) {
 		t.Errorf("the first student's pages stay: %s", kept)
 	}
+}
+
+// From the first mark to the last look on one's own page: steps are ticked without a
+// network, the grid waits for a look, a helper at home gives theirs once, what is at hand
+// chooses the way of transfer, and the two questions stand in the report.
+func TestOwnRoad(t *testing.T) {
+	h := newHouse(t)
+	c := h.signIn("owner@quay.example")
+	road := form{"outline": "first", "darks": "first", "helpers": "1"}
+	for _, k := range []string{"markup", "draw", "check", "transfer", "reflect"} {
+		road["on_"+k] = "1"
+	}
+	for _, k := range []string{"pick", "compose", "markup", "draw", "check", "transfer", "ink", "erase", "tone", "reflect"} {
+		road["minutes_"+k] = "10"
+	}
+	for _, k := range []string{"markup", "check", "transfer"} {
+		road["check_"+k] = "Somebody looks."
+	}
+	c.post(h.address("/projects/{project}/road"), road).location()
+	s := h.open(768, 1024)
+	own := "/s/" + h.link
+	s.visit(own)
+	s.see("#own-card", "My grid is ready: look")
+	h.down.Store(true)
+	s.page.MustElement(`#own-card [data-own="step:markup:1"]`).MustClick()
+	s.see("#banner", "No connection")
+	h.down.Store(false)
+	s.sent()
+	s.visit(own)
+	if !s.page.MustElement(`#own-card [data-own="step:markup:1"]`).MustProperty("checked").Bool() {
+		t.Error("a step that was ticked without a network is lost")
+	}
+	s.page.MustElement("#own-ready").MustClick()
+	s.see("#own-card", "Your teacher looks at it")
+	student := h.class.Students[0]
+	c.get(h.address("/projects/{project}/wall?student=")+fmt.Sprint(student.ID)).want(http.StatusOK, "Link for a helper at home")
+
+	// The helper looks, at home.
+	base := h.address("/projects/{project}/students/{student}")
+	page := c.post(base+"/helper", form{"stage": "markup"}).want(http.StatusOK, "Open for two weeks").body
+	link := regexp.MustCompile(`/h/[a-z2-7]{26}`).FindString(page)
+	nobody := h.nobody()
+	nobody.get(link).want(http.StatusOK, "Are all boxes of one size?")
+	yes := form{"ask1": "yes", "ask2": "yes", "ask3": "yes", "name": "Aunt Ilse"}
+	nobody.post(link, form{"ask1": "yes", "name": "Aunt Ilse"}).want(http.StatusUnprocessableEntity, "Answer each question")
+	nobody.post(link, form{"ask1": "yes", "ask2": "yes", "ask3": "yes"}).want(http.StatusUnprocessableEntity, "Write your name")
+	nobody.post(link, yes).location()
+	nobody.post(link, yes).want(http.StatusUnprocessableEntity, "answered already")
+	nobody.get(link).want(http.StatusOK, "Thank you")
+	nobody.get("/h/abc").want(http.StatusNotFound, "opens nothing any more")
+	nobody.post("/h/abc", yes).want(http.StatusNotFound, "")
+	c.get(h.address("/projects/{project}/wall?student=")+fmt.Sprint(student.ID)).want(http.StatusOK, "Aunt Ilse, helper at home")
+	c.post(base+"/helper", form{"stage": "draw"}).want(http.StatusUnprocessableEntity, "no checkpoint")
+
+	// Drawn, looked at, carried over by what is at hand.
+	ctx, teacher, project := context.Background(), h.project.TeacherID, h.project.ID
+	if err := h.db.TickBoxes(ctx, teacher, project, student.ID, labels(h), true, time.Now()); err != nil {
+		t.Fatal(err)
+	}
+	nobody.get(own).want(http.StatusOK, "You are early")
+	nobody.post(own+"/stage", form{"stage": "transfer"}).want(http.StatusUnprocessableEntity, "not the one in hand")
+	for _, stage := range []string{"draw", "check"} {
+		nobody.post(own+"/stage", form{"stage": stage}).location()
+	}
+	c.post(base+"/verdict", form{"stage": "check", "verdict": "passed", "seen": "0"}).location()
+	nobody.get(own).want(http.StatusOK, "What have you at hand?")
+	nobody.post(own+"/own", form{"what": "home", "value": "window,tape"}).location()
+	nobody.get(own).want(http.StatusOK, "By light: window")
+	nobody.post(own+"/stage", form{"stage": "transfer"}).location()
+	c.post(base+"/verdict", form{"stage": "transfer", "verdict": "passed", "seen": "0"}).location()
+	s.visit(own)
+	s.page.MustElement("#own-glad").MustInput("The clouds.").MustBlur()
+	s.page.MustElement(".own-goals summary").MustClick()
+	s.page.MustElement(`[data-own="goal:values"]`).MustClick()
+	s.sent()
+	c.get(base+"/report").want(http.StatusOK, "Glad of: The clouds.").want(http.StatusOK, "says of it: Light, middle and dark")
+	for _, wrong := range []form{{"what": "else", "value": "1"}, {"what": "glad", "value": strings.Repeat("x", 700)}, {}} {
+		nobody.post(own+"/own", wrong).want(http.StatusUnprocessableEntity, "")
+	}
+	nobody.post("/s/x/own", form{"what": "glad", "value": "x"}).want(http.StatusNotFound, "")
+	nobody.post("/s/x/stage", form{"stage": "draw"}).want(http.StatusNotFound, "")
+}
+
+// labels are those of all boxes of the house's plan.
+func labels(h *house) (all []string) {
+	for _, c := range h.sample.Plan.Cells() {
+		all = append(all, c.Label)
+	}
+	return all
 }

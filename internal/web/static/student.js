@@ -4,6 +4,7 @@
 import { putAway } from "./away.js";
 import { hush, say } from "./banner.js";
 import { boxView } from "./boxview.js";
+import { ownCard } from "./owncard.js";
 import { Queue, counted } from "./queue.js";
 import { Strips } from "./strips.js";
 
@@ -193,6 +194,7 @@ if (matchMedia("(min-width: 60rem)").matches) document.getElementById("own-drawe
 const awake = () => { if (!document.hidden) navigator.wakeLock?.request("screen").catch(() => {}); };
 document.addEventListener("visibilitychange", awake);
 awake();
+ownCard(link, queue);
 document.getElementById("own-away").addEventListener("click", () => putAway(link, queue));
 
 // After the first load the page is there without a network.

@@ -46,6 +46,10 @@ func Routes(r chi.Router, k *kit.Kit) {
 		r.Post("/s/{link}/hand", k.Handle(a.hand))
 		r.Get("/s/{link}/boxes", k.Handle(a.boxes))
 		r.Post("/s/{link}/help", k.Handle(a.helped))
+		r.Post("/s/{link}/own", k.Handle(a.say))
+		r.Post("/s/{link}/stage", k.Handle(a.ready))
+		r.Get("/h/{link}", k.Handle(a.showHelper))
+		r.Post("/h/{link}", k.Handle(a.help))
 		r.Get("/s/{link}/photo", k.Handle(a.photoPage))
 		r.Post("/s/{link}/photo", k.Handle(a.handIn))
 		r.Get("/s/{link}/photo/now", k.Handle(a.photoNow))
@@ -132,6 +136,8 @@ type desk struct {
 	Hand                bool
 	Left                bool // the left hand draws: the page is the other way round
 	Place               lesson.Place
+	Card                card     // of the stage in hand
+	AtBoxes             bool     // the stage is drawn box by box: the box comes first
 	Say                 []string // what the last measured photo said
 	Seen                string   // when it was taken in
 	Desk                kit.Desk
@@ -173,6 +179,10 @@ func (a area) show(w http.ResponseWriter, r *http.Request) error {
 	if err := a.atWork(r, o, &d); err != nil {
 		return err
 	}
+	if d.Card, err = a.cardOf(r, o, d.Place, d.Count, d.All); err != nil {
+		return err
+	}
+	d.AtBoxes = d.Place.Stage.Kind == lesson.Draw && !d.Place.Done && d.Count < d.All
 	d.Desk = kit.NewDesk(o.project, o.plan, o.picture, order)
 	for _, c := range order {
 		if ticks[c.Label] {

@@ -110,6 +110,7 @@ func (w reported) view(s store.Student) (v reportView, err error) {
 		{Head: "Reached", Lines: orNone(v.reached())},
 		{Head: "Help taken to see a box", Lines: orNone(w.helps(s))},
 		{Head: "Eye training", Lines: orNone(w.trainings(s))},
+		{Head: "In their own words", Lines: orNone(w.ownWords(s))},
 		{Head: "Notes", Lines: orNone(w.noted(s))},
 	}
 	v.Progress, err = w.plot(s)
@@ -161,6 +162,23 @@ func (w reported) helps(s store.Student) (lines []string) {
 			lines = append(lines, h.say+" in one box")
 		case n > 1:
 			lines = append(lines, fmt.Sprintf("%s in %d boxes", h.say, n))
+		}
+	}
+	return lines
+}
+
+// ownWords is what a student says of the drawing, and how they judge it themselves.
+func (w reported) ownWords(s store.Student) (lines []string) {
+	own := w.learnt.Own[s.ID]
+	if v := own["differs"]; v != "" {
+		lines = append(lines, "What differs: "+v)
+	}
+	if v := own["glad"]; v != "" {
+		lines = append(lines, "Glad of: "+v)
+	}
+	for _, o := range lesson.Objectives {
+		if own["goal:"+o.Code] != "" {
+			lines = append(lines, fmt.Sprintf("says of it: %s (%s)", o.Words, o.Level))
 		}
 	}
 	return lines

@@ -54,6 +54,7 @@ func Routes(r chi.Router, k *kit.Kit) {
 	r.Get("/projects/{project}/report", k.Handle(a.classReport))
 	r.Get("/projects/{project}/report.csv", k.Handle(a.reportCSV))
 	r.Get("/projects/{project}/report.xlsx", k.Handle(a.reportXLSX))
+	r.Post("/projects/{project}/students/{student}/helper", k.Handle(a.helper))
 	r.Post("/projects/{project}/handin", k.Handle(a.setHandIn))
 	r.Get("/projects/{project}/training.csv", k.Handle(a.trainingCSV))
 	r.Get("/projects/{project}/report.pdf", k.Handle(a.classPDF))

@@ -1,0 +1,245 @@
+package student
+
+import (
+	"errors"
+	"fmt"
+	"html/template"
+	"net/http"
+	"regexp"
+	"slices"
+	"strings"
+
+	"github.com/go-chi/chi/v5"
+
+	"zestysketch/internal/core/finish"
+	"zestysketch/internal/core/lesson"
+	"zestysketch/internal/core/sheet"
+	"zestysketch/internal/core/transfer"
+	"zestysketch/internal/store"
+	"zestysketch/internal/web/kit"
+)
+
+// card is what a student's page shows of the stage that they are at.
+type card struct {
+	Kind    lesson.StageKind
+	Name    string
+	Steps   []ownStep
+	Drawing template.HTML // a plan for their own picture, or the paper with its marks
+	Lists   []sheet.Entry
+	Tools   []tool // what they have at home, where a way of transfer is chosen by it
+	Asked   bool   // they have said so
+	Way     string
+	Asks    []question
+	Goals   []goal
+	Extra   []string // for who is early
+	Ready   string   // what they press at its end; empty while it is too soon
+	Waiting bool
+}
+
+// ownStep is a step to tick; What is its name when it is kept.
+type ownStep struct {
+	What, Words string
+	Done        bool
+}
+
+type tool struct {
+	Name string
+	On   bool
+}
+
+type question struct{ What, Words, Said string }
+
+type goal struct {
+	lesson.Objective
+	On bool
+}
+
+// The two questions at the end (common practice).
+var lastQuestions = []question{{What: "differs", Words: "What differs from the picture?"}, {What: "glad", Words: "What are you glad of?"}}
+
+// cardOf makes the card of a stage. What cannot be planned for a picture is left out.
+func (a area) cardOf(r *http.Request, o own, place lesson.Place, done, all int) (c card, err error) {
+	said, err := a.Store.Said(r.Context(), o.project.ID, o.student.ID)
+	if err != nil {
+		return c, err
+	}
+	stage := place.Stage
+	c = card{Kind: stage.Kind, Name: stage.Name(), Ready: stage.Ready(), Waiting: place.Waiting}
+	for _, g := range lesson.Objectives {
+		c.Goals = append(c.Goals, goal{g, said["goal:"+g.Code] != ""})
+	}
+	steps := func(words []string) {
+		for i, s := range words {
+			what := fmt.Sprintf("step:%s:%d", stage.Kind, i+1)
+			c.Steps = append(c.Steps, ownStep{what, s, said[what] != ""})
+		}
+	}
+	switch stage.Kind {
+	case lesson.MarkUp:
+		panel := o.plan.CardFor(o.plan.Panels()[0])
+		steps(panel.Steps)
+		c.Drawing, err = kit.InlineSVG(sheet.MarkUpDrawing(o.plan, panel), nil)
+	case lesson.Draw:
+		if done < all {
+			c.Ready = ""
+		} else {
+			c.Extra = lesson.HelpFor(lesson.Range{}, 0, 0).Ideas
+		}
+	case lesson.Check:
+		steps(lesson.StudentLooksFor[4:])
+	case lesson.Transfer:
+		err = a.transferCard(r, o, said, &c, steps)
+	case lesson.Ink, lesson.Tone:
+		err = a.finishCard(r, o, stage.Kind, &c)
+	case lesson.Reflect:
+		for _, q := range lastQuestions {
+			q.Said = said[q.What]
+			c.Asks = append(c.Asks, q)
+		}
+	}
+	if place.Waiting || place.Done {
+		c.Ready = ""
+	}
+	return c, err
+}
+
+// transferCard chooses the way by what the student has at hand, which is asked once, and
+// lists what must be there before the tape comes off.
+func (a area) transferCard(r *http.Request, o own, said map[string]string, c *card, steps func([]string)) error {
+	home, asked := said["home"]
+	c.Asked = asked
+	w := transfer.Usual
+	if asked {
+		w.Have = nil
+	}
+	for _, t := range transfer.Tools {
+		on := slices.Contains(strings.Split(home, ","), string(t))
+		c.Tools = append(c.Tools, tool{string(t), on})
+		if on {
+			w.Have = append(w.Have, t)
+		}
+	}
+	if !asked {
+		return nil
+	}
+	p, err := transfer.New(w)
+	if err != nil || len(p.Ways) == 0 {
+		return err
+	}
+	way := p.Ways[0]
+	c.Way = way.Name + ". " + sheet.Turns(way)
+	var do []string
+	for _, s := range way.Steps {
+		do = append(do, s.Do)
+	}
+	marks, err := a.Store.Landmarks(r.Context(), o.project.ID, o.project.PictureID)
+	if err != nil {
+		return err
+	}
+	var names []string
+	for _, m := range marks {
+		names = append(names, m.Name)
+	}
+	steps(append(do, lesson.BeforeTapeOff(names)...))
+	return nil
+}
+
+// finishCard adds the plan of ink or tone for the student's own picture.
+func (a area) finishCard(r *http.Request, o own, kind lesson.StageKind, c *card) error {
+	if o.picture == nil {
+		return nil
+	}
+	type planned struct {
+		drawing template.HTML
+		lists   []sheet.Entry
+	}
+	made, err := kit.Once(a.Kit, func() (p planned, err error) {
+		img, perMM, err := a.Framed(r.Context(), o.project.TeacherID, &o.picture.ID, o.plan)
+		if err != nil {
+			return p, err
+		}
+		var drawn func() (template.HTML, error)
+		if kind == lesson.Ink {
+			ink, err := finish.NewInk(img, finish.InkWish{Plan: o.plan, PerMM: perMM, Dark: solidDark, Hand: o.plan.Hand})
+			if err != nil {
+				return p, err
+			}
+			p.lists, drawn = sheet.InkLists(ink), func() (template.HTML, error) { return kit.InlineSVG(sheet.InkMap(ink, o.plan), nil) }
+		} else {
+			m, err := finish.ToneSteps(img, perMM, toneSteps)
+			if err != nil {
+				return p, err
+			}
+			tone := finish.NewTone(img, m, finish.ToneWish{Plan: o.plan, DarksLast: o.project.EffectiveRoad().Darks == "last", Hand: o.plan.Hand, Drawing: o.picture.LineDrawing()})
+			if p.lists = sheet.ToneLists(tone); tone.LineDrawing {
+				return p, nil // there are no tones to show
+			}
+			drawn = func() (template.HTML, error) { return kit.InlineSVG(sheet.ToneMap(tone, o.plan), nil) }
+		}
+		p.drawing, err = drawn()
+		return p, err
+	}, "own", string(kind), o.picture.ID, o.project.EffectiveRoad().Darks, kit.SumOf(o.project, o.plan))
+	if errors.Is(err, finish.ErrWish) {
+		return nil // a picture without darks, or without tones: the stage goes on without a plan
+	}
+	c.Drawing, c.Lists = made.drawing, made.lists
+	return err
+}
+
+// Solid dark begins at so much lightness, and tone is laid in so many steps, as the pages
+// of ink and tone have them.
+const solidDark, toneSteps = 40, 4
+
+// What a student may say, and how long it may be, in letters.
+var ownWhat = regexp.MustCompile(`^(step:[a-z]{2,12}:[0-9]{1,3}|goal:[a-z]{2,20}|home|differs|glad)$`)
+
+const longestOwn = 600
+
+// say keeps what a student says on their page.
+func (a area) say(w http.ResponseWriter, r *http.Request) error {
+	o, err := a.open(r)
+	if err != nil {
+		return err
+	}
+	if err := kit.ReadForm(w, r); err != nil {
+		return err
+	}
+	what, value := r.FormValue("what"), kit.Tidy(r.FormValue("value"))
+	switch {
+	case !ownWhat.MatchString(what):
+		return kit.Ask("There is nothing of that name to say here. Open your page again.")
+	case len([]rune(value)) > longestOwn:
+		return kit.AskAt(what, "Write it shorter, in at most %d letters.", longestOwn)
+	}
+	if err := a.Store.Say(r.Context(), o.project.TeacherID, store.OwnMark{ProjectID: o.project.ID, StudentID: o.student.ID, What: what, Value: value}); err != nil {
+		return err
+	}
+	return kit.Go(w, r, "/s/"+chi.URLParam(r, "link"))
+}
+
+// ready says that the stage in hand is done: where a checkpoint closes it, the teacher sees
+// that it waits for a look.
+func (a area) ready(w http.ResponseWriter, r *http.Request) error {
+	o, err := a.open(r)
+	if err != nil {
+		return err
+	}
+	if err := kit.ReadTick(w, r); err != nil {
+		return err
+	}
+	ticks, err := a.Store.StudentTicks(r.Context(), o.project.ID, o.student.ID)
+	if err != nil {
+		return err
+	}
+	place, err := a.onRoad(r, o, len(ticks) > 0)
+	if err != nil {
+		return err
+	}
+	if kind := lesson.StageKind(r.FormValue("stage")); kind != place.Stage.Kind || place.Done {
+		return kit.Ask("That stage is not the one in hand. Open your page again.")
+	}
+	if err := a.Store.DoStage(r.Context(), o.project.TeacherID, o.project.ID, o.student.ID, place.Stage.Kind, true); err != nil {
+		return err
+	}
+	return kit.Go(w, r, "/s/"+chi.URLParam(r, "link"))
+}
