@@ -5,9 +5,11 @@ package browser
 import (
 	"fmt"
 	"os"
+	"strings"
 
 	"github.com/go-rod/rod"
 	"github.com/go-rod/rod/lib/launcher"
+	"github.com/go-rod/rod/lib/launcher/flags"
 )
 
 // Path is where Debian puts Chromium.
@@ -17,11 +19,17 @@ const Path = "/usr/bin/chromium"
 func Open() (*rod.Browser, error) { return OpenAt("") }
 
 // OpenAt is Open for somebody whose home is a folder, where certificates that they
-// trust may lie; empty for the usual one.
-func OpenAt(home string) (*rod.Browser, error) {
+// trust may lie; empty for the usual one. Flags are more of its own, name=value.
+func OpenAt(home string, more ...string) (*rod.Browser, error) {
 	l := launcher.New()
 	if home != "" {
 		l = l.Env(append(os.Environ(), "HOME="+home)...)
+	}
+	for _, flag := range more {
+		name, value, _ := strings.Cut(flag, "=")
+		if l = l.Set(flags.Flag(name)); value != "" {
+			l = l.Set(flags.Flag(name), value)
+		}
 	}
 	address, err := l.Bin(Path).Headless(true).NoSandbox(true).Leakless(false).
 		Set("disable-gpu").Set("disable-quic").Set("no-first-run").Set("disable-background-networking").

@@ -12,6 +12,8 @@ import (
 	"testing"
 	"time"
 
+	"github.com/go-chi/chi/v5"
+
 	"zestysketch/internal/demo"
 )
 
@@ -20,6 +22,9 @@ import (
 func TestOwnDesk(t *testing.T) {
 	h := newHouse(t)
 	s := h.open(390, 844)
+	if err := h.db.TickBoxes(context.Background(), h.project.TeacherID, h.project.ID, h.class.Students[0].ID, []string{"A1"}, true, time.Now()); err != nil {
+		t.Fatal(err) // drawing has begun
+	}
 	for _, size := range [][2]int{{390, 844}, {768, 1024}, {1024, 768}, {1280, 800}} {
 		s.page.MustSetViewport(size[0], size[1], 1, false)
 		s.visit("/s/" + h.link)
@@ -267,4 +272,31 @@ func labels(h *house) (all []string) {
 		all = append(all, c.Label)
 	}
 	return all
+}
+
+// Every route that a link opens is tried with one that opens nothing, and with one that was
+// ended: none says anything.
+func TestLinksOfNobody(t *testing.T) {
+	h := newHouse(t)
+	ended := h.link
+	if err := h.db.EndLinks(context.Background(), h.project.TeacherID, h.project.ID); err != nil {
+		t.Fatal(err)
+	}
+	c, tried := h.nobody(), 0
+	err := chi.Walk(h.routes, func(method, pattern string, _ http.Handler, _ ...func(http.Handler) http.Handler) error {
+		if !strings.Contains(pattern, "{link}") {
+			return nil
+		}
+		tried++
+		path := strings.ReplaceAll(pattern, "{link}", ended)
+		if method == http.MethodGet {
+			c.get(path).want(http.StatusNotFound, "opens nothing")
+			return nil
+		}
+		c.post(path, form{"label": "A1", "on": "1", "what": "glad", "value": "x", "stage": "draw", "kind": "halve", "help": "dots", "ask1": "yes"}).want(http.StatusNotFound, "opens nothing")
+		return nil
+	})
+	if err != nil || tried < 15 {
+		t.Errorf("%d routes were tried, %v", tried, err)
+	}
 }

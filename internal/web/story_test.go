@@ -28,9 +28,9 @@ type screen struct {
 	page *rod.Page
 }
 
-func (h *house) open(width, height int) *screen {
+func (h *house) open(width, height int, flags ...string) *screen {
 	h.t.Helper()
-	b, err := browser.Open()
+	b, err := browser.OpenAt("", flags...)
 	if err != nil {
 		h.t.Fatal(err)
 	}

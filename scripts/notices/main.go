@@ -57,6 +57,7 @@ func put(path, want string, check bool) error {
 // inTree is what ships and is no module.
 var inTree = []struct{ name, version, licence, file string }{
 	{"Bootstrap (styles)", "5.3.9", "MIT", "internal/web/static/vendor/bootstrap/LICENSE"},
+	{"Go (the script that starts compiled Go in a browser)", "1.26", "BSD-3-Clause", "internal/web/static/vendor/go/LICENSE"},
 	{"htmx", "2.0.11", "0BSD", "internal/web/static/vendor/htmx/LICENSE"},
 	{"Atkinson Hyperlegible", "5.3.0 (package)", "OFL 1.1", "internal/web/static/vendor/fonts/LICENSE-atkinson-hyperlegible"},
 	{"libheif and libde265, in github.com/gen2brain/heic", "as it holds them", "LGPL 3.0", "internal/notices/lgpl-3.txt"},

@@ -1,3 +1,5 @@
+//go:build !js
+
 // Package picture takes in pictures and changes their pixels: decoding,
 // turning upright, shrinking, and rectifying a photographed sheet.
 //
@@ -49,8 +51,6 @@ const MaxPixels = 40_000_000
 
 // MaxBytes bounds what is read at all.
 const MaxBytes = 40 << 20
-
-const minSide = 16
 
 // Decode returns the picture in b upright, as the camera's orientation says,
 // on white. Its size is bounded before any pixel is decoded. A JPEG that lacks

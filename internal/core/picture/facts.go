@@ -113,6 +113,8 @@ func (f *Facts) explain(paper float64) {
 
 func abs(v float64) float64 { return max(v, -v) }
 
+const minSide = 16
+
 // Trim returns the part of img inside a white or near-white border, the whole
 // where there is none. A row or column belongs to the border while hardly any
 // of it differs from white; nothing but white has no inside, and is kept whole.

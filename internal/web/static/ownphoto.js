@@ -44,9 +44,24 @@ function told(sent) {
   if (sent.state === "sent") refresh();
 }
 
-input?.addEventListener("change", async () => {
-  const file = input.files[0];
-  if (!file) return;
+// Where the browser gives the camera, it can be looked through.
+const camera = document.getElementById("photo-camera"), finder = document.getElementById("viewfinder");
+if (camera) camera.hidden = !navigator.mediaDevices?.getUserMedia || typeof WebAssembly !== "object";
+camera?.addEventListener("click", async () => {
+  says.textContent = "Opening the camera…";
+  try {
+    const { viewfinder } = await import("./viewfinder.js");
+    const file = await viewfinder(finder, finder.dataset.plan);
+    says.textContent = "";
+    if (file) take(file);
+  } catch {
+    says.textContent = "The camera cannot be opened here. Take or choose a photo instead.";
+  }
+});
+
+input?.addEventListener("change", () => { if (input.files[0]) take(input.files[0]); });
+
+async function take(file) {
   says.textContent = "Sending…";
   try {
     await keepPhoto(link, file);
@@ -59,7 +74,7 @@ input?.addEventListener("change", async () => {
   }
   input.value = "";
   flush();
-});
+}
 
 // What was ticked as mended stays ticked until the next photo.
 function ticked() {

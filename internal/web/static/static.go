@@ -24,8 +24,12 @@ func Handler() http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		w.Header().Set("Cache-Control", "public, max-age=3600")
 		made, ok := faces[r.URL.Path]
-		if r.URL.Path == "/static/zest.css" {
+		switch r.URL.Path {
+		case "/static/zest.css":
 			made, ok = styles, true
+		case "/static/viewfinder.wasm":
+			viewfinder(w, r)
+			return
 		}
 		if ok {
 			http.ServeContent(w, r, r.URL.Path, time.Time{}, bytes.NewReader(made))
@@ -33,6 +37,14 @@ func Handler() http.Handler {
 		}
 		serve.ServeHTTP(w, r)
 	})
+}
+
+// viewfinder serves the core's look at a camera's picture, which is kept compressed; every
+// browser that runs it reads that.
+func viewfinder(w http.ResponseWriter, r *http.Request) {
+	w.Header().Set("Content-Type", "application/wasm")
+	w.Header().Set("Content-Encoding", "gzip")
+	http.ServeFileFS(w, r, files, "vendor/go/viewfinder.wasm.gz")
 }
 
 // Worker serves the service worker of students' pages, from where it may keep them.

@@ -8,6 +8,7 @@ import (
 	"image"
 	"image/jpeg"
 	"net/http"
+	"strings"
 
 	"github.com/go-chi/chi/v5"
 
@@ -37,6 +38,7 @@ const mostWaiting = 2
 type handed struct {
 	Link, Name, Project string
 	Open                bool
+	Plan                string // what the viewfinder looks for
 	When                string // when it opens, where it is not
 	Seen                seen
 }
@@ -79,6 +81,14 @@ func (a area) photoPage(w http.ResponseWriter, r *http.Request) error {
 	if v.Seen, err = a.seen(r, o); err != nil {
 		return err
 	}
+	plan, err := grid.Encode(o.plan)
+	if err != nil {
+		return err
+	}
+	v.Plan = string(plan)
+	// The viewfinder is compiled code of our own; nothing else may be run so, and nowhere else.
+	policy := w.Header().Get("Content-Security-Policy")
+	w.Header().Set("Content-Security-Policy", strings.Replace(policy, "script-src 'self'", "script-src 'self' 'wasm-unsafe-eval'", 1))
 	return pages.Whole(w, r, "photo.html", o.student.Name+" · photo", v)
 }
 

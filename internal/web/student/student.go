@@ -182,7 +182,7 @@ func (a area) show(w http.ResponseWriter, r *http.Request) error {
 	if d.Card, err = a.cardOf(r, o, d.Place, d.Count, d.All); err != nil {
 		return err
 	}
-	d.AtBoxes = d.Place.Stage.Kind == lesson.Draw && !d.Place.Done && d.Count < d.All
+	d.AtBoxes = d.Count < d.All && !d.Place.Done && (d.Count > 0 || d.Place.Stage.Kind == lesson.Draw)
 	d.Desk = kit.NewDesk(o.project, o.plan, o.picture, order)
 	for _, c := range order {
 		if ticks[c.Label] {
