@@ -3,7 +3,8 @@
 // Command viewfinder is the core's own look at a camera's picture, for the browser. It sets
 // zestyLook(pixels, width, height, plan, tags), which answers with what package photo says
 // of it, as JSON, and zestyTag(pixels, width, height), the corner whose tag a part of the
-// picture shows, -1 for none.
+// picture shows, -1 for none; and zestyGrid(pixels, width, height, plan), what is to be said
+// of a ruled grid before anything is drawn.
 package main
 
 import (
@@ -11,6 +12,7 @@ import (
 	"image"
 	"syscall/js"
 
+	"zestysketch/internal/core/accuracy"
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/photo"
 )
@@ -47,6 +49,20 @@ func main() {
 			return `{"say":""}` // numbers and words: cannot happen
 		}
 		return string(answer)
+	}))
+	js.Global().Set("zestyGrid", js.FuncOf(func(_ js.Value, args []js.Value) any {
+		p, err := grid.Decode([]byte(args[3].String()))
+		if err != nil {
+			return ""
+		}
+		g, found := accuracy.Ruling(p, photo.NewShot(part.read(args)))
+		switch {
+		case !found:
+			return "The grid is too faint here to judge it. Your teacher looks."
+		case len(g.Problems) > 0:
+			return g.Problems[0]
+		}
+		return "The grid is true: all boxes are equal."
 	}))
 	js.Global().Set("zestyTag", js.FuncOf(func(_ js.Value, args []js.Value) any { return photo.TagIn(part.read(args)) }))
 	select {} // it is called from the page

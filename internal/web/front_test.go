@@ -14,6 +14,7 @@ import (
 // A teacher shows three boxes by keys: what one screen shows the projector shows too, the
 // dots first, then a line at each press; a tablet leads it as well.
 func TestDemonstration(t *testing.T) {
+	t.Parallel()
 	h := newHouse(t)
 	at := h.address("/projects/{project}/demonstration")
 	projector, tablet := h.open(1280, 800), h.open(800, 1100)
@@ -58,6 +59,7 @@ func TestDemonstration(t *testing.T) {
 // of choices is played by keys. The report says how they went, and what is no exercise is
 // refused.
 func TestEyeTraining(t *testing.T) {
+	t.Parallel()
 	h := newHouse(t)
 	s := h.open(800, 1100)
 	own := "/s/" + h.link + "/train"
@@ -132,6 +134,7 @@ func TestEyeTraining(t *testing.T) {
 
 // A class trains together: a task, its answer at a key, the next one; nobody is named.
 func TestEyesTogether(t *testing.T) {
+	t.Parallel()
 	h := newHouse(t)
 	s := h.open(1280, 800)
 	s.signIn()
@@ -156,6 +159,7 @@ func TestEyesTogether(t *testing.T) {
 
 // The empty shapes of a measured drawing stand beside the picture's.
 func TestShapesBeside(t *testing.T) {
+	t.Parallel()
 	h := newHouse(t)
 	c := h.signIn("owner@quay.example")
 	shapes := h.address("/checkins/{checkin}/shapes")

@@ -20,6 +20,7 @@ import (
 // The box in hand, done and next stand in view without scrolling, whatever the screen, and
 // what is pressed is at least 48 pixels high.
 func TestOwnDesk(t *testing.T) {
+	t.Parallel()
 	h := newHouse(t)
 	s := h.open(390, 844)
 	if err := h.db.TickBoxes(context.Background(), h.project.TeacherID, h.project.ID, h.class.Students[0].ID, []string{"A1"}, true, time.Now()); err != nil {
@@ -80,6 +81,7 @@ func TestOwnDesk(t *testing.T) {
 // A student hands a photo in without a network: it is sent once when that is back, and what
 // it says stands beside its places. Others' drawings, and photos of no drawing, are not kept.
 func TestOwnPhoto(t *testing.T) {
+	t.Parallel()
 	h := newHouse(t)
 	h.work()
 	s := h.open(390, 844)
@@ -156,6 +158,7 @@ func plain(t *testing.T) []byte {
 // A tablet keeps the pages of one student: who opens the next one's finds no trace of the
 // first.
 func TestSharedTablet(t *testing.T) {
+	t.Parallel()
 	h := newHouse(t)
 	s := h.open(768, 1024)
 	other, err := h.db.Link(context.Background(), h.project, h.class.Students[1].ID)
@@ -189,6 +192,7 @@ func TestSharedTablet(t *testing.T) {
 // network, the grid waits for a look, a helper at home gives theirs once, what is at hand
 // chooses the way of transfer, and the two questions stand in the report.
 func TestOwnRoad(t *testing.T) {
+	t.Parallel()
 	h := newHouse(t)
 	c := h.signIn("owner@quay.example")
 	road := form{"outline": "first", "darks": "first", "helpers": "1"}
@@ -277,6 +281,7 @@ func labels(h *house) (all []string) {
 // Every route that a link opens is tried with one that opens nothing, and with one that was
 // ended: none says anything.
 func TestLinksOfNobody(t *testing.T) {
+	t.Parallel()
 	h := newHouse(t)
 	ended := h.link
 	if err := h.db.EndLinks(context.Background(), h.project.TeacherID, h.project.ID); err != nil {

@@ -13,6 +13,7 @@ import (
 	"strconv"
 	"testing"
 
+	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/core/picture"
 	"zestysketch/internal/demo"
 )
@@ -21,9 +22,15 @@ import (
 // when all is right; the server then measures it. The camera is Chromium's pretend one,
 // which plays a film of a photo of the pretend hand and camera.
 func TestViewfinder(t *testing.T) {
+	t.Parallel()
 	h := newHouse(t)
 	h.work()
 	own := "/s/" + h.link + "/photo"
+	for _, k := range []lesson.StageKind{lesson.Pick, lesson.Compose} { // the sheet is being marked up
+		if err := h.db.DoStage(context.Background(), h.project.TeacherID, h.project.ID, h.class.Students[0].ID, k, true); err != nil {
+			t.Fatal(err)
+		}
+	}
 	whole := h.photographed(0, h.project.ID, demo.Hand{Size: 1})
 	for _, c := range []struct {
 		what, say string
@@ -43,6 +50,7 @@ func TestViewfinder(t *testing.T) {
 			s.page.MustElement("[data-close]").MustClick()
 			continue
 		}
+		s.see("#photo-ruling", "The grid is true")
 		s.see("#seen h2", "What your photo of")
 		looks, err := strconv.ParseFloat(*s.page.MustElement("#viewfinder").MustAttribute("data-looks"), 64)
 		if err != nil || looks <= 0 {

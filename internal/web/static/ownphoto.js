@@ -51,9 +51,10 @@ camera?.addEventListener("click", async () => {
   says.textContent = "Opening the camera…";
   try {
     const { viewfinder } = await import("./viewfinder.js");
-    const file = await viewfinder(finder, finder.dataset.plan);
+    const taken = await viewfinder(finder, finder.dataset.plan, "grid" in finder.dataset);
     says.textContent = "";
-    if (file) take(file);
+    document.getElementById("photo-ruling").textContent = taken?.ruling ?? "";
+    if (taken) take(taken.file);
   } catch {
     says.textContent = "The camera cannot be opened here. Take or choose a photo instead.";
   }

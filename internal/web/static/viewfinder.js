@@ -22,15 +22,16 @@ async function rules() {
 }
 
 // Opens the camera in a panel; plan is the sheet's, as JSON. It returns when a photo was
-// taken, as a file, or with null where somebody closed it.
-export async function viewfinder(panel, plan) {
+// taken, as a file with what is to be said of a ruled grid on it, where one is asked for; or
+// with null where somebody closed it.
+export async function viewfinder(panel, plan, grid) {
   const video = panel.querySelector("video"), say = panel.querySelector("[data-say]"), frame = panel.querySelector("[data-frame]");
   const stream = await navigator.mediaDevices.getUserMedia({ audio: false, video: { facingMode: "environment", width: { ideal: 4096 }, height: { ideal: 3072 } } });
   panel.hidden = false;
   video.srcObject = stream;
   try {
     await Promise.all([video.play(), rules()]);
-    return await aim(panel, video, say, frame, plan);
+    return await aim(panel, video, say, frame, plan, grid);
   } finally {
     for (const track of stream.getTracks()) track.stop();
     video.srcObject = null;
@@ -38,7 +39,7 @@ export async function viewfinder(panel, plan) {
   }
 }
 
-async function aim(panel, video, say, frame, plan) {
+async function aim(panel, video, say, frame, plan, grid) {
   const look = document.createElement("canvas"), pen = look.getContext("2d", { willReadFrequently: true });
   const part = document.createElement("canvas"), fine = part.getContext("2d", { willReadFrequently: true });
   const read = [0, 0, 0, 0]; // when each corner's tag was read last
@@ -74,5 +75,15 @@ async function aim(panel, video, say, frame, plan) {
   photo.height = video.videoHeight;
   photo.getContext("2d").drawImage(video, 0, 0);
   const blob = await new Promise((done) => { photo.toBlob(done, "image/jpeg", 0.92); });
-  return new File([blob], "drawing.jpg", { type: "image/jpeg" });
+  return { file: new File([blob], "drawing.jpg", { type: "image/jpeg" }), ruling: grid ? ruled(photo, plan) : "" };
+}
+
+// What is to be said of a ruled grid before anything is drawn.
+function ruled(photo, plan) {
+  const k = Math.min(1, 1600 / Math.max(photo.width, photo.height)), small = document.createElement("canvas");
+  small.width = Math.round(photo.width * k);
+  small.height = Math.round(photo.height * k);
+  const pen = small.getContext("2d");
+  pen.drawImage(photo, 0, 0, small.width, small.height);
+  return globalThis.zestyGrid(pen.getImageData(0, 0, small.width, small.height).data, small.width, small.height, plan);
 }

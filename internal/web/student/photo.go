@@ -15,6 +15,7 @@ import (
 	"zestysketch/internal/checkin"
 	"zestysketch/internal/core/accuracy"
 	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/lesson"
 	photos "zestysketch/internal/core/photo"
 	"zestysketch/internal/core/picture"
 	"zestysketch/internal/core/plane"
@@ -39,6 +40,7 @@ type handed struct {
 	Link, Name, Project string
 	Open                bool
 	Plan                string // what the viewfinder looks for
+	Ruled               bool   // the sheet is being marked up: its grid is judged
 	When                string // when it opens, where it is not
 	Seen                seen
 }
@@ -75,9 +77,12 @@ func (a area) photoPage(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	v := handed{Link: chi.URLParam(r, "link"), Name: o.student.Name, Project: o.project.Name}
-	if v.Open, v.When, err = a.mayHandIn(r, o); err != nil {
+	place, err := a.placed(r, o)
+	if err != nil {
 		return err
 	}
+	v.Open, v.When = o.project.HandIn.Open(place)
+	v.Ruled = place.Stage.Kind == lesson.MarkUp
 	if v.Seen, err = a.seen(r, o); err != nil {
 		return err
 	}
@@ -105,18 +110,13 @@ func (a area) photoNow(w http.ResponseWriter, r *http.Request) error {
 	return pages.Part(w, r, "photo.html", "seen", http.StatusOK, s)
 }
 
-// mayHandIn reports whether photos are taken now, and if not, when.
-func (a area) mayHandIn(r *http.Request, o own) (bool, string, error) {
+// placed returns where a student is on the road, by what is ticked.
+func (a area) placed(r *http.Request, o own) (lesson.Place, error) {
 	ticks, err := a.Store.StudentTicks(r.Context(), o.project.ID, o.student.ID)
 	if err != nil {
-		return false, "", err
+		return lesson.Place{}, err
 	}
-	place, err := a.onRoad(r, o, len(ticks) > 0)
-	if err != nil {
-		return false, "", err
-	}
-	open, when := o.project.HandIn.Open(place)
-	return open, when, nil
+	return a.onRoad(r, o, len(ticks) > 0)
 }
 
 // handIn takes a photo in, which a worker measures.
@@ -125,11 +125,11 @@ func (a area) handIn(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	open, when, err := a.mayHandIn(r, o)
+	place, err := a.placed(r, o)
 	if err != nil {
 		return err
 	}
-	if !open {
+	if open, when := o.project.HandIn.Open(place); !open {
 		return kit.Ask("%s Your photo was not sent.", when)
 	}
 	if err := kit.ReadPicture(w, r); err != nil {

@@ -227,11 +227,7 @@ func (a area) ready(w http.ResponseWriter, r *http.Request) error {
 	if err := kit.ReadTick(w, r); err != nil {
 		return err
 	}
-	ticks, err := a.Store.StudentTicks(r.Context(), o.project.ID, o.student.ID)
-	if err != nil {
-		return err
-	}
-	place, err := a.onRoad(r, o, len(ticks) > 0)
+	place, err := a.placed(r, o)
 	if err != nil {
 		return err
 	}

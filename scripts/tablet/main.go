@@ -1,0 +1,96 @@
+// Command tablet measures a student's page in a throttled browser, four times slower and on
+// fast 3G: how long until the first box stands there, how large the page is, how long a tick
+// takes to be seen with a network and without.
+//
+//	go run ./scripts/tablet -at http://127.0.0.1:8080/s/LINK
+package main
+
+import (
+	"flag"
+	"fmt"
+	"os"
+	"time"
+
+	"github.com/go-rod/rod"
+	"github.com/go-rod/rod/lib/proto"
+
+	"zestysketch/internal/browser"
+)
+
+// Fast 3G as Lighthouse has it: 1.6 Mbit/s down, 750 kbit/s up, 150 ms there and back.
+const (
+	down, up  = 1.6e6 / 8, 750e3 / 8
+	roundTrip = 150
+	slower    = 4
+)
+
+func main() {
+	at := flag.String("at", "", "a student's page, from the QR code")
+	flag.Parse()
+	if err := measure(*at); err != nil {
+		fmt.Fprintln(os.Stderr, err)
+		os.Exit(1)
+	}
+}
+
+func measure(at string) error {
+	b, err := browser.Open()
+	if err != nil {
+		return err
+	}
+	defer b.Close()
+	for range 3 {
+		fresh, err := b.Incognito() // as a tablet that was never here
+		if err != nil {
+			return err
+		}
+		page := fresh.MustPage().Timeout(time.Minute)
+		page.MustSetViewport(1024, 768, 1, true)
+		throttle(page)
+		page.MustEvalOnNewDocument(`new MutationObserver(() => {
+			const box = document.querySelector("#own-picture image");
+			if (box && !globalThis.first && getComputedStyle(document.body).fontFamily.includes("Hyper")) requestAnimationFrame(() => { globalThis.first ??= performance.now(); });
+		}).observe(document, { childList: true, subtree: true })`)
+		page.MustNavigate(at).MustWaitLoad()
+		page.MustWait(`() => globalThis.first > 0 && document.getElementById("own-drawer") !== null`)
+		time.Sleep(2 * time.Second)
+		fmt.Println(page.MustEval(`() => {
+			const all = performance.getEntriesByType("resource").concat(performance.getEntriesByType("navigation"));
+			const kb = (list) => (list.reduce((sum, e) => sum + e.transferSize, 0) / 1000).toFixed(0);
+			const paint = performance.getEntriesByName("first-contentful-paint")[0]?.startTime.toFixed(0);
+			const own = all.filter((e) => !e.name.endsWith("/picture"));
+			return "the first box stands after " + Math.max(first, paint).toFixed(0) + " ms (first paint " + paint + "); " + kb(own) + " kB without the picture, " + kb(all) + " with it";
+		}`).Str())
+		for _, offline := range []bool{false, true} {
+			network(page, offline)
+			fmt.Printf("a tick is seen after %s (offline: %t)\n", tick(page), offline)
+		}
+	}
+	return nil
+}
+
+func throttle(page *rod.Page) {
+	if err := (proto.EmulationSetCPUThrottlingRate{Rate: slower}).Call(page); err != nil {
+		panic(err)
+	}
+	network(page, false)
+}
+
+func network(page *rod.Page, offline bool) {
+	if err := (proto.NetworkEnable{}).Call(page); err != nil {
+		panic(err)
+	}
+	if err := (proto.NetworkEmulateNetworkConditions{Offline: offline, Latency: roundTrip, DownloadThroughput: down, UploadThroughput: up}).Call(page); err != nil {
+		panic(err)
+	}
+}
+
+// tick presses “done” and returns how long it took until the next frame shows it.
+func tick(page *rod.Page) string {
+	return page.MustEval(`() => new Promise((told) => {
+		const label = document.getElementById("own-label").textContent, began = performance.now();
+		document.getElementById("own-tick").click();
+		const changed = document.getElementById("own-label").textContent !== label || document.getElementById("own-done").textContent !== "";
+		requestAnimationFrame(() => requestAnimationFrame(() => told((performance.now() - began).toFixed(0) + " ms" + (changed ? "" : ", not changed"))));
+	})`).Str()
+}
