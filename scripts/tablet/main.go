@@ -53,7 +53,7 @@ func measure(at string) error {
 		}).observe(document, { childList: true, subtree: true })`)
 		page.MustNavigate(at).MustWaitLoad()
 		page.MustWait(`() => globalThis.first > 0 && document.getElementById("own-drawer") !== null`)
-		time.Sleep(2 * time.Second)
+		time.Sleep(4 * time.Second) // the whole picture comes after the first box
 		fmt.Println(page.MustEval(`() => {
 			const all = performance.getEntriesByType("resource").concat(performance.getEntriesByType("navigation"));
 			const kb = (list) => (list.reduce((sum, e) => sum + e.transferSize, 0) / 1000).toFixed(0);
@@ -65,6 +65,7 @@ func measure(at string) error {
 			network(page, offline)
 			fmt.Printf("a tick is seen after %s (offline: %t)\n", tick(page), offline)
 		}
+		page.MustClose()
 	}
 	return nil
 }

@@ -178,7 +178,7 @@ func (k *Kit) trouble(r *http.Request, err error) Trouble {
 
 // ofStudent reports whether a page is a student's.
 func ofStudent(r *http.Request) bool {
-	return strings.HasPrefix(r.URL.Path, "/s/") || r.URL.Path == "/go"
+	return strings.HasPrefix(r.URL.Path, "/s/") || strings.HasPrefix(r.URL.Path, "/h/") || r.URL.Path == "/go"
 }
 
 // routeOf names an address by its pattern: what stands in its braces may be

@@ -20,7 +20,7 @@ export class Queue {
 
   add(url, values) {
     this.keep([...this.list(), { url, values: { ...values, at: Date.now() }, id: `${Date.now()}-${Math.random()}` }]);
-    return this.flush();
+    return new Promise((sent) => { setTimeout(() => sent(this.flush())); }); // kept already; what was pressed answers first
   }
 
   async flush() {

@@ -102,7 +102,7 @@ function show() {
     a.toggleAttribute("aria-current", a.dataset.label === b.label);
   }
   words();
-  picture();
+  requestAnimationFrame(() => setTimeout(picture)); // what was pressed answers first, then the picture is drawn
 }
 
 function go(label) {

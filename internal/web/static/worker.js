@@ -6,6 +6,8 @@ const store = "zesty-own-2";
 // The link that an address of a student's belongs to; none for what belongs to all.
 const linkOf = (path) => path.match(/^\/s\/([^/]+)/)?.[1];
 
+let whose; // the link whose page was opened last, as far as this worker knows
+
 // Forgets what was kept of other students.
 async function forget(cache, link) {
   for (const kept of await cache.keys()) {
@@ -22,16 +24,18 @@ self.addEventListener("activate", (event) => event.waitUntil(self.clients.claim(
 self.addEventListener("fetch", (event) => {
   const url = new URL(event.request.url);
   if (event.request.method !== "GET" || /\/(plan|now)$/.test(url.pathname) || url.origin !== location.origin || !(url.pathname.startsWith("/s/") || url.pathname.startsWith("/static/"))) return;
-  const kept = url.origin + url.pathname;
+  const kept = url.origin + url.pathname, link = linkOf(url.pathname);
+  if (link && event.request.mode === "navigate") whose = link;
+  const mine = () => !link || !whose || link === whose;
   event.respondWith((async () => {
     const cache = await caches.open(store);
     try {
       const answer = await fetch(event.request);
       if (answer.status === 503) return (await cache.match(kept)) ?? answer; // the database is away: draw on
       if (answer.ok && url.pathname !== "/s/away") {
-        const link = linkOf(url.pathname);
         if (link && event.request.mode === "navigate") await forget(cache, link);
-        await cache.put(kept, answer.clone());
+        if (mine()) await cache.put(kept, answer.clone());
+        if (!mine()) await cache.delete(kept); // another's page was opened meanwhile
       } else if (answer.status === 404 && url.pathname.startsWith("/s/")) await cache.delete(kept); // revoked
       return answer;
     } catch {

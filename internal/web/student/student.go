@@ -15,7 +15,6 @@ import (
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/lesson"
-	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/plans"
 	"zestysketch/internal/room"
 	"zestysketch/internal/store"
@@ -190,7 +189,7 @@ func (a area) show(w http.ResponseWriter, r *http.Request) error {
 		}
 	}
 	if o.picture != nil {
-		if d.Drawing, err = kit.InlineSVG(sheet.BoxInHand(o.plan, order[at]), func(string) string { return "/s/" + d.Link + "/picture" }); err != nil {
+		if d.Drawing, err = a.firstBox(r, o, order[at]); err != nil {
 			return err
 		}
 	}
