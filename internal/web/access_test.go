@@ -1,9 +1,12 @@
 package web
 
 import (
+	"context"
 	"fmt"
 	"os"
 	"testing"
+
+	"zestysketch/internal/core/lesson"
 )
 
 // axe-core 4.14.1 from the npm registry finds nothing on any page, at the
@@ -29,8 +32,12 @@ func TestAccessibility(t *testing.T) {
 	}
 	look("/signin")
 	s.signIn()
-	paths := []string{"/", "/classes", "/projects/new", "/nowhere", "/library", "/printers", "/s/" + h.link, "/s/" + h.link + "/train", "/s/" + h.link + "/photo", "/s/away", "/reckoner", "/reckoner/marks", "/reckoner/cut", "/reckoner/guidelines", "/reckoner/angle-and-distance", "/account", "/account/second", "/shelf", "/school", "/school/people", "/school/deeds", "/school/backups", "/classes/year", "/search?q=a", "/help", fmt.Sprintf("/students/%d", h.class.Students[0].ID)}
-	for _, pattern := range []string{"/projects/{project}", "/projects/{project}?step=picture", "/projects/{project}?step=compose", "/projects/{project}?step=size", "/projects/{project}?step=marks", "/projects/{project}/print", "/projects/{project}/links/screen", "/about", "/go", "/projects/{project}/gestures", "/projects/{project}/road", "/projects/{project}/projector", "/projects/{project}/demonstration", "/projects/{project}/eyes", "/projects/{project}/report", "/projects/{project}/students/{student}/report", "/projects/{project}/log", "/projects/{project}/materials", "/classes/{class}/calendar", "/classes/{class}/shares", "/projects/{project}/shares", "/projects/{project}/wall", "/projects/{project}/check", "/projects/{project}/values", "/projects/{project}/values?steps=4&rule=hand", "/projects/{project}/lines", "/projects/{project}/finish", "/projects/{project}/finish/ink", "/projects/{project}/finish/tone", "/projects/{project}/finish/colour", "/projects/{project}/finish/tiles", "/projects/{project}/finish/show", "/checkins/{checkin}"} {
+	helper, err := h.db.AddHelperLink(context.Background(), h.project.TeacherID, h.project.ID, h.class.Students[0].ID, lesson.MarkUp)
+	if err != nil {
+		t.Fatal(err)
+	}
+	paths := []string{"/h/" + helper, "/", "/classes", "/projects/new", "/nowhere", "/library", "/printers", "/s/" + h.link, "/s/" + h.link + "/train", "/s/" + h.link + "/photo", "/s/away", "/reckoner", "/reckoner/marks", "/reckoner/cut", "/reckoner/guidelines", "/reckoner/angle-and-distance", "/account", "/account/second", "/shelf", "/school", "/school/people", "/school/deeds", "/school/backups", "/classes/year", "/search?q=a", "/help", fmt.Sprintf("/students/%d", h.class.Students[0].ID)}
+	for _, pattern := range []string{"/projects/{project}", "/projects/{project}?step=picture", "/projects/{project}?step=compose", "/projects/{project}?step=size", "/projects/{project}?step=marks", "/projects/{project}/print", "/projects/{project}/links/screen", "/about", "/go", "/projects/{project}/gestures", "/projects/{project}/road", "/projects/{project}/projector", "/projects/{project}/demonstration", "/projects/{project}/eyes", "/projects/{project}/round", "/projects/{project}/report", "/projects/{project}/students/{student}/report", "/projects/{project}/log", "/projects/{project}/materials", "/classes/{class}/calendar", "/classes/{class}/shares", "/projects/{project}/shares", "/projects/{project}/wall", "/projects/{project}/check", "/projects/{project}/values", "/projects/{project}/values?steps=4&rule=hand", "/projects/{project}/lines", "/projects/{project}/finish", "/projects/{project}/finish/ink", "/projects/{project}/finish/tone", "/projects/{project}/finish/colour", "/projects/{project}/finish/tiles", "/projects/{project}/finish/show", "/checkins/{checkin}"} {
 		paths = append(paths, h.address(pattern))
 	}
 	for _, path := range paths {

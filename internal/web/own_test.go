@@ -15,6 +15,7 @@ import (
 	"github.com/go-chi/chi/v5"
 
 	"zestysketch/internal/demo"
+	"zestysketch/internal/store"
 )
 
 // The box in hand, done and next stand in view without scrolling, whatever the screen, and
@@ -304,4 +305,57 @@ func TestLinksOfNobody(t *testing.T) {
 	if err != nil || tried < 15 {
 		t.Errorf("%d routes were tried, %v", tried, err)
 	}
+}
+
+// A photo outlives its page: the tablet is closed while it waits, and it is sent by the next
+// page that is opened, once. On a tablet without room it goes at once; where two devices
+// tick the same box it is ticked.
+func TestPhotoOutlivesItsPage(t *testing.T) {
+	t.Parallel()
+	h := newHouse(t)
+	h.work()
+	s := h.open(390, 844)
+	own := "/s/" + h.link
+	kept := func(want int) {
+		t.Helper()
+		var photos []store.CheckIn
+		for range 200 {
+			var err error
+			if photos, err = h.db.CheckIns(context.Background(), h.project); err != nil {
+				t.Fatal(err)
+			}
+			if len(photos) == want {
+				return
+			}
+			time.Sleep(50 * time.Millisecond)
+		}
+		t.Errorf("%d photos are kept; want %d", len(photos), want)
+	}
+	s.visit(own + "/photo")
+	s.page.MustElement("#photo-page[data-ready]")
+	h.down.Store(true)
+	s.page.MustElement("#photo").MustSetFiles(s.save("mine.jpg", h.photographed(0, h.project.ID, demo.Hand{Size: 1})))
+	s.see("#banner", "kept on this tablet")
+	s.page.MustNavigate("about:blank")
+	h.down.Store(false)
+	s.visit(own + "/photo")
+	s.see("#seen h2", "What your photo of")
+	kept(2) // one is of the house
+
+	full := h.open(390, 844)
+	full.page.MustEvalOnNewDocument(`IDBObjectStore.prototype.put = () => { throw new DOMException("full", "QuotaExceededError"); }`)
+	full.visit(own + "/photo")
+	full.page.MustElement("#photo-page[data-ready]")
+	full.page.MustElement("#photo").MustSetFiles(s.save("next.jpg", h.photographed(0, h.project.ID, demo.Hand{Size: 1.03})))
+	full.see("#photo-says", "Handed in")
+	kept(3)
+
+	for _, one := range []*screen{s, full} {
+		one.visit(own + "?box=C3")
+	}
+	for _, one := range []*screen{s, full} {
+		one.page.MustElement("#own-tick").MustClick()
+		one.sent()
+	}
+	h.ticked(t, h.class.Students[0].ID, 1)
 }

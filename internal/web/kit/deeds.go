@@ -107,6 +107,7 @@ var deeds = map[string]string{
 	"GET /projects/{project}/training.csv":                  "exported a class's report",
 	"GET /projects/{project}/report.pdf":                    "got a class's report",
 	"POST /projects/{project}/students/{student}/helper":    "made a link for a helper at home",
+	"POST /projects/{project}/stage":                        "ticked a stage for many",
 	"POST /projects/{project}/handin":                       "said when students hand photos in",
 	"POST /projects/{project}/log":                          "wrote in the log",
 	"POST /notes/{note}":                                    "changed or deleted a note",

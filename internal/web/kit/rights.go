@@ -30,6 +30,7 @@ var covering = map[string]bool{
 	"POST /projects/{project}/links/code":                 true,
 	"POST /projects/{project}/demonstration":              true,
 	"POST /projects/{project}/handin":                     true,
+	"POST /projects/{project}/stage":                      true,
 	"POST /projects/{project}/students/{student}/helper":  true,
 	// Pages carry students' links, by which more can be done than looking.
 	"GET /projects/{project}/print":           true,

@@ -2,6 +2,7 @@ package wall
 
 import (
 	"errors"
+	"fmt"
 	"net/http"
 	"strconv"
 
@@ -103,6 +104,9 @@ func (a area) changed(w http.ResponseWriter, r *http.Request, change func(work *
 	}
 	if err := change(work, s); err != nil {
 		return err
+	}
+	if next, err := kit.Number(r.FormValue("round")); err == nil { // on the round the next one's turn comes
+		return kit.Go(w, r, fmt.Sprintf("%s/round?student=%d", kit.ProjectPath(work.Project), next))
 	}
 	if !kit.IsFragment(r) {
 		return kit.Go(w, r, path(work.Project, s.ID))

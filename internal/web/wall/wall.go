@@ -55,6 +55,8 @@ func Routes(r chi.Router, k *kit.Kit) {
 	r.Get("/projects/{project}/report.csv", k.Handle(a.reportCSV))
 	r.Get("/projects/{project}/report.xlsx", k.Handle(a.reportXLSX))
 	r.Post("/projects/{project}/students/{student}/helper", k.Handle(a.helper))
+	r.Post("/projects/{project}/stage", k.Handle(a.stageForMany))
+	r.Get("/projects/{project}/round", k.Handle(a.showRound))
 	r.Post("/projects/{project}/handin", k.Handle(a.setHandIn))
 	r.Get("/projects/{project}/training.csv", k.Handle(a.trainingCSV))
 	r.Get("/projects/{project}/report.pdf", k.Handle(a.classPDF))
@@ -74,9 +76,11 @@ type view struct {
 	Classes  []store.ClassChoice // to a colleague those alone that draw this
 	Own      bool
 	Calendar bool
-	Groups   bool   // some have one
-	Made     int64  // when, in milliseconds since 1970
-	First    []need // who needs the teacher, the first few
+	Groups   bool           // some have one
+	Teams    []string       // the groups, by name
+	Stages   []lesson.Stage // of the road, to be set for many
+	Made     int64          // when, in milliseconds since 1970
+	First    []need         // who needs the teacher, the first few
 }
 
 // Drawing returns the walls of the classes that draw this, where there are several.
@@ -216,7 +220,13 @@ func (a area) fill(r *http.Request, v *view, work *room.Room, wanted uint64, ord
 	for i, s := range work.Students { // by name
 		place[s.ID], v.Groups = i, v.Groups || s.Team != ""
 	}
-	v.First = firstOf(work)
+	v.First, v.Stages = firstOf(work), work.Road.On()
+	for _, s := range work.Students {
+		if s.Team != "" && !slices.Contains(v.Teams, s.Team) {
+			v.Teams = append(v.Teams, s.Team)
+		}
+	}
+	slices.Sort(v.Teams)
 	switch order {
 	case "names":
 		slices.SortStableFunc(needs, func(a, b lesson.Need) int { return place[a.ID] - place[b.ID] })
