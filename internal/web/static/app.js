@@ -5,6 +5,10 @@ import { hush, say } from "./banner.js";
 import "./fields.js";
 import "./keys.js";
 
+// Where the rail scrolls, the step at hand is in view.
+const here = document.querySelector(".rail [aria-current]");
+if (here) here.parentElement.scrollLeft = here.offsetLeft - here.parentElement.offsetLeft - 40;
+
 document.addEventListener("htmx:sendError", () =>
   say("No connection. What you see stays here; nothing was saved just now. Try again when the connection is back."));
 
