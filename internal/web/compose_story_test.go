@@ -2,6 +2,7 @@ package web
 
 import (
 	"testing"
+	"time"
 
 	"github.com/go-rod/rod/lib/input"
 	"github.com/go-rod/rod/lib/proto"
@@ -192,4 +193,27 @@ func TestDropAndPaste(t *testing.T) {
 	}
 	s.page.MustElementR("button", "Take it in").MustClick()
 	s.see("#message", "not a picture we can read")
+}
+
+// Whoever types and keeps at once sees that it was kept: the page that typing asked for does
+// not come after it and wipe the word away.
+func TestKeptStays(t *testing.T) {
+	t.Parallel()
+	h := newHouse(t)
+	s := h.open(1280, 800)
+	s.signIn()
+	s.visit(h.address("/projects/{project}?step=grid"))
+	s.page.MustWaitRequestIdle()()
+	s.page.MustElement("#f-reference_square").MustSelectAllText().MustInput("1 1/2 in")
+	s.page.MustEval(`() => document.getElementById("ask").requestSubmit()`) // before typing's own wait is over
+	s.see(".kept", "Kept")
+	time.Sleep(time.Second)
+	if !s.page.MustHas(".kept") {
+		t.Error("the word that it was kept is wiped away")
+	}
+	// Typed elsewhere and back, the page shows what stands in the field.
+	for _, square := range []string{"1 in", "1 1/2 in"} {
+		s.page.MustElement("#f-reference_square").MustSelectAllText().MustInput(square)
+		s.see(".bigcount", map[string]string{"1 in": `7\s*×\s*9`, "1 1/2 in": `5\s*×\s*6`}[square])
+	}
 }

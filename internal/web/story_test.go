@@ -164,6 +164,7 @@ func (s *screen) plan() {
 	s.see("#p-sheet_square", "wanted a length")
 	s.page.MustElement("#f-sheet_square").MustSelectAllText().MustInput("1 1/2 in")
 	s.see(".facts", `10 1/2 × 13 1/2 in`)
+	s.page.MustWaitRequestIdle()() // the crowded boxes come late, and on a phone what lies below moves down
 	s.page.MustElementR("button", "Keep this plan").MustClick()
 	s.see(".kept", "Kept")
 }

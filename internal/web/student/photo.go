@@ -149,7 +149,11 @@ func (a area) handIn(w http.ResponseWriter, r *http.Request) error {
 	if len(waiting) >= mostWaiting {
 		return kit.Ask("Your last photos are still being looked at. Wait a moment, then send this one.")
 	}
-	if err := a.Store.RemoveJobs(r.Context(), o.project.ID, failed); err != nil {
+	var old []uint64
+	for _, j := range failed {
+		old = append(old, j.ID)
+	}
+	if err := a.Store.RemoveJobs(r.Context(), o.project.ID, old); err != nil {
 		return err
 	}
 	h := checkin.Handed{Name: intake.Name(name), Student: o.student.ID, Class: o.project.Chosen, Own: true}
@@ -162,16 +166,16 @@ func (a area) handIn(w http.ResponseWriter, r *http.Request) error {
 	return kit.Go(w, r, "/s/"+chi.URLParam(r, "link")+"/photo")
 }
 
-// ownJobs returns the numbers of a student's own photos that wait, and of those that were
-// not kept.
-func (a area) ownJobs(ctx context.Context, o own) (waiting []store.Job, failed []uint64, err error) {
+// ownJobs returns a student's own photos that wait, and those that were not kept, the oldest
+// first.
+func (a area) ownJobs(ctx context.Context, o own) (waiting, failed []store.Job, err error) {
 	jobs, err := a.Store.Photos(ctx, o.project.ID, nil)
 	for _, j := range jobs {
 		h, bad := checkin.HandedOf(j)
 		switch {
 		case bad != nil || !h.Own || h.Student != o.student.ID:
 		case j.State == store.Failed:
-			failed = append(failed, j.ID)
+			failed = append(failed, j)
 		default:
 			waiting = append(waiting, j)
 		}
@@ -183,19 +187,12 @@ func (a area) ownJobs(ctx context.Context, o own) (waiting []store.Job, failed [
 // kept, and what the last measured one says.
 func (a area) seen(r *http.Request, o own) (s seen, err error) {
 	s.Link, s.Bare = chi.URLParam(r, "link"), o.project.HandInBare
-	jobs, err := a.Store.Photos(r.Context(), o.project.ID, nil)
+	waiting, failed, err := a.ownJobs(r.Context(), o)
 	if err != nil {
 		return s, err
 	}
-	for _, j := range jobs {
-		if h, bad := checkin.HandedOf(j); bad != nil || !h.Own || h.Student != o.student.ID {
-			continue
-		}
-		if s.Refused = ""; j.State == store.Failed {
-			s.Refused = j.Message
-		} else {
-			s.Working = true
-		}
+	if s.Working = len(waiting) > 0; !s.Working && len(failed) > 0 {
+		s.Refused = failed[len(failed)-1].Message
 	}
 	c, err := a.Store.LastMeasured(r.Context(), o.project.ID, o.student.ID, 0, 0)
 	if errors.Is(err, store.ErrNotFound) {

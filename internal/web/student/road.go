@@ -83,10 +83,10 @@ func (a area) cardOf(r *http.Request, o own, place lesson.Place, done, all int) 
 		if done < all {
 			c.Ready = ""
 		} else {
-			c.Extra = lesson.HelpFor(lesson.Range{}, 0, 0).Ideas
+			c.Extra = lesson.HelpFor(lesson.Range{}, 0, 0).Ideas // nothing is left: what then
 		}
 	case lesson.Check:
-		steps(lesson.StudentLooksFor[4:])
+		steps(lesson.StudentLooksFor[firstOfWhole:])
 	case lesson.Transfer:
 		err = a.transferCard(r, o, said, &c, steps)
 	case lesson.Ink, lesson.Tone:
@@ -185,6 +185,10 @@ func (a area) finishCard(r *http.Request, o own, kind lesson.StageKind, c *card)
 	c.Drawing, c.Lists = made.drawing, made.lists
 	return err
 }
+
+// firstOfWhole is the first of the questions in every box that may be asked of a drawing
+// that is done; those before it are about one box being drawn.
+const firstOfWhole = 4
 
 // Solid dark begins at so much lightness, and tone is laid in so many steps, as the pages
 // of ink and tone have them.
