@@ -187,6 +187,13 @@ func TestSharedTablet(t *testing.T) {
 	if kept := cached(); strings.Contains(kept, h.link) {
 		t.Errorf("the first student's pages stay: %s", kept)
 	}
+	// Who puts the tablet away takes nothing of another's that waits to be sent.
+	s.page.MustEval(`async (link) => (await import("/static/photoqueue.js")).keepPhoto(link, new File(["x"], "x.jpg"))`, "/s/"+h.link)
+	s.page.MustElement("#own-away").MustClick()
+	s.page.MustElementR("h1", "Put away")
+	if n := s.page.MustEval(`async (link) => (await (await import("/static/photoqueue.js")).photosOf(link)).length`, "/s/"+h.link).Int(); n != 1 {
+		t.Errorf("%d photos of the other student wait; want the one", n)
+	}
 }
 
 // From the first mark to the last look on one's own page: steps are ticked without a

@@ -1,7 +1,7 @@
 // A tablet is put away: all that is kept of its student goes, once everything is sent.
 
 import { say } from "./banner.js";
-import { photosOf } from "./photoqueue.js";
+import { clearPhotos, photosOf } from "./photoqueue.js";
 
 // The parts of the browser's own store that are a student's begin so.
 const mine = (link) => `zesty-own-${link}`;
@@ -13,7 +13,7 @@ export async function putAway(link, queue) {
     return;
   }
   for (const key of Object.keys(localStorage)) if (key.startsWith(mine(link))) localStorage.removeItem(key);
-  indexedDB.deleteDatabase("zesty-own-photos");
+  await clearPhotos().catch(() => {}); // another student's that waits stays
   for (const name of await globalThis.caches?.keys() ?? []) await caches.delete(name);
   for (const worker of await navigator.serviceWorker?.getRegistrations() ?? []) await worker.unregister();
   location.replace("/s/away");

@@ -22,6 +22,11 @@ export const photosOf = async (link) => (await use("readonly", (s) => s.getAll()
 export const keepPhoto = (link, file) => use("readwrite", (s) => s.put({ id: `${Date.now()}-${Math.random()}`, link, name: file.name, file }));
 export const dropPhoto = (id) => use("readwrite", (s) => s.delete(id));
 
+// Takes the database away where no student's photo waits in it any more.
+export async function clearPhotos() {
+  if (!(await use("readonly", (s) => s.count()))) await asked(indexedDB.deleteDatabase(room));
+}
+
 // Sends one photo: "sent", "refused" with words, or "down".
 export async function sendPhoto(link, name, file) {
   const body = new FormData();
