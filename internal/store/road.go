@@ -66,22 +66,8 @@ func (s *Store) RoadState(ctx context.Context, project, student uint64) (RoadSta
 
 // DoStage records that a student has, or has not, done a stage.
 func (s *Store) DoStage(ctx context.Context, teacher, project, student uint64, stage lesson.StageKind, done bool) error {
-	return s.change(ctx, func(tx *gorm.DB) error {
-		if err := belongs(tx, teacher, project, student); err != nil {
-			return err
-		}
-		r := StageRecord{ProjectID: project, StudentID: student, Stage: stage, DoneAt: time.Now().UTC()}
-		var err error
-		if done {
-			err = tx.Clauses(clause.OnConflict{DoNothing: true}).Create(&r).Error
-		} else {
-			err = tx.Delete(&r).Error
-		}
-		if err != nil {
-			return err
-		}
-		return changed(tx, project, student)
-	})
+	_, err := s.DoStages(ctx, teacher, project, []uint64{student}, stage, done)
+	return err
 }
 
 // AddVerdict keeps what was said at a checkpoint. v.Seen is the verdict that

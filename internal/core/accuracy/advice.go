@@ -169,6 +169,10 @@ func (r Report) aboutGrid() (all []Advice) {
 	return all
 }
 
+// sized and turned report whether the whole's size or turn is off by so much that it is said.
+func (f Fit) sized() bool  { return math.Abs(f.Scale) >= sizePercent+f.ScaleUncertain }
+func (f Fit) turned() bool { return math.Abs(f.Rotation) >= turnDegrees+f.RotationUncertain }
+
 // aboutWhole speaks of the whole's size, turn and place.
 func (r Report) aboutWhole() []Advice {
 	f := r.Fit
@@ -179,10 +183,10 @@ func (r Report) aboutWhole() []Advice {
 	if d := Direction(f.DX, f.DY); d != "" && math.Hypot(f.DX, f.DY) > r.Tolerance/2 {
 		parts = append(parts, "sits "+d)
 	}
-	if math.Abs(f.Scale) >= sizePercent+f.ScaleUncertain {
+	if f.sized() {
 		parts = append(parts, fmt.Sprintf("is %.1f %% too %s", math.Abs(f.Scale), sign(f.Scale, "large", "small")))
 	}
-	if math.Abs(f.Rotation) >= turnDegrees+f.RotationUncertain {
+	if f.turned() {
 		parts = append(parts, fmt.Sprintf("leans %.1f° %s", math.Abs(f.Rotation), sign(f.Rotation, "clockwise", "anticlockwise")))
 	}
 	if len(parts) == 0 || !r.explained() {

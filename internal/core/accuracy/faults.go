@@ -1,7 +1,6 @@
 package accuracy
 
 import (
-	"math"
 	"slices"
 
 	"zestysketch/internal/core/training"
@@ -44,7 +43,7 @@ func (r Report) Faults() (all []training.Fault) {
 
 // addWhole adds what is off of the whole: its turn, its size or its place.
 func (r Report) addWhole(add func(training.Fault)) {
-	turned, sized := math.Abs(r.Fit.Rotation) >= turnDegrees+r.Fit.RotationUncertain, math.Abs(r.Fit.Scale) >= sizePercent+r.Fit.ScaleUncertain
+	turned, sized := r.Fit.turned(), r.Fit.sized()
 	if turned {
 		add(training.Leaning)
 	}

@@ -5,7 +5,7 @@ import (
 	"encoding/base64"
 	"html/template"
 	"image"
-	"image/color"
+	"image/draw"
 	"image/jpeg"
 	"net/http"
 
@@ -44,15 +44,8 @@ func partOf(img *image.RGBA, c grid.Cell, perMM float64) (string, error) {
 	x, y := sheet.Around*c.Sheet.Width(), sheet.Around*c.Sheet.Height()
 	out := image.NewRGBA(image.Rect(0, 0, int((c.Sheet.Width()+2*x)*perMM), int((c.Sheet.Height()+2*y)*perMM)))
 	left, top := int((c.Sheet.Min.X-x)*perMM), int((c.Sheet.Min.Y-y)*perMM)
-	for v := range out.Rect.Dy() {
-		for u := range out.Rect.Dx() {
-			if at := image.Pt(left+u, top+v); at.In(img.Rect) {
-				out.SetRGBA(u, v, img.RGBAAt(at.X, at.Y))
-			} else {
-				out.SetRGBA(u, v, color.RGBA{R: 255, G: 255, B: 255, A: 255})
-			}
-		}
-	}
+	draw.Draw(out, out.Rect, image.White, image.Point{}, draw.Src) // beyond the picture
+	draw.Draw(out, out.Rect, img, image.Pt(left, top), draw.Src)
 	var jpg bytes.Buffer
 	if err := jpeg.Encode(&jpg, out, &jpeg.Options{Quality: 75}); err != nil {
 		return "", err
