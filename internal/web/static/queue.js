@@ -20,7 +20,9 @@ export class Queue {
 
   add(url, values) {
     this.keep([...this.list(), { url, values: { ...values, at: Date.now() }, id: `${Date.now()}-${Math.random()}` }]);
-    return new Promise((sent) => { setTimeout(() => sent(this.flush())); }); // kept already; what was pressed answers first
+    // Kept already: what was pressed is painted first, then sent. A page in the background paints nothing.
+    const soon = document.hidden ? setTimeout : (then) => requestAnimationFrame(() => setTimeout(then));
+    return new Promise((sent) => { soon(() => sent(this.flush())); });
   }
 
   async flush() {

@@ -83,6 +83,18 @@ function picture() {
   document.getElementById("own-picture").replaceChildren(svg);
 }
 
+// Only what changed is written: a class's map may have a hundred boxes.
+const cells = new Map([...own.querySelectorAll(".own-map a")].map((a) => [a.dataset.label, a]));
+let shown = "";
+function mark(label) {
+  const a = cells.get(label), there = done.has(label);
+  if (!a) return;
+  a.classList.toggle("on", there);
+  a.textContent = there ? "✓" : label;
+  a.setAttribute("aria-label", label + (there ? ", done" : ""));
+  a.toggleAttribute("aria-current", label === desk.order[at].label);
+}
+
 function show() {
   const b = desk.order[at], on = done.has(b.label);
   document.getElementById("own-label").textContent = b.label;
@@ -94,13 +106,8 @@ function show() {
     a.hidden = !other;
     if (other) { a.href = `${link}?box=${other.label}`; a.textContent = text(other.label); }
   }
-  for (const a of own.querySelectorAll(".own-map a")) {
-    const there = done.has(a.dataset.label);
-    a.classList.toggle("on", there);
-    a.textContent = there ? "✓" : a.dataset.label;
-    a.setAttribute("aria-label", a.dataset.label + (there ? ", done" : ""));
-    a.toggleAttribute("aria-current", a.dataset.label === b.label);
-  }
+  mark(shown);
+  mark(shown = b.label);
   words();
   requestAnimationFrame(() => setTimeout(picture)); // what was pressed answers first, then the picture is drawn
 }
@@ -200,4 +207,5 @@ document.getElementById("own-away").addEventListener("click", () => putAway(link
 // After the first load the page is there without a network.
 if ("serviceWorker" in navigator) navigator.serviceWorker.register("/s/worker.js", { scope: "/s/" }).catch(() => {});
 pressed();
+for (const label of cells.keys()) mark(label); // ticks that wait here may not be the server's yet
 show();
