@@ -3,31 +3,45 @@ package static
 import (
 	"bytes"
 	"fmt"
+	"slices"
 	"strings"
 
 	"zestysketch/internal/core/grid"
 )
 
 // sheets are the style sheets in the order in which they apply: what everybody
-// shares, then an area each.
-var sheets = []string{"tokens", "base", "parts", "today", "classes", "library", "bench", "print", "wall", "own", "check", "maps", "finish", "reckoner", "school"}
+// shares, then an area each. Students' pages read the shared ones and their own.
+var (
+	shared = []string{"tokens", "base", "parts"}
+	areas  = []string{"today", "classes", "library", "bench", "print", "wall", "own", "check", "maps", "finish", "reckoner", "school"}
+)
 
-// styles is all of them as one file, with the colours of grid lines, which the
-// plan's palette has.
-var styles = func() []byte {
+// styles is all of them as one file, and lean is what students' pages read: a slow tablet
+// shows nothing before it has read its styles.
+var (
+	styles = joined(slices.Concat(shared, areas))
+	lean   = slices.Concat(skeleton(read("vendor/bootstrap/bootstrap.min.css")), joined(append(slices.Clone(shared), "own")))
+)
+
+func read(name string) []byte {
+	b, err := files.ReadFile(name)
+	if err != nil {
+		panic(err) // they are compiled in
+	}
+	return b
+}
+
+// joined puts sheets together, with the colours of grid lines, which the plan's palette has.
+func joined(names []string) []byte {
 	var out bytes.Buffer
-	for _, name := range sheets {
-		b, err := files.ReadFile("css/" + name + ".css")
-		if err != nil {
-			panic(err) // they are compiled in
-		}
-		out.Write(b)
+	for _, name := range names {
+		out.Write(read("css/" + name + ".css"))
 		if name == "tokens" {
 			out.WriteString(gridColours())
 		}
 	}
 	return out.Bytes()
-}()
+}
 
 // gridColours names the grid's palette for the style sheets, and its swatches.
 func gridColours() string {
