@@ -61,7 +61,7 @@ func (l *loader) draw(p store.Project, plan grid.Plan, now time.Time) error {
 // stages brings everybody to the drawing, all but two, and lifts some hands.
 func (l *loader) stages(p store.Project) error {
 	for i, s := range l.class.Students {
-		for _, k := range []lesson.StageKind{lesson.Pick, lesson.Compose, lesson.MarkUp} {
+		for _, k := range []lesson.StageID{"pick", "compose", "markup"} {
 			if err := l.s.DoStage(l.ctx, l.teacher.ID, p.ID, s.ID, k, true); err != nil {
 				return err
 			}
@@ -69,7 +69,7 @@ func (l *loader) stages(p store.Project) error {
 		if i == 7 || i == 20 {
 			continue // their grids wait for a look
 		}
-		v := store.Verdict{ProjectID: p.ID, StudentID: s.ID, Stage: lesson.MarkUp, Verdict: lesson.Passed, ByWhom: l.teacher.Name}
+		v := store.Verdict{ProjectID: p.ID, StudentID: s.ID, Stage: lesson.StageID(lesson.MarkUp), Verdict: lesson.Passed, ByWhom: l.teacher.Name}
 		if err := l.s.AddVerdict(l.ctx, l.teacher.ID, &v); err != nil {
 			return err
 		}

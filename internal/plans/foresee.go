@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/store"
 )
 
@@ -65,7 +66,7 @@ func foresee(ctx context.Context, s *store.Store, before, after store.Project, p
 	}
 	step.carry = Carry(from, to)
 	if exactly {
-		step.carry = func(uint64, map[string]time.Time) map[string]time.Time { return nil }
+		step.carry = ofParts
 	}
 	if step.back, err = earlier(ctx, s, after, to); err != nil {
 		return step, err
@@ -91,8 +92,22 @@ func (step *Step) count(ticks map[uint64][]store.Tick, from, to Set) {
 		after[t.StudentID][t.Label] = t.TickedAt
 	}
 	for student, done := range after {
-		step.Done[student] = Done{len(ticks[student]), from.Of(student).Count(), len(done), to.Of(student).Count()}
+		ticked := map[string]time.Time{}
+		for _, t := range ticks[student] {
+			ticked[t.Label] = t.TickedAt
+		}
+		step.Done[student] = Done{counted(from, student, ticked), from.Count(student), counted(to, student, done), to.Count(student)}
 	}
+}
+
+// counted returns how many of a student's ticks a set of plans counts.
+func counted(set Set, student uint64, ticked map[string]time.Time) (n int) {
+	for label := range ticked {
+		if set.Counts(student, label) {
+			n++
+		}
+	}
+	return n
 }
 
 // earlier returns what students had ticked when they last drew by a grid such
@@ -164,7 +179,7 @@ var ErrOlder = errors.New("the grid has changed since")
 // the plan that it showed, 0 for the present one. A box of another grid is kept
 // with that grid, and what now lies wholly within such boxes is done.
 func Tick(ctx context.Context, s *store.Store, p store.Project, set Set, student uint64, shown int, labels []string, done bool, at time.Time) error {
-	if shown == 0 || shown == p.PlanVersion {
+	if shown == 0 || shown == p.PlanVersion || lesson.IsPart(labels[0]) {
 		return s.TickBoxes(ctx, p.TeacherID, p.ID, student, labels, done, at)
 	}
 	plan, err := version(ctx, s, p, shown)
@@ -200,6 +215,9 @@ func Tick(ctx context.Context, s *store.Store, p store.Project, set Set, student
 
 // Has reports whether a box is of the grid that a page showed to a student.
 func Has(ctx context.Context, s *store.Store, p store.Project, set Set, student uint64, shown int, label string) bool {
+	if lesson.IsPart(label) {
+		return set.Counts(student, label) // whatever the grid
+	}
 	if _, ok := set.Of(student).Find(label); ok && (shown == 0 || shown == p.PlanVersion) {
 		return true
 	}

@@ -8,8 +8,10 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"slices"
 
 	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/store"
 )
 
@@ -24,6 +26,7 @@ var ErrNone = errors.New("no plan yet: open the project, choose the sizes and ke
 type Set struct {
 	Class grid.Plan // the project's
 	main  *store.Picture
+	parts []lesson.Counted     // what progress is counted in; none for boxes
 	own   map[uint64]grid.Plan // of students with a picture, frame or need of their own
 	given map[uint64]store.Assignment
 }
@@ -88,7 +91,7 @@ func Shown(ctx context.Context, s *store.Store, p store.Project, class grid.Plan
 // New is Load for callers that have fetched what students were given, and the
 // students, of whom those in need get what they need.
 func New(p store.Project, class grid.Plan, given map[uint64]store.Assignment, students []store.Student) Set {
-	set := Set{class, p.Picture, map[uint64]grid.Plan{}, given}
+	set := Set{class, p.Picture, p.EffectiveRoad().Counts(), map[uint64]grid.Plan{}, given}
 	for student, a := range given {
 		if a.Picture == nil {
 			continue
@@ -108,6 +111,39 @@ func (set Set) Of(student uint64) grid.Plan {
 		return own
 	}
 	return set.Class
+}
+
+// Count returns how many boxes, or parts with names, a student is to do.
+func (set Set) Count(student uint64) int {
+	if set.parts != nil {
+		return len(set.parts)
+	}
+	return set.Of(student).Count()
+}
+
+// Parts returns the parts with names that progress is counted in, none for boxes.
+func (set Set) Parts() []lesson.Counted { return set.parts }
+
+// Counts reports whether a label is of a box of the student's plan, or of a part, and such
+// are counted.
+func (set Set) Counts(student uint64, label string) bool {
+	if set.parts != nil {
+		return slices.ContainsFunc(set.parts, func(p lesson.Counted) bool { return p.Label == label })
+	}
+	_, ok := set.Of(student).Find(label)
+	return ok
+}
+
+// Done returns what of a student's ticks is counted: boxes that only an earlier plan had are
+// not, nor what another way of working counts.
+func (set Set) Done(student uint64, ticked map[string]bool) map[string]bool {
+	done := map[string]bool{}
+	for label := range ticked {
+		if set.Counts(student, label) {
+			done[label] = true
+		}
+	}
+	return done
 }
 
 // IsClass reports whether a student draws by the class's own plan.

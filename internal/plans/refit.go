@@ -2,29 +2,51 @@ package plans
 
 import (
 	"context"
+	"maps"
 	"time"
 
 	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/store"
 )
 
 // Carry returns how ticks come over from the plans by which a class drew to
-// those by which it will: by their places, and not at all to another picture.
+// those by which it will: of boxes by their places, and not at all to another picture; of
+// parts with names as they are.
 func Carry(before, after Set) store.Carry {
 	return func(student uint64, done map[string]time.Time) map[string]time.Time {
-		switch {
-		case before.alike(after, student):
-			return done
-		case before.picture(student) != after.picture(student):
-			return nil
+		parts := ofParts(student, done)
+		boxes := maps.Clone(done)
+		maps.DeleteFunc(boxes, func(label string, _ time.Time) bool { return lesson.IsPart(label) })
+		over := maps.Clone(carryBoxes(before, after, student, boxes))
+		if len(parts) == 0 {
+			return over
 		}
-		return grid.Carry(before.Of(student), after.Of(student), done, func(a, b time.Time) time.Time {
-			if a.After(b) {
-				return a
-			}
-			return b
-		})
+		maps.Copy(parts, over)
+		return parts
 	}
+}
+
+// ofParts leaves the ticks of parts with names, which no grid changes.
+func ofParts(_ uint64, done map[string]time.Time) map[string]time.Time {
+	parts := maps.Clone(done)
+	maps.DeleteFunc(parts, func(label string, _ time.Time) bool { return !lesson.IsPart(label) })
+	return parts
+}
+
+func carryBoxes(before, after Set, student uint64, done map[string]time.Time) map[string]time.Time {
+	switch {
+	case before.alike(after, student):
+		return done
+	case before.picture(student) != after.picture(student):
+		return nil
+	}
+	return grid.Carry(before.Of(student), after.Of(student), done, func(a, b time.Time) time.Time {
+		if a.After(b) {
+			return a
+		}
+		return b
+	})
 }
 
 // Refit makes a change to what students of projects draw from, or need, and

@@ -92,7 +92,7 @@ func ofEach(p store.Project, classes []store.Class) []store.Project {
 func (st *Standing) count(set plans.Set, students []store.Student, ticked map[uint64]int) {
 	st.Students = len(students)
 	for _, s := range students {
-		boxes := set.Of(s.ID).Count()
+		boxes := set.Count(s.ID)
 		one := Progress{s, min(ticked[s.ID], boxes), boxes}
 		st.All, st.Done = st.All+one.Boxes, st.Done+one.Done
 		if one.Done == one.Boxes {

@@ -31,6 +31,12 @@ func (r *Room) learn() {
 func (r *Room) ticked(student uint64) (ticks []lesson.Ticked) {
 	plan := r.Plans.Of(student)
 	for _, t := range r.ticks[student] {
+		if r.Plans.Parts() != nil {
+			if r.Plans.Counts(student, t.Label) {
+				ticks = append(ticks, lesson.Ticked{At: r.Clock.Minutes(t.TickedAt), Weight: 1})
+			}
+			continue
+		}
 		if c, ok := plan.Find(t.Label); ok {
 			ticks = append(ticks, lesson.Ticked{At: r.Clock.Minutes(t.TickedAt), Weight: r.weight(student, plan, c)})
 		}
@@ -67,21 +73,21 @@ func timeToDraw(road lesson.Road, lessons []lesson.Lesson, now float64) (left fl
 	if len(lessons) == 0 {
 		return 0, false
 	}
-	left = lesson.MinutesLeft(lessons, now)
-	after := false
-	for _, s := range road.On() {
-		if after {
-			left -= s.Minutes
-		}
-		after = after || s.Kind == lesson.Draw
-	}
-	return max(0, left), true
+	return max(0, lesson.MinutesLeft(lessons, now)-road.After()), true
 }
 
 // Forecast returns how long a student's other boxes will take, and how many they are.
 func (r *Room) Forecast(student uint64) (in lesson.Range, boxes int) {
 	plan, done := r.Plans.Of(student), r.Done(student)
 	var rest []float64
+	for _, part := range r.Plans.Parts() {
+		if !done[part.Label] {
+			rest = append(rest, 1)
+		}
+	}
+	if r.Plans.Parts() != nil {
+		return r.pace.Forecast(r.pace.Students[student], rest), len(rest)
+	}
 	for _, c := range r.Cells(student) {
 		if !done[c.Label] {
 			rest = append(rest, r.weight(student, plan, c))
@@ -100,9 +106,9 @@ func (r *Room) Help(student uint64) *lesson.Help {
 	if !known && boxes > 0 {
 		return nil
 	}
-	h := lesson.HelpFor(in, left, boxes)
+	h := r.Road.HelpFor(in, left, boxes)
 	if more := r.pace.Evidence(r.Pace(student)); boxes > 0 && more > 0 {
-		h = lesson.Wait(more)
+		h = r.Road.Wait(more)
 	}
 	return &h
 }
@@ -129,7 +135,7 @@ func (r *Room) BurnDown() []int {
 	var at []float64
 	all := 0
 	for _, s := range r.Students {
-		all += r.Plans.Of(s.ID).Count()
+		all += r.Plans.Count(s.ID)
 		for _, t := range r.ticked(s.ID) {
 			at = append(at, t.At)
 		}
@@ -156,7 +162,7 @@ func (r *Room) whoNeeds() []lesson.Need {
 		if h := r.Help(s.ID); h != nil {
 			seat.Prospect = h.Prospect
 		}
-		if seat.Place.Stage.Kind == lesson.Draw {
+		if r.Road.DrawsIn(seat.Place.Stage) {
 			seat.SinceTick = r.Silence(s.ID)
 		}
 		seats = append(seats, seat)

@@ -168,19 +168,8 @@ func (r *Room) Student(id uint64) (store.Student, error) {
 	return store.Student{}, fmt.Errorf("student %d in project %d: %w", id, r.Project.ID, store.ErrNotFound)
 }
 
-// Done returns which boxes of a plan are done, given all that was ticked: boxes
-// that only an earlier plan had are not counted.
-func Done(plan grid.Plan, ticked map[string]bool) map[string]bool {
-	done := map[string]bool{}
-	for label := range ticked {
-		if _, ok := plan.Find(label); ok {
-			done[label] = true
-		}
-	}
-	return done
-}
-
-// Done returns a student's ticked boxes of their present plan, not to be changed.
+// Done returns what a student has ticked of what is counted: boxes of their present plan, or
+// parts with names. It is not to be changed.
 func (r *Room) Done(student uint64) map[string]bool {
 	if done, there := r.done[student]; there {
 		return done
@@ -192,7 +181,7 @@ func (r *Room) Done(student uint64) map[string]bool {
 	if r.done == nil {
 		r.done = map[uint64]map[string]bool{}
 	}
-	r.done[student] = Done(r.Plans.Of(student), ticked)
+	r.done[student] = r.Plans.Done(student, ticked)
 	return r.done[student]
 }
 
@@ -217,6 +206,6 @@ func (r *Room) Place(student uint64) lesson.Place {
 
 // Stages returns the stages that a student has done: a box that is ticked
 // implies what comes before drawing.
-func (r *Room) Stages(student uint64) map[lesson.StageKind]bool {
+func (r *Room) Stages(student uint64) map[lesson.StageID]bool {
 	return r.Road.Implied(r.State.Done[student], len(r.Done(student)) > 0)
 }

@@ -201,7 +201,7 @@ func (c *Class) noCalendar() {
 // EffectiveRoad returns the project's road, the usual one where none was set.
 func (p Project) EffectiveRoad() lesson.Road {
 	if p.Road != nil {
-		return *p.Road
+		return p.Road.Named()
 	}
 	return lesson.NewRoad()
 }
@@ -358,9 +358,9 @@ type ProjectClass struct {
 
 // StageRecord says that a student has done a stage.
 type StageRecord struct {
-	ProjectID uint64           `gorm:"primaryKey"`
-	StudentID uint64           `gorm:"primaryKey"`
-	Stage     lesson.StageKind `gorm:"primaryKey"`
+	ProjectID uint64         `gorm:"primaryKey"`
+	StudentID uint64         `gorm:"primaryKey"`
+	Stage     lesson.StageID `gorm:"primaryKey"`
 	DoneAt    time.Time
 }
 
@@ -371,7 +371,7 @@ type Verdict struct {
 	ID        uint64
 	ProjectID uint64
 	StudentID uint64
-	Stage     lesson.StageKind
+	Stage     lesson.StageID
 	Verdict   lesson.Verdict
 	ByWhom    string
 	Note      string
@@ -416,7 +416,7 @@ type OldTick struct {
 // TableName names the table of OldTick.
 func (OldTick) TableName() string { return "tick_history" }
 
-// Reached says that a student has reached one of lesson.Objectives.
+// Reached says that a student has reached one of the road's objectives.
 type Reached struct {
 	ProjectID uint64 `gorm:"primaryKey"`
 	StudentID uint64 `gorm:"primaryKey"`

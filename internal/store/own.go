@@ -51,7 +51,7 @@ type HelperLink struct {
 	Hash      []byte `gorm:"primaryKey"`
 	ProjectID uint64
 	StudentID uint64
-	Stage     lesson.StageKind
+	Stage     lesson.StageID
 	Until     time.Time
 	UsedAt    *time.Time
 }
@@ -61,7 +61,7 @@ const helperDays = 14
 
 // AddHelperLink makes a link for a stage of a student of one of the teacher's projects, in
 // the place of one that was made for it before, and returns it; it is told only here.
-func (s *Store) AddHelperLink(ctx context.Context, teacher, project, student uint64, stage lesson.StageKind) (string, error) {
+func (s *Store) AddHelperLink(ctx context.Context, teacher, project, student uint64, stage lesson.StageID) (string, error) {
 	secret := make([]byte, linkBytes)
 	rand.Read(secret) // never fails
 	link := strings.ToLower(base32.StdEncoding.WithPadding(base32.NoPadding).EncodeToString(secret))

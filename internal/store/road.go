@@ -15,13 +15,13 @@ import (
 
 // RoadState is how far every student is on a project's road.
 type RoadState struct {
-	Done     map[uint64]map[lesson.StageKind]bool
+	Done     map[uint64]map[lesson.StageID]bool
 	Verdicts map[uint64][]Verdict // everything said at checkpoints, oldest first
 }
 
 // VerdictsOf returns a student's last verdicts by stage, as the road reads them.
-func (r RoadState) VerdictsOf(student uint64) map[lesson.StageKind]lesson.Verdict {
-	out := map[lesson.StageKind]lesson.Verdict{}
+func (r RoadState) VerdictsOf(student uint64) map[lesson.StageID]lesson.Verdict {
+	out := map[lesson.StageID]lesson.Verdict{}
 	for _, v := range r.Verdicts[student] {
 		out[v.Stage] = v.Verdict
 	}
@@ -29,7 +29,7 @@ func (r RoadState) VerdictsOf(student uint64) map[lesson.StageKind]lesson.Verdic
 }
 
 // Last returns what was said last to a student at a stage's checkpoint.
-func (r RoadState) Last(student uint64, stage lesson.StageKind) (last Verdict) {
+func (r RoadState) Last(student uint64, stage lesson.StageID) (last Verdict) {
 	for _, v := range r.Verdicts[student] {
 		if v.Stage == stage {
 			last = v
@@ -41,7 +41,7 @@ func (r RoadState) Last(student uint64, stage lesson.StageKind) (last Verdict) {
 // RoadState returns how far students are in a project that the caller has
 // fetched; student 0 is everybody.
 func (s *Store) RoadState(ctx context.Context, project, student uint64) (RoadState, error) {
-	state := RoadState{map[uint64]map[lesson.StageKind]bool{}, map[uint64][]Verdict{}}
+	state := RoadState{map[uint64]map[lesson.StageID]bool{}, map[uint64][]Verdict{}}
 	of, args := "project_id = ?", []any{project}
 	if student != 0 {
 		of, args = of+" AND student_id = ?", append(args, student)
@@ -57,7 +57,7 @@ func (s *Store) RoadState(ctx context.Context, project, student uint64) (RoadSta
 			continue
 		}
 		if state.Done[r.StudentID] == nil {
-			state.Done[r.StudentID] = map[lesson.StageKind]bool{}
+			state.Done[r.StudentID] = map[lesson.StageID]bool{}
 		}
 		state.Done[r.StudentID][r.Stage] = true
 	}
@@ -65,7 +65,7 @@ func (s *Store) RoadState(ctx context.Context, project, student uint64) (RoadSta
 }
 
 // DoStage records that a student has, or has not, done a stage.
-func (s *Store) DoStage(ctx context.Context, teacher, project, student uint64, stage lesson.StageKind, done bool) error {
+func (s *Store) DoStage(ctx context.Context, teacher, project, student uint64, stage lesson.StageID, done bool) error {
 	_, err := s.DoStages(ctx, teacher, project, []uint64{student}, stage, done)
 	return err
 }

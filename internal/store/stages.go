@@ -13,7 +13,7 @@ import (
 // DoStages records for many students of one of the teacher's projects that they have done a
 // stage, or have not, in a few statements however many they are, and returns for whom that
 // was news. ErrNotFound where one of them does not draw the project.
-func (s *Store) DoStages(ctx context.Context, teacher, project uint64, students []uint64, stage lesson.StageKind, done bool) (news []uint64, err error) {
+func (s *Store) DoStages(ctx context.Context, teacher, project uint64, students []uint64, stage lesson.StageID, done bool) (news []uint64, err error) {
 	if len(students) == 0 {
 		return nil, nil
 	}

@@ -9,7 +9,6 @@ import (
 	"testing"
 	"time"
 
-	"zestysketch/internal/core/lesson"
 )
 
 // atWork gives a student something of everything: ticks of two grids, a photo, a
@@ -30,7 +29,7 @@ func atWork(t *testing.T, s *Store, teacher Teacher, p Project, student Student)
 		s.TickBoxes(ctx, teacher.ID, p.ID, student.ID, []string{"A1", "B2"}, true, time.Now()),
 		s.AddCheckIn(ctx, teacher.ID, &CheckIn{ProjectID: p.ID, StudentID: student.ID, PictureID: photo(student.Name + "'s drawing")}),
 		s.AddNote(ctx, teacher.ID, &Note{ProjectID: p.ID, StudentID: &student.ID, PictureID: &beside, Words: student.Name + " found the ellipse."}),
-		s.db.Create(&Verdict{ProjectID: p.ID, StudentID: student.ID, Stage: lesson.MarkUp, Verdict: "passed", ByWhom: "T.", Note: "well ruled, " + student.Name}).Error,
+		s.db.Create(&Verdict{ProjectID: p.ID, StudentID: student.ID, Stage: "markup", Verdict: "passed", ByWhom: "T.", Note: "well ruled, " + student.Name}).Error,
 		s.db.Create(&Seat{ProjectID: p.ID, StudentID: student.ID, Flag: "glasses of " + student.Name}).Error,
 		s.db.Create(&Absence{StudentID: student.ID, Day: "2026-11-20"}).Error,
 		s.db.Create(&Reached{ProjectID: p.ID, StudentID: student.ID, Objective: "proportions"}).Error,

@@ -6,7 +6,6 @@ import (
 	"os"
 	"testing"
 
-	"zestysketch/internal/core/lesson"
 )
 
 // axe-core 4.14.1 from the npm registry finds nothing on any page, at the
@@ -32,7 +31,7 @@ func TestAccessibility(t *testing.T) {
 	}
 	look("/signin")
 	s.signIn()
-	helper, err := h.db.AddHelperLink(context.Background(), h.project.TeacherID, h.project.ID, h.class.Students[0].ID, lesson.MarkUp)
+	helper, err := h.db.AddHelperLink(context.Background(), h.project.TeacherID, h.project.ID, h.class.Students[0].ID, "markup")
 	if err != nil {
 		t.Fatal(err)
 	}

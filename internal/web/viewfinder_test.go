@@ -26,7 +26,7 @@ func TestViewfinder(t *testing.T) {
 	h := newHouse(t)
 	h.work()
 	own := "/s/" + h.link + "/photo"
-	for _, k := range []lesson.StageKind{lesson.Pick, lesson.Compose} { // the sheet is being marked up
+	for _, k := range []lesson.StageID{"pick", "compose"} { // the sheet is being marked up
 		if err := h.db.DoStage(context.Background(), h.project.TeacherID, h.project.ID, h.class.Students[0].ID, k, true); err != nil {
 			t.Fatal(err)
 		}

@@ -218,11 +218,121 @@ func TestRoadForm(t *testing.T) {
 	}
 	c.get(road).want(http.StatusOK, "Approved for ink")
 	for field, bad := range map[string]struct{ typed, say string }{
-		"minutes_draw": {"0", "takes 1 to 3000 minutes"}, "minutes_ink": {"long", "takes 1 to 3000 minutes"}, "on_draw": {"", "without drawing"}, "outline": {"up", "utline is first or strips"},
+		"minutes_draw": {"0", "takes 1 to 3000 minutes"}, "minutes_ink": {"long", "takes 1 to 3000 minutes"}, "words_draw": {strings.Repeat("long ", 60), "shorter words"}, "needs_ink": {"1 pen, blue", "neither"}, "outline": {"up", "utline is first or strips"},
 	} {
 		f := roadForm()
 		f[field] = bad.typed
 		c.post(road, f).want(http.StatusUnprocessableEntity, bad.say)
+	}
+}
+
+// A road is made the teacher's own: stages named, moved, doubled and added, with materials,
+// cautions, objectives and work for who is early; kept under a name, taken by another
+// project, and nobody else's. What students did stays by its stage.
+func TestOwnRoads(t *testing.T) {
+	h := newHouse(t)
+	c, ctx := h.signIn("owner@quay.example"), context.Background()
+	road, student := h.address("/projects/{project}/road"), h.class.Students[0].ID
+	now := func() lesson.Road {
+		p, err := h.db.Project(ctx, h.project.TeacherID, h.project.ID)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return p.EffectiveRoad()
+	}
+	if err := h.db.DoStage(ctx, h.project.TeacherID, h.project.ID, student, "pick", true); err != nil {
+		t.Fatal(err)
+	}
+	f := roadForm()
+	for field, v := range map[string]string{"title_erase": "Erase inside", "needs_tone": "3 brushes\n1 for 2 pan of colour, 10 % spare, used up", "care_tone": "paint", "words_tone": "Three layers, each dry.",
+		"goal_words": "Clean whites", "goal_level": "Middle", "goal_measure": "boxes", "goal_within": "0.1", "extension": "A second frame\n\nPostcards", "do": "twice:erase"} {
+		f[field] = v
+	}
+	c.post(road, f).location()
+	r := now()
+	at := slices.IndexFunc(r.Stages, func(s lesson.Stage) bool { return s.ID == "erase-2" })
+	tone, _ := r.Find("tone")
+	if at < 1 || r.Stages[at-1].ID != "erase" || r.Stages[at].Title != "Erase inside" || len(tone.Needs) != 2 || tone.Needs[1].Each != 0.5 || !slices.Equal(tone.Care, []lesson.Tool{lesson.Paint}) || tone.Words != "Three layers, each dry." {
+		t.Fatalf("the road is %+v", r)
+	}
+	if !slices.Equal(r.Extension, []string{"A second frame", "Postcards"}) || len(r.Objectives) != 1 || r.Objectives[0] != (lesson.Objective{Code: "own-1", Level: "middle", Words: "Clean whites", Measure: lesson.ByBoxes, Within: 0.1}) {
+		t.Errorf("it is to reach %+v, and then %v", r.Objectives, r.Extension)
+	}
+	for _, do := range []string{"down:erase-2", "add:other", "up:other", "away:compose"} {
+		f["do"] = do
+		c.post(road, f).location()
+	}
+	if r = now(); r.Stages[1].ID == "compose" || r.Stages[len(r.Stages)-1].Kind != lesson.Reflect || r.Stages[len(r.Stages)-3].Kind != lesson.Other {
+		t.Errorf("moved, the road is %+v", r.Stages)
+	}
+	f["do"] = "up:ink"
+	for range 5 {
+		c.post(road, f).location()
+	}
+	c.get(road).want(http.StatusOK, "comes before any line is drawn", "Something else", "Clean whites", "Postcards")
+	c.get(h.address("/projects/{project}/wall")).want(http.StatusOK, "Mark up the sheet")
+	c.get(h.address("/projects/{project}/students/{student}/report")).want(http.StatusOK, "Clean whites")
+	c.post(h.address("/projects/{project}/students/{student}/reached"), form{"objective": "own-1", "on": "1"}).location()
+	c.post(h.address("/projects/{project}/students/{student}/reached"), form{"objective": "form", "on": "1"}).want(http.StatusUnprocessableEntity, "one of this project")
+
+	c.post(road+"/keep", form{"name": ""}).want(http.StatusUnprocessableEntity, "Give the road a name")
+	c.post(road+"/keep", form{"name": "Wash, three layers"}).location()
+	c.post(road+"/keep", form{"name": "Wash, three layers"}).location() // in its place, not beside it
+	kept, err := h.db.OwnRoads(ctx, h.project.TeacherID)
+	if err != nil || len(kept) != 1 {
+		t.Fatalf("%d roads are kept, %v", len(kept), err)
+	}
+	c.get(road).want(http.StatusOK, "★ Wash, three layers")
+	c.post(road+"/take", form{"take": "way-views"}).location()
+	if r = now(); r.Way != lesson.ByViews || len(r.Counts()) != 4 {
+		t.Errorf("taken, the road is %+v", r)
+	}
+	c.get(road+"?take="+fmt.Sprintf("own-%d", kept[0].ID)).want(http.StatusOK, "Take the road “Wash, three layers”?", "Of 1 stages that students have done, 1 stand on this road")
+	c.post(road+"/take", form{"take": fmt.Sprintf("own-%d", kept[0].ID)}).location()
+	if r = now(); r.Way != lesson.ByBox || len(r.Objectives) != 1 {
+		t.Errorf("the own road was taken as %+v", r)
+	}
+	c.post(road+"/take", form{"take": "own-999999"}).want(http.StatusUnprocessableEntity, "from the list")
+	c.post(road+"/drop", form{"road": fmt.Sprint(kept[0].ID)}).location()
+	c.post(road+"/drop", form{"road": fmt.Sprint(kept[0].ID)}).want(http.StatusNotFound)
+	if got := now(); len(got.Objectives) != 1 {
+		t.Error("dropping a kept road changed the project that took it")
+	}
+}
+
+// Where parts with names are counted the wall, the desk, the student's page and the report
+// count them; boxes ticked before are history, and count again when boxes do; a new grid
+// leaves the parts as they are.
+func TestNamedParts(t *testing.T) {
+	h := newHouse(t)
+	c, ctx := h.signIn("owner@quay.example"), context.Background()
+	road, ticks, wall := h.address("/projects/{project}/road"), h.address("/projects/{project}/students/{student}/ticks"), h.address("/projects/{project}/wall")
+	c.post(ticks, form{"label": "A1", "on": "1", "plan": "1"}).location()
+	c.get(road+"?take=way-views").want(http.StatusOK, "0 ticks go on counting. 1 are kept as history: they count again when boxes are counted again.")
+	c.post(road+"/take", form{"take": "way-views"}).location()
+	c.get(wall).want(http.StatusOK, "0 of 4 views done", `data-label="p-2"`, "Left side")
+	c.post(ticks, form{"label": "A1", "on": "1", "plan": "1"}).want(http.StatusUnprocessableEntity)
+	c.post(ticks, form{"label": "p-5", "on": "1", "plan": "1"}).want(http.StatusUnprocessableEntity)
+	c.post(ticks, form{"label": "p-2", "on": "1", "plan": "1"}).location()
+	own := h.nobody()
+	link := "/s/" + h.link
+	own.get(link).want(http.StatusOK, "1</b> of 4 views done", `data-part="p-1"`, "Left side")
+	own.post(link+"/ticks", form{"label": "p-1", "on": "1"}).location()
+	c.get(h.address("/projects/{project}/students/{student}/report")).want(http.StatusOK, "2 of 4 views ticked off")
+	c.get("/").want(http.StatusOK)
+	c.get(h.address("/projects/{project}/report")).want(http.StatusOK)
+	for _, p := range []string{"/projector", "/round", "/demonstration"} {
+		c.get(h.address("/projects/{project}") + p).want(http.StatusOK)
+	}
+	other := planForm(h.sample.Plan.Typed, 1)
+	other["method"], other["parts"] = "parts", "5x5"
+	c.post(h.address("/projects/{project}/plan"), other).want(http.StatusOK, "Kept")
+	c.get(wall).want(http.StatusOK, "2 of 4 views done")
+	c.post(road+"/take", form{"take": "way-"}).location()
+	own.get(link).want(http.StatusOK, "boxes done")
+	state, err := h.db.Ticks(ctx, h.project.ID)
+	if err != nil || !state[h.class.Students[0].ID]["p-1"] {
+		t.Errorf("the parts' ticks are gone: %v, %v", state, err)
 	}
 }
 

@@ -268,10 +268,12 @@ func (a answer) says(words string) bool {
 }
 
 // want checks the status and that the body says something.
-func (a answer) want(status int, say string) answer {
+func (a answer) want(status int, say ...string) answer {
 	a.t.Helper()
-	if a.status != status || !a.says(say) {
-		a.t.Errorf("%s: %d, want %d saying %q; got\n%.1500s", a.what, a.status, status, say, a.body)
+	for _, one := range append(say, "") {
+		if a.status != status || !a.says(one) {
+			a.t.Errorf("%s: %d, want %d saying %q; got\n%.1500s", a.what, a.status, status, one, a.body)
+		}
 	}
 	return a
 }

@@ -2,6 +2,8 @@
 // each tool, and what to look for. It holds words, and no pictures or pages.
 package lesson
 
+import "strings"
+
 // Tool is something that can hurt, soil or break.
 type Tool string
 
@@ -20,6 +22,18 @@ const (
 	Photos    Tool = "photos"
 	Originals Tool = "originals"
 )
+
+// Tools lists them.
+var Tools = []Tool{Trimmer, Knife, Scissors, Dust, Markers, Fixative, LightBox, Window, Wall, Paint, Photos, Originals}
+
+// Name returns what a caution is about, as it begins.
+func (t Tool) Name() string {
+	name, _, _ := strings.Cut(cautions[t], ":")
+	if t == Originals {
+		return "Originals"
+	}
+	return name
+}
 
 // Defer stands beside every caution.
 const Defer = "Follow your school's own rules and the product's label; these notes do not replace them."

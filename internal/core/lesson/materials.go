@@ -1,16 +1,77 @@
 package lesson
 
 import (
+	"errors"
+	"fmt"
 	"math"
+	"regexp"
 	"slices"
+	"strconv"
+	"strings"
 )
 
 // Material is something a stage needs.
 type Material struct {
-	Name  string
-	Each  float64 // per student; a quarter is one for four
-	Spare float64 // share on top, for what breaks or is spoilt
-	Used  bool    // used up: it cannot be lent to the next class
+	Name  string  `json:"name"`
+	Each  float64 `json:"each"`            // per student; a quarter is one for four
+	Spare float64 `json:"spare,omitempty"` // share on top, for what breaks or is spoilt
+	Used  bool    `json:"used,omitempty"`  // used up: it cannot be lent to the next class
+}
+
+// String writes a material as ParseMaterial reads it.
+func (m Material) String() string {
+	s := strconv.FormatFloat(m.Each, 'g', 4, 64) + " " + m.Name
+	if n := math.Round(1 / m.Each); m.Each > 0 && m.Each < 1 && math.Abs(m.Each*n-1) < 0.01 {
+		s = fmt.Sprintf("1 for %g %s", n, m.Name)
+	}
+	if m.Spare > 0 {
+		s += fmt.Sprintf(", %g %% spare", math.Round(1000*m.Spare)/10)
+	}
+	if m.Used {
+		s += ", used up"
+	}
+	return s
+}
+
+// ErrMaterial is wrapped by the error of ParseMaterial.
+var ErrMaterial = errors.New("not a material")
+
+var (
+	materialHead  = regexp.MustCompile(`^(?:(\d+(?:\.\d+)?)(?: for (\d+))? )?(.+)$`)
+	materialSpare = regexp.MustCompile(`^(\d+(?:\.\d+)?) ?% spare$`)
+)
+
+// ParseMaterial reads a material: how many each, or for how many students one is, its name,
+// what share is spare, and whether it is used up, as “2 soft pencils, 10 % spare, used up” or
+// “1 for 4 sharpener”. Without a number it is one each.
+func ParseMaterial(s string) (m Material, err error) {
+	parts := strings.Split(s, ",")
+	head := materialHead.FindStringSubmatch(strings.TrimSpace(parts[0]))
+	if head == nil {
+		return m, fmt.Errorf("%w: wanted such as “2 soft pencils” or “1 for 4 sharpener”, got “%s”", ErrMaterial, s)
+	}
+	m = Material{Name: head[3], Each: 1}
+	if head[1] != "" {
+		m.Each, _ = strconv.ParseFloat(head[1], 64)
+	}
+	if head[2] != "" {
+		n, _ := strconv.ParseFloat(head[2], 64)
+		m.Each /= max(n, 1)
+	}
+	for _, part := range parts[1:] {
+		part = strings.TrimSpace(part)
+		spare := materialSpare.FindStringSubmatch(part)
+		switch {
+		case part == "used up":
+			m.Used = true
+		case spare != nil:
+			m.Spare, _ = strconv.ParseFloat(spare[1], 64)
+			m.Spare /= 100
+		default:
+			return m, fmt.Errorf("%w: “%s” is neither “10 %% spare” nor “used up”", ErrMaterial, part)
+		}
+	}
+	return m, nil
 }
 
 // Supply is how much of a material a class needs over all its stages.
@@ -25,7 +86,7 @@ type Supply struct {
 // it is used up.
 func (r Road) Supplies(n int) (list []Supply) {
 	for _, s := range r.On() {
-		for _, m := range info(s.Kind).materials {
+		for _, m := range s.Materials() {
 			need := int(math.Ceil(float64(n)*m.Each*(1+m.Spare) - 1e-9))
 			i := slices.IndexFunc(list, func(o Supply) bool { return o.Name == m.Name })
 			switch {
@@ -41,17 +102,6 @@ func (r Road) Supplies(n int) (list []Supply) {
 		}
 	}
 	return list
-}
-
-// Objective is something a drawing is to reach, on one of two levels (common practice).
-type Objective struct{ Code, Level, Words string }
-
-// Objectives lists them, the basic ones first.
-var Objectives = []Objective{
-	{"proportions", "basic", "Proportions are right"},
-	{"values", "basic", "Light, middle and dark are present"},
-	{"form", "stretch", "Form by gradual tone"},
-	{"detail", "stretch", "Fine detail"},
 }
 
 // BurnDown returns how many boxes are left at the beginning and after each

@@ -132,12 +132,12 @@ func TestJudgeAndHelp(t *testing.T) {
 		if got := Judge(c.r, c.left); got != c.want {
 			t.Errorf("%+v in %v minutes: %s; want %s", c.r, c.left, got, c.want)
 		}
-		h := HelpFor(c.r, c.left, 20)
+		h := NewRoad().HelpFor(c.r, c.left, 20)
 		if h.Why == "" || c.want != Sure && c.want != Likely && len(h.Ideas) == 0 {
 			t.Errorf("%s: no help in %+v", c.want, h)
 		}
 	}
-	if h := HelpFor(Range{90, 100, 130}, 50, 20); !strings.Contains(h.Ideas[0], "10 of the 20 boxes") || !strings.Contains(h.Ideas[1], "50 minutes") {
+	if h := NewRoad().HelpFor(Range{90, 100, 130}, 50, 20); !strings.Contains(h.Ideas[0], "10 of the 20 boxes") || !strings.Contains(h.Ideas[1], "50 minutes") {
 		t.Errorf("half the time: %q", h.Ideas)
 	}
 }
@@ -173,31 +173,31 @@ func TestRoad(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	done, verdicts := map[StageKind]bool{}, map[StageKind]Verdict{}
+	done, verdicts := map[StageID]bool{}, map[StageID]Verdict{}
 	if p := r.Where(done, verdicts); p.Stage.Kind != Pick || p.Number != 1 {
 		t.Errorf("at the start: %+v", p)
 	}
-	done[Pick], done[Compose], done[MarkUp] = true, true, true
+	done[StageID(Pick)], done[StageID(Compose)], done[StageID(MarkUp)] = true, true, true
 	if p := r.Where(done, verdicts); p.Stage.Kind != MarkUp || !p.Waiting || !strings.Contains(p.Closed, "Draw box by box") {
 		t.Errorf("marked up and not looked at: %+v", p)
 	}
-	if r.Open(Draw, done, verdicts) || !r.Open(MarkUp, done, verdicts) {
+	if r.Open(StageID(Draw), done, verdicts) || !r.Open(StageID(MarkUp), done, verdicts) {
 		t.Error("drawing is open before the grid was looked at")
 	}
-	verdicts[MarkUp] = Again
+	verdicts[StageID(MarkUp)] = Again
 	if p := r.Where(done, verdicts); !p.Waiting || !p.Again {
 		t.Errorf("to be mended: %+v", p)
 	}
-	verdicts[MarkUp] = Passed
-	if p := r.Where(done, verdicts); p.Stage.Kind != Draw || !r.Open(Draw, done, verdicts) {
+	verdicts[StageID(MarkUp)] = Passed
+	if p := r.Where(done, verdicts); p.Stage.Kind != Draw || !r.Open(StageID(Draw), done, verdicts) {
 		t.Errorf("passed: %+v", p)
 	}
-	verdicts[MarkUp] = TakenBack
-	if r.Open(Draw, done, verdicts) {
+	verdicts[StageID(MarkUp)] = TakenBack
+	if r.Open(StageID(Draw), done, verdicts) {
 		t.Error("a verdict taken back still opens drawing")
 	}
 	for _, s := range r.On() {
-		done[s.Kind], verdicts[s.Kind] = true, Passed
+		done[s.ID], verdicts[s.ID] = true, Passed
 	}
 	if p := r.Where(done, verdicts); !p.Done {
 		t.Errorf("at the end: %+v", p)
@@ -213,10 +213,29 @@ func TestRoad(t *testing.T) {
 	}
 	for name, bad := range map[string]func(*Road){
 		"no stages":     func(r *Road) { r.Stages = nil },
-		"other order":   func(r *Road) { r.Stages[0], r.Stages[1] = r.Stages[1], r.Stages[0] },
-		"no minutes":    func(r *Road) { r.Stages[3].Minutes = 0 },
-		"NaN":           func(r *Road) { r.Stages[3].Minutes = math.NaN() },
-		"no drawing":    func(r *Road) { r.Stages[3].On = false },
+		"unknown stage": func(r *Road) { r.Stages[0].Kind = "sing" },
+		"unknown way":   func(r *Road) { r.Way = "spiral" },
+		"no name": func(r *Road) {
+			r.Stages[0] = Stage{Kind: Other, On: true, Minutes: 5}
+			r.Stages[0].Title = strings.Repeat("é", 61)
+		},
+		"endless parts": func(r *Road) { r.Parts = make([]string, 81) },
+		"empty part":    func(r *Road) { r.Parts = []string{""} },
+		"odd objective": func(r *Road) {
+			r.Objectives = []Objective{{Code: "a", Level: "basic", Words: "Near", Measure: ByBoxes}}
+		},
+		"twice one": func(r *Road) {
+			r.Objectives = []Objective{{"a", "basic", "One", ByEye, 0}, {"a", "basic", "Two", ByEye, 0}}
+		},
+		"odd material": func(r *Road) { r.Stages[0].Needs = []Material{{Name: "paint", Each: math.Inf(1)}} },
+		"odd tool":     func(r *Road) { r.Stages[0].Care = []Tool{"chainsaw"} },
+		"no minutes":   func(r *Road) { r.Stages[3].Minutes = 0 },
+		"NaN":          func(r *Road) { r.Stages[3].Minutes = math.NaN() },
+		"nothing on": func(r *Road) {
+			for i := range r.Stages {
+				r.Stages[i].On = false
+			}
+		},
 		"other outline": func(r *Road) { r.Outline = "sideways" },
 	} {
 		road := NewRoad()

@@ -100,8 +100,9 @@ type readiness struct {
 
 func (a area) readiness(r *http.Request, w work) (v readiness, err error) {
 	road := w.project.EffectiveRoad()
-	v.On = slices.ContainsFunc(road.On(), func(s lesson.Stage) bool { return s.Kind == lesson.Ink })
-	if !v.On || w.project.Class == nil {
+	on := road.On()
+	at := slices.IndexFunc(on, func(s lesson.Stage) bool { return s.Kind == lesson.Ink })
+	if v.On = at >= 0; !v.On || w.project.Class == nil {
 		return v, nil
 	}
 	state, err := a.Store.RoadState(r.Context(), w.project.ID, 0)
@@ -110,7 +111,7 @@ func (a area) readiness(r *http.Request, w work) (v readiness, err error) {
 	}
 	for _, s := range w.project.Class.Students {
 		v.All++
-		if road.Open(lesson.Ink, state.Done[s.ID], state.VerdictsOf(s.ID)) {
+		if road.Open(on[at].ID, state.Done[s.ID], state.VerdictsOf(s.ID)) {
 			v.Open++
 		} else {
 			v.Waiting = append(v.Waiting, s.Name)

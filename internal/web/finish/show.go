@@ -203,7 +203,7 @@ func (a area) page(ctx context.Context, h hanging, k hung, reached map[string]bo
 		p.Entries = append(p.Entries, sheet.Entry{Head: "Measured", Lines: lines})
 	}
 	var lines []string
-	for _, o := range lesson.Objectives {
+	for _, o := range h.project.EffectiveRoad().Goals() {
 		if reached[o.Code] {
 			lines = append(lines, o.Words)
 		}

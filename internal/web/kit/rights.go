@@ -60,6 +60,9 @@ var (
 		"GET /projects/{project}/shares":  true,
 		"GET /classes/{class}/shares":     true,
 		"POST /projects/{project}/hand":   true,
+		// The owner's roads for projects to come are nobody else's.
+		"POST /projects/{project}/road/keep": true,
+		"POST /projects/{project}/road/drop": true,
 		// Another class of the owner's is not what was shared.
 		"POST /projects/{project}/class":      true,
 		"POST /projects/{project}/class/drop": true,

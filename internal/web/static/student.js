@@ -1,11 +1,8 @@
 // A student's page: the box in hand, drawn here from numbers the server sent,
 // so that it goes on without a connection. Ticks wait in a queue until it is back.
 
-import { putAway } from "./away.js";
-import { hush, say } from "./banner.js";
 import { boxView } from "./boxview.js";
-import { ownCard } from "./owncard.js";
-import { Queue, counted } from "./queue.js";
+import { ownDesk, ownQueue } from "./owndesk.js";
 import { Strips } from "./strips.js";
 
 const own = document.getElementById("own"), link = own.dataset.link;
@@ -13,13 +10,10 @@ const desk = JSON.parse(own.dataset.desk); // order, boxes, picture's map; see s
 const key = `zesty-own-${link}`;
 const done = new Set(desk.done);
 const looks = JSON.parse(localStorage.getItem(`${key}-looks`) ?? "{}");
+looks.upside ??= own.dataset.way === "strips"; // unless the student turned it back
 let at = desk.order.findIndex((b) => b.label === document.getElementById("own-label").textContent);
 
-const queue = new Queue(`${key}-queue`, (waiting, state) => {
-  if (!state) { hush(); return; }
-  const why = state === "slowed" ? "Much is going on just now." : "No connection.";
-  say(waiting ? `${why} Draw on: ${counted(waiting)} and will be sent.` : `${why} Draw on.`);
-});
+const queue = ownQueue(key);
 for (const { url, values } of queue.list()) {
   if (url === `${link}/ticks`) values.on === "1" ? done.add(values.label) : done.delete(values.label);
 }
@@ -157,18 +151,6 @@ document.getElementById("own-form").addEventListener("submit", (event) => {
   show();
 });
 
-const hand = document.getElementById("own-hand");
-hand.addEventListener("submit", (event) => {
-  event.preventDefault();
-  const up = hand.elements.on.value === "1", button = hand.querySelector("button");
-  queue.add(`${link}/hand`, { on: up ? "1" : "0" });
-  hand.elements.on.value = up ? "0" : "1";
-  button.textContent = up ? "Hand is up · take it down" : "Hand up";
-  button.setAttribute("aria-pressed", up);
-  button.classList.toggle("btn-zest", up);
-  button.classList.toggle("btn-quiet", !up);
-});
-
 addEventListener("keydown", (event) => {
   if (event.target.closest?.("input, textarea, button, a")) return;
   if (event.key === "ArrowRight") document.getElementById("own-next").click();
@@ -176,36 +158,9 @@ addEventListener("keydown", (event) => {
   if (event.key === " ") { document.getElementById("own-tick").click(); event.preventDefault(); }
 });
 
-// The teacher may change the grid: the page is opened anew once all is sent.
-let newer = false;
-function anew(version) {
-  newer ||= Boolean(version) && Number(version) !== desk.version;
-  if (newer && !queue.list().length) location.reload();
-}
-document.addEventListener("zesty:sent", (event) => anew(event.detail.plan));
-setInterval(async () => {
-  if (document.hidden) return;
-  const answer = await fetch(`${link}/plan`, { cache: "no-store" }).catch(() => null);
-  if (answer?.ok) anew(await answer.text());
-}, 15000);
-
-// Cautions stand whole when a stage begins, then behind their line.
-const care = document.getElementById("own-care");
-if (care && localStorage.getItem(`${key}-stage`) !== care.dataset.stage) {
-  care.open = true;
-  care.addEventListener("toggle", () => { if (!care.open) localStorage.setItem(`${key}-stage`, care.dataset.stage); });
-}
-
-// Where there is room the ways to look lie open, and the screen stays awake beside the paper.
+// Where there is room the ways to look lie open.
 if (matchMedia("(min-width: 60rem)").matches) document.getElementById("own-drawer").open = true;
-const awake = () => { if (!document.hidden) navigator.wakeLock?.request("screen").catch(() => {}); };
-document.addEventListener("visibilitychange", awake);
-awake();
-ownCard(link, queue);
-document.getElementById("own-away").addEventListener("click", () => putAway(link, queue));
-
-// After the first load the page is there without a network.
-if ("serviceWorker" in navigator) navigator.serviceWorker.register("/s/worker.js", { scope: "/s/" }).catch(() => {});
 pressed();
 for (const label of cells.keys()) mark(label); // ticks that wait here may not be the server's yet
 show();
+ownDesk(link, queue, key, desk.version);

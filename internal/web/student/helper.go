@@ -41,13 +41,9 @@ func (a area) helper(r *http.Request) (v helping, h store.HelperLink, p store.Pr
 	if err != nil {
 		return v, h, p, err
 	}
-	for _, one := range p.EffectiveRoad().On() {
-		if one.Kind == h.Stage {
-			v.Stage = one
-		}
-	}
+	v.Stage, _ = p.EffectiveRoad().Find(h.Stage)
 	v.Student, v.Project, v.Used = s.Name, p.Name, h.UsedAt != nil
-	for i, words := range lesson.HelperAsks(h.Stage) {
+	for i, words := range lesson.HelperAsks(v.Stage.Kind) {
 		v.Asks = append(v.Asks, question{What: fmt.Sprintf("ask%d", i+1), Words: words})
 	}
 	return v, h, p, nil

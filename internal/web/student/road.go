@@ -21,7 +21,7 @@ import (
 
 // card is what a student's page shows of the stage that they are at.
 type card struct {
-	Kind    lesson.StageKind
+	ID      lesson.StageID
 	Name    string
 	Steps   []ownStep
 	Drawing template.HTML // a plan for their own picture, or the paper with its marks
@@ -64,13 +64,13 @@ func (a area) cardOf(r *http.Request, o own, place lesson.Place, done, all int) 
 		return c, err
 	}
 	stage := place.Stage
-	c = card{Kind: stage.Kind, Name: stage.Name(), Ready: stage.Ready(), Waiting: place.Waiting}
-	for _, g := range lesson.Objectives {
+	c = card{ID: stage.ID, Name: stage.Name(), Ready: stage.Ready(), Waiting: place.Waiting}
+	for _, g := range o.project.EffectiveRoad().Goals() {
 		c.Goals = append(c.Goals, goal{g, said["goal:"+g.Code] != ""})
 	}
 	steps := func(words []string) {
 		for i, s := range words {
-			what := fmt.Sprintf("step:%s:%d", stage.Kind, i+1)
+			what := fmt.Sprintf("step:%s:%d", stage.ID, i+1)
 			c.Steps = append(c.Steps, ownStep{what, s, said[what] != ""})
 		}
 	}
@@ -79,12 +79,6 @@ func (a area) cardOf(r *http.Request, o own, place lesson.Place, done, all int) 
 		panel := o.plan.CardFor(o.plan.Panels()[0])
 		steps(panel.Steps)
 		c.Drawing, err = kit.InlineSVG(sheet.MarkUpDrawing(o.plan, panel), nil)
-	case lesson.Draw:
-		if done < all {
-			c.Ready = ""
-		} else {
-			c.Extra = lesson.HelpFor(lesson.Range{}, 0, 0).Ideas // nothing is left: what then
-		}
 	case lesson.Check:
 		steps(lesson.StudentLooksFor[firstOfWhole:])
 	case lesson.Transfer:
@@ -97,8 +91,13 @@ func (a area) cardOf(r *http.Request, o own, place lesson.Place, done, all int) 
 			c.Asks = append(c.Asks, q)
 		}
 	}
-	if place.Waiting || place.Done {
+	road := o.project.EffectiveRoad()
+	drawing := road.DrawsIn(stage)
+	if place.Waiting || place.Done || drawing && done < all {
 		c.Ready = ""
+	}
+	if place.Done || drawing && done >= all {
+		c.Extra = road.HelpFor(lesson.Range{}, 0, 0).Ideas // nothing is left: what then
 	}
 	return c, err
 }
@@ -195,7 +194,7 @@ const firstOfWhole = 4
 const solidDark, toneSteps = 40, 4
 
 // What a student may say, and how long it may be, in letters.
-var ownWhat = regexp.MustCompile(`^(step:[a-z]{2,12}:[0-9]{1,3}|goal:[a-z]{2,20}|home|differs|glad)$`)
+var ownWhat = regexp.MustCompile(`^(step:[a-z0-9-]{2,24}:[0-9]{1,3}|goal:[a-z0-9-]{1,20}|home|differs|glad)$`)
 
 const longestOwn = 600
 
@@ -235,10 +234,10 @@ func (a area) ready(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	if kind := lesson.StageKind(r.FormValue("stage")); kind != place.Stage.Kind || place.Done {
+	if id := lesson.StageID(r.FormValue("stage")); id != place.Stage.ID || place.Done {
 		return kit.Ask("That stage is not the one in hand. Open your page again.")
 	}
-	if err := a.Store.DoStage(r.Context(), o.project.TeacherID, o.project.ID, o.student.ID, place.Stage.Kind, true); err != nil {
+	if err := a.Store.DoStage(r.Context(), o.project.TeacherID, o.project.ID, o.student.ID, place.Stage.ID, true); err != nil {
 		return err
 	}
 	return kit.Go(w, r, "/s/"+chi.URLParam(r, "link"))

@@ -132,6 +132,9 @@ type desk struct {
 	Previous, Next      string
 	Rows                [][]box
 	Count, All          int
+	Unit                lesson.Unit
+	Way                 lesson.Way
+	Parts               []ownPart // with names, where not boxes are counted
 	Hand                bool
 	Left                bool // the left hand draws: the page is the other way round
 	Place               lesson.Place
@@ -140,6 +143,12 @@ type desk struct {
 	Say                 []string // what the last measured photo said
 	Seen                string   // when it was taken in
 	Desk                kit.Desk
+}
+
+// ownPart is a part with a name to tick.
+type ownPart struct {
+	lesson.Counted
+	Done bool
 }
 
 type box struct {
@@ -156,7 +165,10 @@ func (a area) show(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	d := desk{Link: chi.URLParam(r, "link"), Name: o.student.Name, Project: o.project.Name, Count: len(room.Done(o.plan, ticks)), All: o.plan.Count()}
+	d := desk{Link: chi.URLParam(r, "link"), Name: o.student.Name, Project: o.project.Name, Count: len(o.plans.Done(o.student.ID, ticks)), All: o.plans.Count(o.student.ID), Unit: o.project.EffectiveRoad().Unit(), Way: o.project.EffectiveRoad().Way}
+	for _, p := range o.plans.Parts() {
+		d.Parts = append(d.Parts, ownPart{p, ticks[p.Label]})
+	}
 	order := o.plan.Order(o.plan.Hand)
 	at := place(order, ticks, r.FormValue("box"))
 	d.Box, d.Done = order[at].Label, ticks[order[at].Label]
@@ -181,14 +193,14 @@ func (a area) show(w http.ResponseWriter, r *http.Request) error {
 	if d.Card, err = a.cardOf(r, o, d.Place, d.Count, d.All); err != nil {
 		return err
 	}
-	d.AtBoxes = d.Count < d.All && !d.Place.Done && (d.Count > 0 || d.Place.Stage.Kind == lesson.Draw)
+	d.AtBoxes = d.Count < d.All && !d.Place.Done && (d.Count > 0 || o.project.EffectiveRoad().DrawsIn(d.Place.Stage))
 	d.Desk = kit.NewDesk(o.project, o.plan, o.picture, order)
 	for _, c := range order {
 		if ticks[c.Label] {
 			d.Desk.Done = append(d.Desk.Done, c.Label)
 		}
 	}
-	if o.picture != nil {
+	if o.picture != nil && d.Parts == nil {
 		if d.Drawing, err = a.firstBox(r, o, order[at]); err != nil {
 			return err
 		}

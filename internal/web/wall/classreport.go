@@ -80,7 +80,7 @@ func (t table) rows() (rows []classRow) {
 		if h := t.Help(s.ID); h != nil {
 			prospect = string(h.Prospect)
 		}
-		rows = append(rows, classRow{s.ID, []string{s.Name, strconv.Itoa(len(t.Done(s.ID))), strconv.Itoa(t.Plans.Of(s.ID).Count()), strconv.FormatFloat(t.Pace(s.ID).PerBox(), 'f', 1, 64),
+		rows = append(rows, classRow{s.ID, []string{s.Name, strconv.Itoa(len(t.Done(s.ID))), strconv.Itoa(t.Plans.Count(s.ID)), strconv.FormatFloat(t.Pace(s.ID).PerBox(), 'f', 1, 64),
 			minutes(forecast.Middle), minutes(forecast.Low), minutes(forecast.High), prospect, t.Place(s.ID).Stage.Name(),
 			strconv.Itoa(t.photos[s.ID]), strconv.Itoa(len(t.learnt.Reached[s.ID])), strconv.Itoa(len(t.notes[s.ID])), strconv.Itoa(len(trained[s.ID]))}})
 	}

@@ -16,6 +16,7 @@ import (
 type desk struct {
 	tile
 	Clock    room.Clock
+	road     lesson.Road
 	Pace     string
 	Help     *lesson.Help
 	Flag     string
@@ -31,8 +32,8 @@ type desk struct {
 
 func (a area) deskOf(r *http.Request, work *room.Room, t tile) (d desk, err error) {
 	id := t.Student.ID
-	d = desk{tile: t, Clock: work.Clock, Help: work.Help(id), Flag: work.Seats[id].Flag, Helpers: work.Road.Helpers,
-		Last: work.State.Last(id, t.Place.Stage.Kind), History: work.State.Verdicts[id]}
+	d = desk{tile: t, Clock: work.Clock, road: work.Road, Help: work.Help(id), Flag: work.Seats[id].Flag, Helpers: work.Road.Helpers,
+		Last: work.State.Last(id, t.Place.Stage.ID), History: work.State.Verdicts[id]}
 	if last, ok := work.Road.LastDone(work.State.Done[id]); ok {
 		d.LastDone = &last
 	}
@@ -69,7 +70,7 @@ func (d desk) MayTakeBack(v store.Verdict) bool {
 }
 
 // StageName returns what a verdict's stage is called.
-func (d desk) StageName(k lesson.StageKind) string { return lesson.Stage{Kind: k}.Name() }
+func (d desk) StageName(id lesson.StageID) string { return d.road.StageName(id) }
 
 func (a area) desk(w http.ResponseWriter, r *http.Request) error {
 	work, err := a.load(r)
@@ -121,11 +122,11 @@ func (a area) changed(w http.ResponseWriter, r *http.Request, change func(work *
 // stage that is closed stays closed.
 func (a area) stage(w http.ResponseWriter, r *http.Request) error {
 	return a.changed(w, r, func(work *room.Room, s store.Student) error {
-		kind, done := lesson.StageKind(r.FormValue("stage")), r.FormValue("on") != "0"
-		if done && !work.Road.Open(kind, work.Stages(s.ID), work.State.VerdictsOf(s.ID)) {
+		stage, done := lesson.StageID(r.FormValue("stage")), r.FormValue("on") != "0"
+		if done && !work.Road.Open(stage, work.Stages(s.ID), work.State.VerdictsOf(s.ID)) {
 			return kit.Ask("This stage is still closed. Finish the one before it, and have it looked at.")
 		}
-		return a.Store.DoStage(r.Context(), work.Project.TeacherID, work.Project.ID, s.ID, kind, done)
+		return a.Store.DoStage(r.Context(), work.Project.TeacherID, work.Project.ID, s.ID, stage, done)
 	})
 }
 
@@ -134,7 +135,7 @@ const longestNote = 300
 // verdict keeps what the teacher says at the present checkpoint.
 func (a area) verdict(w http.ResponseWriter, r *http.Request) error {
 	return a.changed(w, r, func(work *room.Room, s store.Student) error {
-		v := store.Verdict{ProjectID: work.Project.ID, StudentID: s.ID, Stage: lesson.StageKind(r.FormValue("stage")), Verdict: lesson.Verdict(r.FormValue("verdict")),
+		v := store.Verdict{ProjectID: work.Project.ID, StudentID: s.ID, Stage: lesson.StageID(r.FormValue("stage")), Verdict: lesson.Verdict(r.FormValue("verdict")),
 			ByWhom: kit.Teacher(r).Name, Note: kit.Tidy(r.FormValue("note"))}
 		var err error
 		if v.Seen, err = strconv.ParseUint(r.FormValue("seen"), 10, 63); err != nil {

@@ -15,7 +15,7 @@ func (a area) helper(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	stage := lesson.StageKind(r.FormValue("stage"))
+	stage := lesson.StageID(r.FormValue("stage"))
 	switch {
 	case !work.Road.Helpers:
 		return kit.Ask("In this project only the teacher approves. Allow helpers on the road first.")

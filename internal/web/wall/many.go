@@ -31,13 +31,14 @@ func (a area) stageForMany(w http.ResponseWriter, r *http.Request) error {
 	if err := kit.ReadForm(w, r); err != nil {
 		return err
 	}
-	m := many{Project: work.Project.Key(), Stage: lesson.Stage{Kind: lesson.StageKind(r.FormValue("stage"))}, Done: r.FormValue("on") != "0"}
-	if !slices.ContainsFunc(work.Road.On(), func(s lesson.Stage) bool { return s.Kind == m.Stage.Kind }) {
+	m := many{Project: work.Project.Key(), Done: r.FormValue("on") != "0"}
+	known := false
+	if m.Stage, known = work.Road.Find(lesson.StageID(r.FormValue("stage"))); !known || !m.Stage.On {
 		return kit.Ask("Choose a stage of this project’s road.")
 	}
 	var ids []uint64
 	for _, s := range who(work, r) {
-		if m.Done && !work.Road.Open(m.Stage.Kind, work.Stages(s.ID), work.State.VerdictsOf(s.ID)) {
+		if m.Done && !work.Road.Open(m.Stage.ID, work.Stages(s.ID), work.State.VerdictsOf(s.ID)) {
 			m.Closed++
 			continue
 		}
@@ -46,7 +47,7 @@ func (a area) stageForMany(w http.ResponseWriter, r *http.Request) error {
 	if len(ids)+m.Closed == 0 {
 		return kit.Ask("Choose for whom: everybody, a group, or some students.")
 	}
-	if m.News, err = a.Store.DoStages(r.Context(), work.Project.TeacherID, work.Project.ID, ids, m.Stage.Kind, m.Done); err != nil {
+	if m.News, err = a.Store.DoStages(r.Context(), work.Project.TeacherID, work.Project.ID, ids, m.Stage.ID, m.Done); err != nil {
 		return err
 	}
 	if !kit.IsFragment(r) {
@@ -108,7 +109,7 @@ func (a area) showRound(w http.ResponseWriter, r *http.Request) error {
 	at := max(0, slices.IndexFunc(work.Students, func(s store.Student) bool { return s.ID == wanted }))
 	s := work.Students[at]
 	v := round{Project: work.Project, Tile: newTile(work, s, reasons(work)[s.ID]), Number: at + 1, Of: len(work.Students)}
-	v.Last = work.State.Last(s.ID, v.Tile.Place.Stage.Kind)
+	v.Last = work.State.Last(s.ID, v.Tile.Place.Stage.ID)
 	if at > 0 {
 		v.Previous = work.Students[at-1].ID
 	}

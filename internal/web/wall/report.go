@@ -98,9 +98,9 @@ func (a area) notesOf(ctx context.Context, project uint64) (map[uint64][]store.N
 
 // view writes one student's report.
 func (w reported) view(s store.Student) (v reportView, err error) {
-	v = reportView{Project: w.Project, Rail: kit.Rail{Project: w.Project, Here: kit.StepDraw, Planned: true}, Student: s, Done: len(w.Done(s.ID)), All: w.Plans.Of(s.ID).Count(),
+	v = reportView{Project: w.Project, Rail: kit.Rail{Project: w.Project, Here: kit.StepDraw, Planned: true}, Student: s, Done: len(w.Done(s.ID)), All: w.Plans.Count(s.ID),
 		Photos: w.checkIns[s.ID], Clock: w.Clock, Path: fmt.Sprintf("%s/students/%d", kit.ProjectPath(w.Project), s.ID)}
-	for _, o := range lesson.Objectives {
+	for _, o := range w.Road.Goals() {
 		v.Objectives = append(v.Objectives, objectiveView{o, w.learnt.Reached[s.ID][o.Code]})
 	}
 	v.Entries = []sheet.Entry{
@@ -119,7 +119,7 @@ func (w reported) view(s store.Student) (v reportView, err error) {
 
 // progress says how far a student is, how fast, and how that will end.
 func (w reported) progress(s store.Student) []string {
-	lines := []string{fmt.Sprintf("%d of %d boxes ticked off as drawn", len(w.Done(s.ID)), w.Plans.Of(s.ID).Count())}
+	lines := []string{fmt.Sprintf("%d of %d %s ticked off as drawn", len(w.Done(s.ID)), w.Plans.Count(s.ID), w.Road.Unit().Many)}
 	if p := w.Pace(s.ID); p.Boxes > 0 {
 		lines = append(lines, fmt.Sprintf("about %.1f minutes a box", p.PerBox()))
 	}
@@ -133,7 +133,7 @@ func (w reported) progress(s store.Student) []string {
 // checkpoints is what was said to a student at checkpoints.
 func (w reported) checkpoints(s store.Student) (lines []string) {
 	for _, c := range w.State.Verdicts[s.ID] {
-		line := fmt.Sprintf("%s, %s: %s, %s", w.Clock.Short(c.CreatedAt), lesson.Stage{Kind: c.Stage}.Name(), c.Verdict, c.ByWhom)
+		line := fmt.Sprintf("%s, %s: %s, %s", w.Clock.Short(c.CreatedAt), w.Road.StageName(c.Stage), c.Verdict, c.ByWhom)
 		if c.Note != "" {
 			line += " — " + c.Note
 		}
@@ -176,7 +176,7 @@ func (w reported) ownWords(s store.Student) (lines []string) {
 	if v := own["glad"]; v != "" {
 		lines = append(lines, "Glad of: "+v)
 	}
-	for _, o := range lesson.Objectives {
+	for _, o := range w.Road.Goals() {
 		if own["goal:"+o.Code] != "" {
 			lines = append(lines, fmt.Sprintf("says of it: %s (%s)", o.Words, o.Level))
 		}
@@ -280,8 +280,8 @@ func (a area) reached(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	code := r.FormValue("objective")
-	if !slices.ContainsFunc(lesson.Objectives, func(o lesson.Objective) bool { return o.Code == code }) {
-		return kit.Ask("Choose one of the four objectives.")
+	if !slices.ContainsFunc(work.Road.Goals(), func(o lesson.Objective) bool { return o.Code == code }) {
+		return kit.Ask("Choose one of this project’s objectives.")
 	}
 	if err := a.Store.SetReached(r.Context(), work.Project.TeacherID, work.Project.ID, s.ID, code, r.FormValue("on") != ""); err != nil {
 		return err

@@ -7,6 +7,7 @@ import (
 	"embed"
 	"errors"
 	"html/template"
+	"math"
 	"net/http"
 	"slices"
 	"strconv"
@@ -14,7 +15,6 @@ import (
 
 	"github.com/go-chi/chi/v5"
 
-	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/plans"
 	"zestysketch/internal/room"
@@ -41,6 +41,9 @@ func Routes(r chi.Router, k *kit.Kit) {
 	r.Post("/projects/{project}/class/drop", k.Handle(a.dropClass))
 	r.Get("/projects/{project}/road", k.Handle(a.showRoad))
 	r.Post("/projects/{project}/road", k.Handle(a.setRoad))
+	r.Post("/projects/{project}/road/take", k.Handle(a.takeRoad))
+	r.Post("/projects/{project}/road/keep", k.Handle(a.keepRoad))
+	r.Post("/projects/{project}/road/drop", k.Handle(a.dropRoad))
 	r.Get("/projects/{project}/students/{student}/desk", k.Handle(a.desk))
 	r.Get("/projects/{project}/wall/tiles", k.Handle(a.tiles))
 	r.Post("/projects/{project}/students/{student}/ticks", k.Handle(a.tick))
@@ -112,6 +115,8 @@ type tile struct {
 	Columns   []string
 	Width     int // of the map's drawing, in tenths of a box
 	Height    int
+	Unit      lesson.Unit // what is counted
+	Named     bool        // parts with names, a row each
 	Done, All int
 	Head      string // of the group that begins with it
 	Shown     bool
@@ -135,8 +140,12 @@ type box struct {
 // here and not by the template; a label is letters and digits and needs no escaping.
 func (t tile) Map() template.HTML {
 	var b []byte
-	for y, r := range t.Rows {
-		for x, box := range r.Boxes {
+	for row, r := range t.Rows {
+		for column, box := range r.Boxes {
+			x, y := column, row
+			if t.Named {
+				x, y = row%(t.Width/10), row/(t.Width/10)
+			}
 			b = strconv.AppendInt(append(b, `<rect x="`...), int64(10*x), 10)
 			b = strconv.AppendInt(append(b, `" y="`...), int64(10*y), 10)
 			b = append(append(append(b, `" width="10" height="10" data-label="`...), box.Label...), '"')
@@ -151,8 +160,16 @@ func (t tile) Map() template.HTML {
 
 func newTile(w *room.Room, s store.Student, reason string) tile {
 	plan, done, seat := w.Plans.Of(s.ID), w.Done(s.ID), w.Seats[s.ID]
-	t := tile{Project: w.Project.Key(), Student: s, All: plan.Count(), Done: len(done), Width: 10 * plan.Grid.Columns, Height: 10 * plan.Grid.Rows,
-		Reason: reason, Hand: seat.HandAt != nil, Absent: seat.Absent, Place: w.Place(s.ID)}
+	t := tile{Project: w.Project.Key(), Student: s, All: w.Plans.Count(s.ID), Done: len(done), Width: 10 * plan.Grid.Columns, Height: 10 * plan.Grid.Rows,
+		Reason: reason, Hand: seat.HandAt != nil, Absent: seat.Absent, Place: w.Place(s.ID), Unit: w.Road.Unit()}
+	if parts := w.Plans.Parts(); parts != nil {
+		across := int(math.Ceil(math.Sqrt(float64(len(parts)))))
+		t.Named, t.Width, t.Height = true, 10*across, 10*((len(parts)+across-1)/across)
+		for _, p := range parts {
+			t.Rows = append(t.Rows, row{p.Name, []box{{p.Label, done[p.Label]}}})
+		}
+		return t
+	}
 	for c := range plan.Grid.Columns {
 		t.Columns = append(t.Columns, plan.Grid.Labels.Column(c))
 	}
@@ -311,7 +328,7 @@ func (a area) tick(w http.ResponseWriter, r *http.Request) error {
 	}
 	done, known := map[string]bool{"1": true, "0": false}[r.FormValue("on")]
 	p, shown := work.Project, kit.ShownPlan(r)
-	labels, ok := labelsOf(work.Plans.Of(s.ID), r)
+	labels, ok := labelsOf(work.Plans, s.ID, r)
 	if shown != p.PlanVersion && plans.Has(r.Context(), a.Store, p, work.Plans, s.ID, shown, r.FormValue("label")) {
 		labels, ok = []string{r.FormValue("label")}, true
 	}
@@ -335,11 +352,16 @@ func (a area) tick(w http.ResponseWriter, r *http.Request) error {
 }
 
 // labelsOf returns the box that a form names, or those of the row it names.
-func labelsOf(plan grid.Plan, r *http.Request) (labels []string, ok bool) {
-	cell, ok := plan.Find(r.FormValue("label"))
-	if !ok {
+func labelsOf(set plans.Set, student uint64, r *http.Request) (labels []string, ok bool) {
+	label := r.FormValue("label")
+	if !set.Counts(student, label) {
 		return nil, false
 	}
+	if lesson.IsPart(label) {
+		return []string{label}, true
+	}
+	plan := set.Of(student)
+	cell, _ := plan.Find(label)
 	if r.FormValue("row") == "" {
 		return []string{cell.Label}, true
 	}

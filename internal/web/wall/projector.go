@@ -1,0 +1,50 @@
+package wall
+
+import (
+	"net/http"
+	"strconv"
+
+	"zestysketch/internal/core/lesson"
+	"zestysketch/internal/store"
+	"zestysketch/internal/web/kit"
+)
+
+// projector is the wall for the class to see: maps without names, the clock,
+// the stage, and the box that everyone does.
+func (a area) projector(w http.ResponseWriter, r *http.Request) error {
+	work, err := a.load(r)
+	if err != nil {
+		return err
+	}
+	v := projection{Project: work.Project}
+	at := map[lesson.StageID]int{}
+	for i, s := range work.Students {
+		t := newTile(work, s, "")
+		t.Student.Name = strconv.Itoa(i + 1)
+		v.Tiles = append(v.Tiles, t)
+		v.Done, v.All = v.Done+t.Done, v.All+t.All
+		at[t.Place.Stage.ID]++
+	}
+	most := 0
+	for _, s := range work.Road.On() {
+		if at[s.ID] > most {
+			most, v.Stage = at[s.ID], s
+		}
+	}
+	if cell, ok := work.Plans.Class.Find(r.URL.Query().Get("box")); ok {
+		v.Box = cell.Label
+	} else if asked := kit.Tidy(r.URL.Query().Get("box")); asked != "" {
+		v.Asked = asked
+	}
+	return pages.Whole(w, r, "projector.html", work.Project.Name, v)
+}
+
+// projection is what the projector shows.
+type projection struct {
+	Project   store.Project
+	Tiles     []tile
+	Done, All int
+	Stage     lesson.Stage
+	Box       string
+	Asked     string // a box that there is not
+}
