@@ -4,6 +4,7 @@ import (
 	"cmp"
 
 	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/core/measure"
 	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/plane"
@@ -40,12 +41,18 @@ func Advise(ask grid.Request, minutes float64, landmarks []plane.Point) ([]grid.
 }
 
 // First returns the request with which a picture that nobody has planned yet
-// starts, in units: the best of the proposals, or a print that fits office paper
-// where there is none.
-func First(name string, picture [2]int, units measure.Unit, minutes float64) grid.Request {
-	list, err := Advise(grid.Request{Name: name, Picture: picture, Units: string(units)}, minutes, nil)
-	if err != nil {
-		return grid.First(name, picture)
+// starts, in units, for a way of working: the best of the proposals, or a print that
+// fits office paper where there is none, in the parts that the way begins with.
+func First(name string, picture [2]int, units measure.Unit, way lesson.Way, minutes float64) grid.Request {
+	first := grid.First(name, picture)
+	if list, err := Advise(grid.Request{Name: name, Picture: picture, Units: string(units)}, minutes, nil); err == nil {
+		first = list[0].Plan.Typed
 	}
-	return list[0].Plan.Typed
+	asked := first.Set(way.Plan())
+	if plan, err := grid.Make(asked); err == nil {
+		if _, stopped := plan.Stopped(); !stopped {
+			return asked
+		}
+	}
+	return first
 }

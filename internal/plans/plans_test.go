@@ -3,6 +3,7 @@ package plans
 import (
 	"context"
 	"errors"
+	"fmt"
 	"maps"
 	"math"
 	"os"
@@ -12,6 +13,8 @@ import (
 	"time"
 
 	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/lesson"
+	"zestysketch/internal/core/measure"
 	"zestysketch/internal/mariadb/mariadbtest"
 	"zestysketch/internal/store"
 	"zestysketch/internal/store/storetest"
@@ -229,5 +232,30 @@ func TestThereAndBack(t *testing.T) {
 	}
 	if err := Restore(ctx, s.DB, p, 99); !errors.Is(err, store.ErrNotFound) {
 		t.Errorf("a plan that never was: %v", err)
+	}
+}
+
+// Every way of working has a plan to begin with, for pictures of any shape and in every
+// unit, in the parts that it names; who works at the same size draws at the same size.
+func TestWaysBegin(t *testing.T) {
+	for _, way := range lesson.Ways() {
+		for _, picture := range [][2]int{{1600, 1200}, {900, 1600}, {3000, 1000}, {700, 700}} {
+			for _, units := range []measure.Unit{measure.Inch, measure.Centimetre, measure.Millimetre} {
+				plan, err := grid.Make(First("Boats", picture, units, way, 0))
+				if err != nil {
+					t.Fatalf("%s, %v, %s: %v", way.Name(), picture, units, err)
+				}
+				if f, stopped := plan.Stopped(); stopped {
+					t.Errorf("%s, %v, %s: %s", way.Name(), picture, units, f.Message)
+				}
+				want := way.Plan()
+				if parts := fmt.Sprintf("%dx%d", plan.Grid.Columns, plan.Grid.Rows); want["parts"] != "" && way != lesson.ByQuarters && parts != want["parts"] {
+					t.Errorf("%s, %v, %s begins with %s parts, not %s", way.Name(), picture, units, parts, want["parts"])
+				}
+				if want["scale"] == "1" && (math.Abs(plan.Scale[0]-1) > 1e-9 || math.Abs(plan.Scale[1]-1) > 1e-9) {
+					t.Errorf("%s, %v, %s begins at ×%g", way.Name(), picture, units, plan.Scale)
+				}
+			}
+		}
 	}
 }

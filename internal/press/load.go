@@ -139,6 +139,7 @@ func (set *Set) extras(ctx context.Context, s *store.Store) error {
 	slices.SortStableFunc(marks, func(a, b store.Landmark) int { return b.Weight - a.Weight })
 	for _, m := range marks {
 		set.Landmarks = append(set.Landmarks, m.Name)
+		set.marks = append(set.marks, m)
 	}
 	return nil
 }

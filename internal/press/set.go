@@ -14,6 +14,7 @@ import (
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/measure"
 	"zestysketch/internal/core/page"
+	"zestysketch/internal/core/plane"
 	"zestysketch/internal/core/reading"
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/core/sighting"
@@ -31,6 +32,7 @@ type Set struct {
 	Printer   page.Printer
 	Frames    []grid.Frame
 	Landmarks []string
+	marks     []store.Landmark
 	Link      func(ctx context.Context, student uint64) (string, error) // nil makes none
 	Empty     func(p grid.Plan, pic *store.Picture) ([]string, error)   // the boxes with nothing in them; nil asks nobody
 	Read      func(p grid.Plan, pic *store.Picture) ([]reading.Box, error)
@@ -185,6 +187,10 @@ func (s Set) one(spec Spec, w sheet.Wish, pic *store.Picture, pictures map[uint6
 	if pic != nil {
 		w.Picture = fmt.Sprintf("picture %d", pic.ID)
 	}
+	other := pic == nil || s.Project.PictureID == nil || *s.Project.PictureID != pic.ID
+	if !other { // landmarks are of the project's own picture
+		w.Pins = PinsOn(w.Plan, s.marks)
+	}
 	for _, k := range spec.Kinds {
 		if pic == nil && (k == sheet.KindReference || k == sheet.KindClean || sheet.Reads(k, w.Help) || k == sheet.KindCards) {
 			return nil, ErrNoPicture
@@ -204,6 +210,9 @@ func (s Set) one(spec Spec, w sheet.Wish, pic *store.Picture, pictures map[uint6
 				return nil, err
 			}
 		}
+		if k == sheet.KindPoints && other {
+			continue // nobody has pressed points on a picture of a student's own
+		}
 		made, err := sheet.Pages(k, w)
 		if err != nil {
 			return nil, err
@@ -220,10 +229,24 @@ func (s Set) one(spec Spec, w sheet.Wish, pic *store.Picture, pictures map[uint6
 	return pages, nil
 }
 
+// PinsOn returns the landmarks that a plan shows, as they lie on its printed picture.
+func PinsOn(p grid.Plan, marks []store.Landmark) (pins []sheet.Pin) {
+	if p.Frame == nil {
+		return nil
+	}
+	for _, m := range marks {
+		at := p.FromPicture(plane.Pt(m.X, m.Y))
+		if at.X >= 0 && at.Y >= 0 && at.X <= p.Reference.Width && at.Y <= p.Reference.Height {
+			pins = append(pins, sheet.Pin{Name: m.Name, At: at})
+		}
+	}
+	return pins
+}
+
 // wish is what all pages of a spec have in common.
 func (s Set) wish(spec Spec) (sheet.Wish, error) {
 	w := sheet.Wish{Plan: s.Class, Printer: s.Printer, Grey: spec.Grey, UpsideDown: spec.UpsideDown, Mirrored: spec.Mirrored, Faded: spec.Faded,
-		MarksOnly: spec.MarksOnly, Help: reading.Help(spec.Help), Views: spec.Views, Round: spec.Round, Landmarks: s.Landmarks, Class: []sheet.Who{{Name: "Name", Project: s.Project.ID}}}
+		MarksOnly: spec.MarksOnly, Help: reading.Help(spec.Help), Views: spec.Views, Round: spec.Round, Landmarks: s.Landmarks, Road: s.Project.EffectiveRoad(), Class: []sheet.Who{{Name: "Name", Project: s.Project.ID}}}
 	if strings.TrimSpace(spec.Solid) == "" {
 		return w, nil
 	}

@@ -2,6 +2,8 @@ package store
 
 import (
 	"context"
+	"maps"
+	"slices"
 
 	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
@@ -33,6 +35,24 @@ func (s *Store) SetReached(ctx context.Context, teacher, project, student uint64
 			return tx.Clauses(clause.OnConflict{DoNothing: true}).Create(&r).Error
 		}
 		return tx.Delete(&r).Error
+	})
+}
+
+// AddReached records of many students of one of the teacher's projects what they have
+// reached, in a few statements however many they are.
+func (s *Store) AddReached(ctx context.Context, teacher, project uint64, reached []Reached) error {
+	if len(reached) == 0 {
+		return nil
+	}
+	return s.change(ctx, func(tx *gorm.DB) error {
+		students := map[uint64]bool{}
+		for _, r := range reached {
+			students[r.StudentID] = true
+		}
+		if err := allBelong(tx, teacher, project, slices.Collect(maps.Keys(students))); err != nil {
+			return err
+		}
+		return tx.Clauses(clause.OnConflict{DoNothing: true}).Create(&reached).Error
 	})
 }
 

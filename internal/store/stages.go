@@ -18,14 +18,9 @@ func (s *Store) DoStages(ctx context.Context, teacher, project uint64, students 
 		return nil, nil
 	}
 	err = s.change(ctx, func(tx *gorm.DB) error {
-		var there []uint64
-		err := tx.Raw(`SELECT students.id FROM students JOIN project_classes ON project_classes.class_id = students.class_id JOIN projects ON projects.id = project_classes.project_id
-			WHERE projects.id = ? AND projects.teacher_id = ? AND students.id IN ? LOCK IN SHARE MODE`, project, teacher, students).Scan(&there).Error
+		err := allBelong(tx, teacher, project, students)
 		if err != nil {
 			return err
-		}
-		if len(there) < len(students) {
-			return ErrNotFound
 		}
 		var had []uint64
 		if err := tx.Model(&StageRecord{}).Where("project_id = ? AND stage = ? AND student_id IN ?", project, stage, students).Pluck("student_id", &had).Error; err != nil {
@@ -60,4 +55,15 @@ func (s *Store) DoStages(ctx context.Context, teacher, project uint64, students 
 		return tx.Create(&changes).Error
 	})
 	return news, err
+}
+
+// allBelong is belongs for many students, each named once.
+func allBelong(tx *gorm.DB, teacher, project uint64, students []uint64) error {
+	var there []uint64
+	err := tx.Raw(`SELECT students.id FROM students JOIN project_classes ON project_classes.class_id = students.class_id JOIN projects ON projects.id = project_classes.project_id
+		WHERE projects.id = ? AND projects.teacher_id = ? AND students.id IN ? LOCK IN SHARE MODE`, project, teacher, students).Scan(&there).Error
+	if err == nil && len(there) < len(students) {
+		return ErrNotFound
+	}
+	return err
 }

@@ -8,7 +8,6 @@ import (
 	"strings"
 	"testing"
 	"time"
-
 )
 
 // atWork gives a student something of everything: ticks of two grids, a photo, a

@@ -5,7 +5,6 @@ import (
 	"fmt"
 	"os"
 	"testing"
-
 )
 
 // axe-core 4.14.1 from the npm registry finds nothing on any page, at the

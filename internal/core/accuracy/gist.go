@@ -1,6 +1,11 @@
 package accuracy
 
-import "zestysketch/internal/core/photo"
+import (
+	"math"
+	"slices"
+
+	"zestysketch/internal/core/photo"
+)
 
 // Gist is what lists of many reports say of one: kept beside it, so that a page
 // about a class need not read them whole.
@@ -17,11 +22,20 @@ type Gist struct {
 	Bend     float64  `json:"bend"` // of the photo's lens, as the grid's lines told it
 
 	Curl *photo.Curl `json:"curl,omitempty"` // of the sheet; absent where it lies flat
+	Off  *float64    `json:"off,omitempty"`  // nine of ten told boxes are off by at most so much of a box; absent where fewer than leastOff are told
+	Tone *float64    `json:"tone,omitempty"` // rank correlation of the tones; absent where they are not judged
 }
+
+// leastOff is how many boxes have to be told for what nine of ten are off by (ours).
+const leastOff = 5
 
 // Gist returns the report in short.
 func (r Report) Gist() Gist {
 	g := Gist{Measured: r.Measured, Why: r.Why, Ask: r.Ask, Say: r.Say, Bend: r.Grid.Bend, Curl: r.Grid.Curl}
+	if r.Tone.Judged {
+		g.Tone = &r.Tone.Rank
+	}
+	var off []float64
 	for _, c := range r.Cells {
 		if c.State == Drawn {
 			g.Drawn = append(g.Drawn, c.Label)
@@ -30,9 +44,15 @@ func (r Report) Gist() Gist {
 			continue
 		}
 		g.Told = append(g.Told, c.Label)
+		off = append(off, math.Hypot(c.Shift.X, c.Shift.Y))
 		if c.Wrong {
 			g.Wrong = append(g.Wrong, c.Label)
 		}
+	}
+	if len(off) >= leastOff {
+		slices.Sort(off)
+		at := off[int(math.Ceil(0.9*float64(len(off))))-1]
+		g.Off = &at
 	}
 	for _, l := range r.Landmarks {
 		if l.Sure {

@@ -1,6 +1,6 @@
 package lesson
 
-import "zestysketch/internal/core/grid"
+import "maps"
 
 // Way is a way of working: what the hand goes by from picture to drawing.
 type Way string
@@ -29,18 +29,11 @@ type wayInfo struct {
 	name  string
 	good  string // what it is good for
 	unit  Unit
-	parts []string // names to begin with, where progress is not counted in boxes
-	named bool     // progress is counted in parts with names
-	hint  Hint
+	parts []string          // names to begin with, where progress is not counted in boxes
+	named bool              // progress is counted in parts with names
+	plan  map[string]string // how its plan begins, by the fields of a request
 	darks string
 	road  []Stage
-}
-
-// Hint is how a plan for a way of working begins.
-type Hint struct {
-	Method        grid.Method // empty for as it is
-	Columns, Rows int         // of equal parts; 0 for as they are
-	SameSize      bool
 }
 
 // step is a stage as a way of working has it: usual but for its name and words.
@@ -58,6 +51,11 @@ func (s Stage) care(tools ...Tool) Stage {
 	return s
 }
 
+// sameSize begins a plan that is as large as the picture.
+func sameSize(parts string) map[string]string {
+	return map[string]string{"method": "parts", "parts": parts, "scale": "1", "paper": ""}
+}
+
 var (
 	picking  = step(Pick, "", "", 10, "")
 	checking = step(Check, "", "", 10, "The outline is approved.")
@@ -69,7 +67,7 @@ var (
 
 var wayInfos = []wayInfo{
 	{way: ByBox, name: "Box by box", good: "any picture; enlarging by the ratio of the squares", unit: Unit{"box", "boxes"}},
-	{way: ByQuarters, name: "Quarter marks, loose", good: "a large canvas, charcoal, a lively drawing", unit: Unit{"part", "parts"}, hint: Hint{Method: grid.Quarters}, darks: "last", road: []Stage{
+	{way: ByQuarters, name: "Quarter marks, loose", good: "a large canvas, charcoal, a lively drawing", unit: Unit{"part", "parts"}, plan: map[string]string{"method": "quarters", "parts": "4"}, darks: "last", road: []Stage{
 		picking, step(Compose, "", "Turn the window on the picture: the frame may lie at an angle.", 15, ""),
 		step(MarkUp, "Fold and mark the quarters", "Fold in half and in half again, both ways. Mark the edges alone, barely.", 10, "Half and quarter marks stand on all four sides.").with(
 			Material{"large paper or canvas", 1, 0.1, true}, Material{"soft charcoal", 1, 0.2, true}),
@@ -78,20 +76,20 @@ var wayInfos = []wayInfo{
 		step(Check, "Step back", "Step back, turn the sheet: does it balance?", 10, "The large shapes are in their places."),
 		step(Tone, "Lights, middles, darks", "Lightly first; the darkest charcoal last.", 60, "").with(
 			Material{"soft charcoal", 1, 0.2, true}, Material{"hard charcoal", 1, 0.2, true}, Material{"kneaded eraser", 1, 0.1, false}).care(Dust, Fixative), looking}},
-	{way: ByOverlay, name: "Same size, laid over", good: "checking by eye; a first drawing without measuring", unit: Unit{"point", "points"}, named: true, hint: Hint{Method: grid.Parts, Columns: 2, Rows: 2, SameSize: true}, road: []Stage{
+	{way: ByOverlay, name: "Same size, laid over", good: "checking by eye; a first drawing without measuring", unit: Unit{"point", "points"}, named: true, plan: sameSize("2x2"), road: []Stage{
 		picking, step(MarkUp, "Cut the sheet to the picture", "The sheet is exactly as large as the picture.", 10, "The picture covers the sheet, edge on edge.").care(Trimmer, Scissors),
 		step(Draw, "Lay, hover, lift, dot", "Lay the picture on the sheet, hover at a point, lift, dot. Then join the dots.", 60, ""),
 		step(Check, "Lay it over once more", "Lay the picture on the drawing. Which point is off?", 10, "The outline is approved."), toning, looking}},
-	{way: BySight, name: "Sight-size", good: "proportion, drawing upright beside the picture", unit: Unit{"point", "points"}, named: true, hint: Hint{Method: grid.Parts, Columns: 2, Rows: 4, SameSize: true}, road: []Stage{
+	{way: BySight, name: "Sight-size", good: "proportion, drawing upright beside the picture", unit: Unit{"point", "points"}, named: true, plan: sameSize("2x4"), road: []Stage{
 		picking, step(MarkUp, "Set both side by side", "Picture and paper upright, at one height and one size. Mark where you stand.", 15, "Top and bottom lines stand level with the picture's."),
 		step(Draw, "Carry the heights across", "Carry each height straight across, then measure in from the plumb line.", 90, ""),
 		checking, toning, looking}},
-	{way: ByStrips, name: "Upside down by strips", good: "seeing shapes instead of names of things", unit: Unit{"strip", "strips"}, hint: Hint{Method: grid.Parts, Columns: 1, Rows: 8}, road: []Stage{
+	{way: ByStrips, name: "Upside down by strips", good: "seeing shapes instead of names of things", unit: Unit{"strip", "strips"}, plan: map[string]string{"method": "parts", "parts": "1x8"}, road: []Stage{
 		picking, step(MarkUp, "Turn and cover", "Turn picture and paper upside down. Cover all but the first inch.", 10, "").with(
 			Material{"drawing paper", 1, 0.1, true}, Material{"cover sheets", 2, 0.1, true}, Material{"pencil", 1, 0.2, false}),
 		step(Draw, "Draw strip by strip", "About an inch at a time. Past the middle the picture moves to the other side of the drawing.", 60, ""),
 		step(Check, "Turn both right way up", "Side by side, right way up: what differs?", 10, "The outline is approved."), toning, looking}},
-	{way: ByTracing, name: "Trace and transfer", good: "a detailed picture, carried to good paper", unit: Unit{"area", "areas"}, named: true, hint: Hint{SameSize: true}, parts: []string{"Darkest areas", "Dark areas", "Middle areas", "Light areas"}, road: []Stage{
+	{way: ByTracing, name: "Trace and transfer", good: "a detailed picture, carried to good paper", unit: Unit{"area", "areas"}, named: true, plan: sameSize("4x4"), parts: []string{"Darkest areas", "Dark areas", "Middle areas", "Light areas"}, road: []Stage{
 		picking, step(Draw, "Trace the closed areas", "Every area is a closed shape that could be filled. Thin rims have two edges.", 45, "Every area is closed.").with(
 			Material{"printed picture", 1, 0.1, true}, Material{"tracing paper", 1, 0.1, true}, Material{"pencil", 1, 0.2, false}).care(Window, LightBox),
 		step(Transfer, "", "", 30, "Nothing is missing: the tape may come off."), inking, erasing, toning, looking}},
@@ -105,7 +103,7 @@ var wayInfos = []wayInfo{
 		step(MarkUp, "Rule the guidelines", "One top line and one bottom line for all views; further lines for what repeats.", 15, "All guidelines are level."),
 		step(Draw, "View by view", "Finish one view first; the others take their heights from its lines.", 90, ""),
 		step(Check, "", "Does every part stand at one height in all views?", 10, "The views agree."), inking, erasing, looking}},
-	{way: ByFold, name: "Fold-line symmetry", good: "a subject whose halves match", unit: Unit{"box", "boxes"}, hint: Hint{Method: grid.Parts, Columns: 4, Rows: 4}, road: []Stage{
+	{way: ByFold, name: "Fold-line symmetry", good: "a subject whose halves match", unit: Unit{"box", "boxes"}, plan: map[string]string{"method": "parts", "parts": "4x4"}, road: []Stage{
 		picking, step(MarkUp, "Fold the centre", "Fold the sheet once and open it: the fold is the middle line.", 10, "The fold runs through the middle."),
 		step(Draw, "One half, then the other", "Outward from the fold. What stands left stands right, equally far away.", 60, ""),
 		step(Check, "Fold and look", "Fold it against the light: do the halves match?", 10, "Both halves match."),
@@ -140,13 +138,20 @@ func Ways() (all []Way) {
 	return all
 }
 
-// Name, Good, Unit and Hint return what a way of working is called, what it is good for, what
-// progress is counted in, and how its plan begins; Named reports whether its parts have names.
+// Name, Good, Unit and Plan return what a way of working is called, what it is good for, what
+// progress is counted in, and how its plan begins, by the fields of a request: nothing for as
+// it would be. Named reports whether its parts have names.
 func (w Way) Name() string { return w.info().name }
 func (w Way) Good() string { return w.info().good }
 func (w Way) Unit() Unit   { return w.info().unit }
-func (w Way) Hint() Hint   { return w.info().hint }
 func (w Way) Named() bool  { return w.info().named }
+func (w Way) Plan() map[string]string {
+	plan := maps.Clone(w.info().plan)
+	if plan != nil { // parts have no squares
+		plan["reference_square"], plan["sheet_square"] = "", ""
+	}
+	return plan
+}
 
 // Road returns the usual road of a way of working.
 func (w Way) Road() Road {

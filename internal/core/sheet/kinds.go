@@ -33,6 +33,7 @@ const (
 	KindDots      page.Kind = "dots"
 	KindKey       page.Kind = "key"
 	KindEyes      page.Kind = "eye-sheet"
+	KindPoints    page.Kind = "points"
 )
 
 // About says what a kind of page is and why one would want it.
@@ -59,6 +60,7 @@ var Kinds = []About{
 	{KindWindows, "Windows and masks", "to cover everything but the box in hand", false, false, Windows},
 	{KindThumbs, "Thumbnail boxes", "small boxes of the paper's shape for first ideas", false, false, one(Thumbnails)},
 	{KindViews, "Several views", "common lines for the views of one solid", false, false, one(Views)},
+	{KindPoints, "Points", "where landmarks are, for work without a grid: heights, turns and distances", false, true, Points},
 	{KindFold, "Fold-line sheet", "both halves alike, drawn outward from a fold", false, false, one(FoldLine)},
 	{KindValues, "Values strip", "nine steps of even lightness to hold against the drawing", false, false, one(Values)},
 	{KindStudent, "Student's list", "what to ask in every box", false, true, one(StudentList)},
@@ -109,6 +111,27 @@ type Wish struct {
 	Who       Who
 	Class     []Who    // for pages that are made once
 	Landmarks []string // the weightiest first
+	Pins      []Pin    // and where they are
+	Road      lesson.Road
+}
+
+// KindsFor returns the pages with which a way of working begins.
+func KindsFor(w lesson.Way) []page.Kind {
+	switch w {
+	case lesson.ByOverlay, lesson.BySight, lesson.ByPointing:
+		return []page.Kind{KindCover, KindProject, KindClean, KindPoints}
+	case lesson.ByTracing:
+		return []page.Kind{KindCover, KindProject, KindClean, KindTape}
+	case lesson.ByViews:
+		return []page.Kind{KindCover, KindProject, KindClean, KindViews}
+	case lesson.ByFold:
+		return []page.Kind{KindCover, KindProject, KindReference, KindFold}
+	case lesson.ByStrips:
+		return []page.Kind{KindCover, KindProject, KindClean, KindMarks}
+	case lesson.ByQuarters:
+		return []page.Kind{KindCover, KindProject, KindReference, KindClean}
+	}
+	return []page.Kind{KindCover, KindReference, KindClean, KindMarks, KindStudent}
 }
 
 // Who is whose pages they are.
@@ -161,8 +184,8 @@ func Reads(k page.Kind, h reading.Help) bool {
 	return k == KindDots || k == KindKey || k == KindEyes || h != reading.Ticks && (k == KindCards || k == KindReference)
 }
 
-// cautionsFor returns the cautions of what a plan's marking and cutting need.
-func cautionsFor(p grid.Plan) []string {
+// planTools returns the tools with cautions that a plan's marking and cutting need.
+func planTools(p grid.Plan) []lesson.Tool {
 	tools := []lesson.Tool{lesson.Originals}
 	if p.CutOut() && p.SheetSize() != p.StockSize() {
 		tools = append(tools, lesson.Trimmer)
@@ -173,7 +196,7 @@ func cautionsFor(p grid.Plan) []string {
 	if max(p.Sheet.Stock[0]*float64(max(1, p.Sheet.Panels[0])), p.Sheet.Stock[1]*float64(max(1, p.Sheet.Panels[1]))) > atHeight {
 		tools = append(tools, lesson.Wall)
 	}
-	return lesson.Cautions(tools...)
+	return tools
 }
 
 // atHeight is how large a sheet is, in millimetres, that hangs on a wall and is

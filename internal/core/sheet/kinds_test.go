@@ -27,7 +27,8 @@ func wish(t testing.TB, ask grid.Request, on string) Wish {
 	across := lines.Stroke{Points: []plane.Point{plane.Pt(0, 700), plane.Pt(700, 500), plane.Pt(1400, 900)}, Weight: 1}
 	p := plan(t, ask)
 	return Wish{Plan: p, Boxes: reading.Read(p, []lines.Stroke{across}, reading.Wish{}).Boxes, Help: reading.Words, Printer: page.On(paper(t, on)), Who: Who{Name: "Søren 中", Class: "7 Quay", Link: "http://quay.example/s/abcdefghijklmnopqrstuvwxyz", Project: 3, Student: 71},
-		Class: []Who{{Name: "Ada", Class: "7 Quay", Project: 3, Student: 70}, {Name: "Søren", Class: "7 Quay", Project: 3, Student: 71}}, Landmarks: []string{"Tip of the mast"}}
+		Class: []Who{{Name: "Ada", Class: "7 Quay", Project: 3, Student: 70}, {Name: "Søren", Class: "7 Quay", Project: 3, Student: 71}}, Landmarks: []string{"Tip of the mast"},
+		Pins: []Pin{{"Tip of the mast", plane.Pt(p.Reference.Width/2, 0)}, {"Left end of the quay, where the steps go down to the boats", plane.Pt(0, p.Reference.Height)}, {"Lamp", plane.Pt(p.Reference.Width, p.Reference.Height/2)}}}
 }
 
 var asks = []grid.Request{
@@ -356,5 +357,30 @@ func TestStripsAreShared(t *testing.T) {
 	most := wish(t, grid.Request{Reference: "20x19m", Paper: "20x20m", Method: "parts", Parts: "31x31", Panels: "5x5"}, "Letter")
 	if pages, err := Strips(most); err != nil || len(pages) > 100 {
 		t.Errorf("a wall of papers of 20 m: %d pages, %v; want at most 100", len(pages), err)
+	}
+}
+
+// Worked by hand on 7 × 9 doubled: the middle of the top is 4 1/2 straight up, 9 on the
+// drawing; the right edge's middle is a quarter turn and 3 1/2 out, 7 on the drawing; the
+// lower left corner lies at 180 and atan(3.5 ÷ 4.5), 37.9 degrees, and 5.70 out.
+func TestMeasuredPins(t *testing.T) {
+	p := plan(t, grid.Request{Reference: "7x9in", Paper: "14x18in", ReferenceSquare: "1in", SheetSquare: "2in"})
+	const in = 25.4
+	got, err := MeasurePins(p, []Pin{{"top", plane.Pt(3.5*in, 0)}, {"right", plane.Pt(7*in, 4.5*in)}, {"corner", plane.Pt(0, 9*in)}, {"middle", plane.Pt(3.5*in, 4.5*in)}})
+	if err != nil {
+		t.Fatal(err)
+	}
+	want := []Measured{{"top", 0, 0, 0, 0, 0, 4.5, 9}, {"right", 4.5, 3.5, 9, 7, 90, 3.5, 7}, {"corner", 9, -3.5, 18, -7, 180 + 37.875, 5.7009, 11.4018}, {"middle", 4.5, 0, 9, 0, 0, 0, 0}}
+	for i, w := range want {
+		g := got[i]
+		for _, pair := range [][2]float64{{g.Down / in, w.Down}, {g.In / in, w.In}, {g.DrawDown / in, w.DrawDown}, {g.Draw / in, w.Draw}, {g.Turn, w.Turn}, {g.Out / in, w.Out}, {g.DrawOut / in, w.DrawOut}} {
+			if math.Abs(pair[0]-pair[1]) > 1e-3 {
+				t.Errorf("%s measures %+v; want %+v (in)", w.Name, g, w)
+				break
+			}
+		}
+	}
+	if _, err := Points(Wish{Plan: p, Printer: page.On(paper(t, "A4"))}); !errors.Is(err, page.ErrEmpty) {
+		t.Errorf("without pins: %v", err)
 	}
 }

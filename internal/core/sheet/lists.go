@@ -24,87 +24,55 @@ func TapeList(w Wish) (page.Page, error) {
 	return w.checklist("Before the tape comes off", lesson.BeforeTapeOff(w.Landmarks), nil)
 }
 
-// checklist returns a page with boxes to tick. The error wraps ErrPaper.
+// checklist returns a page with boxes to tick, in type as large as the page allows. The
+// error wraps ErrPaper.
 func (w Wish) checklist(head string, lines, notes []string) (page.Page, error) {
 	l, err := page.Free(w.Printer, "the checklist")
 	if err != nil {
 		return page.Page{}, err
 	}
 	pg, in := l.Begin(w.titled(), head), l.Inner()
-	y := in.Min.Y + 12
-	pg.Add(page.Text{At: plane.Pt(in.Min.X, y), Size: 7, Words: head, Bold: true, Color: page.Ink})
-	y += 12
-	size := 5.0
-	for size > 2.6 && float64(len(lines))*size*2.6 > in.Max.Y-y-10 {
-		size -= 0.4
+	pg.Add(page.Text{At: plane.Pt(in.Min.X, in.Min.Y+12), Size: page.Title, Words: head, Bold: true, Color: page.Ink})
+	top := in.Min.Y + 24
+	size := page.Young + 1.2
+	for size > page.Body-1 && listHeight(lines, size, in.Width())+listHeight(notes, page.Body, in.Width()) > in.Max.Y-top {
+		size -= 0.2
 	}
-	for _, line := range lines {
-		pg.Add(page.BoxPath(page.Box(in.Min.X, y-size*0.8, size*0.9, size*0.9), 0.3, page.Ink))
-		for _, part := range page.Wrap(line, size, in.Width()-size*2, false) {
-			pg.Add(page.Text{At: plane.Pt(in.Min.X+size*1.8, y), Size: size, Words: part, Color: page.Ink})
-			y += size * 1.3
-		}
-		y += size * 0.7
-	}
+	y := drawChecks(&pg, plane.Pt(in.Min.X, top), size, in.Width(), lines)
 	for _, note := range notes {
-		for _, part := range page.Wrap(note, 3.6, in.Width(), false) {
-			pg.Add(page.Text{At: plane.Pt(in.Min.X, y), Size: 3.6, Words: part, Color: page.Ink})
-			y += 4.6
-		}
+		y = pg.Paragraph(plane.Pt(in.Min.X, y), min(size, page.Body), in.Width(), false, note) + 1
 	}
 	return pg, nil
 }
 
-// ProjectCard returns the project on one page: steps, sizes, materials and
-// cautions. The error wraps ErrPaper.
-func ProjectCard(w Wish) (page.Page, error) {
-	l, err := page.Free(w.Printer, "the project card")
-	if err != nil {
-		return page.Page{}, err
+// checkIndent is where the words of a line to tick begin, of its size.
+const checkIndent = 1.9
+
+func listHeight(lines []string, size, width float64) (high float64) {
+	for _, line := range lines {
+		high += size * (page.Leading*float64(len(page.Wrap(line, size, width-size*checkIndent, false))) + 0.6)
 	}
-	p, in := w.Plan, l.Inner()
-	pg := l.Begin(w.titled(), "Project card")
-	pic := page.Box(in.Max.X-in.Width()*0.3, in.Min.Y+4, in.Width()*0.3, in.Width()*0.3*p.Reference.Height/p.Reference.Width)
-	if most := in.Height() * 0.3; pic.Height() > most {
-		wide := most * p.Reference.Width / p.Reference.Height
-		pic = page.Box(in.Max.X-wide, in.Min.Y+4, wide, most)
+	return high
+}
+
+// drawChecks writes lines, each with a box to tick, and returns where the next one goes.
+func drawChecks(pg *page.Page, at plane.Point, size, width float64, lines []string) float64 {
+	for _, line := range lines {
+		pg.Add(page.BoxPath(page.Box(at.X, at.Y-size*0.82, size, size), 0.4, page.Ink))
+		at.Y = pg.Paragraph(at.Add(plane.Pt(size*checkIndent, 0)), size, width-size*checkIndent, false, line) + size*0.6
 	}
-	if p.Frame != nil {
-		pg.Add(w.picture(pic), page.BoxPath(pic, 0.3, page.Ink))
-	}
-	cell := fmt.Sprintf("%s on the picture, %s on the sheet", p.Text(p.Grid.ReferenceCell[0]), p.Text(p.Grid.SheetCell[0]))
-	y := drawSection(&pg, plane.Pt(in.Min.X, in.Min.Y+8), pic.Min.X-in.Min.X-6, "Sizes", []string{
-		"Picture: " + p.ReferenceSize().Text(p.Units), "Drawing: " + p.SheetSize().Text(p.Units), "Paper: " + p.StockSize().Text(p.Units),
-		fmt.Sprintf("Boxes: %d × %d, %s", p.Grid.Columns, p.Grid.Rows, cell), "Enlarged: " + gridTimes(p)})
-	y = max(y, pic.Max.Y+8)
-	y = drawSection(&pg, plane.Pt(in.Min.X, y), in.Width(), "Steps", []string{
-		"Mark up the drawing sheet from its card, faintly, and count the boxes.",
-		"Have the grid looked at before you draw.",
-		"Draw box by box, lightly: cover the rest, find where lines enter and leave, join the dots. " + orderWords(p),
-		"Turn the picture and the drawing upside down now and then.",
-		"Check against the picture. The outline is approved before ink or tone.",
-		"Smooth the choppy lines, erase the grid inside the figure, finish.",
-		"Lay both side by side, mend what differs, clean the whites."})
-	y = drawSection(&pg, plane.Pt(in.Min.X, y), in.Width(), "Materials", []string{
-		"Drawing paper " + p.StockSize().Text(p.Units) + ", the gridded picture and a clean one, " + toMark(p) + ".",
-		"Pencil and sharpener, a corner cut from an eraser, a card with a window, scrap paper under the hand."})
-	drawSection(&pg, plane.Pt(in.Min.X, y), in.Width(), "Care", cautionsFor(p))
-	return pg, nil
+	return at.Y
 }
 
 // drawSection writes a heading and lines, and returns where the next one goes.
 func drawSection(pg *page.Page, at plane.Point, width float64, head string, lines []string) float64 {
-	pg.Add(page.Text{At: at, Size: 5, Words: head, Bold: true, Color: page.Ink})
-	y := at.Y + 6
+	pg.Add(page.Text{At: at, Size: page.Heading, Words: head, Bold: true, Color: page.Ink})
+	y := at.Y + page.Heading*1.25
 	for _, line := range lines {
-		pg.Add(page.Text{At: plane.Pt(at.X, y), Size: 3.6, Words: "·", Bold: true, Color: page.Ink})
-		for _, part := range page.Wrap(line, 3.6, width-4, false) {
-			pg.Add(page.Text{At: plane.Pt(at.X+3, y), Size: 3.6, Words: part, Color: page.Ink})
-			y += 4.6
-		}
-		y += 0.8
+		pg.Add(page.Text{At: plane.Pt(at.X, y), Size: page.Body, Words: "·", Bold: true, Color: page.Ink})
+		y = pg.Paragraph(plane.Pt(at.X+3, y), page.Body, width-4, false, line) + 0.8
 	}
-	return y + 5
+	return y + 4
 }
 
 // valueSteps is how many steps the strip has, from paper white to the darkest

@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/core/measure"
 	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/plane"
@@ -26,7 +27,7 @@ func Marks(w Wish) ([]page.Page, error) {
 		pg := l.Begin(w.titled(), fmt.Sprintf("%s · %s", card.Title, p.SheetSize().Text(p.Units)))
 		area := page.Box(in.Min.X, in.Min.Y+2, in.Width(), in.Height()*0.5)
 		drawDiagram(&pg, p, card, area)
-		drawNumbered(&pg, append(card.Steps, cautionsFor(p)...), plane.Pt(in.Min.X, area.Max.Y+7), in.Width(), in.Max.Y-2)
+		drawNumbered(&pg, append(card.Steps, lesson.Cautions(planTools(p)...)...), plane.Pt(in.Min.X, area.Max.Y+7), in.Width(), in.Max.Y-2)
 		pages = append(pages, pg)
 	}
 	return pages, nil

@@ -4,6 +4,7 @@ import (
 	"errors"
 	"fmt"
 	"net/http"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -11,6 +12,7 @@ import (
 
 	"zestysketch/internal/core/accuracy"
 	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/core/picture"
 	"zestysketch/internal/core/plane"
 	"zestysketch/internal/plans"
@@ -22,6 +24,8 @@ import (
 type start struct {
 	Classes []store.Class
 	Library []store.Picture
+	Ways    []lesson.Way
+	Roads   []store.OwnRoad // the teacher's own
 }
 
 const longestTitle = 80
@@ -38,7 +42,11 @@ func (a area) askNew(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	return pages.Whole(w, r, "new.html", "New project", start{classes, library[:min(len(library), shownLibrary)]})
+	roads, err := a.Store.OwnRoads(r.Context(), kit.Owner(r))
+	if err != nil {
+		return err
+	}
+	return pages.Whole(w, r, "new.html", "New project", start{classes, library[:min(len(library), shownLibrary)], lesson.Ways(), roads})
 }
 
 // chosenPicture returns the picture of the library that a form names, or the one it brings.
@@ -65,6 +73,9 @@ func (a area) add(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	p.ClassID = class
+	if err := a.begin(r, &p); err != nil {
+		return err
+	}
 	picture, err := a.chosenPicture(r)
 	if err != nil {
 		return err
@@ -77,6 +88,32 @@ func (a area) add(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	return kit.Go(w, r, kit.ProjectPath(p)+"?step=picture")
+}
+
+// begin gives a new project its way of working: way-CODE, or own-ID for a road of the teacher's.
+func (a area) begin(r *http.Request, p *store.Project) error {
+	what, which, _ := strings.Cut(r.FormValue("road"), "-")
+	switch way := lesson.Way(which); {
+	case what == "own":
+		roads, err := a.Store.OwnRoads(r.Context(), p.TeacherID)
+		if err != nil {
+			return err
+		}
+		for _, o := range roads {
+			if fmt.Sprint(o.ID) == which {
+				p.Road = &o.Road
+				return nil
+			}
+		}
+		return kit.Ask("That road is not kept any more. Choose another.")
+	case what == "way" && way != lesson.ByBox && slices.Contains(lesson.Ways(), way):
+		road := way.Road()
+		p.Road = &road
+		if way == lesson.ByQuarters {
+			p.Looseness = accuracy.Loose
+		}
+	}
+	return nil
 }
 
 // picturesView is what the Picture step shows.

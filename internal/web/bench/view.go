@@ -103,7 +103,7 @@ func (a area) lay(r *http.Request, p store.Project, ask *grid.Request) (bench, e
 		b.Ask = kept.Asked()
 	default:
 		units, _ := kit.Habits(r)
-		b.Ask = plans.First(p.Name, p.Picture.Pixels(), units, b.lessons)
+		b.Ask = plans.First(p.Name, p.Picture.Pixels(), units, p.EffectiveRoad().Way, b.lessons)
 	}
 	if benchSteps[b.Step] == "" {
 		b.Step = "grid"

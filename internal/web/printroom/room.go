@@ -14,6 +14,7 @@ import (
 	"github.com/go-chi/chi/v5"
 
 	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/reading"
 	"zestysketch/internal/core/sheet"
@@ -158,10 +159,10 @@ func readSpec(r *http.Request) press.Spec {
 	return s
 }
 
-// usual is what is chosen before anything is: lesson one on the paper that the
+// usual is what is chosen before anything is: the pages that a way of working begins with, on the paper that the
 // teacher's printers hold, or that of the plan's units where it does not hold the picture.
-func usual(r *http.Request, p grid.Plan) press.Spec {
-	s := press.Ready[0].Spec
+func usual(r *http.Request, way lesson.Way, p grid.Plan) press.Spec {
+	s := press.Spec{Kinds: sheet.KindsFor(way)}
 	s.Paper, s.Everyone = sheet.UsualPaper(p), true
 	_, habit := kit.Habits(r)
 	if slices.ContainsFunc(sheet.PapersFor(p), func(c sheet.PaperChoice) bool { return c.Name == habit && c.Fits }) {
@@ -178,7 +179,7 @@ func (a area) show(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	v := room{Base: a.Base(r), Project: p, Plan: plan, Spec: usual(r, plan), Rail: kit.Rail{Project: p, Here: kit.StepPrint, Planned: true}, Counts: map[page.Kind]int{}}
+	v := room{Base: a.Base(r), Project: p, Plan: plan, Spec: usual(r, p.EffectiveRoad().Way, plan), Rail: kit.Rail{Project: p, Here: kit.StepPrint, Planned: true}, Counts: map[page.Kind]int{}}
 	if r.Form.Has("kind") || r.Form.Has("chosen") {
 		v.Spec = readSpec(r)
 	}
@@ -338,7 +339,7 @@ func (a area) asked(w http.ResponseWriter, r *http.Request) (store.Project, pres
 	spec := readSpec(r)
 	if len(spec.Kinds) == 0 && !r.Form.Has("chosen") {
 		paper := spec.Paper
-		spec = usual(r, plan)
+		spec = usual(r, p.EffectiveRoad().Way, plan)
 		spec.Kinds = []page.Kind{sheet.KindReference, sheet.KindMarks}
 		if paper != "" {
 			spec.Paper = paper

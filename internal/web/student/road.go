@@ -15,6 +15,7 @@ import (
 	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/core/transfer"
+	"zestysketch/internal/press"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
 )
@@ -63,9 +64,9 @@ func (a area) cardOf(r *http.Request, o own, place lesson.Place, done, all int) 
 	if err != nil {
 		return c, err
 	}
-	stage := place.Stage
+	stage, road := place.Stage, o.project.EffectiveRoad()
 	c = card{ID: stage.ID, Name: stage.Name(), Ready: stage.Ready(), Waiting: place.Waiting}
-	for _, g := range o.project.EffectiveRoad().Goals() {
+	for _, g := range road.Goals() {
 		c.Goals = append(c.Goals, goal{g, said["goal:"+g.Code] != ""})
 	}
 	steps := func(words []string) {
@@ -74,24 +75,25 @@ func (a area) cardOf(r *http.Request, o own, place lesson.Place, done, all int) 
 			c.Steps = append(c.Steps, ownStep{what, s, said[what] != ""})
 		}
 	}
-	switch stage.Kind {
-	case lesson.MarkUp:
+	switch {
+	case stage.Kind == lesson.MarkUp && road.Counts() == nil:
 		panel := o.plan.CardFor(o.plan.Panels()[0])
 		steps(panel.Steps)
 		c.Drawing, err = kit.InlineSVG(sheet.MarkUpDrawing(o.plan, panel), nil)
-	case lesson.Check:
+	case road.Counts() != nil && (stage.Kind == lesson.MarkUp || road.DrawsIn(stage)):
+		err = a.pointsCard(r, o, &c)
+	case stage.Kind == lesson.Check:
 		steps(lesson.StudentLooksFor[firstOfWhole:])
-	case lesson.Transfer:
+	case stage.Kind == lesson.Transfer:
 		err = a.transferCard(r, o, said, &c, steps)
-	case lesson.Ink, lesson.Tone:
+	case stage.Kind == lesson.Ink, stage.Kind == lesson.Tone:
 		err = a.finishCard(r, o, stage.Kind, &c)
-	case lesson.Reflect:
+	case stage.Kind == lesson.Reflect:
 		for _, q := range lastQuestions {
 			q.Said = said[q.What]
 			c.Asks = append(c.Asks, q)
 		}
 	}
-	road := o.project.EffectiveRoad()
 	drawing := road.DrawsIn(stage)
 	if place.Waiting || place.Done || drawing && done < all {
 		c.Ready = ""
@@ -100,6 +102,27 @@ func (a area) cardOf(r *http.Request, o own, place lesson.Place, done, all int) 
 		c.Extra = road.HelpFor(lesson.Range{}, 0, 0).Ideas // nothing is left: what then
 	}
 	return c, err
+}
+
+// pointsCard lists where the landmarks of the project's picture are on the drawing, for work
+// that counts points.
+func (a area) pointsCard(r *http.Request, o own, c *card) error {
+	if o.picture == nil || o.project.PictureID == nil || *o.project.PictureID != o.picture.ID {
+		return nil // nobody has pressed points on a picture of their own
+	}
+	marks, err := a.Store.Landmarks(r.Context(), o.project.ID, o.project.PictureID)
+	if err != nil {
+		return err
+	}
+	measured, err := sheet.MeasurePins(o.plan, press.PinsOn(o.plan, marks))
+	var lines []string
+	for _, m := range measured {
+		lines = append(lines, m.Say(o.plan))
+	}
+	if lines != nil {
+		c.Lists = []sheet.Entry{{Head: "Where the points are on your drawing", Lines: lines}}
+	}
+	return err
 }
 
 // transferCard chooses the way by what the student has at hand, which is asked once, and

@@ -34,6 +34,7 @@ type classView struct {
 	Left     string
 	Extra    []extra // who is early, and what to give them
 	Struggle []need  // who will not finish
+	Measured bool    // some objectives are tied to what is measured
 }
 
 type classRow struct {
@@ -115,6 +116,7 @@ func (a area) classReport(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	v.Trained = len(work.learnt.Trained) > 0
+	v.Measured = slices.ContainsFunc(work.Road.Goals(), func(o lesson.Objective) bool { return o.Measure != lesson.ByEye })
 	return pages.Whole(w, r, "classreport.html", work.Project.Name+" · report", v)
 }
 

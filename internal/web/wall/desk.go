@@ -38,7 +38,7 @@ func (a area) deskOf(r *http.Request, work *room.Room, t tile) (d desk, err erro
 		d.LastDone = &last
 	}
 	if p := work.Pace(id); p.Boxes > 0 {
-		d.Pace = strconv.FormatFloat(p.PerBox(), 'f', 1, 64) + " minutes a box"
+		d.Pace = strconv.FormatFloat(p.PerBox(), 'f', 1, 64) + " minutes a " + t.Unit.One
 	}
 	for i, s := range work.Students {
 		if s.ID != id {

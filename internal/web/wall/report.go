@@ -27,6 +27,7 @@ type reportView struct {
 	Done, All  int
 	Entries    []sheet.Entry
 	Objectives []objectiveView
+	Proposed   bool // measuring proposes some that nobody has said yet
 	Photos     []store.CheckIn
 	Clock      room.Clock
 	Progress   template.HTML // a plot of accuracy over all projects; empty before two photos
@@ -37,7 +38,11 @@ type reportView struct {
 type objectiveView struct {
 	lesson.Objective
 	Reached bool
+	Judged  lesson.Judged // what measuring proposes
 }
+
+// Proposed reports whether measuring proposes what nobody has said yet.
+func (o objectiveView) Proposed() bool { return o.Judged.Reached && !o.Reached }
 
 // reported is all that reports of students need beside a class at work.
 type reported struct {
@@ -101,7 +106,8 @@ func (w reported) view(s store.Student) (v reportView, err error) {
 	v = reportView{Project: w.Project, Rail: kit.Rail{Project: w.Project, Here: kit.StepDraw, Planned: true}, Student: s, Done: len(w.Done(s.ID)), All: w.Plans.Count(s.ID),
 		Photos: w.checkIns[s.ID], Clock: w.Clock, Path: fmt.Sprintf("%s/students/%d", kit.ProjectPath(w.Project), s.ID)}
 	for _, o := range w.Road.Goals() {
-		v.Objectives = append(v.Objectives, objectiveView{o, w.learnt.Reached[s.ID][o.Code]})
+		one := objectiveView{o, w.learnt.Reached[s.ID][o.Code], o.Judge(w.seen(s))}
+		v.Objectives, v.Proposed = append(v.Objectives, one), v.Proposed || one.Proposed()
 	}
 	v.Entries = []sheet.Entry{
 		{Head: "Progress", Lines: w.progress(s)},
@@ -115,6 +121,18 @@ func (w reported) view(s store.Student) (v reportView, err error) {
 	}
 	v.Progress, err = w.plot(s)
 	return v, err
+}
+
+// seen is what is known of a student's drawing by the latest photo that was measured.
+func (w reported) seen(s store.Student) lesson.Seen {
+	seen := lesson.Seen{Done: len(w.Done(s.ID)), All: w.Plans.Count(s.ID)}
+	for _, c := range w.checkIns[s.ID] { // the newest first
+		if c.Gist != nil && c.Gist.Measured {
+			seen.Off, seen.Tone, seen.Within, seen.Points = c.Gist.Off, c.Gist.Tone, c.Gist.Within, c.Gist.Placed
+			break
+		}
+	}
+	return seen
 }
 
 // progress says how far a student is, how fast, and how that will end.
@@ -287,6 +305,37 @@ func (a area) reached(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	return kit.Go(w, r, fmt.Sprintf("%s/students/%d/report", kit.ProjectPath(work.Project), s.ID))
+}
+
+// reachedAsMeasured says of one student, or of everybody, that what measuring proposes is reached.
+func (a area) reachedAsMeasured(w http.ResponseWriter, r *http.Request) error {
+	work, err := a.load(r)
+	if err != nil {
+		return err
+	}
+	if err := kit.ReadForm(w, r); err != nil {
+		return err
+	}
+	students, back := who(work, r), "/report"
+	if len(r.Form["student"]) == 1 && len(students) == 1 {
+		back = fmt.Sprintf("/students/%d/report", students[0].ID)
+	}
+	all, err := a.loadReports(r, work, students...)
+	if err != nil {
+		return err
+	}
+	var reached []store.Reached
+	for _, s := range students {
+		for _, o := range work.Road.Goals() {
+			if o.Judge(all.seen(s)).Reached {
+				reached = append(reached, store.Reached{ProjectID: work.Project.ID, StudentID: s.ID, Objective: o.Code})
+			}
+		}
+	}
+	if err := a.Store.AddReached(r.Context(), work.Project.TeacherID, work.Project.ID, reached); err != nil {
+		return err
+	}
+	return kit.Go(w, r, kit.ProjectPath(work.Project)+back)
 }
 
 func (a area) reportPDF(w http.ResponseWriter, r *http.Request) error {

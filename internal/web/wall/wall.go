@@ -60,6 +60,7 @@ func Routes(r chi.Router, k *kit.Kit) {
 	r.Post("/projects/{project}/students/{student}/helper", k.Handle(a.helper))
 	r.Post("/projects/{project}/stage", k.Handle(a.stageForMany))
 	r.Get("/projects/{project}/round", k.Handle(a.showRound))
+	r.Post("/projects/{project}/reached", k.Handle(a.reachedAsMeasured))
 	r.Post("/projects/{project}/handin", k.Handle(a.setHandIn))
 	r.Get("/projects/{project}/training.csv", k.Handle(a.trainingCSV))
 	r.Get("/projects/{project}/report.pdf", k.Handle(a.classPDF))
