@@ -2,6 +2,8 @@ package store
 
 import (
 	"context"
+	"maps"
+	"slices"
 	"time"
 
 	"gorm.io/gorm"
@@ -63,6 +65,41 @@ func (s *Store) TickBoxes(ctx context.Context, teacher, project, student uint64,
 			return res.Error
 		}
 		return changed(tx, project, student)
+	})
+}
+
+// TickMany records boxes of many students of one of the teacher's projects, done or not, all
+// or none, in a few statements however many they are.
+func (s *Store) TickMany(ctx context.Context, teacher, project uint64, ticks []Tick, done bool) error {
+	if len(ticks) == 0 {
+		return nil
+	}
+	by := map[uint64][]string{}
+	for _, t := range ticks {
+		by[t.StudentID] = append(by[t.StudentID], t.Label)
+	}
+	return s.change(ctx, func(tx *gorm.DB) error {
+		if err := allBelong(tx, teacher, project, slices.Collect(maps.Keys(by))); err != nil {
+			return err
+		}
+		var err error
+		if done {
+			err = tx.Clauses(clause.OnConflict{DoNothing: true}).CreateInBatches(ticks, 500).Error
+		} else {
+			pairs := make([][]any, len(ticks))
+			for i, t := range ticks {
+				pairs[i] = []any{t.StudentID, t.Label}
+			}
+			err = tx.Where("project_id = ? AND (student_id, label) IN ?", project, pairs).Delete(&Tick{}).Error
+		}
+		if err != nil {
+			return err
+		}
+		var changes []Change
+		for id := range by {
+			changes = append(changes, Change{ProjectID: project, StudentID: id})
+		}
+		return tx.Create(&changes).Error
 	})
 }
 

@@ -3,10 +3,16 @@ package web
 import (
 	"context"
 	"fmt"
+	"html"
+	"maps"
 	"net/http"
+	"regexp"
 	"strings"
 	"testing"
 	"time"
+
+	"zestysketch/internal/demo"
+	"zestysketch/internal/store"
 )
 
 // What is done for one is done for many: a stage for everybody in one request, taken back
@@ -69,4 +75,85 @@ func TestRound(t *testing.T) {
 			t.Errorf("%s hears %q; want %q", student.Name, got, want)
 		}
 	}
+}
+
+// What a teacher calls is on the wall, on the projector and on the class's tablets, until it
+// is taken back or its time has long run out; a colleague who covers may call, a student not.
+func TestCallToTheClass(t *testing.T) {
+	t.Parallel()
+	h := newHouse(t)
+	c, tablet := h.signIn("owner@quay.example"), h.nobody()
+	call, now := h.address("/projects/{project}/call"), "/s/"+h.link+"/now"
+	tablet.get(now).want(http.StatusOK, `{"plan":1,"call":{"words":""}}`)
+	c.post(call, form{"words": "Ten minutes for this row", "minutes": "10"}).location()
+	tablet.get(now).want(http.StatusOK, "Ten minutes for this row", `"until":"20`)
+	c.get(h.address("/projects/{project}/projector")).want(http.StatusOK, "Ten minutes for this row", "data-until=")
+	c.get(h.address("/projects/{project}/wall")).want(http.StatusOK, "Ten minutes for this row", "Say now:")
+	c.post(call, form{"words": "Pencils down. Look up."}).location()
+	tablet.get(now).want(http.StatusOK, `{"plan":1,"call":{"words":"Pencils down. Look up."}}`)
+	for field, bad := range map[string]string{"words": strings.Repeat("long ", 20), "minutes": "-3"} {
+		c.post(call, form{field: bad}).want(http.StatusUnprocessableEntity)
+	}
+	c.post(call, form{"minutes": "soon"}).want(http.StatusUnprocessableEntity, "such as 10")
+	c.post(call, form{"words": ""}).location()
+	tablet.get(now).want(http.StatusOK, `{"plan":1,"call":{"words":""}}`)
+	past := time.Now().UTC().Add(-time.Hour)
+	if err := h.db.SetCall(context.Background(), store.Call{ProjectID: h.project.ID, ClassID: h.class.ID, Words: "Yesterday's", Until: &past}); err != nil {
+		t.Fatal(err)
+	}
+	tablet.get(now).want(http.StatusOK, `{"plan":1,"call":{"words":""}}`)
+}
+
+// The photos of a whole stack tick in one press what they show as drawn, for each student the
+// latest alone, and all of it is taken back by one more; what was ticked before stays.
+func TestTicksOfAStack(t *testing.T) {
+	t.Parallel()
+	h := newHouse(t)
+	c, ctx := h.signIn("owner@quay.example"), context.Background()
+	h.work()
+	check := h.address("/projects/{project}/check")
+	for _, student := range []int{0, 0, 1} { // of the first an earlier photo, which counts no more
+		c.post(check, form{"student": ""}, file{"photo", "p.jpg", h.photographed(student, h.project.ID, demo.Hand{Size: 1})}).location()
+	}
+	if err := h.db.Tick(ctx, h.project.TeacherID, h.project.ID, h.class.Students[1].ID, "A1", true, time.Now()); err != nil {
+		t.Fatal(err)
+	}
+	checkIns, err := h.db.CheckIns(ctx, h.project)
+	if err != nil {
+		t.Fatal(err)
+	}
+	drawn := map[uint64]map[string]bool{}
+	for _, c := range checkIns {
+		if drawn[c.StudentID] == nil && c.Gist != nil {
+			drawn[c.StudentID] = map[string]bool{}
+			for _, l := range c.Gist.Drawn {
+				drawn[c.StudentID][l] = true
+			}
+		}
+	}
+	at := h.address("/projects/{project}/check/ticks")
+	c.fragment = true
+	first, second := h.class.Students[0].ID, h.class.Students[1].ID
+	drawn[second]["A1"] = true
+	news := len(drawn[first]) + len(drawn[second]) - 1
+	a := c.post(at, nil).want(http.StatusOK, fmt.Sprintf("%d boxes of 2 students are ticked.", news), "Undo")
+	ticks := func(student uint64) map[string]bool {
+		all, err := h.db.Ticks(ctx, h.project.ID)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return all[student]
+	}
+	if a, b := ticks(first), ticks(second); !maps.Equal(a, drawn[first]) || !maps.Equal(b, drawn[second]) || len(a) < 20 {
+		t.Errorf("ticked %v and %v; want %v and %v", a, b, drawn[first], drawn[second])
+	}
+	c.post(at, nil).want(http.StatusOK, "nothing that is not ticked already")
+	for _, m := range regexp.MustCompile(`name="undo" value="([^"]*)"`).FindAllStringSubmatch(a.body, -1) {
+		c.post(at, form{"undo": html.UnescapeString(m[1])}).want(http.StatusOK, "taken back")
+	}
+	if a, b := ticks(first), ticks(second); len(a) != 0 || len(b) != 1 {
+		t.Errorf("taken back, %v and %v are ticked", a, b)
+	}
+	c.post(at, form{"undo": "x:A1"}).want(http.StatusUnprocessableEntity, "did not arrive whole")
+	c.post(at, form{"undo": "999999:A1"}).want(http.StatusNotFound)
 }

@@ -344,7 +344,7 @@ func (h *house) address(pattern string) string {
 var (
 	open = map[string]bool{"GET /signin": true, "POST /signin": true, "POST /signout": true, "GET /static/*": true, "GET /reckoner": true, "GET /reckoner/{sum}": true,
 		// By a student's own link: TestStudentLinks.
-		"GET /s/{link}": true, "GET /s/{link}/picture": true, "GET /s/{link}/plan": true, "POST /s/{link}/ticks": true, "POST /s/{link}/hand": true, "GET /s/{link}/boxes": true, "POST /s/{link}/help": true, "GET /s/{link}/train": true, "POST /s/{link}/train": true, "GET /s/worker.js": true, "GET /s/away": true,
+		"GET /s/{link}": true, "GET /s/{link}/picture": true, "GET /s/{link}/now": true, "POST /s/{link}/ticks": true, "POST /s/{link}/hand": true, "GET /s/{link}/boxes": true, "POST /s/{link}/help": true, "GET /s/{link}/train": true, "POST /s/{link}/train": true, "GET /s/worker.js": true, "GET /s/away": true,
 		"GET /s/{link}/photo": true, "POST /s/{link}/photo": true, "GET /s/{link}/photo/now": true, "GET /s/{link}/drawing": true, "GET /s/{link}/wanted": true,
 		"POST /s/{link}/own": true, "POST /s/{link}/stage": true,
 		// By a helper's link: TestOwnRoad, TestLinksOfNobody.

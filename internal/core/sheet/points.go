@@ -101,7 +101,7 @@ func Points(w Wish) ([]page.Page, error) {
 		if done == 0 {
 			// The picture is as large as the rows of the table leave it.
 			high := max(in.Height()*0.35, in.Height()-float64(len(rows))*rowHigh-48)
-			y = w.pinned(&pg, plane.Rect{Min: in.Min.Add(plane.Pt(0, 4)), Max: plane.Pt(in.Max.X, in.Min.Y+high)}) + 7
+			y = w.pinned(&pg, plane.Rect{Min: in.Min.Add(plane.Pt(3, 4)), Max: plane.Pt(in.Max.X-9, in.Min.Y+high)}) + 7
 			y = pg.Paragraph(plane.Pt(in.Min.X, y), page.Body, in.Width(), false, w.pointSum(rows[0])) + 2
 		}
 		y = tableHead(&pg, in, y)

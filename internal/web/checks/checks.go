@@ -37,6 +37,7 @@ func Routes(r chi.Router, k *kit.Kit) {
 	r.Post("/projects/{project}/landmarks", k.Handle(a.addLandmark))
 	r.Post("/projects/{project}/landmarks/{landmark}", k.Handle(a.changeLandmark))
 	r.Post("/projects/{project}/landmarks/{landmark}/remove", k.Handle(a.removeLandmark))
+	r.Post("/projects/{project}/check/ticks", k.Handle(a.tickStack))
 	r.Post("/strays/{stray}/claim", k.Handle(a.claim))
 	r.Post("/strays/{stray}/remove", k.Handle(a.removeStray))
 	r.Get("/checkins/{checkin}", k.Handle(a.show))
@@ -59,6 +60,14 @@ type stack struct {
 	Tolerance float64
 	Class     classPicture
 	Taken     []taken // photos that wait or were refused
+}
+
+// Offers returns how many boxes all photos together show as drawn that are not ticked.
+func (s stack) Offers() (n int) {
+	for _, p := range s.Photos {
+		n += p.Offer
+	}
+	return n
 }
 
 // moment is when a photo was taken in, for machines and in words.

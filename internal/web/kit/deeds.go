@@ -117,6 +117,7 @@ var deeds = map[string]string{
 	"POST /notes/{note}":                                    "changed or deleted a note",
 	"POST /projects/{project}/materials":                    "changed the cupboard",
 	"POST /projects/{project}/check":                        "took photos in",
+	"POST /projects/{project}/check/ticks":                  "ticked what photos show",
 	"POST /strays/{stray}/claim":                            "said whose a photo is",
 	"POST /strays/{stray}/remove":                           "removed a photo",
 	"GET /checkins/{checkin}":                               "saw a photo of a drawing",

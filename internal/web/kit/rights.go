@@ -21,6 +21,8 @@ var covering = map[string]bool{
 	"POST /projects/{project}/log":                        true,
 	"POST /notes/{note}":                                  true,
 	"POST /projects/{project}/check":                      true,
+	"POST /projects/{project}/check/ticks":                true,
+	"POST /projects/{project}/call":                       true,
 	"POST /strays/{stray}/claim":                          true,
 	"POST /strays/{stray}/remove":                         true,
 	"POST /checkins/{checkin}/places":                     true,

@@ -2,9 +2,19 @@
 // connection, the raised hand, the card of the stage, and a tablet that is put away.
 
 import { putAway } from "./away.js";
+import "./countdown.js";
 import { hush, say } from "./banner.js";
 import { ownCard } from "./owncard.js";
 import { Queue, counted } from "./queue.js";
+
+// Shows what the teacher calls: words, and a time that runs.
+function called({ words, until }) {
+  const line = document.getElementById("own-call"), time = line.querySelector("time");
+  line.hidden = !words && !until;
+  line.querySelector("b").textContent = words;
+  if (until) time.dataset.until = until;
+  else { delete time.dataset.until; time.textContent = ""; }
+}
 
 export function ownQueue(key) {
   return new Queue(`${key}-queue`, (waiting, state) => {
@@ -34,11 +44,17 @@ export function ownDesk(link, queue, key, version) {
     if (newer && !queue.list().length) location.reload();
   }
   document.addEventListener("zesty:sent", (event) => anew(event.detail.plan));
-  setInterval(async () => {
+  // And may call something to everybody.
+  async function look() {
     if (document.hidden) return;
-    const answer = await fetch(`${link}/plan`, { cache: "no-store" }).catch(() => null);
-    if (answer?.ok) anew(await answer.text());
-  }, 15000);
+    const answer = await fetch(`${link}/now`, { cache: "no-store" }).catch(() => null);
+    if (!answer?.ok) return;
+    const now = await answer.json();
+    anew(now.plan);
+    called(now.call);
+  }
+  setInterval(look, 12000);
+  setTimeout(look, 1500);
 
   // Cautions stand whole when a stage begins, then behind their line.
   const care = document.getElementById("own-care");

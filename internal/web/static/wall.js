@@ -1,6 +1,7 @@
 // The wall: a tick shows at once and is sent in the background, also after a
 // lost connection; changes by others come in as they happen.
 
+import "./countdown.js";
 import { hush, say } from "./banner.js";
 import { Queue, counted } from "./queue.js";
 

@@ -23,7 +23,7 @@ self.addEventListener("activate", (event) => event.waitUntil(self.clients.claim(
 // the box it was opened at, so that any box opens it.
 self.addEventListener("fetch", (event) => {
   const url = new URL(event.request.url);
-  if (event.request.method !== "GET" || /\/(plan|now)$/.test(url.pathname) || url.origin !== location.origin || !(url.pathname.startsWith("/s/") || url.pathname.startsWith("/static/"))) return;
+  if (event.request.method !== "GET" || /\/now$/.test(url.pathname) || url.origin !== location.origin || !(url.pathname.startsWith("/s/") || url.pathname.startsWith("/static/"))) return;
   const kept = url.origin + url.pathname, link = linkOf(url.pathname);
   if (link && event.request.mode === "navigate") whose = link;
   const mine = () => !link || !whose || link === whose;

@@ -6,7 +6,6 @@ import (
 	"embed"
 	"errors"
 	"html/template"
-	"io"
 	"net/http"
 	"net/url"
 	"strconv"
@@ -40,7 +39,7 @@ func Routes(r chi.Router, k *kit.Kit) {
 		r.Post("/go", k.Handle(a.enter))
 		r.Get("/s/{link}", k.Handle(a.show))
 		r.Get("/s/{link}/picture", k.Handle(a.picture))
-		r.Get("/s/{link}/plan", k.Handle(a.version))
+		r.Get("/s/{link}/now", k.Handle(a.now))
 		r.Post("/s/{link}/ticks", k.Handle(a.tick))
 		r.Post("/s/{link}/hand", k.Handle(a.hand))
 		r.Get("/s/{link}/boxes", k.Handle(a.boxes))
@@ -243,16 +242,24 @@ func (a area) away(w http.ResponseWriter, r *http.Request) error {
 	return pages.Whole(w, r, "away.html", "Put away", nil)
 }
 
-// version answers with the version of the plan, by which an open page learns
-// that the grid was changed.
-func (a area) version(w http.ResponseWriter, r *http.Request) error {
-	p, _, err := a.linked(r)
+// present is what an open page asks for again and again: the version of the plan, by which
+// it learns that the grid was changed, and what is called to the class.
+type present struct {
+	Plan int        `json:"plan"`
+	Call store.Call `json:"call"`
+}
+
+// now answers with what is the case just now.
+func (a area) now(w http.ResponseWriter, r *http.Request) error {
+	p, s, err := a.linked(r)
 	if err != nil {
 		return err
 	}
-	w.Header().Set("Content-Type", "text/plain; charset=utf-8")
-	_, err = io.WriteString(w, strconv.Itoa(p.PlanVersion))
-	return err
+	c, err := a.Store.Call(r.Context(), p.ID, s.ClassID)
+	if err != nil {
+		return err
+	}
+	return kit.JSON(w, present{p.PlanVersion, c})
 }
 
 // hand puts the student's hand up or down.

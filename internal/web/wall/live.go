@@ -7,6 +7,7 @@ import (
 	"strconv"
 	"time"
 
+	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
 )
 
@@ -46,7 +47,10 @@ func (a area) live(w http.ResponseWriter, r *http.Request) error {
 		}
 	}
 	return a.Line(w, r, p.ID, before, func(c kit.Changed) string {
-		if c.Job != 0 || c.About != "" {
+		switch {
+		case c.About == store.OfCall:
+			return c.About
+		case c.Job != 0 || c.About != "":
 			return ""
 		}
 		return "student"

@@ -5,6 +5,7 @@ import (
 	"strconv"
 
 	"zestysketch/internal/core/lesson"
+	"zestysketch/internal/room"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
 )
@@ -16,20 +17,15 @@ func (a area) projector(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	v := projection{Project: work.Project}
-	at := map[lesson.StageID]int{}
+	v := projection{Project: work.Project, Stage: mostAt(work), Unit: work.Road.Unit()}
+	if v.Called, err = a.calledNow(r, work.Project); err != nil {
+		return err
+	}
 	for i, s := range work.Students {
 		t := newTile(work, s, "")
 		t.Student.Name = strconv.Itoa(i + 1)
 		v.Tiles = append(v.Tiles, t)
 		v.Done, v.All = v.Done+t.Done, v.All+t.All
-		at[t.Place.Stage.ID]++
-	}
-	most := 0
-	for _, s := range work.Road.On() {
-		if at[s.ID] > most {
-			most, v.Stage = at[s.ID], s
-		}
 	}
 	if cell, ok := work.Plans.Class.Find(r.URL.Query().Get("box")); ok {
 		v.Box = cell.Label
@@ -47,4 +43,20 @@ type projection struct {
 	Stage     lesson.Stage
 	Box       string
 	Asked     string // a box that there is not
+	Called    called
+	Unit      lesson.Unit
+}
+
+// mostAt returns the stage at which most of a class is.
+func mostAt(work *room.Room) (stage lesson.Stage) {
+	at, most := map[lesson.StageID]int{}, 0
+	for _, s := range work.Students {
+		at[work.Place(s.ID).Stage.ID]++
+	}
+	for _, s := range work.Road.On() {
+		if at[s.ID] > most {
+			most, stage = at[s.ID], s
+		}
+	}
+	return stage
 }

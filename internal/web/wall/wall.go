@@ -60,6 +60,7 @@ func Routes(r chi.Router, k *kit.Kit) {
 	r.Post("/projects/{project}/students/{student}/helper", k.Handle(a.helper))
 	r.Post("/projects/{project}/stage", k.Handle(a.stageForMany))
 	r.Get("/projects/{project}/round", k.Handle(a.showRound))
+	r.Post("/projects/{project}/call", k.Handle(a.call))
 	r.Post("/projects/{project}/reached", k.Handle(a.reachedAsMeasured))
 	r.Post("/projects/{project}/handin", k.Handle(a.setHandIn))
 	r.Get("/projects/{project}/training.csv", k.Handle(a.trainingCSV))
@@ -85,6 +86,8 @@ type view struct {
 	Stages   []lesson.Stage // of the road, to be set for many
 	Made     int64          // when, in milliseconds since 1970
 	First    []need         // who needs the teacher, the first few
+	Called   called
+	Most     lesson.Stage // where most of the class is
 }
 
 // Drawing returns the walls of the classes that draw this, where there are several.
@@ -224,6 +227,10 @@ func (a area) show(w http.ResponseWriter, r *http.Request) error {
 	if v.Own = kit.Owns(r); !v.Own {
 		v.Classes = slices.DeleteFunc(v.Classes, func(c store.ClassChoice) bool { return !c.Drawing })
 	}
+	if v.Called, err = a.calledNow(r, p); err != nil {
+		return err
+	}
+	v.Most = mostAt(work)
 	wanted, _ := strconv.ParseUint(r.URL.Query().Get("student"), 10, 63)
 	if err := a.fill(r, &v, work, wanted, r.URL.Query().Get("order")); err != nil {
 		return err
