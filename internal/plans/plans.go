@@ -26,9 +26,11 @@ var ErrNone = errors.New("no plan yet: open the project, choose the sizes and ke
 type Set struct {
 	Class grid.Plan // the project's
 	main  *store.Picture
-	parts []lesson.Counted     // what progress is counted in; none for boxes
-	own   map[uint64]grid.Plan // of students with a picture, frame or need of their own
-	given map[uint64]store.Assignment
+	parts []lesson.Counted // what progress is counted in; none for boxes
+	// The boxes of students who draw a part of them; others are not there.
+	within map[uint64]map[string]bool
+	own    map[uint64]grid.Plan // of students with a picture, frame or need of their own
+	given  map[uint64]store.Assignment
 }
 
 // Kept returns the plan of a project, nil where it has none yet.
@@ -91,7 +93,7 @@ func Shown(ctx context.Context, s *store.Store, p store.Project, class grid.Plan
 // New is Load for callers that have fetched what students were given, and the
 // students, of whom those in need get what they need.
 func New(p store.Project, class grid.Plan, given map[uint64]store.Assignment, students []store.Student) Set {
-	set := Set{class, p.Picture, p.EffectiveRoad().Counts(), map[uint64]grid.Plan{}, given}
+	set := Set{class, p.Picture, p.EffectiveRoad().Counts(), map[uint64]map[string]bool{}, map[uint64]grid.Plan{}, given}
 	for student, a := range given {
 		if a.Picture == nil {
 			continue
@@ -102,6 +104,15 @@ func New(p store.Project, class grid.Plan, given map[uint64]store.Assignment, st
 		}
 	}
 	set.needs(students)
+	for student, a := range given {
+		if boxes, ok := set.Of(student).Block(a.Part); ok && set.parts == nil {
+			within := map[string]bool{}
+			for _, c := range boxes {
+				within[c.Label] = true
+			}
+			set.within[student] = within
+		}
+	}
 	return set
 }
 
@@ -118,6 +129,9 @@ func (set Set) Count(student uint64) int {
 	if set.parts != nil {
 		return len(set.parts)
 	}
+	if within, part := set.within[student]; part {
+		return len(within)
+	}
 	return set.Of(student).Count()
 }
 
@@ -130,8 +144,19 @@ func (set Set) Counts(student uint64, label string) bool {
 	if set.parts != nil {
 		return slices.ContainsFunc(set.parts, func(p lesson.Counted) bool { return p.Label == label })
 	}
+	if within, part := set.within[student]; part {
+		return within[label]
+	}
 	_, ok := set.Of(student).Find(label)
 	return ok
+}
+
+// Part returns the part of the boxes that a student draws, empty for all of them.
+func (set Set) Part(student uint64) string {
+	if set.within[student] == nil {
+		return ""
+	}
+	return set.given[student].Part
 }
 
 // Done returns what of a student's ticks is counted: boxes that only an earlier plan had are

@@ -89,11 +89,21 @@ func (r *Room) Forecast(student uint64) (in lesson.Range, boxes int) {
 		return r.pace.Forecast(r.pace.Students[student], rest), len(rest)
 	}
 	for _, c := range r.Cells(student) {
-		if !done[c.Label] {
+		if !done[c.Label] && r.Plans.Counts(student, c.Label) {
 			rest = append(rest, r.weight(student, plan, c))
 		}
 	}
 	return r.pace.Forecast(r.pace.Students[student], rest), len(rest)
+}
+
+// LeftOf returns how long one box of a student's plan still takes, 0 where it is drawn.
+func (r *Room) LeftOf(student uint64, label string) float64 {
+	plan := r.Plans.Of(student)
+	c, there := plan.Find(label)
+	if !there || r.Done(student)[label] {
+		return 0
+	}
+	return r.pace.Forecast(r.pace.Students[student], []float64{r.weight(student, plan, c)}).Middle
 }
 
 // Told reports whether a student's pace can be foretold: there is evidence of it.

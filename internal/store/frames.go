@@ -49,6 +49,21 @@ func (s *Store) Assignments(ctx context.Context, project uint64) (map[uint64]Ass
 	return by, err
 }
 
+// AssignPart gives a student of the teacher's project a part of the boxes to draw, or all of
+// them where it is empty.
+func (s *Store) AssignPart(ctx context.Context, teacher, project, student uint64, part string) error {
+	return s.change(ctx, func(tx *gorm.DB) error {
+		if err := belongs(tx, teacher, project, student); err != nil {
+			return err
+		}
+		a := Assignment{ProjectID: project, StudentID: student, Part: part}
+		if err := tx.Omit("Picture", "Frame").Clauses(clause.OnConflict{DoUpdates: clause.AssignmentColumns([]string{"part"})}).Create(&a).Error; err != nil {
+			return err
+		}
+		return changed(tx, project, student)
+	})
+}
+
 // Assign gives a student of the teacher's project a picture on offer, and a
 // frame of it or nil; neither takes the student's own back.
 func (s *Store) Assign(ctx context.Context, teacher uint64, a Assignment) error {

@@ -97,6 +97,7 @@ type Picture struct {
 	Tags          string         // words with commas
 	Difficulty    int            // 1 to 3, 0 where nobody said
 	Facts         *picture.Facts `gorm:"serializer:json"` // nil for pictures of before they were measured
+	Hard          *reading.Hard  `gorm:"serializer:json"` // nil until somebody asked how hard it is
 	CreatedAt     time.Time
 }
 
@@ -238,8 +239,10 @@ type Frame struct {
 	Frame     string
 }
 
-// Assignment gives a student a picture or frame of their own in a project.
+// Assignment gives a student a picture or frame of their own in a project, or a part of the
+// boxes to draw instead of all.
 type Assignment struct {
+	Part      string // from its first box to its last, A1:C4; empty for all
 	ProjectID uint64 `gorm:"primaryKey"`
 	StudentID uint64 `gorm:"primaryKey"`
 	PictureID *uint64

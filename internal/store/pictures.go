@@ -6,6 +6,8 @@ import (
 
 	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
+
+	"zestysketch/internal/core/reading"
 )
 
 // AddPicture keeps a picture with its files. The picture's ID is set.
@@ -76,6 +78,11 @@ func likes(words string) (patterns []string) {
 		patterns = append(patterns, "%"+strings.NewReplacer("\\", "\\\\", "%", "\\%", "_", "\\_").Replace(word)+"%")
 	}
 	return patterns
+}
+
+// KeepHard keeps how hard one of the teacher's pictures is.
+func (s *Store) KeepHard(ctx context.Context, teacher, id uint64, h reading.Hard) error {
+	return s.with(ctx).Model(&Picture{}).Where("teacher_id = ? AND id = ?", teacher, id).Select("Hard").Updates(Picture{Hard: &h}).Error
 }
 
 // DescribePicture changes what the teacher says of a picture.

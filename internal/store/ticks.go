@@ -175,8 +175,12 @@ func (s *Store) CarryTicks(ctx context.Context, p Project, student uint64, carry
 }
 
 // carryTicks keeps a project's ticks, of those it is about, as history of a
-// plan's version and writes those that the new grid keeps.
+// plan's version and writes those that the new grid keeps. A part of the boxes that
+// somebody drew alone is of the grid that is left.
 func carryTicks(tx *gorm.DB, project uint64, version int, carry Carry, about *gorm.DB) error {
+	if err := tx.Model(&Assignment{}).Where(about).Where("part <> ''").Update("part", "").Error; err != nil {
+		return err
+	}
 	var ticks []Tick
 	if err := tx.Where(about).Find(&ticks).Error; err != nil || len(ticks) == 0 {
 		return err

@@ -65,7 +65,7 @@ func TestReports(t *testing.T) {
 	}
 	one := h.address("/projects/{project}/students/{student}")
 	c.post(one+"/reached", form{"objective": "proportions", "on": "1"}).location()
-	c.post(one+"/reached", form{"objective": "fame", "on": "1"}).want(http.StatusUnprocessableEntity, "four objectives")
+	c.post(one+"/reached", form{"objective": "fame", "on": "1"}).want(http.StatusUnprocessableEntity, "one of this project’s objectives")
 	c.post(one+"/notes", form{"words": "looks closely"}).location()
 	report := c.get(one+"/report").want(http.StatusOK, "4 of 63 boxes ticked off as drawn")
 	for _, say := range []string{"Proportions are right (basic)", "looks closely", "minutes a box"} {

@@ -11,6 +11,7 @@ import (
 	"testing"
 	"time"
 
+	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/demo"
 	"zestysketch/internal/store"
 )
@@ -156,4 +157,45 @@ func TestTicksOfAStack(t *testing.T) {
 	}
 	c.post(at, form{"undo": "x:A1"}).want(http.StatusUnprocessableEntity, "did not arrive whole")
 	c.post(at, form{"undo": "999999:A1"}).want(http.StatusNotFound)
+}
+
+// A student who will not finish is offered the part to do well, and draws it with one press:
+// their count, their page and the wall know the part alone; a new grid gives all boxes back.
+func TestOnePartDoneWell(t *testing.T) {
+	t.Parallel()
+	h := newHouse(t)
+	c, ctx := h.signIn("owner@quay.example"), context.Background()
+	student := h.class.Students[0].ID
+	at := time.Now().Add(-20 * time.Minute)
+	for i, label := range []string{"A1", "B1", "C1", "D1", "E1", "F1"} { // three and a half minutes a box; too slow
+		if err := h.db.Tick(ctx, h.project.TeacherID, h.project.ID, student, label, true, at.Add(time.Duration(i)*12*time.Minute-time.Hour)); err != nil {
+			t.Fatal(err)
+		}
+	}
+	if err := h.db.SetCalendar(ctx, h.project.TeacherID, h.class.ID, lesson.Calendar{From: lesson.Day(time.Now().Unix()/86400) + 1, Until: lesson.Day(time.Now().Unix()/86400) + 7, Setup: 5, Clear: 5,
+		Weekly: []lesson.Weekly{{Weekday: (lesson.Day(time.Now().Unix()/86400) + 1).Weekday(), Start: 540, Minutes: 150}}}); err != nil {
+		t.Fatal(err)
+	}
+	desk := h.address("/projects/{project}/students/{student}/desk")
+	c.fragment = true
+	said := c.get(desk).want(http.StatusOK, "One part done well:", "Give them this part").body
+	part := regexp.MustCompile(`name="part" value="([A-G]\d:[A-G]\d)"`).FindStringSubmatch(said)
+	if part == nil {
+		t.Fatal("no part is offered")
+	}
+	give := h.address("/projects/{project}/students/{student}/part")
+	c.post(give, form{"part": "A1:Z99"}).want(http.StatusUnprocessableEntity, "such as B2:E6")
+	c.post(give, form{"part": "B2:C3"}).want(http.StatusOK, "Draws B2:C3", "0</b> of 4 boxes done", "not of their part")
+	own := h.nobody().get("/s/"+h.link).want(http.StatusOK, "of 4 boxes done", `data-label="C3"`)
+	if own.says(`data-label="A1"`) {
+		t.Error("the student's page shows boxes that are not of the part")
+	}
+	// A tablet that was open before ticks another box: it is kept, and counts when all boxes do.
+	h.nobody().post("/s/"+h.link+"/ticks", form{"label": "G9", "on": "1", "plan": "1"}).location()
+	h.nobody().post("/s/"+h.link+"/ticks", form{"label": "B2", "on": "1", "plan": "1"}).location()
+	c.get(desk).want(http.StatusOK, "1</b> of 4 boxes done")
+	other := planForm(h.sample.Plan.Typed, 1)
+	other["method"], other["parts"], other["sure"] = "parts", "4x4", "1"
+	c.post(h.address("/projects/{project}/plan"), other).want(http.StatusOK, "Kept")
+	c.get(desk).want(http.StatusOK, "of 16 boxes done")
 }

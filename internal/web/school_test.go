@@ -45,9 +45,9 @@ func (h *house) share(level store.Level, class *uint64) {
 // What covering a lesson takes, and what only an owner does, as colleagues were
 // told; all else that changes something is for owning together.
 var (
-	toCover = regexp.MustCompile(`^POST (/projects/{project}/(students/{student}/(ticks|stage|verdict|seat|notes|helper)|log|check|print/jobs)|/notes/{note}|/strays/{stray}/(claim|remove)|/checkins/{checkin}/(places|ticks)|/projects/{project}/(links/code|demonstration|handin|stage)|/jobs/{job}/cancel)$|^GET (/projects/{project}/print.*|/projects/{project}/links/screen|/jobs/{job}/set.pdf)$`)
+	toCover = regexp.MustCompile(`^POST (/projects/{project}/(students/{student}/(ticks|stage|verdict|seat|notes|helper)|log|check|check/ticks|call|print/jobs)|/notes/{note}|/strays/{stray}/(claim|remove)|/checkins/{checkin}/(places|ticks)|/projects/{project}/(links/code|demonstration|handin|stage)|/jobs/{job}/cancel)$|^GET (/projects/{project}/print.*|/projects/{project}/links/screen|/jobs/{job}/set.pdf)$`)
 	toOwn   = regexp.MustCompile(`^GET (/projects/{project}/(links|project.zip)|/students/{student}/export.zip)$`)
-	owners  = regexp.MustCompile(`^(GET|POST) (/projects/{project}/shares|/classes/{class}/shares)$|^POST (/projects/{project}/(away|back|delete|hand|class(/drop)?)|/classes/{class}/away|/students/{student}/(forget|move)|/library/{picture}.*)$`)
+	owners  = regexp.MustCompile(`^(GET|POST) (/projects/{project}/shares|/classes/{class}/shares)$|^POST (/projects/{project}/(away|back|delete|hand|class(/drop)?|road/(keep|drop))|/classes/{class}/away|/students/{student}/(forget|move)|/library/{picture}.*)$`)
 	ofOne   = regexp.MustCompile(`{(project|class|student|note|checkin|stray|job)}|/pictures/{picture}/`)
 )
 

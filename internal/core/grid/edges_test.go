@@ -335,3 +335,27 @@ func TestMostOfThem(t *testing.T) {
 		}
 	}
 }
+
+// A block of boxes is named by any two of its corners, whichever way labels go; a box that
+// there is not makes none.
+func TestBlock(t *testing.T) {
+	p, err := Make(Request{Reference: "7x9in", Paper: "14x18in", ReferenceSquare: "1in", Letters: "down"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, name := range []string{"B2:C4", "C4:B2", "B4:C2"} {
+		cells, ok := p.Block(name)
+		var labels []string
+		for _, c := range cells {
+			labels = append(labels, c.Label)
+		}
+		if want := []string{"B2", "B3", "B4", "C2", "C3", "C4"}; !ok || !slices.Equal(labels, want) {
+			t.Errorf("%s is %v, %v; want %v", name, labels, ok, want)
+		}
+	}
+	for _, none := range []string{"", "B2", "B2:", ":B2", "A1:Z9", "B2:C4:D5"} {
+		if cells, ok := p.Block(none); ok {
+			t.Errorf("%q is %d boxes", none, len(cells))
+		}
+	}
+}

@@ -33,17 +33,41 @@ func (w Wish) checklist(head string, lines, notes []string) (page.Page, error) {
 	}
 	pg, in := l.Begin(w.titled(), head), l.Inner()
 	pg.Add(page.Text{At: plane.Pt(in.Min.X, in.Min.Y+12), Size: page.Title, Words: head, Bold: true, Color: page.Ink})
-	top := in.Min.Y + 24
-	size := page.Young + 1.2
-	for size > page.Body-1 && listHeight(lines, size, in.Width())+listHeight(notes, page.Body, in.Width()) > in.Max.Y-top {
+	top, foot := in.Min.Y+22, in.Max.Y-2-listHeight(notes, page.Body, in.Width())
+	width := in.Width() - looks*lookWide - 4
+	size := page.Young + 0.6
+	for size > page.Small && listHeight(lines, size, width+size*checkIndent) > foot-top {
 		size -= 0.2
 	}
-	y := drawChecks(&pg, plane.Pt(in.Min.X, top), size, in.Width(), lines)
+	for i := range looks {
+		at := plane.Pt(in.Max.X-(float64(looks-i)-0.5)*lookWide, top-3)
+		pg.Add(page.Text{At: at, Size: page.Small, Words: []string{"1st look", "2nd look", "last look"}[i], Anchor: page.Middle, Color: page.Ink})
+	}
+	// Rows fill the page, as far as that still looks like a table.
+	spread := (foot - top - listHeight(lines, size, width+size*checkIndent)) / float64(len(lines))
+	spread = min(max(0, spread), 3*size)
+	y := top
+	for _, line := range lines {
+		pg.Line(in.Min.X, y, in.Max.X, y, 0.2, page.Faint)
+		words := page.Wrap(line, size, width, false)
+		high := size*(page.Leading*float64(len(words))+0.6) + spread
+		pg.Paragraph(plane.Pt(in.Min.X, y+(high-size*page.Leading*float64(len(words)))/2+size), size, width, false, line)
+		for i := range looks {
+			x := in.Max.X - (float64(looks-i)-0.5)*lookWide
+			pg.Add(page.BoxPath(page.Box(x-size/2, y+(high-size)/2, size, size), 0.4, page.Ink))
+		}
+		y += high
+	}
+	pg.Line(in.Min.X, y, in.Max.X, y, 0.2, page.Faint)
+	y += page.Body * 1.6
 	for _, note := range notes {
-		y = pg.Paragraph(plane.Pt(in.Min.X, y), min(size, page.Body), in.Width(), false, note) + 1
+		y = pg.Paragraph(plane.Pt(in.Min.X, y), page.Body, in.Width(), false, note) + 1
 	}
 	return pg, nil
 }
+
+// A list is gone through so often, and a column of ticks is so wide, mm.
+const looks, lookWide = 3, 17.0
 
 // checkIndent is where the words of a line to tick begin, of its size.
 const checkIndent = 1.9

@@ -114,7 +114,7 @@ func drawCare(pg *page.Page, in plane.Rect, notes []string) (bottom float64) {
 }
 
 // careSize is the size of cautions at the foot of a page, mm.
-const careSize = 2.8
+const careSize = page.Small
 
 // TileLines returns the rearranged lines at the size of the reference, a ring
 // at each loose end, and dashed how it may be closed.

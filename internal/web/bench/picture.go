@@ -15,6 +15,7 @@ import (
 	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/core/picture"
 	"zestysketch/internal/core/plane"
+	"zestysketch/internal/core/reading"
 	"zestysketch/internal/plans"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
@@ -128,6 +129,8 @@ type picturesView struct {
 	Library  []store.Picture
 	Frames   []store.Frame
 	Students []studentView
+	Hard     *reading.Hard
+	Balance  string // of the pictures on offer, from easy to hard
 }
 
 // within reports whether a frame lies inside another, to a pixel.
@@ -165,6 +168,18 @@ func (a area) newPicturesView(r *http.Request, b *bench) (*picturesView, error) 
 	if v.OnOffer, err = a.Store.ProjectPictures(ctx, p.ID); err != nil {
 		return nil, err
 	}
+	var levels []int
+	for i, pic := range v.OnOffer {
+		h, err := a.Hard(ctx, p.TeacherID, pic)
+		if err != nil {
+			return nil, err
+		}
+		v.OnOffer[i].Hard, levels = &h, append(levels, h.Level)
+		if v.Main != nil && pic.ID == v.Main.ID {
+			v.Hard = &h
+		}
+	}
+	v.Balance = reading.Balance(levels)
 	if kit.Owns(r) {
 		if v.Library, err = a.Store.Library(ctx, p.TeacherID, ""); err != nil {
 			return nil, err

@@ -103,6 +103,8 @@ var deeds = map[string]string{
 	"POST /projects/{project}/students/{student}/seat":      "marked a hand, a flag or an absence",
 	"POST /projects/{project}/students/{student}/notes":     "wrote a note",
 	"POST /projects/{project}/students/{student}/reached":   "marked an objective",
+	"POST /projects/{project}/students/{student}/part":      "gave a student a part to draw",
+	"POST /projects/{project}/call":                         "called to the class",
 	"POST /projects/{project}/reached":                      "marked what was measured as reached",
 	"GET /projects/{project}/students/{student}/report":     "saw a student's report",
 	"GET /projects/{project}/students/{student}/report.pdf": "got a student's report",

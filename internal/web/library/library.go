@@ -27,6 +27,7 @@ func Routes(r chi.Router, k *kit.Kit) {
 	r.Get("/library", k.Handle(a.list))
 	r.Post("/library", k.Handle(a.add))
 	r.Post("/library/{picture}", k.Handle(a.describe))
+	r.Get("/library/{picture}/hard", k.Handle(a.hard))
 	r.Post("/library/{picture}/remove", k.Handle(a.remove))
 }
 
@@ -53,6 +54,23 @@ func (a area) list(w http.ResponseWriter, r *http.Request) error {
 		return pages.Part(w, r, "library.html", "shelf", http.StatusOK, view)
 	}
 	return pages.Whole(w, r, "library.html", "Pictures", view)
+}
+
+// hard answers with how hard a picture is, for its card.
+func (a area) hard(w http.ResponseWriter, r *http.Request) error {
+	id, err := kit.ID(r, "picture")
+	if err != nil {
+		return err
+	}
+	pic, err := a.Store.Picture(r.Context(), kit.Teacher(r).ID, id)
+	if err != nil {
+		return err
+	}
+	h, err := a.Hard(r.Context(), kit.Teacher(r).ID, pic)
+	if err != nil {
+		return err
+	}
+	return pages.Part(w, r, "library.html", "hard", http.StatusOK, h)
 }
 
 func (a area) add(w http.ResponseWriter, r *http.Request) error {

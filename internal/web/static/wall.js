@@ -119,6 +119,44 @@ document.addEventListener("htmx:afterSettle", () => {
   if (held && (document.activeElement === document.body || !document.activeElement)) document.getElementById(held)?.focus();
 });
 
+// --- on a phone a student lies on top of the wall -------------------------------
+
+const phone = matchMedia("(max-width: 39.99rem)"), deskSide = document.getElementById("desk");
+
+function open() {
+  if (!phone.matches) return;
+  deskSide.classList.add("desk-open");
+  document.body.style.overflow = "hidden";
+  document.getElementById("desk-name")?.focus({ preventScroll: true });
+}
+
+function close() {
+  if (!deskSide.classList.contains("desk-open")) return;
+  deskSide.classList.remove("desk-open");
+  document.body.style.overflow = "";
+  wall.querySelector(".tile[data-shown] a")?.focus();
+}
+
+document.addEventListener("click", (event) => {
+  if (event.target.closest("#desk-close")) return close();
+  const tile = phone.matches && event.target.closest("#wall .tile");
+  if (tile && !event.target.closest("a")) return tile.querySelector("a").click();
+  if (event.target.closest("#first-to a, .tile-name")) document.addEventListener("htmx:afterSettle", open, { once: true });
+});
+addEventListener("keydown", (event) => { if (event.key === "Escape") close(); });
+phone.addEventListener("change", close);
+if (new URLSearchParams(location.search).has("student")) open();
+
+// A finger that moves across goes to the next student, or back.
+let from = null;
+deskSide.addEventListener("touchstart", (event) => { from = event.touches.length === 1 ? event.touches[0] : null; }, { passive: true });
+deskSide.addEventListener("touchend", (event) => {
+  const to = event.changedTouches[0];
+  if (!from || !phone.matches) return;
+  const x = to.clientX - from.clientX, y = to.clientY - from.clientY;
+  if (Math.abs(x) > 70 && Math.abs(x) > 2 * Math.abs(y)) document.getElementById(x < 0 ? "next" : "previous")?.click();
+});
+
 // --- live ---------------------------------------------------------------------
 
 // What is still waiting here is shown as it will be, whatever the server knew.

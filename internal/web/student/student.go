@@ -8,6 +8,7 @@ import (
 	"html/template"
 	"net/http"
 	"net/url"
+	"slices"
 	"strconv"
 
 	"github.com/go-chi/chi/v5"
@@ -168,7 +169,7 @@ func (a area) show(w http.ResponseWriter, r *http.Request) error {
 	for _, p := range o.plans.Parts() {
 		d.Parts = append(d.Parts, ownPart{p, ticks[p.Label]})
 	}
-	order := o.plan.Order(o.plan.Hand)
+	order := slices.DeleteFunc(o.plan.Order(o.plan.Hand), func(c grid.Cell) bool { return d.Parts == nil && !o.plans.Counts(o.student.ID, c.Label) })
 	at := place(order, ticks, r.FormValue("box"))
 	d.Box, d.Done = order[at].Label, ticks[order[at].Label]
 	if at > 0 {
@@ -181,9 +182,14 @@ func (a area) show(w http.ResponseWriter, r *http.Request) error {
 		var boxes []box
 		for column := range o.plan.Grid.Columns {
 			label := o.plan.Cell(column, row).Label
+			if d.Parts == nil && !o.plans.Counts(o.student.ID, label) {
+				continue // they draw a part alone
+			}
 			boxes = append(boxes, box{label, ticks[label], label == d.Box})
 		}
-		d.Rows = append(d.Rows, boxes)
+		if boxes != nil {
+			d.Rows = append(d.Rows, boxes)
+		}
 	}
 	d.Left = o.plan.Hand == grid.LeftHand
 	if err := a.atWork(r, o, &d); err != nil {

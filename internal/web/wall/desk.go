@@ -7,6 +7,8 @@ import (
 	"strconv"
 
 	"zestysketch/internal/core/lesson"
+	"zestysketch/internal/core/plane"
+	"zestysketch/internal/core/reading"
 	"zestysketch/internal/room"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
@@ -28,6 +30,8 @@ type desk struct {
 	Previous uint64      // neighbours by name, 0 at the ends
 	Next     uint64
 	LastDone *lesson.Stage // that may be taken back; nil for none
+	Part     string        // of the boxes, that they draw alone; empty for all
+	Best     *reading.Part // to be drawn instead of all, where the time does not do; nil for none
 }
 
 func (a area) deskOf(r *http.Request, work *room.Room, t tile) (d desk, err error) {
@@ -51,12 +55,56 @@ func (a area) deskOf(r *http.Request, work *room.Room, t tile) (d desk, err erro
 			d.Next = work.Students[i+1].ID
 		}
 	}
+	d.Part = work.Plans.Part(id)
+	if d.Part == "" && d.Help != nil && d.Help.Prospect.Short() {
+		if d.Best, err = a.bestPart(r, work, id); err != nil {
+			return d, err
+		}
+	}
 	if d.Earlier, err = a.Store.History(r.Context(), work.Project.ID, id); err != nil {
 		return d, err
 	}
 	d.Notes, err = a.Store.Notes(r.Context(), work.Project.ID, id, "")
 	d.Notes = d.Notes[:min(len(d.Notes), 3)]
 	return d, err
+}
+
+// bestPart returns the part that a student does best where the time does not do for all; nil
+// where none is to be offered.
+func (a area) bestPart(r *http.Request, work *room.Room, student uint64) (*reading.Part, error) {
+	plan, pic := work.Plans.Of(student), work.Plans.PictureOf(student)
+	left, known := work.MinutesLeft()
+	if pic == nil || plan.Frame == nil || !known || work.Plans.Parts() != nil {
+		return nil, nil
+	}
+	read, err := a.Boxes(r.Context(), work.Project, plan, pic)
+	if err != nil {
+		return nil, err
+	}
+	marks, err := a.Store.Landmarks(r.Context(), work.Project.ID, &pic.ID)
+	if err != nil {
+		return nil, err
+	}
+	var pins []reading.Pin
+	for _, m := range marks {
+		pins = append(pins, reading.Pin{At: plan.FromPicture(plane.Pt(m.X, m.Y)), Weight: float64(m.Weight)})
+	}
+	best, ok := read.BestPart(plan, pins, func(label string) float64 { return work.LeftOf(student, label) }, left)
+	if !ok {
+		return nil, nil
+	}
+	return &best, nil
+}
+
+// part gives a student a part of the boxes to draw, or all of them again.
+func (a area) part(w http.ResponseWriter, r *http.Request) error {
+	return a.changed(w, r, func(work *room.Room, s store.Student) error {
+		part := r.FormValue("part")
+		if _, ok := work.Plans.Of(s.ID).Block(part); part != "" && !ok {
+			return kit.Ask("A part goes from one box to another of the grid, such as B2:E6; got “%.20s”.", part)
+		}
+		return a.Store.AssignPart(r.Context(), work.Project.TeacherID, work.Project.ID, s.ID, part)
+	})
 }
 
 // MayTakeBack reports whether a verdict is a pass that nothing has followed.

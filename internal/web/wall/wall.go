@@ -60,6 +60,7 @@ func Routes(r chi.Router, k *kit.Kit) {
 	r.Post("/projects/{project}/students/{student}/helper", k.Handle(a.helper))
 	r.Post("/projects/{project}/stage", k.Handle(a.stageForMany))
 	r.Get("/projects/{project}/round", k.Handle(a.showRound))
+	r.Post("/projects/{project}/students/{student}/part", k.Handle(a.part))
 	r.Post("/projects/{project}/call", k.Handle(a.call))
 	r.Post("/projects/{project}/reached", k.Handle(a.reachedAsMeasured))
 	r.Post("/projects/{project}/handin", k.Handle(a.setHandIn))
@@ -138,6 +139,7 @@ type row struct {
 type box struct {
 	Label string
 	Done  bool
+	Out   bool // it is not of the part that the student draws
 }
 
 // Map draws the boxes small. A wall has thousands of them, so they are written
@@ -153,7 +155,10 @@ func (t tile) Map() template.HTML {
 			b = strconv.AppendInt(append(b, `<rect x="`...), int64(10*x), 10)
 			b = strconv.AppendInt(append(b, `" y="`...), int64(10*y), 10)
 			b = append(append(append(b, `" width="10" height="10" data-label="`...), box.Label...), '"')
-			if box.Done {
+			switch {
+			case box.Out:
+				b = append(b, ` class="out"`...)
+			case box.Done:
 				b = append(b, ` class="on"`...)
 			}
 			b = append(b, "/>"...)
@@ -170,7 +175,7 @@ func newTile(w *room.Room, s store.Student, reason string) tile {
 		across := int(math.Ceil(math.Sqrt(float64(len(parts)))))
 		t.Named, t.Width, t.Height = true, 10*across, 10*((len(parts)+across-1)/across)
 		for _, p := range parts {
-			t.Rows = append(t.Rows, row{p.Name, []box{{p.Label, done[p.Label]}}})
+			t.Rows = append(t.Rows, row{p.Name, []box{{Label: p.Label, Done: done[p.Label]}}})
 		}
 		return t
 	}
@@ -182,7 +187,7 @@ func newTile(w *room.Room, s store.Student, reason string) tile {
 	}
 	for _, cell := range w.Cells(s.ID) {
 		r := &t.Rows[cell.Row]
-		r.Boxes = append(r.Boxes, box{cell.Label, done[cell.Label]})
+		r.Boxes = append(r.Boxes, box{cell.Label, done[cell.Label], !w.Plans.Counts(s.ID, cell.Label)})
 	}
 	return t
 }
@@ -374,7 +379,9 @@ func labelsOf(set plans.Set, student uint64, r *http.Request) (labels []string, 
 		return []string{cell.Label}, true
 	}
 	for column := range plan.Grid.Columns {
-		labels = append(labels, plan.Cell(column, cell.Row).Label)
+		if l := plan.Cell(column, cell.Row).Label; set.Counts(student, l) {
+			labels = append(labels, l)
+		}
 	}
 	return labels, true
 }
