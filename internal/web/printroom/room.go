@@ -180,6 +180,13 @@ func (a area) show(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	v := room{Base: a.Base(r), Project: p, Plan: plan, Spec: usual(r, p.EffectiveRoad().Way, plan), Rail: kit.Rail{Project: p, Here: kit.StepPrint, Planned: true}, Counts: map[page.Kind]int{}}
+	marks, err := a.Store.Landmarks(r.Context(), p.ID, p.PictureID)
+	if err != nil {
+		return err
+	}
+	if len(marks) == 0 { // no points were pressed yet: the page of points waits for them
+		v.Spec.Kinds = slices.DeleteFunc(v.Spec.Kinds, func(k page.Kind) bool { return k == sheet.KindPoints })
+	}
 	if r.Form.Has("kind") || r.Form.Has("chosen") {
 		v.Spec = readSpec(r)
 	}
