@@ -207,9 +207,14 @@ const boldLine = 0.6
 func (set *Set) needs(students []store.Student) {
 	for _, s := range students {
 		plan, changed := set.Of(s.ID), false
-		if s.Has(store.NeedFewer) {
-			if fewer, err := grid.Make(plan.Coarser()); err == nil {
-				fewer.Line, plan, changed = plan.Line, fewer, true
+		ask, other := plan.Coarser(), s.Has(store.NeedFewer)
+		if !other && s.Has(store.NeedMore) {
+			ask, other = plan.Finer(), true
+		}
+		if other {
+			again, err := grid.Make(ask)
+			if _, stopped := again.Stopped(); err == nil && !stopped {
+				again.Line, plan, changed = plan.Line, again, true
 			}
 		}
 		if s.Has(store.NeedContrast) {

@@ -89,7 +89,7 @@ func TestRefit(t *testing.T) {
 func TestNeeds(t *testing.T) {
 	s, p := newSchool(t, 900, 1100, "6in")
 	ctx, teacher, students := context.Background(), p.TeacherID, p.Class.Students
-	for i, needs := range []string{store.NeedFewer, store.NeedContrast} {
+	for i, needs := range []string{store.NeedFewer, store.NeedContrast, store.NeedMore + ", " + store.NeedDots} {
 		if err := s.DB.DescribeStudent(ctx, teacher, students[i].ID, store.Traits{Hand: "right", Needs: needs}); err != nil {
 			t.Fatal(err)
 		}
@@ -105,8 +105,11 @@ func TestNeeds(t *testing.T) {
 	if bold := plan(1); !bold.Line.Cased || bold.Line.Width != boldLine || bold.Grid.Columns != class.Grid.Columns {
 		t.Errorf("high contrast: a line of %+v in %d columns", bold.Line, bold.Grid.Columns)
 	}
-	if same := plan(2); same.Line != class.Line || same.Count() != class.Count() {
-		t.Errorf("the third student's plan is not the class's: %+v", same.Line)
+	if more := plan(2); more.Grid.Columns != 2*class.Grid.Columns || more.Grid.SheetCell[0]*2 != class.Grid.SheetCell[0] || more.Line != class.Line {
+		t.Errorf("more boxes: %d columns of %g mm; the class has %d of %g", more.Grid.Columns, more.Grid.SheetCell[0], class.Grid.Columns, class.Grid.SheetCell[0])
+	}
+	if same := set.Of(0); same.Line != class.Line || same.Count() != class.Count() {
+		t.Errorf("who needs nothing does not draw by the class's plan: %+v", same.Line)
 	}
 }
 

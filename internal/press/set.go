@@ -130,6 +130,17 @@ func perStudent(spec Spec) Spec {
 	return spec
 }
 
+// needed puts the dot sheet in the drawing sheet's place, or beside the others, for a student
+// who needs it.
+func needed(spec Spec, student store.Student) Spec {
+	if !student.Has(store.NeedDots) || slices.Contains(spec.Kinds, sheet.KindDots) {
+		return spec
+	}
+	spec.Kinds = slices.DeleteFunc(slices.Clone(spec.Kinds), func(k page.Kind) bool { return k == sheet.KindSheet })
+	spec.Kinds = append(spec.Kinds, sheet.KindDots)
+	return spec
+}
+
 // once makes the pages that the class has in common.
 func (s Set) once(spec Spec, students []store.Student, pictures map[uint64]string) ([]page.Page, error) {
 	mine := spec
@@ -179,7 +190,11 @@ func (s Set) student(ctx context.Context, spec Spec, student store.Student, pict
 		secret, err := s.Link(ctx, student.ID)
 		return spec.Base + "/s/" + secret, err
 	}
-	return s.one(perStudent(spec), w, pic, pictures, link)
+	mine := perStudent(spec)
+	if pic != nil {
+		mine = needed(mine, student)
+	}
+	return s.one(mine, w, pic, pictures, link)
 }
 
 // one makes the pages of one wish, kind by kind, and notes the picture they use.

@@ -78,8 +78,13 @@ type Student struct {
 // What a student may need that changes their pages.
 const (
 	NeedFewer    = "fewer and larger boxes"
+	NeedMore     = "more and smaller boxes"
 	NeedContrast = "high contrast"
+	NeedDots     = "dot sheet"
 )
+
+// Needs lists them.
+var Needs = []string{NeedFewer, NeedMore, NeedContrast, NeedDots}
 
 // Has reports whether the student has a need.
 func (s Student) Has(need string) bool { return slices.Contains(strings.Split(s.Needs, ", "), need) }

@@ -155,6 +155,15 @@ func TestTicksOfAStack(t *testing.T) {
 	if a, b := ticks(first), ticks(second); len(a) != 0 || len(b) != 1 {
 		t.Errorf("taken back, %v and %v are ticked", a, b)
 	}
+	slides := h.address("/projects/{project}/finish/slides")
+	c.fragment = false
+	show := fmt.Sprintf("?show=%d&show=%d", first, second)
+	if a := c.get(slides+show).want(http.StatusOK, "/straight.jpg", "/wanted.jpg", "2 of 2"); a.says("Ada") || a.says("Bryn") {
+		t.Error("the slide show names who was not ticked as having agreed")
+	}
+	c.get(slides+show+fmt.Sprintf("&name=%d", second)).want(http.StatusOK, "by Bryn")
+	c.get(slides).want(http.StatusUnprocessableEntity, "Tick at least one student")
+	c.fragment = true
 	c.post(at, form{"undo": "x:A1"}).want(http.StatusUnprocessableEntity, "did not arrive whole")
 	c.post(at, form{"undo": "999999:A1"}).want(http.StatusNotFound)
 }
@@ -198,4 +207,40 @@ func TestOnePartDoneWell(t *testing.T) {
 	other["method"], other["parts"], other["sure"] = "parts", "4x4", "1"
 	c.post(h.address("/projects/{project}/plan"), other).want(http.StatusOK, "Kept")
 	c.get(desk).want(http.StatusOK, "of 16 boxes done")
+}
+
+// A class gets three kinds of sets in one press, by the pace that is known of each; what was
+// ticked comes over, the print room says who gets what, and the pages are theirs.
+func TestSetsByPace(t *testing.T) {
+	t.Parallel()
+	h := newHouse(t)
+	c, ctx := h.signIn("owner@quay.example"), context.Background()
+	press := h.address("/classes/{class}/bypace")
+	c.post(press, nil).want(http.StatusUnprocessableEntity, "Nobody in this class is marked")
+	for i, pace := range []string{"slow", "quick"} {
+		if err := h.db.DescribeStudent(ctx, h.project.TeacherID, h.class.Students[i].ID, store.Traits{Hand: "right", Pace: pace, Needs: store.NeedContrast}); err != nil {
+			t.Fatal(err)
+		}
+	}
+	for _, label := range []string{"A1", "B1", "A2", "B2"} { // one large box of four small ones
+		if err := h.db.Tick(ctx, h.project.TeacherID, h.project.ID, h.class.Students[0].ID, label, true, time.Now()); err != nil {
+			t.Fatal(err)
+		}
+	}
+	c.post(press, nil).location()
+	c.post(press, nil).location() // once more is the same
+	c.get("/classes").want(http.StatusOK, "fewer and larger boxes, high contrast, dot sheet", "more and smaller boxes, high contrast")
+	desk := h.address("/projects/{project}/students/{student}/desk")
+	c.fragment = true
+	c.get(desk).want(http.StatusOK, "1</b> of 20 boxes done")
+	c.fragment = false
+	print := h.address("/projects/{project}/print")
+	c.get(print).want(http.StatusOK, "Who gets something else", "fewer and larger boxes")
+	pages := func(student int) int {
+		pdf := c.get(fmt.Sprintf("%s/set.pdf?chosen=1&kind=reference&kind=sheet&paper=Tabloid&who=some&student=%d", print, h.class.Students[student].ID)).want(http.StatusOK)
+		return strings.Count(pdf.body, "/Type /Page\n") + strings.Count(pdf.body, "/Type /Page ") + strings.Count(pdf.body, "/Type /Page/")
+	}
+	if slow, quick := pages(0), pages(1); slow == 0 || quick == 0 {
+		t.Errorf("sets of %d and %d pages", slow, quick)
+	}
 }

@@ -88,20 +88,41 @@ func greyName(l float64) string {
 	return "white"
 }
 
+// Paint is what a colour is mixed with.
+type Paint string
+
+// The paints. Watercolour is made lighter with water, for white would make it dull (common
+// practice).
+const (
+	Opaque      Paint = ""
+	Watercolour Paint = "water"
+)
+
+// Paints lists them.
+var Paints = []Paint{Opaque, Watercolour}
+
 // Begin returns the start of mixing a colour as a sentence.
-func (c Lab) Begin() string {
+func (c Lab) Begin(with Paint) string {
 	if c.bare() {
 		return "Leave the paper white."
 	}
-	return "Begin with " + c.Mix() + "."
+	return "Begin with " + c.Mix(with) + "."
 }
 
 // bare reports whether a colour is the paper's own.
 func (c Lab) bare() bool { return c.Chroma() < greyChroma && c.L > 92 }
 
 // Mix returns what to begin a colour from, with the paints of a school's box:
-// red, yellow, blue, white and black. It is a start: try it on a scrap.
-func (c Lab) Mix() string {
+// red, yellow, blue, white and black, or with water in white's place. It is a start: try it
+// on a scrap.
+func (c Lab) Mix(with Paint) string {
+	thin := with == Watercolour
+	say := func(opaque, water string) string {
+		if thin {
+			return water
+		}
+		return opaque
+	}
 	if c.Chroma() < greyChroma {
 		switch {
 		case c.bare():
@@ -109,17 +130,17 @@ func (c Lab) Mix() string {
 		case c.L < 18:
 			return "black, or blue with brown"
 		case c.L < 55:
-			return "black with some white"
+			return say("black with some white", "black, thinned with water")
 		}
-		return "white with a touch of black"
+		return say("white with a touch of black", "much water, with a touch of black")
 	}
 	t := toneOf(c)
 	words := t.mix
 	switch {
 	case c.L > 80:
-		words = "much white; then " + words
+		words = say("much white; then ", "much water; then ") + words
 	case c.L > 62 && t.name != "yellow" && t.name != "orange-yellow":
-		words += ", and white"
+		words += say(", and white", ", thinned with water")
 	case c.L < 32:
 		words += ", and a touch of black"
 	}

@@ -67,18 +67,30 @@ func mm(v float64) string { return strconv.FormatFloat(v, 'f', -1, 64) + "mm" }
 // Coarser returns the wishes of a plan with half as many boxes each way, of the
 // same drawing on the same paper.
 func (p Plan) Coarser() Request {
+	return p.regrid(2, (p.Grid.Columns+1)/2, (p.Grid.Rows+1)/2)
+}
+
+// Finer returns the wishes of a plan with twice as many boxes each way, of the same drawing
+// on the same paper.
+func (p Plan) Finer() Request {
+	return p.regrid(0.5, 2*p.Grid.Columns, 2*p.Grid.Rows)
+}
+
+// regrid returns the wishes of a plan whose squares are so many times as large, or which has
+// so many parts.
+func (p Plan) regrid(times float64, columns, rows int) Request {
 	r := p.Typed
 	r.Split, r.Method = "", string(p.Method)
 	if p.Method != Squares {
-		r.Parts = strconv.Itoa((p.Grid.Columns+1)/2) + "x" + strconv.Itoa((p.Grid.Rows+1)/2)
+		r.Parts = strconv.Itoa(columns) + "x" + strconv.Itoa(rows)
 		return r
 	}
 	if r.ReferenceSquare != "" && r.SheetSquare != "" {
-		r.SheetSquare = mm(2 * p.Grid.SheetCell[0])
+		r.SheetSquare = mm(times * p.Grid.SheetCell[0])
 	} else {
 		r.SheetSquare = "" // the paper settles the size
 	}
-	r.ReferenceSquare = mm(2 * p.Grid.ReferenceCell[0])
+	r.ReferenceSquare = mm(times * p.Grid.ReferenceCell[0])
 	if r.Remainder == string(Trimmed) { // is trimmed already, and need not be a whole number of these
 		r.Remainder, r.Reference = string(AtEnd), mm(p.Reference.Width)+" x "+mm(p.Reference.Height)
 		if p.Frame != nil {

@@ -41,7 +41,8 @@ func TestCarry(t *testing.T) {
 	}
 }
 
-// Larger boxes: half as many each way, of the same drawing on the same paper.
+// Larger boxes are half as many each way, smaller ones twice as many, of the same drawing on
+// the same paper.
 func TestCoarser(t *testing.T) {
 	for name, ask := range map[string]Request{
 		"squares":     {Reference: "8x10in", Paper: "18x24in", Fit: "width", ReferenceSquare: "1in"},
@@ -58,9 +59,15 @@ func TestCoarser(t *testing.T) {
 		if coarse.Grid.Columns != half(fine.Grid.Columns) || coarse.Grid.Rows != half(fine.Grid.Rows) || len(coarse.Grid.Split) != 0 {
 			t.Errorf("%s: %d × %d boxes became %d × %d", name, fine.Grid.Columns, fine.Grid.Rows, coarse.Grid.Columns, coarse.Grid.Rows)
 		}
+		finer := mustMake(t, fine.Finer())
+		if twice := finer.Grid.ReferenceCell[0] * 2; math.Abs(twice-fine.Grid.ReferenceCell[0]) > 0.01 || finer.Grid.Columns < 2*fine.Grid.Columns-1 || finer.Grid.Rows < 2*fine.Grid.Rows-1 {
+			t.Errorf("%s: %d × %d boxes of %g mm became %d × %d of %g, finer", name, fine.Grid.Columns, fine.Grid.Rows, fine.Grid.ReferenceCell[0], finer.Grid.Columns, finer.Grid.Rows, finer.Grid.ReferenceCell[0])
+		}
 		for i, was := range [2]float64{fine.Sheet.Width, fine.Sheet.Height} {
-			if now := [2]float64{coarse.Sheet.Width, coarse.Sheet.Height}[i]; math.Abs(now-was) > 0.01 {
-				t.Errorf("%s: the drawing's side %d was %g mm and is %g", name, i, was, now)
+			for _, now := range []float64{[2]float64{coarse.Sheet.Width, coarse.Sheet.Height}[i], [2]float64{finer.Sheet.Width, finer.Sheet.Height}[i]} {
+				if math.Abs(now-was) > 0.01 {
+					t.Errorf("%s: the drawing's side %d was %g mm and is %g", name, i, was, now)
+				}
 			}
 		}
 	}

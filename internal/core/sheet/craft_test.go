@@ -67,7 +67,7 @@ func craft(t testing.TB, w Wish) map[string][]page.Page {
 	single("ink", p, err)
 	p, err = ToneSheet(w, finish.NewTone(img, m, finish.ToneWish{Plan: w.Plan}))
 	single("tone", p, err)
-	p, err = ColourSheet(w, colour.Mains(img))
+	p, err = ColourSheet(w, colour.Mains(img), colour.Watercolour)
 	single("colour", p, err)
 	p, err = SideBySide(w, drawn, list)
 	single("side by side", p, err)

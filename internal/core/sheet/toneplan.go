@@ -170,7 +170,7 @@ func ColourFields(m colour.Main) page.Page {
 // ColourSheet returns a picture's main colours on one page: a swatch, its name,
 // how much there is and where, and what to begin mixing it from. The error
 // wraps ErrPaper.
-func ColourSheet(w Wish, mains []colour.Main) (page.Page, error) {
+func ColourSheet(w Wish, mains []colour.Main, with colour.Paint) (page.Page, error) {
 	l, err := page.Free(w.Printer, "the colour notes")
 	if err != nil {
 		return page.Page{}, err
@@ -186,7 +186,7 @@ func ColourSheet(w Wish, mains []colour.Main) (page.Page, error) {
 		x := in.Min.X + 59
 		pg.Add(page.Text{At: plane.Pt(x, y+4.5), Size: 4.6, Words: capital(m.Colour.Name()), Bold: true, Color: page.Ink},
 			page.Text{At: plane.Pt(x, y+10), Size: 3.4, Words: fmt.Sprintf("%.0f %% of the picture, %s", 100*m.Share, m.Spread()), Color: page.Ink})
-		for i, line := range page.Wrap(m.Colour.Begin(), 3.4, in.Max.X-x-22, false) {
+		for i, line := range page.Wrap(m.Colour.Begin(with), 3.4, in.Max.X-x-22, false) {
 			pg.Add(page.Text{At: plane.Pt(x, y+14.5+float64(i)*4.2), Size: 3.4, Words: line, Color: page.Ink})
 		}
 		k := min(18, high-6) / 24

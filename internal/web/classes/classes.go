@@ -34,6 +34,7 @@ func Routes(r chi.Router, k *kit.Kit) {
 	a := area{k}
 	r.Get("/classes", k.Handle(a.list))
 	r.Post("/classes", k.Handle(a.add))
+	r.Post("/classes/{class}/bypace", k.Handle(a.byPace))
 	r.Get("/classes/year", k.Handle(a.showYear))
 	r.Post("/classes/year", k.Handle(a.newYear))
 	r.Post("/classes/{class}/students", k.Handle(a.addStudents))
@@ -208,6 +209,44 @@ func (a area) describe(w http.ResponseWriter, r *http.Request) error {
 	return a.done(w, r)
 }
 
+// byPace gives a class three kinds of sets in one press, by the pace that is known of each:
+// who is slow gets fewer boxes and the dot sheet, who is quick more boxes; others as they are.
+func (a area) byPace(w http.ResponseWriter, r *http.Request) error {
+	if err := kit.ReadForm(w, r); err != nil {
+		return err
+	}
+	class, err := a.class(r)
+	if err != nil {
+		return err
+	}
+	teacher, given := kit.Owner(r), 0
+	for _, s := range class.Students {
+		needs := strings.Split(s.Needs, ", ")
+		switch s.Pace {
+		case "slow":
+			needs = append(needs, store.NeedFewer, store.NeedDots)
+		case "quick":
+			needs = append(slices.DeleteFunc(needs, func(n string) bool { return n == store.NeedFewer }), store.NeedMore)
+		default:
+			continue
+		}
+		t := store.Traits{Hand: s.Hand, Units: s.Units, Team: s.Team, Pace: s.Pace, Home: s.Home, Needs: needsOf(needs)}
+		projects, err := a.Store.ProjectsOf(r.Context(), teacher, s.ID)
+		if err != nil {
+			return err
+		}
+		err = plans.Refit(r.Context(), a.Store, projects, func(st *store.Store) error { return st.DescribeStudent(r.Context(), teacher, s.ID, t) })
+		if err != nil {
+			return err
+		}
+		given++
+	}
+	if given == 0 {
+		return kit.Ask("Nobody in this class is marked as slow or quick. Press a name, and choose their pace first.")
+	}
+	return kit.Go(w, r, "/classes")
+}
+
 // revoke ends a student's links: a lost or shared code opens nothing then.
 func (a area) revoke(w http.ResponseWriter, r *http.Request) error {
 	id, err := kit.ID(r, "student")
@@ -232,7 +271,10 @@ func (a area) done(w http.ResponseWriter, r *http.Request) error {
 // needsOf returns those words that are needs, as they are kept.
 func needsOf(words []string) string {
 	var needs []string
-	for _, need := range []string{store.NeedFewer, store.NeedContrast} {
+	for _, need := range store.Needs {
+		if need == store.NeedMore && slices.Contains(needs, store.NeedFewer) {
+			continue // both would be neither
+		}
 		if slices.ContainsFunc(words, func(w string) bool { return strings.TrimSpace(w) == need }) {
 			needs = append(needs, need)
 		}

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"html/template"
 	"net/http"
+	"slices"
 	"strconv"
 
 	"zestysketch/internal/checkin"
@@ -32,6 +33,15 @@ type colourView struct {
 	Drawings []kit.Option
 	Whose    string
 	Cautions []string
+	Paint    colour.Paint
+}
+
+// paintOf returns what a request wants colours mixed with.
+func paintOf(r *http.Request) colour.Paint {
+	if p := colour.Paint(r.URL.Query().Get("paint")); slices.Contains(colour.Paints, p) {
+		return p
+	}
+	return colour.Opaque
 }
 
 // mains returns the picture's main colours, which are looked for once.
@@ -44,7 +54,7 @@ func (a area) showColour(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	v := colourView{head: newHead(k.project, "/colour"), Cautions: lesson.Cautions(lesson.Paint)}
+	v := colourView{head: newHead(k.project, "/colour"), Cautions: lesson.Cautions(lesson.Paint), Paint: paintOf(r)}
 	mains, err := a.mains(k)
 	if err != nil {
 		return err
@@ -117,7 +127,7 @@ func (a area) colourSheet(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	made, err := sheet.ColourSheet(k.wish, colour.Mains(k.image))
+	made, err := sheet.ColourSheet(k.wish, colour.Mains(k.image), paintOf(r))
 	if err != nil {
 		return asked(err)
 	}

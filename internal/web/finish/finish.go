@@ -47,6 +47,7 @@ func Routes(r chi.Router, k *kit.Kit) {
 		r.Get("/tiles.pdf", k.Handle(a.tileSet))
 		r.Get("/tiles/key.pdf", k.Handle(a.tileKey))
 		r.Get("/show", k.Handle(a.showShow))
+		r.Get("/slides", k.Handle(a.slides))
 		r.Get("/labels.pdf", k.Handle(a.labels))
 		r.Get("/exhibition.pdf", k.Handle(a.exhibition))
 		r.Get("/portfolios.pdf", k.Handle(a.portfolios))

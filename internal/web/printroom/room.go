@@ -76,6 +76,18 @@ type room struct {
 	Base     string // where links on the pages lead
 }
 
+// WhoGets lists the students of the class whose pages differ from the others', and how.
+func (v room) WhoGets() (list []store.Student) {
+	if v.Project.Class != nil {
+		for _, s := range v.Project.Class.Students {
+			if s.Needs != "" {
+				list = append(list, s)
+			}
+		}
+	}
+	return list
+}
+
 // LeadsNowhere reports whether the chosen pages carry links that no tablet finds.
 func (v room) LeadsNowhere() bool {
 	return kit.OnlyHere(v.Base) && slices.Contains(v.Spec.Kinds, sheet.KindCover)
@@ -180,15 +192,16 @@ func (a area) show(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	v := room{Base: a.Base(r), Project: p, Plan: plan, Spec: usual(r, p.EffectiveRoad().Way, plan), Rail: kit.Rail{Project: p, Here: kit.StepPrint, Planned: true}, Counts: map[page.Kind]int{}}
-	marks, err := a.Store.Landmarks(r.Context(), p.ID, p.PictureID)
-	if err != nil {
-		return err
-	}
-	if len(marks) == 0 { // no points were pressed yet: the page of points waits for them
-		v.Spec.Kinds = slices.DeleteFunc(v.Spec.Kinds, func(k page.Kind) bool { return k == sheet.KindPoints })
-	}
 	if r.Form.Has("kind") || r.Form.Has("chosen") {
 		v.Spec = readSpec(r)
+	} else if slices.Contains(v.Spec.Kinds, sheet.KindPoints) {
+		marks, err := a.Store.Landmarks(r.Context(), p.ID, p.PictureID)
+		if err != nil {
+			return err
+		}
+		if len(marks) == 0 { // no points were pressed yet: their page waits for them
+			v.Spec.Kinds = slices.DeleteFunc(v.Spec.Kinds, func(k page.Kind) bool { return k == sheet.KindPoints })
+		}
 	}
 	v.Query = address(v.Spec)
 	if err := a.sample(r, &v); err != nil {
