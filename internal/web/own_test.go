@@ -27,7 +27,7 @@ func TestOwnDesk(t *testing.T) {
 	if err := h.db.TickBoxes(context.Background(), h.project.TeacherID, h.project.ID, h.class.Students[0].ID, []string{"A1"}, true, time.Now()); err != nil {
 		t.Fatal(err) // drawing has begun
 	}
-	for _, size := range [][2]int{{390, 844}, {768, 1024}, {1024, 768}, {1280, 800}} {
+	for _, size := range [][2]int{{390, 844}, {768, 1024}, {844, 390}, {1024, 768}, {1280, 800}} {
 		s.page.MustSetViewport(size[0], size[1], 1, false)
 		s.visit("/s/" + h.link)
 		s.page.MustElement("#own-picture svg")
@@ -53,6 +53,18 @@ func TestOwnDesk(t *testing.T) {
 	}
 	if at := place(); at != "left" {
 		t.Errorf("the box lies on the %s for the right hand", at)
+	}
+	// A tick that the server has leaves the page as it is; what is called to the class stands on it.
+	if err := h.db.SetCall(context.Background(), store.Call{ProjectID: h.project.ID, ClassID: h.class.ID, Words: "Pencils down"}); err != nil {
+		t.Fatal(err)
+	}
+	s.visit("/s/" + h.link)
+	s.page.MustEval(`() => { globalThis.same = true }`)
+	s.page.MustElement("#own-tick").MustClick()
+	h.ticked(t, h.class.Students[0].ID, 2)
+	s.see("#own-call", "Pencils down")
+	if !s.page.MustEval(`() => globalThis.same === true`).Bool() {
+		t.Error("a tick opened the page anew")
 	}
 	// By strips: covered from the edge on; past the middle the page turns round.
 	s.page.MustElement(`[data-mode="strips"]`).MustClick()

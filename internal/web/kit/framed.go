@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"image"
+	"time"
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/photo"
@@ -21,8 +22,7 @@ func (k *Kit) Framed(ctx context.Context, teacher uint64, id *uint64, plan grid.
 	if id == nil || plan.Frame == nil {
 		return nil, 0, Ask("Choose a picture for this project first: this is made of it.")
 	}
-	f := photo.SheetFrame(plan, framedSide)
-	key := fmt.Sprint(*id, *plan.Frame, plan.Sheet.Width, plan.Sheet.Height)
+	f, key := photo.SheetFrame(plan, framedSide), framedKey(*id, plan)
 	if img, ok := k.framed.Get(key); ok {
 		return img, f.PerMM, nil
 	}
@@ -40,6 +40,27 @@ func (k *Kit) Framed(ctx context.Context, teacher uint64, id *uint64, plan grid.
 	}
 	k.framed.Add(key, img)
 	return img, f.PerMM, nil
+}
+
+func framedKey(id uint64, plan grid.Plan) string {
+	return fmt.Sprint(id, *plan.Frame, plan.Sheet.Width, plan.Sheet.Height)
+}
+
+// betweenFramed is how long nobody makes a picture for what is only nice to have, after one
+// was made: forty classes that begin at once would do nothing else.
+const betweenFramed = 2 * time.Second
+
+// FramedIfQuick is Framed where that costs little just now: the picture is in memory, or
+// nobody has made one lately. ok is false where it is better left out.
+func (k *Kit) FramedIfQuick(ctx context.Context, teacher uint64, id *uint64, plan grid.Plan) (img *image.RGBA, perMM float64, ok bool, err error) {
+	if id != nil && plan.Frame != nil && !k.framed.Contains(framedKey(*id, plan)) {
+		now := time.Now().UnixNano()
+		if last := k.madeFramed.Load(); now-last < int64(betweenFramed) || !k.madeFramed.CompareAndSwap(last, now) {
+			return nil, 0, false, nil
+		}
+	}
+	img, perMM, err = k.Framed(ctx, teacher, id, plan)
+	return img, perMM, err == nil, err
 }
 
 // Whole returns all of a picture, and how many pixels are a millimetre at the

@@ -12,6 +12,7 @@ import (
 	"net/http"
 	"strconv"
 	"strings"
+	"sync/atomic"
 	"syscall"
 	"time"
 
@@ -41,11 +42,12 @@ type Kit struct {
 	SignIns     *Guard // by account and by address
 	Links       *Guard // by address
 
-	measured *lru.Cache[uint64, *image.RGBA] // by picture
-	framed   *lru.Cache[string, *image.RGBA] // by picture, frame and sheet
-	lately   lately
-	hub      *hub
-	reckoned reckoned
+	measured   *lru.Cache[uint64, *image.RGBA] // by picture
+	framed     *lru.Cache[string, *image.RGBA] // by picture, frame and sheet
+	madeFramed atomic.Int64                    // when one was made for what is only nice to have, in nanoseconds
+	lately     lately
+	hub        *hub
+	reckoned   reckoned
 }
 
 // mostMeasured pictures stay decoded, each of about 2.5 MB, and mostFramed as

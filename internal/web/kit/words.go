@@ -14,6 +14,7 @@ import (
 	"zestysketch/internal/core/measure"
 	"zestysketch/internal/core/plane"
 	"zestysketch/internal/core/sheet"
+	"zestysketch/internal/web/static"
 	"zestysketch/internal/work"
 )
 
@@ -26,6 +27,7 @@ var words = template.FuncMap{
 		return map[grid.Level]string{grid.Note: "Note", grid.Warn: "Look", grid.Stop: "Stop"}[l]
 	},
 	"pick":    Pick,
+	"lean":    static.Lean,
 	"term":    term,
 	"arrow":   arrow,
 	"percent": func(share float64) float64 { return 100 * share },

@@ -39,8 +39,8 @@ export function ownDesk(link, queue, key, version) {
 
   // The teacher may change the grid: the page is opened anew once all is sent.
   let newer = false;
-  function anew(version) {
-    newer ||= Boolean(version) && Number(version) !== version;
+  function anew(plan) {
+    newer ||= Boolean(plan) && Number(plan) !== version;
     if (newer && !queue.list().length) location.reload();
   }
   document.addEventListener("zesty:sent", (event) => anew(event.detail.plan));

@@ -27,8 +27,6 @@ func Handler() http.Handler {
 		switch r.URL.Path {
 		case "/static/zest.css":
 			made, ok = styles, true
-		case "/static/student.css":
-			made, ok = lean, true
 		case "/static/viewfinder.wasm":
 			viewfinder(w, r)
 			return

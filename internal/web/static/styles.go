@@ -2,7 +2,10 @@ package static
 
 import (
 	"bytes"
+	"crypto/sha256"
+	"encoding/base64"
 	"fmt"
+	"html/template"
 	"slices"
 	"strings"
 
@@ -22,6 +25,16 @@ var (
 	styles = joined(slices.Concat(shared, areas))
 	lean   = slices.Concat(skeleton(read("vendor/bootstrap/bootstrap.min.css")), joined(append(slices.Clone(shared), "own")))
 )
+
+// Lean returns what students' pages bring along in themselves: on a slow line that is one
+// trip less before anything is painted. LeanSource names it in a page's policy.
+func Lean() template.CSS { return template.CSS(lean) }
+
+// LeanSource lets those very styles stand in a page (W3C Content Security Policy, hash source).
+var LeanSource = func() string {
+	sum := sha256.Sum256(lean)
+	return "'sha256-" + base64.StdEncoding.EncodeToString(sum[:]) + "'"
+}()
 
 func read(name string) []byte {
 	b, err := files.ReadFile(name)

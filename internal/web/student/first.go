@@ -3,11 +3,14 @@ package student
 import (
 	"bytes"
 	"encoding/base64"
+	"errors"
 	"html/template"
 	"image"
 	"image/draw"
 	"image/jpeg"
 	"net/http"
+
+	"github.com/go-chi/chi/v5"
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/page"
@@ -16,12 +19,16 @@ import (
 )
 
 // firstBox draws the box in hand with its part of the picture in the page itself: a tablet on
-// a slow line shows it before the whole picture has come.
+// a slow line shows it before the whole picture has come. Where many begin at once it is
+// drawn from the whole picture instead.
 func (a area) firstBox(r *http.Request, o own, c grid.Cell) (template.HTML, error) {
-	return kit.Once(a.Kit, func() (template.HTML, error) {
-		img, perMM, err := a.Framed(r.Context(), o.project.TeacherID, &o.picture.ID, o.plan)
+	drawing, err := kit.Once(a.Kit, func() (template.HTML, error) {
+		img, perMM, quick, err := a.FramedIfQuick(r.Context(), o.project.TeacherID, &o.picture.ID, o.plan)
 		if err != nil {
 			return "", err
+		}
+		if !quick {
+			return "", errBusy
 		}
 		drawn := sheet.BoxInHand(o.plan, c)
 		for i, item := range drawn.Items {
@@ -36,7 +43,15 @@ func (a area) firstBox(r *http.Request, o own, c grid.Cell) (template.HTML, erro
 		}
 		return kit.InlineSVG(drawn, func(string) string { return address })
 	}, "first box", o.picture.ID, c.Label, kit.SumOf(o.project, o.plan))
+	if errors.Is(err, errBusy) { // drawn from the whole picture, when that has come
+		whole := "/s/" + chi.URLParam(r, "link") + "/picture"
+		return kit.InlineSVG(sheet.BoxInHand(o.plan, c), func(string) string { return whole })
+	}
+	return drawing, err
 }
+
+// errBusy is why a box is not drawn just now.
+var errBusy = errors.New("many begin at once")
 
 // partOf returns a box of a picture, which is stretched to the sheet at so many pixels a
 // millimetre, with what is around it, as an address that holds all of it.
