@@ -140,15 +140,24 @@ func (set Set) Parts() []lesson.Counted { return set.parts }
 
 // Counts reports whether a label is of a box of the student's plan, or of a part, and such
 // are counted.
-func (set Set) Counts(student uint64, label string) bool {
+func (set Set) Counts(student uint64, label string) bool { return set.Counter(student)(label) }
+
+// Counter is Counts for many labels of one student.
+func (set Set) Counter(student uint64) func(label string) bool {
 	if set.parts != nil {
-		return slices.ContainsFunc(set.parts, func(p lesson.Counted) bool { return p.Label == label })
+		return func(label string) bool {
+			return slices.ContainsFunc(set.parts, func(p lesson.Counted) bool { return p.Label == label })
+		}
 	}
 	if within, part := set.within[student]; part {
-		return within[label]
+		return func(label string) bool { return within[label] }
 	}
-	_, ok := set.Of(student).Find(label)
-	return ok
+	plan := set.Of(student)
+	labels, columns, rows := plan.Grid.Labels, plan.Grid.Columns, plan.Grid.Rows // a wall asks thousands of times
+	return func(label string) bool {
+		column, row, ok := labels.Place(label)
+		return ok && column < columns && row < rows
+	}
 }
 
 // Part returns the part of the boxes that a student draws, empty for all of them.
@@ -162,9 +171,9 @@ func (set Set) Part(student uint64) string {
 // Done returns what of a student's ticks is counted: boxes that only an earlier plan had are
 // not, nor what another way of working counts.
 func (set Set) Done(student uint64, ticked map[string]bool) map[string]bool {
-	done := map[string]bool{}
+	done, counts := map[string]bool{}, set.Counter(student)
 	for label := range ticked {
-		if set.Counts(student, label) {
+		if counts(label) {
 			done[label] = true
 		}
 	}

@@ -88,8 +88,9 @@ func (r *Room) Forecast(student uint64) (in lesson.Range, boxes int) {
 	if r.Plans.Parts() != nil {
 		return r.pace.Forecast(r.pace.Students[student], rest), len(rest)
 	}
+	counts := r.Plans.Counter(student)
 	for _, c := range r.Cells(student) {
-		if !done[c.Label] && r.Plans.Counts(student, c.Label) {
+		if !done[c.Label] && counts(c.Label) {
 			rest = append(rest, r.weight(student, plan, c))
 		}
 	}

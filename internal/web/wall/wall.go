@@ -185,9 +185,10 @@ func newTile(w *room.Room, s store.Student, reason string) tile {
 	for y := range plan.Grid.Rows {
 		t.Rows = append(t.Rows, row{plan.Grid.Labels.Row(y), make([]box, 0, plan.Grid.Columns)})
 	}
+	counts := w.Plans.Counter(s.ID)
 	for _, cell := range w.Cells(s.ID) {
 		r := &t.Rows[cell.Row]
-		r.Boxes = append(r.Boxes, box{cell.Label, done[cell.Label], !w.Plans.Counts(s.ID, cell.Label)})
+		r.Boxes = append(r.Boxes, box{cell.Label, done[cell.Label], !counts(cell.Label)})
 	}
 	return t
 }
