@@ -5,8 +5,10 @@ import (
 	"encoding/json"
 	"fmt"
 	"image"
+	"image/color"
 	"image/png"
 	"math"
+	"math/rand/v2"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -65,7 +67,7 @@ func allKinds(t *testing.T, paper string, pr page.Printer) ([]page.Page, render.
 		t.Fatal(err)
 	}
 	w := sheet.Wish{Plan: plan, Boxes: read.Boxes, Printer: pr, Who: sheet.Who{Name: "Ζωή Őrsi", Class: "7 Quay", Link: "http://192.168.1.20:8080/s/abcdefghijklmnopqrstuvwxyz", Project: 12, Student: 345},
-		Class: []sheet.Who{{Name: "Ζωή", Class: "7 Quay", Project: 12, Student: 345}}, Landmarks: []string{"Tip of the mast"}}
+		Class: []sheet.Who{{Name: "Ζωή", Class: "7 Quay", Project: 12, Student: 345}}, Landmarks: []string{"Tip of the mast"}, Pins: []sheet.Pin{{Name: "Tip of the mast", At: plane.Pt(30, 60)}}}
 	var pages []page.Page
 	for _, about := range sheet.Kinds {
 		made, err := sheet.Pages(about.Kind, w)
@@ -338,30 +340,73 @@ func TestCodesAreRead(t *testing.T) {
 	size, _ := measure.PaperNamed("A4")
 	pages, pictures := allKinds(t, "A4", page.On(size.Size))
 	file := writePDF(t, pages, pictures)
-	read := func(kind page.Kind) []string {
+	read := func(kind page.Kind, copied bool) []string {
 		for i, p := range pages {
 			if p.Kind != kind {
 				continue
 			}
 			base := filepath.Join(t.TempDir(), "c")
 			tool(t, "pdftoppm", "-r", "150", "-f", fmt.Sprint(i+1), "-l", fmt.Sprint(i+1), "-singlefile", "-png", file, base)
+			if copied {
+				photocopy(t, base+".png")
+			}
 			lines := strings.Fields(output(t, "zbarimg", "--quiet", "--raw", "-Sdisable", "-Sqrcode.enable", base+".png"))
 			sort.Strings(lines)
 			return lines
 		}
 		return nil
 	}
-	if got := read(sheet.KindCover); len(got) != 1 || got[0] != "http://192.168.1.20:8080/s/abcdefghijklmnopqrstuvwxyz" {
-		t.Errorf("the cover's code says %q", got)
-	}
-	got := read(sheet.KindTags)
-	if len(got) != 4 {
-		t.Fatalf("%d tags were read: %q", len(got), got)
-	}
-	for corner, words := range got {
-		if tag, ok := photo.ParseTag(words); !ok || tag != (photo.Tag{Project: 12, Student: 345, Corner: corner}) {
-			t.Errorf("tag %d says %q", corner, words)
+	for _, copied := range []bool{false, true} {
+		if got := read(sheet.KindCover, copied); len(got) != 1 || got[0] != "http://192.168.1.20:8080/s/abcdefghijklmnopqrstuvwxyz" {
+			t.Errorf("copied %t: the cover's code says %q", copied, got)
 		}
+		got := read(sheet.KindTags, copied)
+		if len(got) != 4 {
+			t.Fatalf("copied %t: %d tags were read: %q", copied, len(got), got)
+		}
+		for corner, words := range got {
+			if tag, ok := photo.ParseTag(words); !ok || tag != (photo.Tag{Project: 12, Student: 345, Corner: corner}) {
+				t.Errorf("copied %t: tag %d says %q", copied, corner, words)
+			}
+		}
+	}
+}
+
+// photocopy makes a page's pixels what a tired copier leaves of them: grey, blurred, noisy and
+// then black or white.
+func photocopy(t *testing.T, file string) {
+	t.Helper()
+	f, err := os.Open(file)
+	if err != nil {
+		t.Fatal(err)
+	}
+	img, err := png.Decode(f)
+	f.Close()
+	if err != nil {
+		t.Fatal(err)
+	}
+	rng := rand.New(rand.NewPCG(150, 9))
+	out := image.NewGray(img.Bounds())
+	for y := out.Rect.Min.Y + 1; y < out.Rect.Max.Y-1; y++ {
+		for x := out.Rect.Min.X + 1; x < out.Rect.Max.X-1; x++ {
+			sum := 0
+			for dy := -1; dy <= 1; dy++ {
+				for dx := -1; dx <= 1; dx++ {
+					sum += int(color.GrayModel.Convert(img.At(x+dx, y+dy)).(color.Gray).Y)
+				}
+			}
+			if v := float64(sum)/9 + 25*rng.NormFloat64(); v > 128 {
+				out.SetGray(x, y, color.Gray{Y: 255})
+			}
+		}
+	}
+	w, err := os.Create(file)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer w.Close()
+	if err := png.Encode(w, out); err != nil {
+		t.Fatal(err)
 	}
 }
 

@@ -70,9 +70,11 @@ type Student struct {
 	Team      string  // a group within the class
 	Pace      string  // slow or quick as the teacher knows them, empty for usual
 	Home      string  // what they have at home, words with commas
-	Needs     string  // words with commas: NeedFewer, NeedContrast
+	Needs     string  // words with commas, of Needs
 	LeftAt    *time.Time
-	CreatedAt time.Time
+	// Where they sit, from 1, from the front and from the left; nil where nobody said.
+	SeatRow, SeatColumn *int
+	CreatedAt           time.Time
 }
 
 // What a student may need that changes their pages.

@@ -11,6 +11,8 @@ import (
 	"testing"
 	"time"
 
+	"github.com/go-rod/rod/lib/input"
+
 	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/demo"
 	"zestysketch/internal/store"
@@ -242,5 +244,60 @@ func TestSetsByPace(t *testing.T) {
 	}
 	if slow, quick := pages(0), pages(1); slow == 0 || quick == 0 {
 		t.Errorf("sets of %d and %d pages", slow, quick)
+	}
+}
+
+// A class gets its seats by numbers, or by dragging and keys, which write the numbers; the wall
+// and the round go by them. Two on one seat, and seats outside the room, are told.
+func TestSeats(t *testing.T) {
+	t.Parallel()
+	h := newHouse(t)
+	c := h.signIn("owner@quay.example")
+	seats := h.address("/classes/{class}/seats")
+	first, second := h.class.Students[0].ID, h.class.Students[1].ID
+	at := func(row1, column1, row2, column2 string) form {
+		return form{fmt.Sprintf("row_%d", first): row1, fmt.Sprintf("column_%d", first): column1, fmt.Sprintf("row_%d", second): row2, fmt.Sprintf("column_%d", second): column2}
+	}
+	c.post(seats, at("1", "2", "1", "2")).want(http.StatusUnprocessableEntity, "have the same seat")
+	c.post(seats, at("99", "2", "", "")).want(http.StatusUnprocessableEntity, "a row of 1 to 10")
+	c.post(seats, at("1", "", "", "")).want(http.StatusUnprocessableEntity, "or both empty")
+	c.post(seats, at("2", "3", "1", "4")).location()
+	wall := h.address("/projects/{project}/wall")
+	c.get(wall).want(http.StatusOK, "by seat")
+	c.get(wall+"?order=seats").want(http.StatusOK, "data-seated", `data-row="2" data-column="3"`)
+	if round := c.get(h.address("/projects/{project}/round")).body; !strings.Contains(round, ">"+h.class.Students[1].Name+"</h1>") && !strings.Contains(round, ">"+h.class.Students[1].Name+"</h2>") {
+		t.Error("the round does not begin with who sits in front")
+	}
+	c.post(seats, at("2", "3", "", "")).location() // who is not named sits nowhere
+	kept, err := h.db.Class(t.Context(), h.project.TeacherID, h.class.ID)
+	if err != nil || *kept.Students[0].SeatRow != 2 || kept.Students[1].SeatRow != nil || kept.Students[0].Name != "Ada" {
+		t.Errorf("kept %+v, %v", kept.Students, err)
+	}
+
+	s := h.open(1280, 800)
+	s.signIn()
+	s.visit(seats)
+	chip := s.page.MustElementR(".chip", "Bryn")
+	chip.MustFocus()
+	s.page.Keyboard.MustType(input.ArrowRight) // without a seat: the first free one
+	s.page.Keyboard.MustType(input.ArrowRight)
+	s.page.Keyboard.MustType(input.ArrowDown)
+	if at := chip.MustAttribute("aria-label"); *at != "Bryn, row 2, column 2" {
+		t.Errorf("by keys: %s", *at)
+	}
+	box := s.page.MustElementR(".chip", "Ada").MustShape().Box()
+	s.page.Mouse.MustMoveTo(box.X+box.Width/2, box.Y+box.Height/2).MustDown("left")
+	s.page.Mouse.MustMoveTo(box.X+box.Width/2+5, box.Y+box.Height+20)
+	s.page.Mouse.MustMoveTo(box.X+box.Width/2, box.Y+box.Height+52)
+	s.page.Mouse.MustUp("left")
+	if at := s.page.MustElementR(".chip", "Ada").MustAttribute("aria-label"); *at == "Ada, row 2, column 3" {
+		t.Errorf("dragged down: %s", *at)
+	}
+	s.page.MustElementR("button", "Keep the seats").MustClick()
+	s.page.MustWaitRequestIdle()()
+	s.visit(seats)
+	s.page.MustElementR(".chip", "Bryn")
+	if kept, err = h.db.Class(t.Context(), h.project.TeacherID, h.class.ID); err != nil || kept.Students[1].SeatRow == nil || *kept.Students[1].SeatRow != 2 || *kept.Students[0].SeatRow < 3 {
+		t.Errorf("dragged and kept: %+v, %v", kept.Students, err)
 	}
 }

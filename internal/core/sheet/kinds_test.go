@@ -16,6 +16,7 @@ import (
 	"zestysketch/internal/core/plane"
 	"zestysketch/internal/core/reading"
 	"zestysketch/internal/core/sighting"
+	"zestysketch/internal/render"
 )
 
 // wish is one of every school, on a picture, for a named student.
@@ -58,6 +59,9 @@ func TestEveryKindOfPage(t *testing.T) {
 					}
 					for _, p := range pages {
 						checkPage(t, p, fmt.Sprintf("%s of %s on %s at %v", about.Kind, ask.Name, on, k), w.Printer)
+						if k == 1 {
+							checkType(t, p, fmt.Sprintf("%s of %s on %s", about.Kind, ask.Name, on), 2.4)
+						}
 					}
 				}
 			}
@@ -86,6 +90,72 @@ func checkPage(t *testing.T, p page.Page, what string, pr page.Printer) {
 			if q.X < pr.Margin-0.1 || q.Y < pr.Margin-0.1 || q.X > float64(p.Size.W)-pr.Margin+0.1 || q.Y > float64(p.Size.H)-pr.Margin+0.1 {
 				t.Errorf("%s: a line at %.1f, %.1f mm is nearer the edge than %v mm", what, q.X, q.Y, pr.Margin)
 				return
+			}
+		}
+	}
+}
+
+// checkType holds the letters of a page against the page grammar: none so small that a copy
+// loses it, none upon another, none cut off at the paper's edge.
+func checkType(t *testing.T, p page.Page, what string, least float64) {
+	t.Helper()
+	var boxes []plane.Rect
+	var said []string
+	for _, item := range p.Items {
+		text, ok := item.(page.Text)
+		if !ok || strings.TrimSpace(text.Words) == "" {
+			continue
+		}
+		if text.Size < least-1e-9 {
+			t.Errorf("%s: “%s” is %.2f mm high, under %.1f", what, text.Words, text.Size, least)
+		}
+		wide, x := page.TextWidth(text.Words, text.Size, text.Bold), text.At.X
+		switch text.Anchor {
+		case page.Middle:
+			x -= wide / 2
+		case page.End:
+			x -= wide
+		}
+		b := plane.Rect{Min: plane.Pt(x, text.At.Y-0.7*text.Size), Max: plane.Pt(x+wide, text.At.Y)}
+		if b.Min.X < 3 || b.Max.X > float64(p.Size.W)-3 {
+			t.Errorf("%s: “%s” reaches from %.1f to %.1f of %.1f mm", what, text.Words, b.Min.X, b.Max.X, p.Size.W)
+		}
+		for i, o := range boxes {
+			if b.Min.X < o.Max.X-0.2 && o.Min.X < b.Max.X-0.2 && b.Min.Y < o.Max.Y-0.2 && o.Min.Y < b.Max.Y-0.2 {
+				t.Errorf("%s: “%s” stands on “%s”", what, text.Words, said[i])
+			}
+		}
+		boxes, said = append(boxes, b), append(said, text.Words)
+	}
+}
+
+// Every kind of page uses its paper: what is on it between head line and foot reaches over
+// most of the height, or is as large as it must be, true to size (measured on a raster of
+// 60 dots an inch).
+func TestPagesAreUsed(t *testing.T) {
+	trueToSize := map[page.Kind]bool{KindClean: true, KindStrips: true, KindTags: true, KindWindows: true, KindSheet: true, KindDots: true} // as large as what they measure
+	for _, on := range []string{"A4", "Letter"} {
+		w := wish(t, asks[0], on)
+		for _, k := range Kinds {
+			if trueToSize[k.Kind] {
+				continue
+			}
+			pages, err := Pages(k.Kind, w)
+			if err != nil {
+				t.Fatal(err)
+			}
+			img := render.Pixels(pages[0], 60/25.4, nil)
+			low := 0
+			for y := range int(float64(img.Rect.Dy()) - 16*60/25.4) { // above the check bar
+				for x := range img.Rect.Dx() {
+					if img.RGBAAt(x, y).G < 0xd0 {
+						low = y
+						break
+					}
+				}
+			}
+			if share := float64(low) / float64(img.Rect.Dy()); share < 0.55 {
+				t.Errorf("%s on %s ends at %.0f %% of the page", k.Kind, on, 100*share)
 			}
 		}
 	}

@@ -45,7 +45,7 @@ func (w Wish) checklist(head string, lines, notes []string) (page.Page, error) {
 	}
 	// Rows fill the page, as far as that still looks like a table.
 	spread := (foot - top - listHeight(lines, size, width+size*checkIndent)) / float64(len(lines))
-	spread = min(max(0, spread), 3*size)
+	spread = min(max(0, spread), 4.5*size)
 	y := top
 	for _, line := range lines {
 		pg.Line(in.Min.X, y, in.Max.X, y, 0.2, page.Faint)
@@ -88,13 +88,16 @@ func drawChecks(pg *page.Page, at plane.Point, size, width float64, lines []stri
 	return at.Y
 }
 
+// sectionGap is between two lines of a section, mm.
+const sectionGap = 0.8
+
 // drawSection writes a heading and lines, and returns where the next one goes.
 func drawSection(pg *page.Page, at plane.Point, width float64, head string, lines []string) float64 {
 	pg.Add(page.Text{At: at, Size: page.Heading, Words: head, Bold: true, Color: page.Ink})
 	y := at.Y + page.Heading*1.25
 	for _, line := range lines {
 		pg.Add(page.Text{At: plane.Pt(at.X, y), Size: page.Body, Words: "·", Bold: true, Color: page.Ink})
-		y = pg.Paragraph(plane.Pt(at.X+3, y), page.Body, width-4, false, line) + 0.8
+		y = pg.Paragraph(plane.Pt(at.X+3, y), page.Body, width-4, false, line) + sectionGap
 	}
 	return y + 4
 }

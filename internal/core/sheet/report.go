@@ -94,7 +94,7 @@ func Report(w Wish, done map[string]bool, entries []Entry, photo string, shape f
 // fitting returns the lines that have room, and says how many have not.
 func fitting(lines []string, width, room float64) []string {
 	for i, line := range lines {
-		if room -= float64(len(page.Wrap(line, 3.6, width, false)))*4.6 + 0.8; room < 0 {
+		if room -= float64(len(page.Wrap(line, page.Body, width, false)))*page.Body*page.Leading + sectionGap; room < 0 {
 			return append(append([]string{}, lines[:i]...), fmt.Sprintf("and %d more", len(lines)-i))
 		}
 	}

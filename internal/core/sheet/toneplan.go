@@ -185,8 +185,11 @@ func ColourSheet(w Wish, mains []colour.Main, with colour.Paint) (page.Page, err
 		pg.Add(b, page.BoxPath(page.Box(in.Min.X+29, y, 26, high-5), 0.2, page.Faint))
 		x := in.Min.X + 59
 		pg.Add(page.Text{At: plane.Pt(x, y+4.5), Size: 4.6, Words: capital(m.Colour.Name()), Bold: true, Color: page.Ink},
-			page.Text{At: plane.Pt(x, y+10), Size: 3.4, Words: fmt.Sprintf("%.0f %% of the picture, %s", 100*m.Share, m.Spread()), Color: page.Ink})
+			page.Text{At: plane.Pt(x, y+10), Size: 3.4, Words: page.Cut(fmt.Sprintf("%.0f %% of the picture, %s", 100*m.Share, m.Spread()), 3.4, in.Max.X-x-22, false), Color: page.Ink})
 		for i, line := range page.Wrap(m.Colour.Begin(with), 3.4, in.Max.X-x-22, false) {
+			if 15.5+float64(i)*4.4 > high {
+				break // the next colour begins
+			}
 			pg.Add(page.Text{At: plane.Pt(x, y+14.5+float64(i)*4.2), Size: 3.4, Words: line, Color: page.Ink})
 		}
 		k := min(18, high-6) / 24

@@ -75,7 +75,7 @@ func TransferCard(w Wish, p transfer.Plan, way transfer.Way, place, list []strin
 	}
 	lists = append(lists, Entry{"Good to know", append(append([]string{}, way.But...), p.Notes...)}, Entry{"Before the tape comes off", lesson.BeforeTapeOff(list)})
 	for _, e := range lists {
-		if len(e.Lines) > 0 {
+		if len(e.Lines) > 0 && y < in.Max.Y-14 {
 			y = drawSection(&last, plane.Pt(in.Min.X, y), in.Width(), e.Head, fitting(e.Lines, in.Width()-4, in.Max.Y-y-10))
 		}
 	}

@@ -34,6 +34,8 @@ func Routes(r chi.Router, k *kit.Kit) {
 	a := area{k}
 	r.Get("/classes", k.Handle(a.list))
 	r.Post("/classes", k.Handle(a.add))
+	r.Get("/classes/{class}/seats", k.Handle(a.showSeats))
+	r.Post("/classes/{class}/seats", k.Handle(a.setSeats))
 	r.Post("/classes/{class}/bypace", k.Handle(a.byPace))
 	r.Get("/classes/year", k.Handle(a.showYear))
 	r.Post("/classes/year", k.Handle(a.newYear))

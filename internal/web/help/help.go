@@ -9,6 +9,7 @@ import (
 	"github.com/go-chi/chi/v5"
 
 	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/core/measure"
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/web/kit"
@@ -27,6 +28,7 @@ func Routes(r chi.Router, k *kit.Kit) {
 // view is the handbook, with drawings of a made-up plan.
 type view struct {
 	Terms             []kit.Term
+	Ways              []lesson.Way
 	Plan              grid.Plan
 	Sizes, Marks, Cut template.HTML
 }
@@ -47,7 +49,7 @@ func show(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	v := view{Terms: kit.Terms(), Plan: plan}
+	v := view{Terms: kit.Terms(), Ways: lesson.Ways(), Plan: plan}
 	if v.Sizes, err = kit.InlineSVG(sheet.Sizes(plan), examplePicture); err != nil {
 		return err
 	}

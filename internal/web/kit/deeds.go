@@ -104,6 +104,7 @@ var deeds = map[string]string{
 	"POST /projects/{project}/students/{student}/notes":     "wrote a note",
 	"POST /projects/{project}/students/{student}/reached":   "marked an objective",
 	"POST /projects/{project}/students/{student}/part":      "gave a student a part to draw",
+	"POST /classes/{class}/seats":                           "gave a class its seats",
 	"POST /classes/{class}/bypace":                          "gave a class sets by pace",
 	"POST /projects/{project}/call":                         "called to the class",
 	"POST /projects/{project}/reached":                      "marked what was measured as reached",

@@ -14,6 +14,7 @@ var keysOf = map[string][]Key{
 		{"arrows", "walk the boxes"}, {"ctrl z", "empty that row again"}},
 	"table.html": {{"1 to 6", "ways of looking at the drawing"}, {"a m u q", "arrows, mirror, upside down, squint"}, {"n", "the next photo"},
 		{"arrows", "move the corner or landmark in hand"}, {"ctrl z", "take that back"}},
+	"seats.html":         {{"arrows", "move a name to another seat"}},
 	"slides.html":        {{"→", "the next drawing"}, {"←", "the one before"}},
 	"demonstration.html": {{"→", "show more of the box"}, {"←", "show less"}, {"n", "the next box"}, {"b", "the box before"}, {"u", "upside down"}, {"c", "cover the rest"}},
 	"eyes.html":          {{"→", "show the answer, then the next task"}, {"e", "easier"}, {"h", "harder"}},

@@ -157,6 +157,21 @@ deskSide.addEventListener("touchend", (event) => {
   if (Math.abs(x) > 70 && Math.abs(x) > 2 * Math.abs(y)) document.getElementById(x < 0 ? "next" : "previous")?.click();
 });
 
+// --- as the class sits ----------------------------------------------------------
+
+function seat(tile) {
+  const { row, column } = tile.dataset;
+  if (phone.matches || !row || !tile.closest("[data-seated]")) return;
+  tile.style.gridRow = row;
+  tile.style.gridColumn = column;
+}
+const seated = wall.querySelector("[data-seated]");
+if (seated && !phone.matches) {
+  const across = Math.max(...[...seated.querySelectorAll(".tile")].map((t) => Number(t.dataset.column ?? 1)));
+  seated.style.gridTemplateColumns = `repeat(${across}, minmax(0, 1fr))`;
+  for (const tile of seated.querySelectorAll(".tile")) seat(tile);
+}
+
 // --- live ---------------------------------------------------------------------
 
 // What is still waiting here is shown as it will be, whatever the server knew.
@@ -196,6 +211,7 @@ function put(fresh) {
   if (!old) return;
   const focused = old.contains(document.activeElement);
   old.replaceWith(fresh);
+  seat(fresh);
   htmx.process(fresh);
   if (focused) fresh.querySelector("a").focus();
   for (const rect of fresh.querySelectorAll("rect")) show(student, rect.dataset.label, rect.classList.contains("on"));

@@ -105,6 +105,7 @@ func (a area) showRound(w http.ResponseWriter, r *http.Request) error {
 	if len(work.Students) == 0 {
 		return kit.Ask("This project has no students yet. Choose a class on the wall first.")
 	}
+	slices.SortStableFunc(work.Students, store.BySeat) // as one walks
 	wanted, _ := strconv.ParseUint(r.FormValue("student"), 10, 63)
 	at := max(0, slices.IndexFunc(work.Students, func(s store.Student) bool { return s.ID == wanted }))
 	s := work.Students[at]

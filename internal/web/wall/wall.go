@@ -83,6 +83,8 @@ type view struct {
 	Own      bool
 	Calendar bool
 	Groups   bool           // some have one
+	Seats    bool           // some have one
+	Seated   bool           // the tiles stand as the class sits
 	Teams    []string       // the groups, by name
 	Stages   []lesson.Stage // of the road, to be set for many
 	Made     int64          // when, in milliseconds since 1970
@@ -249,7 +251,7 @@ func (a area) show(w http.ResponseWriter, r *http.Request) error {
 func (a area) fill(r *http.Request, v *view, work *room.Room, wanted uint64, order string) error {
 	needs, place := slices.Clone(work.Needs()), map[uint64]int{}
 	for i, s := range work.Students { // by name
-		place[s.ID], v.Groups = i, v.Groups || s.Team != ""
+		place[s.ID], v.Groups, v.Seats = i, v.Groups || s.Team != "", v.Seats || s.SeatRow != nil
 	}
 	v.First, v.Stages = firstOf(work), work.Road.On()
 	for _, s := range work.Students {
@@ -261,6 +263,11 @@ func (a area) fill(r *http.Request, v *view, work *room.Room, wanted uint64, ord
 	switch order {
 	case "names":
 		slices.SortStableFunc(needs, func(a, b lesson.Need) int { return place[a.ID] - place[b.ID] })
+	case "seats":
+		slices.SortStableFunc(needs, func(a, b lesson.Need) int {
+			return cmp.Or(store.BySeat(work.Students[place[a.ID]], work.Students[place[b.ID]]), place[a.ID]-place[b.ID])
+		})
+		v.Seated = true
 	case "groups":
 		team := func(n lesson.Need) string { return work.Students[place[n.ID]].Team }
 		slices.SortStableFunc(needs, func(a, b lesson.Need) int {
