@@ -223,6 +223,11 @@ func (s *screen) tick() {
 	s.t.Helper()
 	s.page.MustElementR(".rail a", "Draw").MustClick()
 	s.see(".desk h2", "Ada")
+	phone := s.page.MustEval(`() => innerWidth < 640`).Bool()
+	if phone { // a student lies on top of the wall once they are pressed
+		s.page.MustElementR(".tile-name", "Ada").MustClick()
+		s.see(".desk-open h2", "Ada")
+	}
 	s.page.MustElement("#box-B2").MustClick()
 	s.see(".tile-count", "1/63")
 	// The same by keyboard: one to the right, and the next student.
@@ -232,7 +237,12 @@ func (s *screen) tick() {
 	s.see(".tile-count", "2/63")
 	s.page.Keyboard.MustType('n')
 	s.see(".desk h2", "Bryn")
-	s.page.MustElement(`#tile-` + fmt.Sprint(s.class.Students[1].ID) + ` rect[data-label="A1"]`).MustClick()
+	if box := s.page.MustElement(`#tile-` + fmt.Sprint(s.class.Students[1].ID) + ` rect[data-label="A1"]`); phone {
+		s.page.MustElement("#box-A1").MustClick()
+		s.page.MustElement("#desk-close").MustClick()
+	} else {
+		box.MustClick()
+	}
 	s.see(".tile-count", "1/63")
 	s.sent()
 	s.page.MustReload().MustWaitLoad()
