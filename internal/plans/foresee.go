@@ -77,13 +77,13 @@ func foresee(ctx context.Context, s *store.Store, before, after store.Project, p
 
 // count says how many boxes each student would have done.
 func (step *Step) count(ticks map[uint64][]store.Tick, from, to Set) {
-	after := map[uint64]map[string]time.Time{}
+	before, after := map[uint64]map[string]time.Time{}, map[uint64]map[string]time.Time{}
 	for student, list := range ticks {
 		done := map[string]time.Time{}
 		for _, t := range list {
 			done[t.Label] = t.TickedAt
 		}
-		after[student] = maps.Clone(step.carry(student, done))
+		before[student], after[student] = done, maps.Clone(step.carry(student, done))
 	}
 	for _, t := range step.back {
 		if after[t.StudentID] == nil {
@@ -92,18 +92,15 @@ func (step *Step) count(ticks map[uint64][]store.Tick, from, to Set) {
 		after[t.StudentID][t.Label] = t.TickedAt
 	}
 	for student, done := range after {
-		ticked := map[string]time.Time{}
-		for _, t := range ticks[student] {
-			ticked[t.Label] = t.TickedAt
-		}
-		step.Done[student] = Done{counted(from, student, ticked), from.Count(student), counted(to, student, done), to.Count(student)}
+		step.Done[student] = Done{counted(from, student, before[student]), from.Count(student), counted(to, student, done), to.Count(student)}
 	}
 }
 
 // counted returns how many of a student's ticks a set of plans counts.
 func counted(set Set, student uint64, ticked map[string]time.Time) (n int) {
+	counts := set.Counter(student)
 	for label := range ticked {
-		if set.Counts(student, label) {
+		if counts(label) {
 			n++
 		}
 	}

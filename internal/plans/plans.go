@@ -216,12 +216,15 @@ const boldLine = 0.6
 func (set *Set) needs(students []store.Student) {
 	for _, s := range students {
 		plan, changed := set.Of(s.ID), false
-		ask, other := plan.Coarser(), s.Has(store.NeedFewer)
-		if !other && s.Has(store.NeedMore) {
-			ask, other = plan.Finer(), true
+		var ask func() grid.Request
+		switch {
+		case s.Has(store.NeedFewer):
+			ask = plan.Coarser
+		case s.Has(store.NeedMore):
+			ask = plan.Finer
 		}
-		if other {
-			again, err := grid.Make(ask)
+		if ask != nil {
+			again, err := grid.Make(ask())
 			if _, stopped := again.Stopped(); err == nil && !stopped {
 				again.Line, plan, changed = plan.Line, again, true
 			}

@@ -18,11 +18,7 @@ func Carry(before, after Set) store.Carry {
 		parts := ofParts(student, done)
 		boxes := maps.Clone(done)
 		maps.DeleteFunc(boxes, func(label string, _ time.Time) bool { return lesson.IsPart(label) })
-		over := maps.Clone(carryBoxes(before, after, student, boxes))
-		if len(parts) == 0 {
-			return over
-		}
-		maps.Copy(parts, over)
+		maps.Copy(parts, carryBoxes(before, after, student, boxes))
 		return parts
 	}
 }

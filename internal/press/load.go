@@ -132,15 +132,11 @@ func (set *Set) See(pixels func(picture uint64) (*image.RGBA, error)) {
 }
 
 func (set *Set) extras(ctx context.Context, s *store.Store) error {
-	marks, err := s.Landmarks(ctx, set.Project.ID, set.Project.PictureID)
-	if err != nil {
+	var err error
+	if set.Landmarks, err = s.Landmarks(ctx, set.Project.ID, set.Project.PictureID); err != nil {
 		return err
 	}
-	slices.SortStableFunc(marks, func(a, b store.Landmark) int { return b.Weight - a.Weight })
-	for _, m := range marks {
-		set.Landmarks = append(set.Landmarks, m.Name)
-		set.marks = append(set.marks, m)
-	}
+	slices.SortStableFunc(set.Landmarks, func(a, b store.Landmark) int { return b.Weight - a.Weight })
 	return nil
 }
 

@@ -31,8 +31,7 @@ type Set struct {
 	Own       func(student uint64) (grid.Plan, *store.Picture)
 	Printer   page.Printer
 	Frames    []grid.Frame
-	Landmarks []string
-	marks     []store.Landmark
+	Landmarks []store.Landmark                                          // the weightiest first
 	Link      func(ctx context.Context, student uint64) (string, error) // nil makes none
 	Empty     func(p grid.Plan, pic *store.Picture) ([]string, error)   // the boxes with nothing in them; nil asks nobody
 	Read      func(p grid.Plan, pic *store.Picture) ([]reading.Box, error)
@@ -204,7 +203,7 @@ func (s Set) one(spec Spec, w sheet.Wish, pic *store.Picture, pictures map[uint6
 	}
 	other := pic == nil || s.Project.PictureID == nil || *s.Project.PictureID != pic.ID
 	if !other { // landmarks are of the project's own picture
-		w.Pins = PinsOn(w.Plan, s.marks)
+		w.Pins = PinsOn(w.Plan, s.Landmarks)
 	}
 	for _, k := range spec.Kinds {
 		if pic == nil && (k == sheet.KindReference || k == sheet.KindClean || sheet.Reads(k, w.Help) || k == sheet.KindCards) {
@@ -244,15 +243,23 @@ func (s Set) one(spec Spec, w sheet.Wish, pic *store.Picture, pictures map[uint6
 	return pages, nil
 }
 
+// LandmarkNames returns what the landmarks are called, the weightiest first.
+func (s Set) LandmarkNames() (names []string) {
+	for _, m := range s.Landmarks {
+		names = append(names, m.Name)
+	}
+	return names
+}
+
 // PinsOn returns the landmarks that a plan shows, as they lie on its printed picture.
-func PinsOn(p grid.Plan, marks []store.Landmark) (pins []sheet.Pin) {
+func PinsOn(p grid.Plan, marks []store.Landmark) (pins []reading.Pin) {
 	if p.Frame == nil {
 		return nil
 	}
 	for _, m := range marks {
 		at := p.FromPicture(plane.Pt(m.X, m.Y))
 		if at.X >= 0 && at.Y >= 0 && at.X <= p.Reference.Width && at.Y <= p.Reference.Height {
-			pins = append(pins, sheet.Pin{Name: m.Name, At: at})
+			pins = append(pins, reading.Pin{Name: m.Name, At: at, Weight: float64(m.Weight)})
 		}
 	}
 	return pins
@@ -261,7 +268,7 @@ func PinsOn(p grid.Plan, marks []store.Landmark) (pins []sheet.Pin) {
 // wish is what all pages of a spec have in common.
 func (s Set) wish(spec Spec) (sheet.Wish, error) {
 	w := sheet.Wish{Plan: s.Class, Printer: s.Printer, Grey: spec.Grey, UpsideDown: spec.UpsideDown, Mirrored: spec.Mirrored, Faded: spec.Faded,
-		MarksOnly: spec.MarksOnly, Help: reading.Help(spec.Help), Views: spec.Views, Round: spec.Round, Landmarks: s.Landmarks, Road: s.Project.EffectiveRoad(), Class: []sheet.Who{{Name: "Name", Project: s.Project.ID}}}
+		MarksOnly: spec.MarksOnly, Help: reading.Help(spec.Help), Views: spec.Views, Round: spec.Round, Landmarks: s.LandmarkNames(), Road: s.Project.EffectiveRoad(), Class: []sheet.Who{{Name: "Name", Project: s.Project.ID}}}
 	if strings.TrimSpace(spec.Solid) == "" {
 		return w, nil
 	}

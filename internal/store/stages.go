@@ -56,14 +56,3 @@ func (s *Store) DoStages(ctx context.Context, teacher, project uint64, students 
 	})
 	return news, err
 }
-
-// allBelong is belongs for many students, each named once.
-func allBelong(tx *gorm.DB, teacher, project uint64, students []uint64) error {
-	var there []uint64
-	err := tx.Raw(`SELECT students.id FROM students JOIN project_classes ON project_classes.class_id = students.class_id JOIN projects ON projects.id = project_classes.project_id
-		WHERE projects.id = ? AND projects.teacher_id = ? AND students.id IN ? LOCK IN SHARE MODE`, project, teacher, students).Scan(&there).Error
-	if err == nil && len(there) < len(students) {
-		return ErrNotFound
-	}
-	return err
-}

@@ -107,10 +107,15 @@ func (s *Store) TickMany(ctx context.Context, teacher, project uint64, ticks []T
 // project. Within a change nobody forgets them meanwhile: what it writes of them is
 // there before they are forgotten, or not written.
 func belongs(tx *gorm.DB, teacher, project, student uint64) error {
+	return allBelong(tx, teacher, project, []uint64{student})
+}
+
+// allBelong is belongs for many students, each named once.
+func allBelong(tx *gorm.DB, teacher, project uint64, students []uint64) error {
 	var there []uint64
-	err := tx.Raw(`SELECT id FROM students WHERE id = ? AND EXISTS (SELECT 1 FROM project_classes JOIN projects ON projects.id = project_classes.project_id
-		WHERE project_classes.class_id = students.class_id AND projects.id = ? AND projects.teacher_id = ?) LOCK IN SHARE MODE`, student, project, teacher).Scan(&there).Error
-	if err == nil && len(there) == 0 {
+	err := tx.Raw(`SELECT id FROM students WHERE id IN ? AND EXISTS (SELECT 1 FROM project_classes JOIN projects ON projects.id = project_classes.project_id
+		WHERE project_classes.class_id = students.class_id AND projects.id = ? AND projects.teacher_id = ?) LOCK IN SHARE MODE`, students, project, teacher).Scan(&there).Error
+	if err == nil && len(there) < len(students) {
 		return ErrNotFound
 	}
 	return err

@@ -96,12 +96,10 @@ func (s Stage) check() error {
 		return StageError{s.ID, field, fmt.Sprintf(format, args...)}
 	}
 	switch {
-	case !slices.Contains(StageKinds(), s.Kind) || len(s.ID) > 24 || strings.Trim(string(s.ID), "abcdefghijklmnopqrstuvwxyz0123456789-") != "":
+	case s.Kind.Name() == "" || len(s.ID) > 24 || strings.Trim(string(s.ID), "abcdefghijklmnopqrstuvwxyz0123456789-") != "":
 		return fmt.Errorf("%w: there is no stage %q", ErrRoad, s.Kind)
 	case len([]rune(s.Title)) > longTitle:
 		return ask("title", "write a shorter name for “%s”, of at most %d letters", s.Name(), longTitle)
-	case s.Name() == "":
-		return ask("title", "give the stage a name")
 	case s.On && !(s.Minutes > 0 && s.Minutes <= longestStage):
 		return ask("minutes", "“%s” takes 1 to %d minutes, such as 40", s.Name(), longestStage)
 	case len([]rune(s.Checkpoint)) > longCheck:

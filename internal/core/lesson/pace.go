@@ -3,6 +3,8 @@ package lesson
 import (
 	"math"
 	"slices"
+
+	"zestysketch/internal/core/reading"
 )
 
 // Worked is one box that was drawn: how heavy it is and how long it took.
@@ -35,7 +37,7 @@ type Class struct {
 // box; single boxes differ by half, students by a factor of three or more
 // between the slowest and the quickest (common practice).
 const (
-	usualMinutes   = 3.0
+	usualMinutes   = reading.UsualMinutes
 	usualNoise     = 0.5 * 0.5
 	usualBetween   = 0.4 * 0.4
 	unsureOfMiddle = 0.6 * 0.6
@@ -205,7 +207,7 @@ func Judge(r Range, left float64) Prospect {
 }
 
 // Spread of weights: even a bare box takes this share of the mean (ours).
-const bareBox = 0.4
+const bareBox = reading.BareBox
 
 // Weights turns shares of detail, together 1, into weights whose mean is 1:
 // looking and placing takes time even where little is to be drawn. Without

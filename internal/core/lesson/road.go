@@ -22,17 +22,27 @@ type Road struct {
 }
 
 // Named returns the road with a name for every stage that has none, as roads of before
-// stages had names, and of two with one name the second anew.
+// stages had names, and of two with one name the second anew. Names that are there stay.
 func (r Road) Named() Road {
 	r.Stages = slices.Clone(r.Stages)
 	taken := map[StageID]bool{}
 	for i := range r.Stages {
 		s := &r.Stages[i]
-		id := cmp.Or(s.ID, StageID(s.Kind))
-		for n := 2; taken[id]; n++ {
-			id = StageID(fmt.Sprintf("%s-%d", s.Kind, n))
+		if taken[s.ID] {
+			s.ID = ""
 		}
-		s.ID, taken[id] = id, true
+		taken[s.ID] = s.ID != ""
+	}
+	for i := range r.Stages {
+		s := &r.Stages[i]
+		if s.ID != "" {
+			continue
+		}
+		s.ID = StageID(s.Kind)
+		for n := 2; taken[s.ID]; n++ {
+			s.ID = StageID(fmt.Sprintf("%s-%d", s.Kind, n))
+		}
+		taken[s.ID] = true
 	}
 	return r
 }
@@ -47,25 +57,9 @@ func (r Road) Added(k StageKind) Road {
 	if at > 0 && r.Stages[at-1].Kind == Reflect && k != Reflect {
 		at--
 	}
+	s.ID = "" // Named finds one
 	r.Stages = slices.Insert(slices.Clone(r.Stages), at, s)
-	r.Stages[at].ID = ""
-	return r.anew(at)
-}
-
-// anew gives a stage a name that no other has.
-func (r Road) anew(at int) Road {
-	taken := map[StageID]bool{}
-	for i, s := range r.Stages {
-		if i != at {
-			taken[s.ID] = true
-		}
-	}
-	s := &r.Stages[at]
-	s.ID = StageID(s.Kind)
-	for n := 2; taken[s.ID]; n++ {
-		s.ID = StageID(fmt.Sprintf("%s-%d", s.Kind, n))
-	}
-	return r
+	return r.Named()
 }
 
 // Moved returns the road with a stage moved "up" or "down", taken "away", or there "twice";
@@ -84,8 +78,10 @@ func (r Road) Moved(id StageID, how string) Road {
 	case how == "away":
 		r.Stages = slices.Delete(r.Stages, i, i+1)
 	case how == "twice":
-		r.Stages = slices.Insert(r.Stages, i+1, r.Stages[i])
-		return r.anew(i + 1)
+		again := r.Stages[i]
+		again.ID = "" // Named finds one
+		r.Stages = slices.Insert(r.Stages, i+1, again)
+		return r.Named()
 	}
 	return r
 }

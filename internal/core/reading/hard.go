@@ -21,15 +21,20 @@ type Hard struct {
 
 // What is looked at, and what is hard (ours, by the made-up school's pictures): a
 // beginner's grid of some 30 boxes; where the student has to decide where
-// lines are, all is half as hard again; a box of middling difficulty takes three minutes.
+// lines are, all is half as hard again.
 const (
 	beginnersBoxes = 30
 	undecided      = 1.5
 	easyUpTo       = 3.4
 	hardFrom       = 5.5
 	middlingBox    = 3.0
-	minutesABox    = 3.0
-	bareShare      = 0.4 // of a middling box's time that looking and placing take
+)
+
+// What is believed of a beginner before anything is timed (ours): minutes for a box of middling
+// difficulty, and the share of them that looking and placing take, even where little is drawn.
+const (
+	UsualMinutes = 3.0
+	BareBox      = 0.4
 )
 
 // LookHard returns how hard a picture is. What is judged is detail and tones; what it shows is not.
@@ -70,7 +75,7 @@ func LookHard(img *image.RGBA, drawing bool) (h Hard, err error) {
 	case hard >= hardFrom:
 		h.Level = 3
 	}
-	h.Minutes = n * minutesABox * (bareShare + (1-bareShare)*hard/middlingBox)
+	h.Minutes = n * UsualMinutes * (BareBox + (1-BareBox)*hard/middlingBox)
 	return h, nil
 }
 

@@ -31,8 +31,10 @@ func (p Part) Say() string {
 	return fmt.Sprintf("%s, %d landmarks", say, p.Marks)
 }
 
-// Pin is a landmark in millimetres of the picture, with its weight, 1 to 3.
+// Pin is a landmark pressed on the picture, in millimetres of the printed picture from the
+// frame's top left, with its weight, 1 to 3.
 type Pin struct {
+	Name   string
 	At     plane.Point
 	Weight float64
 }

@@ -109,9 +109,9 @@ type Wish struct {
 	Solid          sighting.Solid
 
 	Who       Who
-	Class     []Who    // for pages that are made once
-	Landmarks []string // the weightiest first
-	Pins      []Pin    // and where they are
+	Class     []Who         // for pages that are made once
+	Landmarks []string      // the weightiest first
+	Pins      []reading.Pin // and where they are
 	Road      lesson.Road
 }
 

@@ -29,7 +29,7 @@ func wish(t testing.TB, ask grid.Request, on string) Wish {
 	p := plan(t, ask)
 	return Wish{Plan: p, Boxes: reading.Read(p, []lines.Stroke{across}, reading.Wish{}).Boxes, Help: reading.Words, Printer: page.On(paper(t, on)), Who: Who{Name: "Søren 中", Class: "7 Quay", Link: "http://quay.example/s/abcdefghijklmnopqrstuvwxyz", Project: 3, Student: 71},
 		Class: []Who{{Name: "Ada", Class: "7 Quay", Project: 3, Student: 70}, {Name: "Søren", Class: "7 Quay", Project: 3, Student: 71}}, Landmarks: []string{"Tip of the mast"},
-		Pins: []Pin{{"Tip of the mast", plane.Pt(p.Reference.Width/2, 0)}, {"Left end of the quay, where the steps go down to the boats", plane.Pt(0, p.Reference.Height)}, {"Lamp", plane.Pt(p.Reference.Width, p.Reference.Height/2)}}}
+		Pins: []reading.Pin{{Name: "Tip of the mast", At: plane.Pt(p.Reference.Width/2, 0)}, {Name: "Left end of the quay, where the steps go down to the boats", At: plane.Pt(0, p.Reference.Height)}, {Name: "Lamp", At: plane.Pt(p.Reference.Width, p.Reference.Height/2)}}}
 }
 
 var asks = []grid.Request{
@@ -436,7 +436,7 @@ func TestStripsAreShared(t *testing.T) {
 func TestMeasuredPins(t *testing.T) {
 	p := plan(t, grid.Request{Reference: "7x9in", Paper: "14x18in", ReferenceSquare: "1in", SheetSquare: "2in"})
 	const in = 25.4
-	got, err := MeasurePins(p, []Pin{{"top", plane.Pt(3.5*in, 0)}, {"right", plane.Pt(7*in, 4.5*in)}, {"corner", plane.Pt(0, 9*in)}, {"middle", plane.Pt(3.5*in, 4.5*in)}})
+	got, err := MeasurePins(p, []reading.Pin{{Name: "top", At: plane.Pt(3.5*in, 0)}, {Name: "right", At: plane.Pt(7*in, 4.5*in)}, {Name: "corner", At: plane.Pt(0, 9*in)}, {Name: "middle", At: plane.Pt(3.5*in, 4.5*in)}})
 	if err != nil {
 		t.Fatal(err)
 	}

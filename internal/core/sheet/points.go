@@ -8,15 +8,9 @@ import (
 	"zestysketch/internal/core/measure"
 	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/plane"
+	"zestysketch/internal/core/reading"
 	"zestysketch/internal/core/sighting"
 )
-
-// Pin is a landmark pressed on the picture, in millimetres of the printed picture from the
-// frame's top left.
-type Pin struct {
-	Name string
-	At   plane.Point
-}
 
 // Measured is where a pin is found without a grid, on the picture and on the drawing, in
 // millimetres: how far down from the top and in from the plumb line through the middle, left
@@ -31,7 +25,7 @@ type Measured struct {
 // MeasurePins returns what pins measure on the picture and on a plan's drawing, by the rules
 // of sight-size and of angle and distance. Where the plan squashes, its two scales are used
 // for heights and breadths, and their mean for distances.
-func MeasurePins(p grid.Plan, pins []Pin) ([]Measured, error) {
+func MeasurePins(p grid.Plan, pins []reading.Pin) ([]Measured, error) {
 	mid := plane.Pt(p.Reference.Width/2, p.Reference.Height/2)
 	out := make([]Measured, len(pins))
 	carried, pointed := make([]sighting.Carried, len(pins)), make([]sighting.Pointing, len(pins))

@@ -79,7 +79,7 @@ func (a area) open(r *http.Request) (w work, err error) {
 	if err != nil {
 		return w, err
 	}
-	w.wish = sheet.Wish{Plan: w.plan, Printer: w.set.Printer, Landmarks: w.set.Landmarks}
+	w.wish = sheet.Wish{Plan: w.plan, Printer: w.set.Printer, Landmarks: w.set.LandmarkNames()}
 	return w, nil
 }
 

@@ -165,11 +165,12 @@ func (a area) show(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	d := desk{Link: chi.URLParam(r, "link"), Name: o.student.Name, Project: o.project.Name, Count: len(o.plans.Done(o.student.ID, ticks)), All: o.plans.Count(o.student.ID), Unit: o.project.EffectiveRoad().Unit(), Way: o.project.EffectiveRoad().Way}
+	road, counts := o.project.EffectiveRoad(), o.plans.Counter(o.student.ID)
+	d := desk{Link: chi.URLParam(r, "link"), Name: o.student.Name, Project: o.project.Name, Count: len(o.plans.Done(o.student.ID, ticks)), All: o.plans.Count(o.student.ID), Unit: road.Unit(), Way: road.Way}
 	for _, p := range o.plans.Parts() {
 		d.Parts = append(d.Parts, ownPart{p, ticks[p.Label]})
 	}
-	order := slices.DeleteFunc(o.plan.Order(o.plan.Hand), func(c grid.Cell) bool { return d.Parts == nil && !o.plans.Counts(o.student.ID, c.Label) })
+	order := slices.DeleteFunc(o.plan.Order(o.plan.Hand), func(c grid.Cell) bool { return d.Parts == nil && !counts(c.Label) })
 	at := place(order, ticks, r.FormValue("box"))
 	d.Box, d.Done = order[at].Label, ticks[order[at].Label]
 	if at > 0 {
@@ -182,7 +183,7 @@ func (a area) show(w http.ResponseWriter, r *http.Request) error {
 		var boxes []box
 		for column := range o.plan.Grid.Columns {
 			label := o.plan.Cell(column, row).Label
-			if d.Parts == nil && !o.plans.Counts(o.student.ID, label) {
+			if d.Parts == nil && !counts(label) {
 				continue // they draw a part alone
 			}
 			boxes = append(boxes, box{label, ticks[label], label == d.Box})
@@ -198,7 +199,7 @@ func (a area) show(w http.ResponseWriter, r *http.Request) error {
 	if d.Card, err = a.cardOf(r, o, d.Place, d.Count, d.All); err != nil {
 		return err
 	}
-	d.AtBoxes = d.Count < d.All && !d.Place.Done && (d.Count > 0 || o.project.EffectiveRoad().DrawsIn(d.Place.Stage))
+	d.AtBoxes = d.Count < d.All && !d.Place.Done && (d.Count > 0 || road.DrawsIn(d.Place.Stage))
 	d.Desk = kit.NewDesk(o.project, o.plan, o.picture, order)
 	for _, c := range order {
 		if ticks[c.Label] {

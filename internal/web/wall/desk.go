@@ -7,8 +7,8 @@ import (
 	"strconv"
 
 	"zestysketch/internal/core/lesson"
-	"zestysketch/internal/core/plane"
 	"zestysketch/internal/core/reading"
+	"zestysketch/internal/press"
 	"zestysketch/internal/room"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
@@ -85,11 +85,7 @@ func (a area) bestPart(r *http.Request, work *room.Room, student uint64) (*readi
 	if err != nil {
 		return nil, err
 	}
-	var pins []reading.Pin
-	for _, m := range marks {
-		pins = append(pins, reading.Pin{At: plan.FromPicture(plane.Pt(m.X, m.Y)), Weight: float64(m.Weight)})
-	}
-	best, ok := read.BestPart(plan, pins, func(label string) float64 { return work.LeftOf(student, label) }, left)
+	best, ok := read.BestPart(plan, press.PinsOn(plan, marks), func(label string) float64 { return work.LeftOf(student, label) }, left)
 	if !ok {
 		return nil, nil
 	}
