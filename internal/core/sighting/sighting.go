@@ -59,6 +59,32 @@ func (f StringFrame) Look() (Sight, error) {
 	}, nil
 }
 
+// widestLook is how broad an opening may be in eye distances before one still eye no
+// longer sees it whole without turning the head: 60 degrees across (ours).
+const widestLook = 1.15
+
+// Doubts returns in words why the frame will not work in a room of a width and a depth,
+// where a side that is 0 is not known: the frame does not stand in it, the object is
+// farther away than it is deep, or the frame is broader than a still eye sees.
+func (f StringFrame) Doubts(room measure.Size, u measure.Unit) (all []string) {
+	if room.W > 0 && f.Opening.W > room.W {
+		all = append(all, fmt.Sprintf("The frame is %s wide and the room %s: it does not stand in it. Make the frame narrower than the room.", f.Opening.W.Text(u), room.W.Text(u)))
+	}
+	if room.H > 0 && f.Object > room.H {
+		all = append(all, fmt.Sprintf("The object would stand %s from the eye, and the room is %s deep. Bring it nearer, and the threads nearer to the eye.", f.Object.Text(u), room.H.Text(u)))
+	}
+	if widest := f.Eye * widestLook; f.Opening.W > widest {
+		all = append(all, fmt.Sprintf("From %s a still eye sees about %s across. Stand %s from the threads, or use a narrower frame.", f.Eye.Text(u), widest.Text(u), whole(f.Opening.W/widestLook, u).Text(u)))
+	}
+	return all
+}
+
+// whole returns a length rounded up to whole units: nobody stands to a hair.
+func whole(l measure.Length, u measure.Unit) measure.Length {
+	one := u.Millimetres()
+	return measure.Length(math.Ceil(float64(l/one)-1e-6)) * one
+}
+
 func threads(side, spacing measure.Length) int {
 	return max(0, int(math.Ceil(float64(side/spacing)-1e-6))-1)
 }

@@ -4,6 +4,7 @@ import (
 	"errors"
 	"fmt"
 	"math"
+	"strings"
 	"testing"
 
 	"zestysketch/internal/core/measure"
@@ -31,6 +32,35 @@ func TestStringFrame(t *testing.T) {
 	} {
 		if s, err := f.Look(); !errors.Is(err, ErrAsk) {
 			t.Errorf("%s: %+v, %v; want ErrAsk", name, s, err)
+		}
+	}
+}
+
+// A frame that does not stand in its room, or that a still eye does not see whole, is
+// doubted; one that fits is not. The limit by hand: 60° across is 1.15 eye distances.
+func TestFramesDoubted(t *testing.T) {
+	small := StringFrame{measure.Size{W: 400, H: 300}, 100, 500, 2000}
+	wide := StringFrame{measure.Size{W: 5000, H: 3000}, 500, 5000, 9000}
+	for name, c := range map[string]struct {
+		frame StringFrame
+		room  measure.Size
+		says  []string
+	}{
+		"fits":              {small, measure.Size{W: 6000, H: 8000}, nil},
+		"room not known":    {small, measure.Size{}, nil},
+		"wider than a room": {wide, measure.Size{W: 4000, H: 9500}, []string{"does not stand in it"}},
+		"too deep":          {small, measure.Size{W: 6000, H: 1500}, []string{"the room is 150 cm deep"}},
+		"too near":          {StringFrame{measure.Size{W: 800, H: 300}, 100, 500, 2000}, measure.Size{}, []string{"Stand 70 cm from the threads"}},
+	} {
+		got := c.frame.Doubts(c.room, measure.Centimetre)
+		if len(got) != len(c.says) {
+			t.Errorf("%s: %q; want %d doubts", name, got, len(c.says))
+			continue
+		}
+		for i, say := range c.says {
+			if !strings.Contains(got[i], say) {
+				t.Errorf("%s: %q; want %q", name, got[i], say)
+			}
 		}
 	}
 }

@@ -42,6 +42,7 @@ var sums = []sum{
 	{"string-frame", "String frame", "Threads between the eye and a real object: how far apart, and what they cover.", []field{
 		{Name: "opening", Label: "Inside the frame", Usual: "16 × 12"}, {Name: "spacing", Label: "Threads apart", Usual: "4"},
 		{Name: "eye", Label: "Eye to threads", Usual: "20"}, {Name: "object", Label: "Eye to object", Usual: "80"},
+		{Name: "room", Label: "The room, wide × deep", Hint: "where known: whether the frame stands in it"},
 	}, stringFrame},
 	{"angle-and-distance", "Angle and distance", "Points measured from a fixed point: the lengths grow, the angles stay.", []field{
 		{Name: "on", Label: "Measured on", Usual: "paper", Choices: []string{"paper", "paper", "solid", "a solid model"}},
@@ -183,12 +184,19 @@ func cutting(q asked) (a answer, err error) {
 
 func stringFrame(q asked) (a answer, err error) {
 	f := sighting.StringFrame{Opening: q.size("opening"), Spacing: q.length("spacing"), Eye: q.length("eye"), Object: q.length("object")}
+	var room measure.Size
+	if q.text("room") != "" {
+		room = q.size("room")
+	}
 	if err := q.problems(); err != nil {
 		return a, err
 	}
 	s, err := f.Look()
 	if err != nil {
 		return a, err
+	}
+	for _, doubt := range f.Doubts(room, q.unit) {
+		a.Notes = append(a.Notes, grid.Finding{Level: grid.Warn, Message: doubt})
 	}
 	far, times := measure.Divide(f.Object.Figure(q.unit), f.Eye.Figure(q.unit), q.unit)
 	each, _ := measure.Multiply(f.Spacing.Figure(q.unit), times, q.unit)
