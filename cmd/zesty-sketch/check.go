@@ -8,6 +8,7 @@ import (
 	"fmt"
 	"image"
 	"os"
+	"slices"
 
 	"zestysketch/internal/core/accuracy"
 	"zestysketch/internal/core/photo"
@@ -36,7 +37,7 @@ func checkCommand(_ context.Context, args []string, std streams) error {
 	marksFile := f.String("landmarks", "", "the landmarks, a zesty-landmarks/1 file; those without photo_px are looked for")
 	file := f.String("picture", "", "the reference picture; without it only landmarks are measured")
 	looseness := f.String("looseness", "", "exact, normal or loose; the tolerance in the landmarks file comes first")
-	f.StringVar(&compare, "compare", "", "also compare: fold (the two halves) or views (several on one sheet)")
+	f.StringVar(&compare, "compare", "", "also compare: fold (the two halves), turn (one half turned half round) or views (several on one sheet)")
 	if err := parse(f, args, std); err != nil {
 		return err
 	}
@@ -44,8 +45,8 @@ func checkCommand(_ context.Context, args []string, std streams) error {
 		return fmt.Errorf("%w: check needs --plan and --photo, and --picture or --landmarks", errUsage)
 	}
 	j.Compare = accuracy.Compare(compare)
-	if j.Compare != accuracy.Picture && j.Compare != accuracy.Fold && j.Compare != accuracy.Views {
-		return fmt.Errorf("%w: --compare is fold or views, got %q", errUsage, compare)
+	if !slices.Contains(accuracy.Comparisons, j.Compare) {
+		return fmt.Errorf("%w: --compare is fold, turn or views, got %q", errUsage, compare)
 	}
 	if *cornersText != "" {
 		corners, err := accuracy.ParseCorners(*cornersText)

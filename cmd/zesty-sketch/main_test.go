@@ -184,7 +184,7 @@ func TestCheckCommand(t *testing.T) {
 		{"--landmarks", write(t, "m.json", []byte(`{"format":"zesty-landmarks/1","landmarks":[]}`)), "nothing to measure by", 1},
 		{"--landmarks", write(t, "m.json", []byte(`{"format":"zesty-landmarks/9"}`)), "wanted the format", 1},
 		{"--plan", "", "check needs", 2},
-		{"--compare", "apples", "--compare is fold or views", 2},
+		{"--compare", "apples", "--compare is fold, turn or views", 2},
 		{"--what", "x", "wrong usage", 2},
 	} {
 		code, out, stderr := call(append(append([]string{}, args...), bad.flag, bad.value)...)

@@ -127,8 +127,8 @@ func (f *file) check() error {
 	switch {
 	case !slices.Contains(accuracy.Loosenesses, f.Looseness):
 		return bad("looseness is exact, normal or loose, got %q", shorten(string(f.Looseness)))
-	case f.Compare != accuracy.Picture && f.Compare != accuracy.Fold && f.Compare != accuracy.Views:
-		return bad("compare is empty, fold or views, got %q", shorten(string(f.Compare)))
+	case !slices.Contains(accuracy.Comparisons, f.Compare):
+		return bad("compare is empty, fold, turn or views, got %q", shorten(string(f.Compare)))
 	case len(f.Pictures) > mostPictures || len(f.PrintSets) > mostSets:
 		return bad("wanted at most %d pictures and %d choices of pages, got %d and %d", mostPictures, mostSets, len(f.Pictures), len(f.PrintSets))
 	}

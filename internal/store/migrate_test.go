@@ -5,6 +5,7 @@ import (
 	"database/sql"
 	"errors"
 	"fmt"
+	"maps"
 	"strings"
 	"sync"
 	"testing"
@@ -217,5 +218,43 @@ func TestOlderTables(t *testing.T) {
 	}
 	if err := MakeTables(ctx, dsn, "9999_later"); !errors.Is(err, ErrNewer) {
 		t.Errorf("of a later program: %v", err)
+	}
+}
+
+// What teachers of an older database had in cupboards of their own is their school's, put
+// together; another school's stays its own.
+func TestCupboardsOfOneSchool(t *testing.T) {
+	ctx, dsn := context.Background(), mariadbtest.DSN(t)
+	if err := MakeTables(ctx, dsn, "0024_seats"); err != nil {
+		t.Fatal(err)
+	}
+	db := raw(t, dsn)
+	for _, q := range []string{
+		"INSERT INTO schools (id, name, created_at) VALUES (1, 'Quay', NOW()), (2, 'Hill', NOW())",
+		"INSERT INTO teachers (id, school_id, email, name, password_hash, created_at) VALUES (1, 1, 'a', 'A', '', NOW()), (2, 1, 'b', 'B', '', NOW()), (3, 2, 'c', 'C', '', NOW())",
+		"INSERT INTO cupboard VALUES (1, 'pencil', 20, 40), (2, 'pencil', 5, 50), (2, 'Pencil', 1, 0), (3, 'pencil', 7, 30)",
+	} {
+		if _, err := db.Exec(q); err != nil {
+			t.Fatalf("%s: %v", q, err)
+		}
+	}
+	s, err := Open(ctx, dsn)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer s.Close()
+	for school, want := range map[uint64]map[string]Stock{
+		1: {"pencil": {1, "pencil", 25, 50}, "Pencil": {1, "Pencil", 1, 0}},
+		2: {"pencil": {2, "pencil", 7, 30}},
+	} {
+		if got, err := s.Cupboard(ctx, school); err != nil || !maps.Equal(got, want) {
+			t.Errorf("school %d has %v, %v; want %v", school, got, err, want)
+		}
+	}
+	if err := s.SetStock(ctx, Stock{1, "pencil", 24, 45}); err != nil {
+		t.Fatal(err)
+	}
+	if got, _ := s.Cupboard(ctx, 1); got["pencil"] != (Stock{1, "pencil", 24, 45}) || len(got) != 2 {
+		t.Errorf("after a change: %v", got)
 	}
 }

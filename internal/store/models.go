@@ -436,16 +436,13 @@ type Reached struct {
 // TableName names the table of Reached.
 func (Reached) TableName() string { return "reached" }
 
-// Stock is how much of a material a teacher has, and what one costs.
+// Stock is how much of a material a school has, and what one costs.
 type Stock struct {
-	TeacherID  uint64 `gorm:"primaryKey"`
+	SchoolID   uint64 `gorm:"primaryKey"`
 	Item       string `gorm:"primaryKey"`
 	Have       int
 	PriceCents int
 }
-
-// TableName names the table of Stock.
-func (Stock) TableName() string { return "cupboard" }
 
 // Change says that something of a student in a project has changed, or how far
 // one of its jobs is, for pages that look.

@@ -56,10 +56,10 @@ func (s *Store) AddReached(ctx context.Context, teacher, project uint64, reached
 	})
 }
 
-// Cupboard returns what a teacher has, by item.
-func (s *Store) Cupboard(ctx context.Context, teacher uint64) (map[string]Stock, error) {
+// Cupboard returns what a school has, by item.
+func (s *Store) Cupboard(ctx context.Context, school uint64) (map[string]Stock, error) {
 	var list []Stock
-	err := s.with(ctx).Where("teacher_id = ?", teacher).Find(&list).Error
+	err := s.with(ctx).Where("school_id = ?", school).Find(&list).Error
 	by := map[string]Stock{}
 	for _, c := range list {
 		by[c.Item] = c
@@ -67,7 +67,7 @@ func (s *Store) Cupboard(ctx context.Context, teacher uint64) (map[string]Stock,
 	return by, err
 }
 
-// SetStock keeps how much a teacher has of something, and its price.
+// SetStock keeps how much a school has of something, and its price.
 func (s *Store) SetStock(ctx context.Context, c Stock) error {
 	return s.with(ctx).Clauses(clause.OnConflict{UpdateAll: true}).Create(&c).Error
 }

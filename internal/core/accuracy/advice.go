@@ -408,12 +408,15 @@ func (r Report) aboutHalves(p grid.Plan) (all []Advice) {
 		if !c.Wrong {
 			continue
 		}
-		other := c.Label
+		other, made := c.Label, "the mirror of"
 		if col, row, ok := p.Grid.Labels.Place(c.Label); ok {
+			if r.Compared == Turned {
+				row, made = p.Grid.Rows-1-row, "what turning half round makes of"
+			}
 			other = p.Grid.Labels.Label(p.Grid.Columns-1-col, row)
 		}
 		all = append(all, Advice{Cells: []string{c.Label, other}, About: AboutHalves, Effect: c.Size(), Move: c.Shift,
-			Words: fmt.Sprintf("%s is not the mirror of %s: its lines sit %s.", c.Label, other, Direction(c.Shift.X, c.Shift.Y))})
+			Words: fmt.Sprintf("%s is not %s %s: its lines sit %s.", c.Label, made, other, Direction(c.Shift.X, c.Shift.Y))})
 	}
 	slices.SortStableFunc(all, func(a, b Advice) int { return cmp.Compare(b.Effect, a.Effect) })
 	return all[:min(2, len(all))]

@@ -33,6 +33,7 @@ type Report struct {
 	Landmarks   []Offset      `json:"landmarks"`
 	Proportions []Proportion  `json:"proportions"`
 	Tone        Tone          `json:"tone"`
+	Compared    Compare       `json:"compared,omitempty"` // what Halves are compared by, the fold where it is empty
 	Halves      []Cell        `json:"halves,omitempty"`
 	Views       []Extent      `json:"views,omitempty"`
 	Strength    string        `json:"strength"`
@@ -68,8 +69,12 @@ type Compare string
 const (
 	Picture Compare = ""
 	Fold    Compare = "fold"  // its own two halves about a fold in the middle
+	Turned  Compare = "turn"  // its own two halves, one turned half round about the middle
 	Views   Compare = "views" // several views with one another
 )
+
+// Comparisons lists what a drawing may be compared with, its picture alone first.
+var Comparisons = []Compare{Picture, Fold, Turned, Views}
 
 // Job is what a check is made of.
 type Job struct {
@@ -228,8 +233,8 @@ func (r *Report) lines(d Boxes, j Job) {
 	r.Measured, r.Cells, r.Fit = true, d.Cells, d.Fit
 	r.Tone = d.Tones()
 	switch j.Compare {
-	case Fold:
-		r.Halves = d.Halves(r.Tolerance)
+	case Fold, Turned:
+		r.Compared, r.Halves = j.Compare, d.Halves(j.Compare == Turned, r.Tolerance)
 	case Views:
 		r.Views = d.Extents()
 	}

@@ -400,6 +400,32 @@ func TestHalvesAndViews(t *testing.T) {
 		t.Errorf("said %q; want a box that is not the mirror of its other", odd.Say)
 	}
 
+	turned := func(j *accuracy.Job) { j.Compare = accuracy.Turned }
+	half := []plane.Point{plane.Pt(90, 120), plane.Pt(50, 60), plane.Pt(20, 100), plane.Pt(40, 180), plane.Pt(70, 150)}
+	s.Page.Items = nil
+	for _, sign := range []float64{1, -1} {
+		run := make([]plane.Point, len(half))
+		for i, q := range half {
+			run[i] = plane.Pt(90+sign*(q.X-90), 120+sign*(q.Y-120))
+		}
+		s.Page.Items = append(s.Page.Items, page.Path{Points: run, Width: 0.9, Stroke: page.Ink})
+	}
+	told := 0
+	for _, c := range look(t, s, p, demo.Hand{Size: 1, PencilWeight: 0.9, Unsteady: 0.2}, phone, turned).report.Halves {
+		if c.Sure != accuracy.None {
+			told++
+		}
+		if c.Wrong {
+			t.Errorf("%s of a shape that is even under half a turn is called uneven: %v", c.Label, c.Shift)
+		}
+	}
+	odd = look(t, s, p, demo.Hand{Size: 1, PencilWeight: 0.9, Unsteady: 0.2, Astray: slip}, phone, turned).report
+	if told < 4 || !slices.ContainsFunc(odd.Next, func(a accuracy.Advice) bool {
+		return strings.Contains(a.Words, "what turning half round makes of") && len(a.Cells) == 2 && a.Cells[0] != a.Cells[1]
+	}) {
+		t.Errorf("%d boxes told, said %q; want a box that is not its other turned round", told, odd.Say)
+	}
+
 	views := demo.Scene{Page: page.Page{Title: "Views", Size: measure.Size{W: 180, H: 240}}}
 	for i, x := range []float64{15, 75, 135} {
 		bottom := 200.0

@@ -9,17 +9,20 @@ import (
 )
 
 // Halves compares a drawing with its own mirror image about the upright fold in
-// its middle: for each box right of the fold, how far its lines sit from where
-// the left half's, folded over, would be.
-func (d Seen) Halves(tolerance float64) []Cell {
-	left, right := d.net.x[0], d.net.x[d.net.columns]
-	fold := float32(left+right) / 2
+// its middle, or with itself turned half round about its middle: for each box right of
+// the fold, how far its lines sit from where the left half's, folded over or turned
+// round, would be.
+func (d Seen) Halves(turned bool, tolerance float64) []Cell {
+	fold, level := float32(d.net.x[0]+d.net.x[d.net.columns])/2, float32(d.net.y[0]+d.net.y[d.net.rows])/2
 	wanted := make([][]lines.Mark, d.net.count())
 	for _, m := range d.drawn.Marks {
 		if m.X >= fold {
 			continue
 		}
 		m.X, m.NX = 2*fold-m.X, -m.NX
+		if turned {
+			m.Y, m.NY = 2*level-m.Y, -m.NY
+		}
 		if i := d.net.at(float64(m.X), float64(m.Y)); i >= 0 {
 			wanted[i] = append(wanted[i], m)
 		}

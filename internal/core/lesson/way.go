@@ -16,6 +16,7 @@ const (
 	ByPointing Way = "pointing" // angle and distance from a fixed point
 	ByViews    Way = "views"    // several views between guidelines
 	ByFold     Way = "fold"     // outward from a centre fold
+	ByTurn     Way = "turn"     // one half, and the same turned half round
 	ByTiles    Way = "tiles"    // tiles turned and set elsewhere
 	FromLife   Way = "life"     // through a frame with threads
 )
@@ -108,6 +109,11 @@ var wayInfos = []wayInfo{
 		step(Draw, "One half, then the other", "Outward from the fold. What stands left stands right, equally far away.", 60, ""),
 		step(Check, "Fold and look", "Fold it against the light: do the halves match?", 10, "Both halves match."),
 		step(Tone, "Patterns and colours, mirrored", "Each pattern and each colour stands on both sides.", 60, ""), looking}},
+	{way: ByTurn, name: "Half-turn symmetry", good: "a pattern that looks the same upside down", unit: Unit{"box", "boxes"}, plan: map[string]string{"method": "parts", "parts": "4x4"}, road: []Stage{
+		picking, step(MarkUp, "Mark the middle", "Both diagonals cross in the middle: everything turns about that point.", 10, "The middle is marked on both papers."),
+		step(Draw, "One half, then turn", "Draw one half. Turn the sheet upside down and draw the same again, box by box.", 60, ""),
+		step(Check, "Turn and look", "Turn the sheet half round: does it look the same?", 10, "It looks the same upside down."),
+		step(Tone, "Patterns and colours, turned", "Each pattern and each colour comes twice, once turned half round.", 60, ""), looking}},
 	{way: ByTiles, name: "Rearranged tiles", good: "an abstract picture made of a finished one", unit: Unit{"tile", "tiles"}, road: []Stage{
 		step(Pick, "", "A finished line picture.", 10, ""), step(MarkUp, "", "", 20, "Both grids are equal."),
 		step(Draw, "Trace tile by tile", "Trace a tile, turn or flip it, set it in its new place. Nothing stays in its own.", 60, ""),

@@ -23,6 +23,7 @@ const (
 	KindThumbs    page.Kind = "thumbnails"
 	KindViews     page.Kind = "views"
 	KindFold      page.Kind = "fold"
+	KindTurn      page.Kind = "half-turn"
 	KindProject   page.Kind = "project"
 	KindValues    page.Kind = "values"
 	KindStudent   page.Kind = "student-list"
@@ -62,6 +63,7 @@ var Kinds = []About{
 	{KindViews, "Several views", "common lines for the views of one solid", false, false, one(Views)},
 	{KindPoints, "Points", "where landmarks are, for work without a grid: heights, turns and distances", false, true, Points},
 	{KindFold, "Fold-line sheet", "both halves alike, drawn outward from a fold", false, false, one(FoldLine)},
+	{KindTurn, "Half-turn sheet", "one half, and the same again with the sheet upside down", false, false, one(HalfTurn)},
 	{KindValues, "Values strip", "nine steps of even lightness to hold against the drawing", false, false, one(Values)},
 	{KindStudent, "Student's list", "what to ask in every box", false, true, one(StudentList)},
 	{KindTape, "Before the tape comes off", "what must be there after tracing", false, true, one(TapeList)},
@@ -126,6 +128,8 @@ func KindsFor(w lesson.Way) []page.Kind {
 		return []page.Kind{KindCover, KindProject, KindClean, KindViews}
 	case lesson.ByFold:
 		return []page.Kind{KindCover, KindProject, KindReference, KindFold}
+	case lesson.ByTurn:
+		return []page.Kind{KindCover, KindProject, KindReference, KindTurn}
 	case lesson.ByStrips:
 		return []page.Kind{KindCover, KindProject, KindClean, KindMarks}
 	case lesson.ByQuarters:

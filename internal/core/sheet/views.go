@@ -66,28 +66,49 @@ func Views(w Wish) (page.Page, error) {
 // FoldLine returns a sheet with a fold in the middle and the same squares on
 // both sides, counted outward from it. The error wraps ErrPaper.
 func FoldLine(w Wish) (page.Page, error) {
-	l, err := page.Free(w.Printer, "the fold-line sheet")
+	return w.halves("the fold-line sheet", "Fold-line sheet · fold, draw one half, match the other", false)
+}
+
+// HalfTurn returns a sheet whose columns are counted outward from its middle, above on
+// the left and below on the right: what matches under half a turn has the same number. The
+// error wraps ErrPaper.
+func HalfTurn(w Wish) (page.Page, error) {
+	return w.halves("the half-turn sheet", "Half-turn sheet · draw one half, turn it upside down, draw the same again", true)
+}
+
+// halves returns a sheet of two equal halves about an upright line, its columns counted
+// outward, and its rows too where one half is the other turned round.
+func (w Wish) halves(what, words string, turned bool) (page.Page, error) {
+	l, err := page.Free(w.Printer, what)
 	if err != nil {
 		return page.Page{}, err
 	}
-	pg, in := l.Begin(w.titled(), "Fold-line sheet · fold, draw one half, match the other"), l.Inner()
+	pg, in := l.Begin(w.titled(), words), l.Inner()
 	square := w.Plan.Grid.SheetCell[0]
 	for square*4 > in.Width()-12 { // at least two squares on each side
 		square /= 2
 	}
 	middle, top := (in.Min.X+in.Max.X)/2, in.Min.Y+8
 	columns, rows := int((in.Width()/2-6)/square), int((in.Height()-14)/square)
+	bottom := top + float64(rows)*square
 	for row := range rows + 1 {
 		y := top + float64(row)*square
 		pg.Line(middle-float64(columns)*square, y, middle+float64(columns)*square, y, 0.2, Pale)
 	}
 	for _, side := range []float64{-1, 1} {
+		edge := top - 1.5
+		if turned && side > 0 { // what stands above on the left stands below on the right
+			edge = bottom + 4
+		}
 		for column := 1; column <= columns; column++ {
 			x := middle + side*float64(column)*square
-			pg.Line(x, top, x, top+float64(rows)*square, 0.2, Pale)
-			pg.Add(page.Text{At: plane.Pt(x-side*square/2, top-1.5), Size: 3, Words: fmt.Sprint(column), Anchor: page.Middle, Color: page.Faint})
+			pg.Line(x, top, x, bottom, 0.2, Pale)
+			pg.Add(page.Text{At: plane.Pt(x-side*square/2, edge), Size: 3, Words: fmt.Sprint(column), Anchor: page.Middle, Color: page.Faint})
 		}
 	}
-	pg.Add(page.Path{Points: []plane.Point{plane.Pt(middle, top-4), plane.Pt(middle, top+float64(rows)*square+4)}, Width: 0.35, Stroke: page.Ink, Dash: 3})
+	pg.Add(page.Path{Points: []plane.Point{plane.Pt(middle, top-4), plane.Pt(middle, bottom+4)}, Width: 0.35, Stroke: page.Ink, Dash: 3})
+	if turned {
+		pg.Ring(plane.Pt(middle, (top+bottom)/2), 1.4, page.Ink)
+	}
 	return pg, nil
 }

@@ -91,6 +91,9 @@ func (a area) add(w http.ResponseWriter, r *http.Request) error {
 	return kit.Go(w, r, kit.ProjectPath(p)+"?step=picture")
 }
 
+// comparing is what a way of working is checked by beside the picture.
+var comparing = map[lesson.Way]accuracy.Compare{lesson.ByFold: accuracy.Fold, lesson.ByTurn: accuracy.Turned, lesson.ByViews: accuracy.Views}
+
 // begin gives a new project its way of working: way-CODE, or own-ID for a road of the teacher's.
 func (a area) begin(r *http.Request, p *store.Project) error {
 	what, which, _ := strings.Cut(r.FormValue("road"), "-")
@@ -113,6 +116,7 @@ func (a area) begin(r *http.Request, p *store.Project) error {
 		if way == lesson.ByQuarters {
 			p.Looseness = accuracy.Loose
 		}
+		p.Compare = comparing[way]
 	}
 	return nil
 }

@@ -228,8 +228,8 @@ func (a area) setComparing(w http.ResponseWriter, r *http.Request) error {
 	if !slices.Contains(accuracy.Loosenesses, l) {
 		return kit.Ask("Choose exact, normal or loose.")
 	}
-	if c != accuracy.Picture && c != accuracy.Fold && c != accuracy.Views {
-		return kit.Ask("Choose what else to compare: nothing, the two halves, or the views.")
+	if !slices.Contains(accuracy.Comparisons, c) {
+		return kit.Ask("Choose what else to compare: nothing, the two halves folded or turned, or the views.")
 	}
 	err = a.Store.Together(r.Context(), func(s *store.Store) error {
 		if err := s.SetLooseness(r.Context(), p.TeacherID, p.ID, l); err != nil {

@@ -199,7 +199,7 @@ func (a area) materials(w http.ResponseWriter, r *http.Request) error {
 	if p.Class != nil {
 		v.Students = len(p.Class.Students)
 	}
-	have, err := a.Store.Cupboard(r.Context(), p.TeacherID)
+	have, err := a.Store.Cupboard(r.Context(), kit.Teacher(r).SchoolID)
 	if err != nil {
 		return err
 	}
@@ -243,7 +243,7 @@ func (a area) setStock(w http.ResponseWriter, r *http.Request) error {
 		case err2 != nil || !(price >= 0 && price <= 10_000):
 			return kit.AskAt("price"+n, "Wanted a price such as 1.20 for “%s”.", s.Name)
 		}
-		if err := a.Store.SetStock(r.Context(), store.Stock{TeacherID: p.TeacherID, Item: s.Name, Have: have, PriceCents: int(price*100 + 0.5)}); err != nil {
+		if err := a.Store.SetStock(r.Context(), store.Stock{SchoolID: kit.Teacher(r).SchoolID, Item: s.Name, Have: have, PriceCents: int(price*100 + 0.5)}); err != nil {
 			return err
 		}
 	}
