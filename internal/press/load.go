@@ -136,6 +136,14 @@ func (set *Set) extras(ctx context.Context, s *store.Store) error {
 	if set.Landmarks, err = s.Landmarks(ctx, set.Project.ID, set.Project.PictureID); err != nil {
 		return err
 	}
+	if set.Views, err = s.Views(ctx, set.Project.ID); err != nil {
+		return err
+	}
+	if len(set.Views) > 0 {
+		if set.Marks, err = s.LandmarksOfAll(ctx, set.Project.ID); err != nil {
+			return err
+		}
+	}
 	slices.SortStableFunc(set.Landmarks, func(a, b store.Landmark) int { return b.Weight - a.Weight })
 	return nil
 }

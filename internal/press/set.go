@@ -32,6 +32,8 @@ type Set struct {
 	Printer   page.Printer
 	Frames    []grid.Frame
 	Landmarks []store.Landmark                                          // the weightiest first
+	Views     []store.PressedView                                       // pictures that are brought to one height
+	Marks     map[uint64][]store.Landmark                               // the landmarks on them, by picture
 	Link      func(ctx context.Context, student uint64) (string, error) // nil makes none
 	Empty     func(p grid.Plan, pic *store.Picture) ([]string, error)   // the boxes with nothing in them; nil asks nobody
 	Read      func(p grid.Plan, pic *store.Picture) ([]reading.Box, error)
@@ -196,10 +198,13 @@ func (s Set) student(ctx context.Context, spec Spec, student store.Student, pict
 	return s.one(mine, w, pic, pictures, link)
 }
 
+// OnPages is what a picture is called on pages.
+func OnPages(picture uint64) string { return fmt.Sprintf("picture %d", picture) }
+
 // one makes the pages of one wish, kind by kind, and notes the picture they use.
 func (s Set) one(spec Spec, w sheet.Wish, pic *store.Picture, pictures map[uint64]string, link func() (string, error)) (pages []page.Page, err error) {
 	if pic != nil {
-		w.Picture = fmt.Sprintf("picture %d", pic.ID)
+		w.Picture = OnPages(pic.ID)
 	}
 	other := pic == nil || s.Project.PictureID == nil || *s.Project.PictureID != pic.ID
 	if !other { // landmarks are of the project's own picture
@@ -233,10 +238,20 @@ func (s Set) one(spec Spec, w sheet.Wish, pic *store.Picture, pictures map[uint6
 		}
 		pages = append(pages, made...)
 	}
+	named := map[string]uint64{}
+	if pic != nil {
+		named[w.Picture] = pic.ID
+	}
+	for _, v := range s.Views {
+		named[OnPages(v.PictureID)] = v.PictureID
+	}
 	for _, p := range pages {
 		for _, item := range p.Items {
-			if v, ok := item.(page.Picture); ok && pic != nil {
-				pictures[pic.ID] = strings.TrimSuffix(v.Name, sheet.GreyOf(""))
+			if v, ok := item.(page.Picture); ok {
+				name := strings.TrimSuffix(v.Name, sheet.GreyOf(""))
+				if id, known := named[name]; known {
+					pictures[id] = name
+				}
 			}
 		}
 	}
@@ -269,6 +284,9 @@ func PinsOn(p grid.Plan, marks []store.Landmark) (pins []reading.Pin) {
 func (s Set) wish(spec Spec) (sheet.Wish, error) {
 	w := sheet.Wish{Plan: s.Class, Printer: s.Printer, Grey: spec.Grey, UpsideDown: spec.UpsideDown, Mirrored: spec.Mirrored, Faded: spec.Faded,
 		MarksOnly: spec.MarksOnly, Help: reading.Help(spec.Help), Views: spec.Views, Round: spec.Round, Landmarks: s.LandmarkNames(), Road: s.Project.EffectiveRoad(), Class: []sheet.Who{{Name: "Name", Project: s.Project.ID}}}
+	if w.Pressed = Pressed(s.Views, s.Marks); !s.Project.Pair {
+		w.Gap = ViewsGap
+	}
 	if strings.TrimSpace(spec.Solid) == "" {
 		return w, nil
 	}
@@ -283,6 +301,28 @@ func (s Set) wish(spec Spec) (sheet.Wish, error) {
 		}
 	}
 	return w, nil
+}
+
+// ViewsGap is how far views stand apart that do not hang together.
+const ViewsGap measure.Length = 12
+
+// Pressed returns the views whose points somebody pressed, to be brought to one height; none
+// where they are fewer than two.
+func Pressed(views []store.PressedView, marks map[uint64][]store.Landmark) (all []sheet.View) {
+	for _, v := range views {
+		if !v.Pressed || v.Picture == nil {
+			continue
+		}
+		one := sheet.View{File: OnPages(v.PictureID), Pictured: sighting.Pictured{Name: v.Name, Width: float64(v.Picture.Width), Height: float64(v.Picture.Height), Top: v.TopY, Bottom: v.BottomY}}
+		for _, m := range marks[v.PictureID] {
+			one.Marks = append(one.Marks, sighting.PixelMark{Name: m.Name, Down: m.Y})
+		}
+		all = append(all, one)
+	}
+	if len(all) < 2 {
+		return nil
+	}
+	return all
 }
 
 // Files fetches the pictures that a set uses, whole or for the screen, grey

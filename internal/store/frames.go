@@ -78,6 +78,9 @@ func (s *Store) Assign(ctx context.Context, teacher uint64, a Assignment) error 
 			}
 			a.PictureID = &f.PictureID
 		}
+		if err := dropViews(tx, a.ProjectID, a.StudentID, 0); err != nil {
+			return err
+		}
 		if a.PictureID == nil {
 			return tx.Delete(&Assignment{ProjectID: a.ProjectID, StudentID: a.StudentID}).Error
 		}

@@ -9,7 +9,7 @@ import (
 )
 
 // ofPictures are the tables that name a picture of a project.
-var ofPictures = []string{"project_pictures", "frames", "assignments", "landmarks", "check_ins", "strays", "notes"}
+var ofPictures = []string{"project_pictures", "frames", "assignments", "landmarks", "check_ins", "strays", "notes", "views"}
 
 // handing is what goes from one teacher to another.
 type handing struct {

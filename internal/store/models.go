@@ -103,8 +103,10 @@ type Picture struct {
 	Purpose       Purpose
 	Tags          string         // words with commas
 	Difficulty    int            // 1 to 3, 0 where nobody said
-	Facts         *picture.Facts `gorm:"serializer:json"` // nil for pictures of before they were measured
-	Hard          *reading.Hard  `gorm:"serializer:json"` // nil until somebody asked how hard it is
+	Facts         *picture.Facts `gorm:"serializer:json"`   // nil for pictures of before they were measured
+	Hard          *reading.Hard  `gorm:"serializer:json"`   // nil until somebody asked how hard it is
+	TakenFor      *uint64        `gorm:"column:project_id"` // of a student's own view alone: the project
+	TakenBy       *uint64        `gorm:"column:student_id"` // and the student
 	CreatedAt     time.Time
 }
 
@@ -126,6 +128,7 @@ type Purpose string
 const (
 	ForReference Purpose = "reference"
 	ForCheckIn   Purpose = "photo"
+	ForView      Purpose = "view" // from a student's own seat, to draw from
 )
 
 // Role says which rendering of a picture a file is.
@@ -153,7 +156,7 @@ type Project struct {
 	ClassID     *uint64
 	Class       *Class
 	PictureID   *uint64
-	Picture     *Picture
+	Picture     *Picture `gorm:"foreignKey:PictureID"` // said, because a picture may name a project too
 	Name        string
 	Looseness   accuracy.Looseness
 	Compare     accuracy.Compare `gorm:"column:compare_with"` // what else its drawings are compared with
@@ -168,6 +171,7 @@ type Project struct {
 	Finest      reading.Finest   // of the fractions that are said of it; empty for the usual
 	HandIn      lesson.HandIn    // when its students may hand photos in by themselves
 	HandInBare  bool             // they see the boxes without words
+	Pair        bool             // its views hang together, edge to edge
 	ReadBy      reading.Source   // the lines of its picture by which boxes are read; empty for the usual
 	CreatedAt   time.Time
 	UpdatedAt   time.Time // when its plan changed, or a day on which it was at work

@@ -157,7 +157,7 @@ func (s *Store) WithdrawPicture(ctx context.Context, teacher, project, picture u
 		if p.PictureID != nil && *p.PictureID == picture {
 			return ErrTaken
 		}
-		for _, gone := range []any{&Assignment{}, &Frame{}, &ProjectPicture{}} {
+		for _, gone := range []any{&Assignment{}, &Frame{}, &PressedView{}, &ProjectPicture{}} {
 			if err := tx.Where("project_id = ? AND picture_id = ?", project, picture).Delete(gone).Error; err != nil {
 				return err
 			}

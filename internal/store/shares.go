@@ -66,7 +66,8 @@ var (
 		OfStray:   "projects.id = (SELECT project_id FROM strays WHERE id = @id)",
 		OfJob:     "projects.id = (SELECT project_id FROM jobs WHERE id = @id)",
 		OfPicture: `projects.id IN (SELECT project_id FROM project_pictures WHERE picture_id = @id UNION SELECT project_id FROM check_ins WHERE picture_id = @id
-			UNION SELECT project_id FROM strays WHERE picture_id = @id UNION SELECT project_id FROM notes WHERE picture_id = @id)`,
+			UNION SELECT project_id FROM strays WHERE picture_id = @id UNION SELECT project_id FROM notes WHERE picture_id = @id
+			UNION SELECT project_id FROM pictures WHERE id = @id AND project_id IS NOT NULL)`,
 	}
 	toClass = map[string]string{
 		OfClass:   "classes.id = @id",

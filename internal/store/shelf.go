@@ -108,6 +108,7 @@ func (s *Store) CopyProject(ctx context.Context, teacher, id uint64, withClass b
 		for _, q := range []string{
 			"INSERT IGNORE INTO project_pictures (project_id, picture_id) SELECT ?, picture_id FROM project_pictures WHERE project_id = ?",
 			"INSERT INTO frames (project_id, picture_id, name, frame) SELECT ?, picture_id, name, frame FROM frames WHERE project_id = ? ORDER BY id",
+			"INSERT INTO views (project_id, picture_id, name, top_x, top_y, bottom_x, bottom_y, pressed) SELECT ?, picture_id, name, top_x, top_y, bottom_x, bottom_y, pressed FROM views WHERE project_id = ? ORDER BY id",
 			"INSERT INTO landmarks (project_id, picture_id, name, weight, class, x_px, y_px) SELECT ?, picture_id, name, weight, class, x_px, y_px FROM landmarks WHERE project_id = ? ORDER BY id",
 		} {
 			if err := s.with(ctx).Exec(q, copied, id).Error; err != nil {

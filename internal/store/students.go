@@ -109,7 +109,7 @@ var studentTables = []struct {
 	name string
 	once bool
 }{{"ticks", true}, {"tick_history", true}, {"stage_records", true}, {"assignments", true}, {"seats", true}, {"absences", true}, {"reached", true}, {"helps", true}, {"trainings", true},
-	{"own_marks", true}, {"helper_links", false}, {"verdicts", true}, {"check_ins", false}, {"notes", false}, {"changes", false}, {"student_links", true}}
+	{"own_marks", true}, {"helper_links", false}, {"verdicts", true}, {"check_ins", false}, {"notes", false}, {"changes", false}, {"student_links", true}, {"pictures", false}}
 
 // MergeStudents makes one of two students of a class who are one person: what
 // both have of a kind, such as a tick of a box, the one who stays keeps.
@@ -175,7 +175,7 @@ func (s *Store) Rows(ctx context.Context, teacher, id uint64) (map[string][]map[
 // PhotosOf returns the photos of a student that the caller has fetched: of their
 // drawings, and beside notes on them.
 func (s *Store) PhotosOf(ctx context.Context, student uint64) (list []Picture, err error) {
-	err = s.with(ctx).Where("purpose = ? AND id IN (SELECT picture_id FROM check_ins WHERE student_id = ? UNION SELECT picture_id FROM notes WHERE student_id = ?)", ForCheckIn, student, student).
+	err = s.with(ctx).Where("student_id = ? OR purpose = ? AND id IN (SELECT picture_id FROM check_ins WHERE student_id = ? UNION SELECT picture_id FROM notes WHERE student_id = ?)", student, ForCheckIn, student, student).
 		Order("id").Find(&list).Error
 	return list, err
 }

@@ -49,6 +49,7 @@ type house struct {
 	stray   store.Stray
 	note    store.Note
 	frame   store.Frame
+	view    store.PressedView
 	set     store.PrintSet
 	job     store.Job
 	printer store.Printer
@@ -137,6 +138,8 @@ func newHouse(t testing.TB) *house {
 	must(h.db.AddStray(ctx, &h.stray))
 	h.frame = store.Frame{ProjectID: id, PictureID: *h.project.PictureID, Name: "The lamp", Frame: "875,600 700x900 5"}
 	must(h.db.AddFrame(ctx, owner.ID, &h.frame))
+	h.view = store.PressedView{ProjectID: id, PictureID: *h.project.PictureID, Name: "Front", TopX: 800, TopY: 300, BottomX: 800, BottomY: 2000}
+	must(h.db.KeepOfView(ctx, &h.view))
 	h.set = store.PrintSet{TeacherID: owner.ID, Name: "Lesson two", Spec: `{"kinds":["clean"]}`}
 	must(h.db.AddPrintSet(ctx, &h.set))
 	h.job = store.Job{ProjectID: id, Kind: store.SetJob, Spec: `{"kinds":["clean"],"paper":"Letter","everyone":true}`}
@@ -306,6 +309,8 @@ func (h *house) address(pattern string) string {
 			return fmt.Sprint(h.mark.ID)
 		case "{frame}":
 			return fmt.Sprint(h.frame.ID)
+		case "{view}":
+			return fmt.Sprint(h.view.ID)
 		case "{set}":
 			return fmt.Sprint(h.set.ID)
 		case "{job}":
@@ -345,7 +350,7 @@ var (
 	open = map[string]bool{"GET /signin": true, "POST /signin": true, "POST /signout": true, "GET /static/*": true, "GET /reckoner": true, "GET /reckoner/{sum}": true,
 		// By a student's own link: TestStudentLinks.
 		"GET /s/{link}": true, "GET /s/{link}/picture": true, "GET /s/{link}/now": true, "POST /s/{link}/ticks": true, "POST /s/{link}/hand": true, "GET /s/{link}/boxes": true, "POST /s/{link}/help": true, "GET /s/{link}/train": true, "POST /s/{link}/train": true, "GET /s/worker.js": true, "GET /s/away": true,
-		"GET /s/{link}/photo": true, "POST /s/{link}/photo": true, "GET /s/{link}/photo/now": true, "GET /s/{link}/drawing": true, "GET /s/{link}/wanted": true,
+		"GET /s/{link}/photo": true, "POST /s/{link}/photo": true, "GET /s/{link}/photo/now": true, "GET /s/{link}/drawing": true, "GET /s/{link}/wanted": true, "GET /s/{link}/view": true, "POST /s/{link}/view": true,
 		"POST /s/{link}/own": true, "POST /s/{link}/stage": true,
 		// By a helper's link: TestOwnRoad, TestLinksOfNobody.
 		"GET /h/{link}": true, "POST /h/{link}": true,

@@ -60,7 +60,7 @@ var Kinds = []About{
 	{KindCards, "Box cards", "one box a card, enlarged, with its neighbours' edges", false, false, BoxCards},
 	{KindWindows, "Windows and masks", "to cover everything but the box in hand", false, false, Windows},
 	{KindThumbs, "Thumbnail boxes", "small boxes of the paper's shape for first ideas", false, false, one(Thumbnails)},
-	{KindViews, "Several views", "common lines for the views of one solid", false, false, one(Views)},
+	{KindViews, "Several views", "common lines for the views of one solid", false, false, Views},
 	{KindPoints, "Points", "where landmarks are, for work without a grid: heights, turns and distances", false, true, Points},
 	{KindFold, "Fold-line sheet", "both halves alike, drawn outward from a fold", false, false, one(FoldLine)},
 	{KindTurn, "Half-turn sheet", "one half, and the same again with the sheet upside down", false, false, one(HalfTurn)},
@@ -109,6 +109,8 @@ type Wish struct {
 	Views          int
 	Round          int // of the exercise sheet, from 1
 	Solid          sighting.Solid
+	Pressed        []View         // pictures to be brought to one height, in the solid's place
+	Gap            measure.Length // between them, 0 for a pair that hangs together
 
 	Who       Who
 	Class     []Who         // for pages that are made once

@@ -372,6 +372,42 @@ func TestTags(t *testing.T) {
 	}
 }
 
+// Pictures with pressed points stand at one height on their page, and the lines are told for
+// the drawing paper; pages of any number of them are pages as the others are.
+func TestPressedViews(t *testing.T) {
+	w := wish(t, asks[1], "A4")
+	for i, name := range []string{"Front", "Left side", "Back"} {
+		w.Pressed = append(w.Pressed, View{sighting.Pictured{Name: name, Width: 500, Height: 900, Top: 100, Bottom: 800 - 50*float64(i), Marks: []sighting.PixelMark{{Name: "Rim", Down: 400}}}, "picture"})
+		if i == 0 {
+			continue
+		}
+		for _, gap := range []measure.Length{0, 12} {
+			w.Gap = gap
+			pages, err := Pages(KindViews, w)
+			if err != nil || len(pages) != 2 {
+				t.Fatalf("%d pictures: %d pages, %v", i+1, len(pages), err)
+			}
+			for _, p := range pages {
+				checkPage(t, p, fmt.Sprintf("%d pictures", i+1), w.Printer)
+				checkType(t, p, fmt.Sprintf("%d pictures", i+1), 2.4)
+			}
+			shown := 0
+			for _, item := range pages[0].Items {
+				if _, ok := item.(page.Picture); ok {
+					shown++
+				}
+			}
+			if words := written(pages[1]); shown != i+1 || !strings.Contains(words, "Rim") || !strings.Contains(words, "Left side: its Rim stands") {
+				t.Errorf("%d of %d pictures shown; the lines' page says %q", shown, i+1, words)
+			}
+		}
+	}
+	w.Pressed[1].Bottom = w.Pressed[1].Top
+	if _, err := Pages(KindViews, w); !errors.Is(err, sighting.ErrAsk) || !strings.Contains(err.Error(), "Left side") {
+		t.Errorf("not pressed: %v; want ErrAsk naming the view", err)
+	}
+}
+
 func TestWhatCannotBePrinted(t *testing.T) {
 	w := wish(t, asks[0], "A4")
 	w.Plan.Frame = nil

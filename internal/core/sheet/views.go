@@ -29,18 +29,22 @@ func ViewBoxes(g sighting.Guidelines, paper measure.Size) page.Page {
 		pg.Add(page.BoxPath(b, 0.35*k, page.Ink))
 		middle := (b.Min.X + b.Max.X) / 2
 		pg.Add(page.Path{Points: []plane.Point{plane.Pt(middle, b.Min.Y), plane.Pt(middle, b.Max.Y)}, Width: 0.2 * k, Stroke: page.Faint, Dash: k})
-		pg.Add(page.Text{At: plane.Pt(middle, b.Max.Y+5.5*k), Size: 4 * k, Words: v.Name, Anchor: page.Middle, Color: page.Ink})
+		pg.Add(page.Text{At: plane.Pt(middle, b.Max.Y+5.5*k), Size: 4 * k, Words: v.Name, Anchor: page.Middle, Color: page.Ink, Halo: true})
 	}
 	return pg
 }
 
-// Views returns a page of common lines for the views of the wish's solid, as
-// large as the paper allows. The error wraps ErrPaper or sighting.ErrAsk.
-func Views(w Wish) (page.Page, error) {
+// Views returns the wish's pictures brought to one height, and where their lines run; or,
+// without any, a page of common lines for the views of its solid, as large as the paper
+// allows. The error wraps ErrPaper or sighting.ErrAsk.
+func Views(w Wish) ([]page.Page, error) {
 	l := w.Printer.Lying()
 	in := l.Inner()
 	if in.Width() < 120 || in.Height() < 80 {
-		return page.Page{}, fmt.Errorf("the page of views: %w; choose A5 or larger", page.ErrPaper)
+		return nil, fmt.Errorf("the page of views: %w; choose A5 or larger", page.ErrPaper)
+	}
+	if len(w.Pressed) > 0 {
+		return w.pressedPages(l)
 	}
 	solid, views := w.Solid, w.Views
 	if solid.Height == 0 {
@@ -53,14 +57,14 @@ func Views(w Wish) (page.Page, error) {
 	const widest = 1e4 // as large as they can be
 	g, err := sighting.Share(solid, views, room, 12, widest)
 	if err != nil {
-		return page.Page{}, err
+		return nil, err
 	}
 	pg := l.Begin(w.titled(), fmt.Sprintf("%d views at one size, between common lines", views))
 	boxes := ViewBoxes(g, room)
 	for _, item := range boxes.Items {
 		pg.Add(page.Moved(item, func(q plane.Point) plane.Point { return plane.Pt(q.X+in.Min.X, q.Y+in.Min.Y) }))
 	}
-	return pg, nil
+	return []page.Page{pg}, nil
 }
 
 // FoldLine returns a sheet with a fold in the middle and the same squares on

@@ -150,7 +150,8 @@ func within(f, o grid.Frame) bool {
 // studentView is one student's own picture or frame.
 type studentView struct {
 	store.Student
-	Own string // "p12", "f3" or empty
+	Own  string // "p12", "f3" or empty
+	View string // where they look at what they photographed from their seat; empty without
 }
 
 func (a area) newPicturesView(r *http.Request, b *bench) (*picturesView, error) {
@@ -194,7 +195,11 @@ func (a area) newPicturesView(r *http.Request, b *bench) (*picturesView, error) 
 	}
 	assigned, err := a.Store.Assignments(ctx, p.ID)
 	for _, s := range p.Class.Students {
-		v.Students = append(v.Students, studentView{s, ownOf(assigned[s.ID])})
+		one := studentView{Student: s, Own: ownOf(assigned[s.ID])}
+		if pic := assigned[s.ID].Picture; pic != nil && pic.Purpose == store.ForView {
+			one.View = kit.PicturePath(pic.ID, store.View)
+		}
+		v.Students = append(v.Students, one)
 	}
 	return v, err
 }

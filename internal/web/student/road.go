@@ -33,6 +33,7 @@ type card struct {
 	Asks    []question
 	Goals   []goal
 	Extra   []string // for who is early
+	View    string   // where they photograph what they see; empty where they draw from a picture
 	Ready   string   // what they press at its end; empty while it is too soon
 	Waiting bool
 }
@@ -66,6 +67,9 @@ func (a area) cardOf(r *http.Request, o own, place lesson.Place, done, all int) 
 	}
 	stage, road := place.Stage, o.project.EffectiveRoad()
 	c = card{ID: stage.ID, Name: stage.Name(), Ready: stage.Ready(), Waiting: place.Waiting}
+	if road.Way == lesson.FromLife && done == 0 {
+		c.View = "/s/" + chi.URLParam(r, "link") + "/view"
+	}
 	for _, g := range road.Goals() {
 		c.Goals = append(c.Goals, goal{g, said["goal:"+g.Code] != ""})
 	}

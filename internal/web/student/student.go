@@ -52,6 +52,8 @@ func Routes(r chi.Router, k *kit.Kit) {
 		r.Get("/s/{link}/photo", k.Handle(a.photoPage))
 		r.Post("/s/{link}/photo", k.Handle(a.handIn))
 		r.Get("/s/{link}/photo/now", k.Handle(a.photoNow))
+		r.Get("/s/{link}/view", k.Handle(a.viewPage))
+		r.Post("/s/{link}/view", k.Handle(a.takeView))
 		r.Get("/s/{link}/drawing", k.Handle(a.drawing))
 		r.Get("/s/{link}/wanted", k.Handle(a.wanted))
 		r.Get("/s/{link}/train", k.Handle(a.train))

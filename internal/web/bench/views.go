@@ -1,0 +1,292 @@
+package bench
+
+import (
+	"fmt"
+	"html/template"
+	"net/http"
+	"slices"
+
+	"zestysketch/internal/core/accuracy"
+	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/sheet"
+	"zestysketch/internal/letters"
+	"zestysketch/internal/plans"
+	"zestysketch/internal/press"
+	"zestysketch/internal/store"
+	"zestysketch/internal/web/kit"
+)
+
+// Where a new view's points stand until somebody presses them, as shares of its height, and
+// how many views and marks on each there are at most.
+const (
+	guessTop, guessBottom = 0.1, 0.9
+	mostViews, mostMarks  = 6, 12
+	longestView           = 40
+)
+
+// viewsView is what the page of several pictures shows.
+type viewsView struct {
+	Project store.Project
+	Rail    kit.Rail
+	Views   []shownView
+	Library []store.Picture
+	Most    int
+	lined
+}
+
+// shownView is a view with the marks on its picture.
+type shownView struct {
+	store.PressedView
+	Marks []store.Landmark
+}
+
+// Names returns what the lines on all pictures are called, each once.
+func (v viewsView) Names() (names []string) {
+	for _, one := range v.Views {
+		for _, m := range one.Marks {
+			if !slices.Contains(names, m.Name) {
+				names = append(names, m.Name)
+			}
+		}
+	}
+	return names
+}
+
+// lined is how the pictures come to one height.
+type lined struct {
+	Drawing template.HTML // empty until two are pressed
+	Paper   string        // on which
+	Words   []string
+	Wait    int // views that nobody has pressed points on
+	Trouble string
+}
+
+func (a area) showViews(w http.ResponseWriter, r *http.Request) error {
+	p, err := a.Project(r)
+	if err != nil {
+		return err
+	}
+	v, err := a.viewsOf(r, p)
+	if err != nil {
+		return err
+	}
+	return pages.Whole(w, r, "views.html", p.Name+" · several pictures", v)
+}
+
+func (a area) viewsOf(r *http.Request, p store.Project) (v viewsView, err error) {
+	v = viewsView{Project: p, Rail: kit.Rail{Project: p, Here: kit.StepPicture, Planned: p.PlanVersion > 0}, Most: mostViews}
+	views, err := a.Store.Views(r.Context(), p.ID)
+	if err != nil {
+		return v, err
+	}
+	marks, err := a.Store.LandmarksOfAll(r.Context(), p.ID)
+	if err != nil {
+		return v, err
+	}
+	for _, one := range views {
+		v.Views = append(v.Views, shownView{one, marks[one.PictureID]})
+		if !one.Pressed {
+			v.Wait++
+		}
+	}
+	if kit.Owns(r) {
+		if v.Library, err = a.Store.Library(r.Context(), p.TeacherID, ""); err != nil {
+			return v, err
+		}
+	}
+	return v, a.lineUp(r, p, views, marks, &v.lined)
+}
+
+// lineUp draws the views at one height on the plan's paper, or on A3 until there is one.
+func (a area) lineUp(r *http.Request, p store.Project, views []store.PressedView, marks map[uint64][]store.Landmark, l *lined) error {
+	wish := sheet.Wish{Pressed: press.Pressed(views, marks)}
+	if !p.Pair {
+		wish.Gap = press.ViewsGap
+	}
+	if wish.Pressed == nil {
+		return nil
+	}
+	plan, err := plans.Kept(r.Context(), a.Store, p)
+	if err != nil {
+		return err
+	}
+	paper := measure.Size{W: 420, H: 297}
+	units, _ := kit.Habits(r)
+	if plan != nil {
+		paper, units = plan.SheetSize(), plan.Units
+	}
+	if paper.W < paper.H {
+		paper = paper.Turned()
+	}
+	at, err := wish.LineUp(paper)
+	if err != nil {
+		l.Trouble = kit.Said(err)
+		return nil
+	}
+	l.Words = []string{fmt.Sprintf("On %s each is %s from line to line: the top line %s from the top, the bottom line %s.", paper.Text(units), (at.Bottom - at.Top).Text(units), at.Top.Text(units), at.Bottom.Text(units))}
+	for _, m := range at.Misfits {
+		l.Words = append(l.Words, sheet.SayMisfit(m, units))
+	}
+	pg, err := wish.PressedViews(paper)
+	if err != nil {
+		return err
+	}
+	pg.Title = fmt.Sprintf("%d pictures at one height", len(wish.Pressed))
+	l.Drawing, err = kit.InlineSVG(pg, func(name string) string {
+		i := slices.IndexFunc(views, func(v store.PressedView) bool { return press.OnPages(v.PictureID) == name })
+		return kit.PicturePath(views[i].PictureID, store.View)
+	})
+	return err
+}
+
+// addView takes another picture in, of the library or a new one.
+func (a area) addView(w http.ResponseWriter, r *http.Request) error {
+	p, err := a.PostedPicture(w, r)
+	if err != nil {
+		return err
+	}
+	views, err := a.Store.Views(r.Context(), p.ID)
+	if err != nil {
+		return err
+	}
+	if len(views) >= mostViews {
+		return kit.Ask("There are %d pictures already. Take one away first.", mostViews)
+	}
+	picture, err := a.chosenPicture(r)
+	if err != nil {
+		return err
+	}
+	if err := a.Store.OfferPicture(r.Context(), p.TeacherID, p.ID, picture.ID); err != nil {
+		return err
+	}
+	high, middle := float64(picture.Height), float64(picture.Width)/2
+	v := store.PressedView{ProjectID: p.ID, PictureID: picture.ID, Name: letters.Cut(picture.Name, longestView), TopX: middle, TopY: guessTop * high, BottomX: middle, BottomY: guessBottom * high}
+	if err := a.Store.KeepOfView(r.Context(), &v); err != nil {
+		return err
+	}
+	return kit.Go(w, r, kit.ProjectPath(p)+"/views")
+}
+
+// setPair hangs the pictures edge to edge, or apart.
+func (a area) setPair(w http.ResponseWriter, r *http.Request) error {
+	p, err := a.Posted(w, r)
+	if err != nil {
+		return err
+	}
+	if err := a.Store.SetPair(r.Context(), p.TeacherID, p.ID, r.FormValue("pair") != ""); err != nil {
+		return err
+	}
+	return kit.Go(w, r, kit.ProjectPath(p)+"/views")
+}
+
+// postedView returns the project and view of the address.
+func (a area) postedView(w http.ResponseWriter, r *http.Request) (p store.Project, v store.PressedView, err error) {
+	if p, err = a.Posted(w, r); err != nil {
+		return p, v, err
+	}
+	id, err := kit.ID(r, "view")
+	if err != nil {
+		return p, v, err
+	}
+	v, err = a.Store.View(r.Context(), p.ID, id)
+	return p, v, err
+}
+
+// changeView keeps a view's name and the points pressed on it, or takes it away.
+func (a area) changeView(w http.ResponseWriter, r *http.Request) error {
+	p, v, err := a.postedView(w, r)
+	if err != nil {
+		return err
+	}
+	if r.FormValue("remove") != "" {
+		if err := a.Store.RemoveView(r.Context(), p.ID, v.ID); err != nil {
+			return err
+		}
+		return kit.Go(w, r, kit.ProjectPath(p)+"/views")
+	}
+	if name := kit.Tidy(r.FormValue("name")); name != "" {
+		if len([]rune(name)) > longestView {
+			return kit.AskAt("name", "Write a shorter name, of at most %d letters.", longestView)
+		}
+		v.Name = name
+	}
+	for _, at := range []struct {
+		field, words string
+		x, y         *float64
+	}{{"top", "top", &v.TopX, &v.TopY}, {"bottom", "bottom", &v.BottomX, &v.BottomY}} {
+		if r.FormValue(at.field) == "" {
+			continue
+		}
+		if *at.x, *at.y, err = placeOn(v.Picture, r.FormValue(at.field), "the "+at.words+" of "+v.Name); err != nil {
+			return err
+		}
+		v.Pressed = true
+	}
+	if v.BottomY < v.TopY {
+		v.TopX, v.TopY, v.BottomX, v.BottomY = v.BottomX, v.BottomY, v.TopX, v.TopY
+	}
+	if err := a.Store.KeepOfView(r.Context(), &v); err != nil {
+		return err
+	}
+	return a.linedAgain(w, r, p)
+}
+
+// placeOn reads a place on a picture, in its pixels.
+func placeOn(pic *store.Picture, text, what string) (x, y float64, err error) {
+	at, err := accuracy.ParsePlace(text)
+	if err != nil || at.X < 0 || at.Y < 0 || at.X > float64(pic.Width) || at.Y > float64(pic.Height) {
+		return 0, 0, kit.Ask("Press %s on the picture, not beside it.", what)
+	}
+	return at.X, at.Y, nil
+}
+
+// markView sets, moves or takes away a mark on a view's picture: a landmark of it.
+func (a area) markView(w http.ResponseWriter, r *http.Request) error {
+	p, v, err := a.postedView(w, r)
+	if err != nil {
+		return err
+	}
+	name := kit.Tidy(r.FormValue("name"))
+	if name == "" || len([]rune(name)) > longestView {
+		return kit.AskAt("name", "Give the line a name, of at most %d letters: the rim, the handle.", longestView)
+	}
+	all, err := a.Store.LandmarksOfAll(r.Context(), p.ID)
+	if err != nil {
+		return err
+	}
+	marks := all[v.PictureID]
+	i := slices.IndexFunc(marks, func(m store.Landmark) bool { return m.Name == name })
+	switch {
+	case r.FormValue("remove") != "" && i >= 0:
+		err = a.Store.RemoveLandmark(r.Context(), p.ID, marks[i].ID)
+	case r.FormValue("remove") != "":
+	case i < 0 && len(marks) >= mostMarks:
+		return kit.Ask("There are %d marks on this picture already. Remove one that matters less.", mostMarks)
+	case i < 0:
+		err = a.Store.AddLandmark(r.Context(), &store.Landmark{ProjectID: p.ID, PictureID: &v.PictureID, Name: name, Weight: 1, X: (v.TopX + v.BottomX) / 2, Y: (v.TopY + v.BottomY) / 2})
+	default:
+		m := marks[i]
+		if m.X, m.Y, err = placeOn(v.Picture, r.FormValue("place"), name); err == nil {
+			err = a.Store.ChangeLandmark(r.Context(), m)
+		}
+	}
+	if err != nil {
+		return err
+	}
+	if r.FormValue("place") == "" { // there is a handle more or less
+		return kit.Go(w, r, kit.ProjectPath(p)+"/views")
+	}
+	return a.linedAgain(w, r, p)
+}
+
+// linedAgain answers a moved point with how the pictures come to one height now.
+func (a area) linedAgain(w http.ResponseWriter, r *http.Request, p store.Project) error {
+	if !kit.IsFragment(r) {
+		return kit.Go(w, r, kit.ProjectPath(p)+"/views")
+	}
+	v, err := a.viewsOf(r, p)
+	if err != nil {
+		return err
+	}
+	return pages.Part(w, r, "views.html", "lined", http.StatusOK, v)
+}

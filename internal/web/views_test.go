@@ -1,0 +1,236 @@
+package web
+
+import (
+	"bytes"
+	"context"
+	"errors"
+	"fmt"
+	"image"
+	"image/color"
+	"image/jpeg"
+	"image/png"
+	"math"
+	"net/http"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/go-rod/rod/lib/input"
+
+	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/picture"
+	"zestysketch/internal/core/plane"
+	"zestysketch/internal/plans"
+	"zestysketch/internal/store"
+)
+
+// Two pictures are brought to one height by two points pressed on each, a further line is
+// carried across, and all of it is printed.
+func TestPicturesAtOneHeight(t *testing.T) {
+	t.Parallel()
+	h := newHouse(t)
+	s := h.open(1280, 800)
+	s.signIn()
+	at := h.address("/projects/{project}/views")
+	s.visit(at)
+	s.see("#lined", "Drag the top and the bottom on this picture")
+	s.page.MustElement("#picture").MustSetFiles(s.save("side.png", s.sample.Picture))
+	s.page.MustElementR("button", "Add it").MustClick()
+	s.see("#lined", "on every picture")
+	s.page.MustElement("#views[data-ready]")
+	for i, points := range [][2]float64{{200, 2100}, {500, 1850}} {
+		card := fmt.Sprintf(".pressed section:nth-child(%d) ", i+1)
+		s.drag(card+`[data-what="top"]`, 800, points[0])
+		s.drag(card+`[data-what="bottom"]`, 800, points[1])
+	}
+	s.see("#lined", "each is .* from line to line")
+	views, err := h.db.Views(context.Background(), h.project.ID)
+	if err != nil || len(views) != 2 || math.Abs(views[1].TopY-500) > 6 || math.Abs(views[1].BottomY-1850) > 6 || !views[0].Pressed {
+		t.Fatalf("%+v, %v; want points where they were dragged to, to the screen's pixel", views, err)
+	}
+	for _, card := range []string{"1", "2"} {
+		s.page.MustElement(".pressed section:nth-child(" + card + ") [placeholder]").MustInput("rim")
+		s.page.MustElementR(".pressed section:nth-child("+card+") button", "Add a line").MustClick()
+		s.page.MustElement(".pressed section:nth-child(" + card + `) [data-mark="rim"]`)
+		s.page.MustElement("#views[data-ready]")
+	}
+	rim := s.page.MustElement(`.pressed section:nth-child(2) [data-mark="rim"]`)
+	rim.MustFocus()
+	saved := s.page.MustWaitRequestIdle()
+	s.page.Keyboard.Press(input.ShiftLeft)
+	for range 6 {
+		s.page.Keyboard.MustType(input.ArrowDown)
+	}
+	s.page.Keyboard.Release(input.ShiftLeft)
+	saved()
+	s.see("#lined", "its rim stands .* lower than the line")
+	s.page.MustElementR("button", "hang as a pair").MustClick()
+	s.page.MustElementR("button", "Set them apart")
+	if why := s.page.MustEval(`() => document.documentElement.scrollWidth > innerWidth ? "wider than the window" : ""`).Str(); why != "" {
+		t.Error(why)
+	}
+
+	c := h.signIn("owner@quay.example")
+	for n := 1; n <= 2; n++ {
+		if _, err := png.Decode(strings.NewReader(c.get(h.address(fmt.Sprintf("/projects/{project}/print/page.png?kind=views&paper=A4&who=everyone&chosen=1&page=%d", n))).want(http.StatusOK, "").body)); err != nil {
+			t.Errorf("page %d: %v", n, err)
+		}
+	}
+	one := h.address("/projects/{project}/views/{view}")
+	c.post(one, form{"top": "9999999,1"}).want(http.StatusUnprocessableEntity, "on the picture, not beside it")
+	c.post(one, form{"top": "up,down"}).want(http.StatusUnprocessableEntity, "not beside it")
+	c.post(one, form{"name": strings.Repeat("x", 41)}).want(http.StatusUnprocessableEntity, "shorter name")
+	c.post(one+"/marks", form{"name": ""}).want(http.StatusUnprocessableEntity, "Give the line a name")
+	c.post(one+"/marks", form{"name": "rim", "remove": "1"}).location()
+	c.post(one, form{"top": "800,2000", "bottom": "800,300"}).location() // pressed the other way round
+	if v, err := h.db.View(context.Background(), h.project.ID, h.view.ID); err != nil || v.TopY != 300 || v.BottomY != 2000 {
+		t.Errorf("%+v, %v; want the upper of the two on top", v, err)
+	}
+	c.post(one, form{"top": "800,300", "bottom": "800,301"}).location()
+	c.get(at).want(http.StatusOK, "the bottom of “Front” on its picture")
+	c.post(h.address("/projects/{project}/views/777"), form{"remove": "1"}).want(http.StatusNotFound, "")
+	for range 4 {
+		c.post(at, form{"from": fmt.Sprint(*h.project.PictureID)}).location()
+	}
+	c.post(at, form{"from": fmt.Sprint(*h.project.PictureID)}).want(http.StatusUnprocessableEntity, "6 pictures already")
+	c.post(one, form{"remove": "1"}).location()
+}
+
+// through is a photo of a picture seen through a frame that is tilted: the picture inside
+// four corners, grey round it.
+func through(t *testing.T, seen *image.RGBA, corners plane.Quad, w, h int) []byte {
+	t.Helper()
+	to, err := picture.NewHomography(corners, plane.Box(float64(seen.Rect.Dx()), float64(seen.Rect.Dy())))
+	if err != nil {
+		t.Fatal(err)
+	}
+	photo := picture.Warp(seen, to.Apply, w, h, 2)
+	for y := range h {
+		for x := range w {
+			if q := to.Apply(plane.Pt(float64(x), float64(y))); q.X < 0 || q.Y < 0 || q.X > float64(seen.Rect.Dx()) || q.Y > float64(seen.Rect.Dy()) {
+				photo.SetRGBA(x, y, color.RGBA{90, 80, 70, 255})
+			}
+		}
+	}
+	var b bytes.Buffer
+	if err := jpeg.Encode(&b, photo, &jpeg.Options{Quality: 92}); err != nil {
+		t.Fatal(err)
+	}
+	return b.Bytes()
+}
+
+// A student who draws from life photographs what they see through the frame: it becomes
+// their own picture, of the plan's shape, and nobody else's; it is gone with them.
+func TestOwnView(t *testing.T) {
+	t.Parallel()
+	h := newHouse(t)
+	ctx := context.Background()
+	c := h.signIn("owner@quay.example")
+	at, _, _ := strings.Cut(c.post("/projects", form{"name": "Kettle", "class": fmt.Sprint(h.class.ID), "road": "way-life"}, file{"picture", "light.png", h.sample.Picture}).location(), "?")
+	var id uint64
+	if _, err := fmt.Sscanf(at, "/projects/%d", &id); err != nil {
+		t.Fatal(err)
+	}
+	p, err := h.db.Project(ctx, h.project.TeacherID, id)
+	if err != nil {
+		t.Fatal(err)
+	}
+	ask, f := plans.First(p.Name, p.Picture.Pixels(), measure.Inch, p.EffectiveRoad().Way, 0), form{"seen": "0"}
+	for _, field := range ask.Fields() {
+		f[field.Name] = *field.Value
+	}
+	c.post(at+"/plan", f).want(http.StatusOK, "Kept")
+	student := h.class.Students[0]
+	link, err := h.db.Link(ctx, p, student.ID)
+	if err != nil {
+		t.Fatal(err)
+	}
+	seen, err := picture.Decode(h.sample.Picture)
+	if err != nil {
+		t.Fatal(err)
+	}
+	const w, hi = 1400, 1800
+	s := h.open(390, 844)
+	corners := plane.Quad{plane.Pt(210, 250), plane.Pt(1180, 180), plane.Pt(1230, 1650), plane.Pt(160, 1500)}
+	s.visit("/s/" + link)
+	s.page.MustElementR("a", "Photograph my view").MustClick()
+	s.page.MustElement("#view-page[data-ready]")
+	s.page.MustElement("#view").MustSetFiles(s.save("seen.jpg", through(t, seen, corners, w, hi)))
+	s.page.MustElement("#view-page[data-framing]")
+	for i, q := range corners {
+		s.drag(fmt.Sprintf("#view-photo .handle:nth-of-type(%d)", i+1), q.X, q.Y)
+	}
+	s.page.MustElementR("button", "This is my view").MustClick()
+	s.see("figcaption", "This is what you draw")
+
+	of := func() *store.Picture {
+		t.Helper()
+		given, err := h.db.Assignments(ctx, id)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if len(given) > 1 {
+			t.Errorf("%d students have a picture of their own; want one at most", len(given))
+		}
+		return given[student.ID].Picture
+	}
+	pic := of()
+	if pic == nil || pic.Purpose != store.ForView || pic.TakenBy == nil || *pic.TakenBy != student.ID {
+		t.Fatalf("the student's picture is %+v", pic)
+	}
+	kept, err := h.db.PictureFile(ctx, p.TeacherID, pic.ID, store.Full)
+	if err != nil {
+		t.Fatal(err)
+	}
+	view, err := picture.Decode(kept.Bytes)
+	if err != nil {
+		t.Fatal(err)
+	}
+	// What is kept is what was seen, straight on: lightness differs where edges lie a pixel off.
+	want, err := picture.Rectify(seen, plane.Box(float64(seen.Rect.Dx()), float64(seen.Rect.Dy())), 60, 78)
+	if err != nil {
+		t.Fatal(err)
+	}
+	got, err := picture.Rectify(view, plane.Box(float64(view.Rect.Dx()), float64(view.Rect.Dy())), 60, 78)
+	if err != nil {
+		t.Fatal(err)
+	}
+	off := 0.0
+	for i := range want.Pix {
+		off += math.Abs(float64(want.Pix[i])-float64(got.Pix[i])) / float64(len(want.Pix))
+	}
+	if off > 5 {
+		t.Errorf("the view differs from what was seen by %.1f of 255 in the mean", off)
+	}
+	if list, err := h.db.Library(ctx, p.TeacherID, ""); err != nil || len(list) != 2 {
+		t.Errorf("%d pictures in the library, %v; a student's view is none of them", len(list), err)
+	}
+	c.get(fmt.Sprintf("/pictures/%d/view", pic.ID)).want(http.StatusOK, "")
+	h.signIn("other@quay.example").get(fmt.Sprintf("/pictures/%d/view", pic.ID)).want(http.StatusNotFound, "")
+	h.nobody().get(at+"/print/page.png?kind=reference&paper=A4&chosen=1&page=1").want(http.StatusSeeOther, "")
+
+	n, path := h.nobody(), "/s/"+link+"/view"
+	n.post(path, form{}, file{"view", "v.txt", []byte("no picture")}).want(http.StatusUnprocessableEntity, "JPEG")
+	n.post(path, form{"corners": "0,0 1,1 1,0 0,1"}, file{"view", "v.png", h.sample.Picture}).want(http.StatusUnprocessableEntity, "corners")
+	n.post(path, form{"corners": "0,0 .05,0 .05,.05 0,.05"}, file{"view", "v.png", h.sample.Picture}).want(http.StatusUnprocessableEntity, "Go nearer")
+	n.post(path, nil).want(http.StatusUnprocessableEntity, "")
+	h.nobody().post("/s/"+h.link+"/view", form{}, file{"view", "v.png", h.sample.Picture}).want(http.StatusUnprocessableEntity, "no view to photograph")
+	n.post(path, form{}, file{"view", "v.png", h.sample.Picture}).location() // all of the photo, again
+	again := of()
+	if again == nil || again.ID == pic.ID {
+		t.Fatalf("taken again: %+v", again)
+	}
+	if _, err := h.db.Picture(ctx, p.TeacherID, pic.ID); !errors.Is(err, store.ErrNotFound) {
+		t.Errorf("the first view is still there: %v", err)
+	}
+	if err := h.db.TickBoxes(ctx, p.TeacherID, id, student.ID, []string{"A1"}, true, time.Now()); err != nil {
+		t.Fatal(err)
+	}
+	n.post(path, form{}, file{"view", "v.png", h.sample.Picture}).want(http.StatusUnprocessableEntity, "another drawing")
+	if err := h.db.ForgetStudent(ctx, p.TeacherID, student.ID); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := h.db.Picture(ctx, p.TeacherID, again.ID); !errors.Is(err, store.ErrNotFound) {
+		t.Errorf("the view outlives the student: %v", err)
+	}
+}
