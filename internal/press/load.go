@@ -10,6 +10,7 @@ import (
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/reading"
+	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/core/survey"
 	"zestysketch/internal/intake"
 	"zestysketch/internal/plans"
@@ -54,7 +55,7 @@ func Load(ctx context.Context, s *store.Store, p store.Project, spec Spec) (Set,
 	set.Read = readOnce(func(plan grid.Plan, pic *store.Picture) (reading.Reading, error) {
 		return ReadBoxes(ctx, s, p, plan, pic)
 	})
-	return set, set.extras(ctx, s)
+	return set, set.extras(ctx, s, spec)
 }
 
 // ReadBoxes returns what is in the boxes of a picture of a project's teacher by a plan, by
@@ -131,15 +132,15 @@ func (set *Set) See(pixels func(picture uint64) (*image.RGBA, error)) {
 	})
 }
 
-func (set *Set) extras(ctx context.Context, s *store.Store) error {
+func (set *Set) extras(ctx context.Context, s *store.Store, spec Spec) error {
 	var err error
 	if set.Landmarks, err = s.Landmarks(ctx, set.Project.ID, set.Project.PictureID); err != nil {
 		return err
 	}
-	if set.Views, err = s.Views(ctx, set.Project.ID); err != nil {
-		return err
-	}
-	if len(set.Views) > 0 {
+	if slices.Contains(spec.Kinds, sheet.KindViews) {
+		if set.Views, err = s.Views(ctx, set.Project.ID); err != nil {
+			return err
+		}
 		if set.Marks, err = s.LandmarksOfAll(ctx, set.Project.ID); err != nil {
 			return err
 		}

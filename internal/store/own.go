@@ -46,6 +46,18 @@ func (s *Store) Said(ctx context.Context, project, student uint64) (map[string]s
 	return said, err
 }
 
+// SaidByAll returns what students said of one thing in a project that the caller has
+// fetched, by student.
+func (s *Store) SaidByAll(ctx context.Context, project uint64, what string) (map[uint64]string, error) {
+	var list []OwnMark
+	err := s.with(ctx).Where("project_id = ? AND what = ?", project, what).Find(&list).Error
+	said := map[uint64]string{}
+	for _, m := range list {
+		said[m.StudentID] = m.Value
+	}
+	return said, err
+}
+
 // HelperLink is a link by which somebody at home looks at one stage of a student's, once.
 type HelperLink struct {
 	Hash      []byte `gorm:"primaryKey"`

@@ -62,7 +62,7 @@ func TestFinish(t *testing.T) {
 	student := h.address("/students/{student}")
 	for path, say := range map[string]string{
 		"/transfer.pdf?final=200&tint=black&medium=pastel+or+chalk&have=tape": "pastel and chalk come off at a touch",
-		"/ink.pdf": "these notes do not replace them", "/tone.pdf": "no tones to copy", "/colour.pdf": "Leave the paper white",
+		"/ink.pdf": "these notes do not replace them", "/patterns.pdf": "Area by area", "/tone.pdf": "no tones to copy", "/colour.pdf": "Leave the paper white",
 		"/tiles.pdf": "goes to", "/tiles/key.pdf": "Bryn ·", "/labels.pdf?title=Evening+light": "Evening light", "/exhibition.pdf": "No photo yet: Bryn",
 		"/portfolios.pdf": "In my own words", student + "/portfolio.pdf": "The drawing", student + "/side.pdf": "Both mirrored", "/ink.pdf?paper=A3": "Ink plan",
 	} {

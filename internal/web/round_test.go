@@ -165,6 +165,21 @@ func TestTicksOfAStack(t *testing.T) {
 	}
 	c.get(slides+show+fmt.Sprintf("&name=%d", second)).want(http.StatusOK, "by Bryn")
 	c.get(slides).want(http.StatusUnprocessableEntity, "Tick at least one student")
+	// What students say of being shown is theirs: who refuses is left out of slides, labels and
+	// exhibition, and nobody is named who did not agree to that.
+	link, err := h.db.Link(t.Context(), h.project, second)
+	if err != nil {
+		t.Fatal(err)
+	}
+	own := h.nobody()
+	own.post("/s/"+link+"/own", form{"what": "show", "value": "anything"}).want(http.StatusUnprocessableEntity, "Choose whether")
+	own.post("/s/"+link+"/own", form{"what": "show", "value": "no"}).location()
+	own.post("/s/"+h.link+"/own", form{"what": "show", "value": "unnamed"}).location()
+	c.get(slides+show).want(http.StatusOK, "1 of 1")
+	c.get(h.address("/projects/{project}/finish/show")).want(http.StatusOK, "1 of 2 said yes", "1 would rather not", "yes, without my name")
+	if words := c.get(h.address("/projects/{project}/finish/labels.pdf")).text(); strings.Contains(words, "Bryn") || strings.Contains(words, "Ada") || !strings.Contains(words, "A student") {
+		t.Errorf("the labels say %q", words)
+	}
 	c.fragment = true
 	c.post(at, form{"undo": "x:A1"}).want(http.StatusUnprocessableEntity, "did not arrive whole")
 	c.post(at, form{"undo": "999999:A1"}).want(http.StatusNotFound)

@@ -239,6 +239,7 @@ func (m Main) Spread() string {
 // evenly it lies there.
 type Found struct {
 	Share, Even float64
+	Fields      [9]float64 // its share of each ninth, row by row
 }
 
 // Against says in words how a colour in a drawing differs from the picture's. A
@@ -285,6 +286,9 @@ func Look(img *image.RGBA, mains []Main) []Found {
 	for k := range found {
 		if found[k].Share > 0 {
 			found[k].Even = even(in[k], fields)
+			for f := range fields {
+				found[k].Fields[f] = in[k][f] / max(1, fields[f])
+			}
 			found[k].Share /= float64(len(all))
 		}
 	}

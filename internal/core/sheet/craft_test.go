@@ -67,6 +67,12 @@ func craft(t testing.TB, w Wish) map[string][]page.Page {
 	single("ink", p, err)
 	p, err = ToneSheet(w, finish.NewTone(img, m, finish.ToneWish{Plan: w.Plan}))
 	single("tone", p, err)
+	patterns, err5 := finish.NewPatterns(img, perMM, w.Plan, false)
+	if err5 != nil {
+		t.Fatal(err5)
+	}
+	p, err = PatternSheet(w, patterns)
+	single("patterns", p, err)
 	p, err = ColourSheet(w, colour.Mains(img), colour.Watercolour)
 	single("colour", p, err)
 	p, err = SideBySide(w, drawn, list)

@@ -135,6 +135,21 @@ func TileLines(p grid.Plan, lines [][]plane.Point, b tiles.Borders) page.Page {
 	return pg
 }
 
+// TileClosed returns the lines of a rearrangement with the loose ones lengthened until they
+// close areas, and nothing else.
+func TileClosed(p grid.Plan, lines [][]plane.Point, b tiles.Borders) page.Page {
+	pg := tilePage(p, "Lines after the rearrangement, closed")
+	for _, l := range b.Loose {
+		if l.Closes {
+			lines = append(lines, l.Along)
+		}
+	}
+	for _, run := range lines {
+		pg.Add(page.Path{Points: run, Width: 1.2, Stroke: page.Ink}) // broad enough to part areas
+	}
+	return pg
+}
+
 // Arrangement is one student's rearrangement.
 type Arrangement struct {
 	Who string

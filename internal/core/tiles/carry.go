@@ -42,6 +42,19 @@ func (k *move) laid(at plane.Point) plane.Point {
 	return plane.Pt(k.to.X+x, k.to.Y+y)
 }
 
+// taken returns from where on the picture a point of the tile's place comes: what laid does,
+// undone.
+func (k *move) taken(at plane.Point) plane.Point {
+	x, y := at.X-k.to.X, at.Y-k.to.Y
+	for range k.Turn / 90 {
+		x, y = y, -x
+	}
+	if k.Flip {
+		x = -x
+	}
+	return plane.Pt(k.from.X+x, k.from.Y+y)
+}
+
 // Lines returns the lines of a picture after the rearrangement: cut at the
 // boxes' edges and laid where each tile goes. Lines are runs of points,
 // millimetres on the reference.
@@ -87,18 +100,35 @@ func inside(run []plane.Point, r plane.Rect) (pieces [][]plane.Point) {
 	return pieces
 }
 
+// Arrange returns the picture, which fills img, with its tiles in their new places; both
+// are as large.
+func (m Map) Arrange(img *image.RGBA, p grid.Plan) *image.RGBA {
+	home, there := m.moves(p), make([]move, p.Count())
+	for _, k := range home {
+		if to, ok := p.Find(k.Label); ok {
+			there[to.Row*p.Grid.Columns+to.Column] = k
+		}
+	}
+	return carried(img, p, func(i int, mm plane.Point) plane.Point { return there[i].taken(mm) })
+}
+
 // Restore returns the picture put back together from the rearranged one, which
 // is seen straight on and fills img; both are as large.
 func (m Map) Restore(img *image.RGBA, p grid.Plan) *image.RGBA {
+	home := m.moves(p)
+	return carried(img, p, func(i int, mm plane.Point) plane.Point { return home[i].laid(mm) })
+}
+
+// carried returns a picture whose points are fetched from where from says, by the box in
+// which they lie, row by row; places are millimetres on the reference.
+func carried(img *image.RGBA, p grid.Plan, from func(box int, mm plane.Point) plane.Point) *image.RGBA {
 	w, h := img.Rect.Dx(), img.Rect.Dy()
 	kx, ky := float64(w)/p.Reference.Width, float64(h)/p.Reference.Height
-	home := m.moves(p)
 	return picture.Warp(img, func(px plane.Point) plane.Point {
 		mm := plane.Pt(px.X/kx, px.Y/ky)
 		column, row := p.StripsAt(p.ToSheet(mm))
-		k := &home[row*p.Grid.Columns+column]
-		lies := k.laid(mm)
-		return plane.Pt(kx*lies.X, ky*lies.Y)
+		at := from(row*p.Grid.Columns+column, mm)
+		return plane.Pt(kx*at.X, ky*at.Y)
 	}, w, h, 1)
 }
 

@@ -78,7 +78,8 @@ func TestRestoredAsItWas(t *testing.T) {
 		m := shuffled(t, square, seed, true)
 		const side = 24
 		img := gradient(5*side, 4*side)
-		back := m.Restore(rearranged(square, m, img, side), square)
+		cut := rearranged(square, m, img, side)
+		back, laid := m.Restore(cut, square), m.Arrange(img, square)
 		worst := 0
 		for y := range img.Rect.Dy() {
 			for x := range img.Rect.Dx() {
@@ -86,6 +87,8 @@ func TestRestoredAsItWas(t *testing.T) {
 					continue // samples beyond a tile's edge see its neighbour
 				}
 				a, b := img.RGBAAt(x, y), back.RGBAAt(x, y)
+				worst = max(worst, int(math.Abs(float64(a.R)-float64(b.R))), int(math.Abs(float64(a.G)-float64(b.G))))
+				a, b = cut.RGBAAt(x, y), laid.RGBAAt(x, y)
 				worst = max(worst, int(math.Abs(float64(a.R)-float64(b.R))), int(math.Abs(float64(a.G)-float64(b.G))))
 			}
 		}

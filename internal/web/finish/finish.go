@@ -38,6 +38,7 @@ func Routes(r chi.Router, k *kit.Kit) {
 		r.Get("/transfer.pdf", k.Handle(a.transferCard))
 		r.Get("/ink", k.Handle(a.showInk))
 		r.Get("/ink.pdf", k.Handle(a.inkSheet))
+		r.Get("/patterns.pdf", k.Handle(a.patternSheet))
 		r.Get("/tone", k.Handle(a.showTone))
 		r.Get("/tone.pdf", k.Handle(a.toneSheet))
 		r.Get("/colour", k.Handle(a.showColour))

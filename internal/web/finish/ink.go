@@ -87,7 +87,8 @@ type planView struct {
 type drawnPlan struct {
 	Drawn  template.HTML
 	Lists  []sheet.Entry
-	Nearly bool // all paper: there is no tone to plan
+	Filled template.HTML // the picture's areas in patterns, of ink alone
+	Nearly bool          // all paper: there is no tone to plan
 }
 
 // readiness is who may ink.
@@ -127,7 +128,14 @@ func (a area) showInk(w http.ResponseWriter, r *http.Request) error {
 			return d, err
 		}
 		d.Lists = sheet.InkLists(p.ink)
-		d.Drawn, err = p.inline(sheet.InkMap(p.ink, p.plan))
+		if d.Drawn, err = p.inline(sheet.InkMap(p.ink, p.plan)); err != nil {
+			return d, err
+		}
+		patterns, err := core.NewPatterns(p.image, p.perMM, p.plan, p.project.Picture.LineDrawing())
+		if err != nil {
+			return d, kit.Ask("%s", kit.Said(err))
+		}
+		d.Filled, err = p.inline(sheet.PatternMap(patterns))
 		return d, err
 	})
 	if err != nil {
@@ -169,6 +177,23 @@ func (a area) inkSheet(w http.ResponseWriter, r *http.Request) error {
 		return asked(err)
 	}
 	return a.send(w, r, p.work, "ink", nil, made)
+}
+
+// patternSheet answers with the picture's areas in patterns, to print.
+func (a area) patternSheet(w http.ResponseWriter, r *http.Request) error {
+	k, err := a.opened(r)
+	if err != nil {
+		return err
+	}
+	patterns, err := core.NewPatterns(k.image, k.perMM, k.plan, k.project.Picture.LineDrawing())
+	if err != nil {
+		return kit.Ask("%s", kit.Said(err))
+	}
+	made, err := sheet.PatternSheet(k.wish, patterns)
+	if err != nil {
+		return asked(err)
+	}
+	return a.send(w, r, k, "patterns", nil, made)
 }
 
 // tonePlan is a project's tone plan.

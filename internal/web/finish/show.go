@@ -48,6 +48,7 @@ func (a showAsk) query() string {
 type hung struct {
 	Student store.Student
 	Photos  []store.CheckIn // of which it is known where the drawing lies
+	Says    lesson.Consent
 }
 
 // hanging is a project's class with its photos.
@@ -76,15 +77,23 @@ func (a area) hanging(r *http.Request) (h hanging, err error) {
 			of[all[i].StudentID] = append(of[all[i].StudentID], all[i])
 		}
 	}
+	says, err := a.Store.SaidByAll(r.Context(), h.project.ID, lesson.ConsentSays)
+	if err != nil {
+		return h, err
+	}
 	for _, s := range h.project.Class.Students {
-		h.hands = append(h.hands, hung{s, of[s.ID]})
+		h.hands = append(h.hands, hung{s, of[s.ID], lesson.Consent(says[s.ID])})
 	}
 	return h, nil
 }
 
-// label is what stands beside a student's drawing.
-func (h hanging) label(s store.Student) sheet.Label {
-	return sheet.Label{Name: s.Name, Title: h.ask.Title, Medium: h.ask.Medium, Class: h.project.Class.Name, When: h.ask.When}
+// label is what stands beside a student's drawing: their name, unless they would rather not.
+func (h hanging) label(k hung) sheet.Label {
+	name := k.Student.Name
+	if k.Says == lesson.Unnamed {
+		name = "A student"
+	}
+	return sheet.Label{Name: name, Title: h.ask.Title, Medium: h.ask.Medium, Class: h.project.Class.Name, When: h.ask.When}
 }
 
 // showView is what the page shows.
@@ -94,6 +103,8 @@ type showView struct {
 	Query    string
 	Hung     []hung
 	Photos   int
+	Agreed   int // to be shown
+	Refused  int
 	Cautions []string
 }
 
@@ -106,6 +117,12 @@ func (a area) showShow(w http.ResponseWriter, r *http.Request) error {
 	for _, k := range h.hands {
 		if len(k.Photos) > 0 {
 			v.Photos++
+		}
+		switch {
+		case !k.Says.Shown():
+			v.Refused++
+		case k.Says != lesson.Unsaid:
+			v.Agreed++
 		}
 	}
 	return pages.Whole(w, r, "show.html", h.project.Name+" · show", v)
@@ -129,7 +146,9 @@ func (a area) labels(w http.ResponseWriter, r *http.Request) error {
 	}
 	var all []sheet.Label
 	for _, k := range h.hands {
-		all = append(all, h.label(k.Student))
+		if k.Says.Shown() {
+			all = append(all, h.label(k))
+		}
 	}
 	made, err := sheet.Labels(h.wish, all)
 	if err != nil {
@@ -166,6 +185,9 @@ func (a area) exhibition(w http.ResponseWriter, r *http.Request) error {
 	var all []sheet.Hung
 	var missing []string
 	for _, k := range h.hands {
+		if !k.Says.Shown() {
+			continue
+		}
 		var d *sheet.Drawn
 		if n := len(k.Photos); n > 0 {
 			if d, err = a.drawn(r.Context(), h, k.Photos[n-1], pictures); err != nil {
@@ -176,7 +198,7 @@ func (a area) exhibition(w http.ResponseWriter, r *http.Request) error {
 			missing = append(missing, k.Student.Name)
 			continue
 		}
-		all = append(all, sheet.Hung{Name: k.Student.Name, Drawn: *d})
+		all = append(all, sheet.Hung{Name: h.label(k).Name, Drawn: *d})
 	}
 	made, err := sheet.Exhibition(h.wish, h.ask.Title+" · "+h.project.Class.Name, all, missing)
 	if err != nil {
@@ -187,7 +209,7 @@ func (a area) exhibition(w http.ResponseWriter, r *http.Request) error {
 
 // page makes one student's portfolio page.
 func (a area) page(ctx context.Context, h hanging, k hung, reached map[string]bool, pictures render.Pictures) (page.Page, error) {
-	p := sheet.Portfolio{Label: h.label(k.Student)}
+	p := sheet.Portfolio{Label: h.label(hung{Student: k.Student})}
 	var err error
 	if n := len(k.Photos); n > 0 {
 		if p.Last, err = a.drawn(ctx, h, k.Photos[n-1], pictures); err != nil {

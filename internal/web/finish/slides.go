@@ -35,7 +35,7 @@ func (a area) slides(w http.ResponseWriter, r *http.Request) error {
 	ticked := func(what string, id uint64) bool { return slices.Contains(q[what], strconv.FormatUint(id, 10)) }
 	v := slidesView{Project: h.project}
 	for _, one := range h.hands {
-		if n := len(one.Photos); n > 0 && ticked("show", one.Student.ID) {
+		if n := len(one.Photos); n > 0 && one.Says.Shown() && ticked("show", one.Student.ID) {
 			s := slide{CheckIn: one.Photos[n-1].ID}
 			if ticked("name", one.Student.ID) {
 				s.Name = one.Student.Name

@@ -11,6 +11,8 @@ import (
 	"net/url"
 	"strconv"
 
+	"zestysketch/internal/core/colour"
+	core "zestysketch/internal/core/finish"
 	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/core/lines"
 	"zestysketch/internal/core/page"
@@ -19,6 +21,7 @@ import (
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/core/tiles"
 	"zestysketch/internal/intake"
+	"zestysketch/internal/render"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
 )
@@ -127,6 +130,16 @@ type drawnTiles struct {
 	Result  template.HTML // the picture rearranged
 	Lines   template.HTML // its lines with their loose ends
 	Borders tiles.Borders
+	Before  colour.Balance // of the picture as it is
+	After   colour.Balance // and rearranged
+	Spread  []spread
+	Filled  template.HTML // the areas of the rearrangement in patterns
+}
+
+// spread is how one colour lies in the picture, and where the tiles carry it.
+type spread struct {
+	colour.Main
+	Now string
 }
 
 func (a area) tileView(t arranged) (v tileView, err error) {
@@ -159,8 +172,33 @@ func (t arranged) drawn() (d drawnTiles, err error) {
 		return d, err
 	}
 	d.Borders = borders
-	d.Lines, err = t.inline(sheet.TileLines(t.plan, laid, borders))
-	return d, err
+	if d.Lines, err = t.inline(sheet.TileLines(t.plan, laid, borders)); err != nil {
+		return d, err
+	}
+	return d, t.judge(&d, laid)
+}
+
+// judge looks at the rearranged picture as at any other: where its dark is heaviest, how its
+// colours lie, and which patterns suit its areas.
+func (t arranged) judge(d *drawnTiles, laid [][]plane.Point) error {
+	img := t.tiles.Arrange(t.image, t.plan)
+	d.Before, d.After = colour.Weigh(t.image), colour.Weigh(img)
+	mains := colour.Mains(t.image)
+	for i, f := range colour.Look(img, mains) {
+		now := mains[i]
+		now.Even, now.Fields = f.Even, f.Fields
+		d.Spread = append(d.Spread, spread{mains[i], now.Spread()})
+	}
+	drawing := t.project.Picture.LineDrawing()
+	if drawing { // its areas are those of when every line is closed
+		img = render.Pixels(sheet.TileClosed(t.plan, laid, d.Borders), float64(t.image.Rect.Dx())/t.plan.Reference.Width, nil)
+	}
+	patterns, err := core.NewPatterns(img, t.perMM, t.plan, drawing)
+	if err != nil {
+		return kit.Ask("%s", kit.Said(err))
+	}
+	d.Filled, err = t.inline(sheet.PatternMap(patterns))
+	return err
 }
 
 // showTiles shows an arrangement, or with what to mend the form alone.

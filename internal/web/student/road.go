@@ -49,7 +49,10 @@ type tool struct {
 	On   bool
 }
 
-type question struct{ What, Words, Said string }
+type question struct {
+	What, Words, Said string
+	Choices           []lesson.Consent // where one of them is said
+}
 
 type goal struct {
 	lesson.Objective
@@ -97,6 +100,7 @@ func (a area) cardOf(r *http.Request, o own, place lesson.Place, done, all int) 
 			q.Said = said[q.What]
 			c.Asks = append(c.Asks, q)
 		}
+		c.Asks = append(c.Asks, question{What: lesson.ConsentSays, Words: "May your drawing be shown to others?", Said: said[lesson.ConsentSays], Choices: lesson.Consents})
 	}
 	drawing := road.DrawsIn(stage)
 	if place.Waiting || place.Done || drawing && done < all {
@@ -221,7 +225,7 @@ const firstOfWhole = 4
 const solidDark, toneSteps = 40, 4
 
 // What a student may say, and how long it may be, in letters.
-var ownWhat = regexp.MustCompile(`^(step:[a-z0-9-]{2,24}:[0-9]{1,3}|goal:[a-z0-9-]{1,20}|home|differs|glad)$`)
+var ownWhat = regexp.MustCompile(`^(step:[a-z0-9-]{2,24}:[0-9]{1,3}|goal:[a-z0-9-]{1,20}|home|differs|glad|show)$`)
 
 const longestOwn = 600
 
@@ -238,6 +242,8 @@ func (a area) say(w http.ResponseWriter, r *http.Request) error {
 	switch {
 	case !ownWhat.MatchString(what):
 		return kit.Ask("There is nothing of that name to say here. Open your page again.")
+	case what == lesson.ConsentSays && !slices.Contains(lesson.Consents, lesson.Consent(value)):
+		return kit.AskAt(what, "Choose whether your drawing may be shown, with your name or without, or not.")
 	case len([]rune(value)) > longestOwn:
 		return kit.AskAt(what, "Write it shorter, in at most %d letters.", longestOwn)
 	}

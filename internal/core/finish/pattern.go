@@ -1,0 +1,199 @@
+package finish
+
+import (
+	"cmp"
+	"fmt"
+	"image"
+	"slices"
+
+	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/plane"
+	"zestysketch/internal/core/values"
+)
+
+// Pattern is how an area is filled.
+type Pattern int
+
+// The patterns, from light to dark (common practice): paper, what leaves most of it, what
+// leaves half, what leaves little, black.
+const (
+	Bare Pattern = iota
+	Dots
+	Stripes
+	Waves
+	Bricks
+	Crossed
+	Scales
+	Black
+)
+
+// patternNames are what the patterns are called.
+var patternNames = [...]string{"leave the paper", "dots", "stripes", "waves", "bricks", "crossed lines", "close scales", "black"}
+
+func (p Pattern) String() string { return patternNames[p] }
+
+// suited are the patterns for an area of a step of four, the usual one first.
+var suited = [...][]Pattern{{Black, Crossed, Scales}, {Crossed, Scales, Bricks}, {Stripes, Waves, Bricks, Dots}, {Bare, Dots, Waves}}
+
+// Filled is an area with its pattern and the line round it.
+type Filled struct {
+	Number  int
+	Area    int // of the map
+	At      plane.Point
+	MM2     float64
+	Box     string // it lies in mostly
+	Pattern Pattern
+	Line    float64 // mm broad
+}
+
+// Patterns is a picture in areas, each with a pattern that those it touches have not.
+type Patterns struct {
+	Map   values.Map
+	Areas []Filled // the largest first
+	Small int      // areas too small for a pattern
+}
+
+// Of patterns: the least area that holds one, and from which shares of the picture the
+// line round it is broad or middling (ours), in mm² and mm.
+const (
+	leastPattern            = 120.0
+	mostPatterns            = 40
+	broadShare, middleShare = 0.05, 0.015
+	broadLine, middleLine   = 0.8, 0.5
+	thinLine                = 0.3
+)
+
+// For the areas of a line drawing, which have no tones, patterns are taken in turn: the
+// largest stays paper. What lies within a line's breadth of another touches it, in mm (ours).
+var inTurn = []Pattern{Dots, Stripes, Waves, Bricks, Crossed, Scales}
+
+const acrossLine = 3.0
+
+// patterned suggests patterns and line weights for the areas of a picture's map: of four steps
+// of tone, dark areas are filled closely and light ones loosely; of a line drawing's two, those
+// between the lines in turn. Large ones have a broad line, and no two that touch have the same.
+// Numbers go by size.
+func patterned(m values.Map, p grid.Plan, drawing bool) Patterns {
+	out := Patterns{Map: m}
+	for i, a := range m.Areas {
+		if drawing && a.Step == 0 {
+			continue // the lines themselves
+		}
+		if m.MM2(a) < leastPattern {
+			out.Small++
+			continue
+		}
+		out.Areas = append(out.Areas, Filled{Area: i, MM2: m.MM2(a)})
+	}
+	slices.SortStableFunc(out.Areas, func(a, b Filled) int { return cmp.Compare(b.MM2, a.MM2) })
+	if len(out.Areas) > mostPatterns {
+		out.Small, out.Areas = out.Small+len(out.Areas)-mostPatterns, out.Areas[:mostPatterns]
+	}
+	reach := 1
+	if drawing {
+		reach = max(1, int(acrossLine*m.PerMM))
+	}
+	touch, places, boxes := touching(m, reach), m.Places(), boxesOf(m, p)
+	chosen := map[int32]Pattern{}
+	whole := float64(m.W*m.H) / (m.PerMM * m.PerMM)
+	for i := range out.Areas {
+		a := &out.Areas[i]
+		a.Number, a.At, a.Line = i+1, places[a.Area].At.Mul(1/m.PerMM), thinLine
+		switch share := a.MM2 / whole; {
+		case share >= broadShare:
+			a.Line = broadLine
+		case share >= middleShare:
+			a.Line = middleLine
+		}
+		suits := suited[m.Areas[a.Area].Step*len(suited)/len(m.Levels)]
+		if drawing {
+			suits = turned(i)
+		}
+		a.Pattern = free(suits, touch[int32(a.Area)], chosen)
+		chosen[int32(a.Area)] = a.Pattern
+		most := 0
+		for label, n := range boxes[a.Area] {
+			if n > most || n == most && label < a.Box {
+				most, a.Box = n, label
+			}
+		}
+	}
+	return out
+}
+
+// turned returns the patterns in turn, for the area of a line drawing that is the n-th by size.
+func turned(n int) []Pattern {
+	if n == 0 {
+		return append([]Pattern{Bare}, inTurn...)
+	}
+	n %= len(inTurn)
+	return append(slices.Clone(inTurn[n:]), inTurn[:n]...)
+}
+
+// free returns the first pattern that none of an area's neighbours has; where all are taken,
+// the one of the whole list that is.
+func free(suits []Pattern, neighbours map[int32]bool, chosen map[int32]Pattern) Pattern {
+	taken := map[Pattern]bool{}
+	for n := range neighbours {
+		if p, ok := chosen[n]; ok {
+			taken[p] = true
+		}
+	}
+	for _, p := range suits {
+		if !taken[p] {
+			return p
+		}
+	}
+	for p := range Pattern(len(patternNames)) {
+		if !taken[p] {
+			return p
+		}
+	}
+	return suits[0]
+}
+
+// touching returns which areas lie within so many pixels of each, across and down.
+func touching(m values.Map, reach int) map[int32]map[int32]bool {
+	by := map[int32]map[int32]bool{}
+	meet := func(a, b int32) {
+		if a == b {
+			return
+		}
+		for _, pair := range [2][2]int32{{a, b}, {b, a}} {
+			if by[pair[0]] == nil {
+				by[pair[0]] = map[int32]bool{}
+			}
+			by[pair[0]][pair[1]] = true
+		}
+	}
+	for y := range m.H {
+		row := m.At[y*m.W : (y+1)*m.W]
+		for x, a := range row {
+			if x >= reach {
+				meet(a, row[x-reach])
+			}
+			if y >= reach {
+				meet(a, m.At[(y-reach)*m.W+x])
+			}
+		}
+	}
+	return by
+}
+
+// lineDark is the lightness below which a line drawing's lines are (ours).
+const lineDark = 60
+
+// NewPatterns suggests patterns and line weights for the areas of a picture, framed as the
+// sheet is; perMM is its pixels a millimetre of the sheet. Of a line drawing the areas are what
+// its lines close in, of any other its four steps of tone. The error wraps ErrWish.
+func NewPatterns(img *image.RGBA, perMM float64, p grid.Plan, drawing bool) (Patterns, error) {
+	wish := values.Wish{Steps: len(suited), Rule: values.Otsu, PerMM: perMM, LeastArea: toneLeast, Neck: toneNeck}
+	if drawing {
+		wish = values.Wish{Steps: 2, Rule: values.ByHand, Cuts: []float64{lineDark}, PerMM: perMM, LeastArea: leastDark, Neck: neck}
+	}
+	m, err := values.New(img, wish)
+	if err != nil {
+		return Patterns{}, fmt.Errorf("%w: %w", ErrWish, err)
+	}
+	return patterned(m, p, drawing), nil
+}
