@@ -245,7 +245,7 @@ func TestOwnRoads(t *testing.T) {
 	}
 	f := roadForm()
 	for field, v := range map[string]string{"title_erase": "Erase inside", "needs_tone": "3 brushes\n1 for 2 pan of colour, 10 % spare, used up", "care_tone": "paint", "words_tone": "Three layers, each dry.",
-		"goal_words": "Clean whites", "goal_level": "Middle", "goal_measure": "boxes", "goal_within": "0.1", "extension": "A second frame\n\nPostcards", "do": "twice:erase"} {
+		"goal_words": "Clean whites", "goal_level": "Middle", "goal_measure": "boxes", "goal_within": "0.1", "extension": "A second frame\n\nPostcards", "invent": "1", "do": "twice:erase"} {
 		f[field] = v
 	}
 	c.post(road, f).location()
@@ -255,7 +255,7 @@ func TestOwnRoads(t *testing.T) {
 	if at < 1 || r.Stages[at-1].ID != "erase" || r.Stages[at].Title != "Erase inside" || len(tone.Needs) != 2 || tone.Needs[1].Each != 0.5 || !slices.Equal(tone.Care, []lesson.Tool{lesson.Paint}) || tone.Words != "Three layers, each dry." {
 		t.Fatalf("the road is %+v", r)
 	}
-	if !slices.Equal(r.Extension, []string{"A second frame", "Postcards"}) || len(r.Objectives) != 1 || r.Objectives[0] != (lesson.Objective{Code: "own-1", Level: "middle", Words: "Clean whites", Measure: lesson.ByBoxes, Within: 0.1}) {
+	if !r.Invent || r.Inventions(lesson.Tone) == nil || !slices.Equal(r.Extension, []string{"A second frame", "Postcards"}) || len(r.Objectives) != 1 || r.Objectives[0] != (lesson.Objective{Code: "own-1", Level: "middle", Words: "Clean whites", Measure: lesson.ByBoxes, Within: 0.1}) {
 		t.Errorf("it is to reach %+v, and then %v", r.Objectives, r.Extension)
 	}
 	for _, do := range []string{"down:erase-2", "add:other", "up:other", "away:compose"} {

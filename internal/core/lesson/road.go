@@ -17,6 +17,7 @@ type Road struct {
 	Outline    string      `json:"outline"`              // "first": all outlines before any tone; "strips": finished strip by strip
 	Darks      string      `json:"darks"`                // "first" or "last"
 	Helpers    bool        `json:"helpers"`              // a named helper at home or a peer may approve
+	Invent     bool        `json:"invent,omitempty"`     // background and colours are the student's own
 	Objectives []Objective `json:"objectives,omitempty"` // none for the usual ones
 	Extension  []string    `json:"extension,omitempty"`  // work for who is early; none for what the program proposes
 }

@@ -102,6 +102,9 @@ func (a area) cardOf(r *http.Request, o own, place lesson.Place, done, all int) 
 		}
 		c.Asks = append(c.Asks, question{What: lesson.ConsentSays, Words: "May your drawing be shown to others?", Said: said[lesson.ConsentSays], Choices: lesson.Consents})
 	}
+	if asks := road.Inventions(stage.Kind); asks != nil {
+		c.Lists = append(c.Lists, sheet.Entry{Head: "Yours to invent", Lines: asks})
+	}
 	drawing := road.DrawsIn(stage)
 	if place.Waiting || place.Done || drawing && done < all {
 		c.Ready = ""

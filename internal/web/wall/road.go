@@ -131,7 +131,7 @@ func (a area) setRoad(w http.ResponseWriter, r *http.Request) error {
 
 // readRoad reads the form over the road that there is: what the form does not have stays.
 func readRoad(r *http.Request, road lesson.Road) (lesson.Road, error) {
-	road.Outline, road.Darks, road.Helpers = r.FormValue("outline"), r.FormValue("darks"), r.FormValue("helpers") != ""
+	road.Outline, road.Darks, road.Helpers, road.Invent = r.FormValue("outline"), r.FormValue("darks"), r.FormValue("helpers") != "", r.FormValue("invent") != ""
 	road.Stages = slices.Clone(road.Stages)
 	var first error
 	for i := range road.Stages {
