@@ -265,6 +265,9 @@ func TestOwnRoads(t *testing.T) {
 	if r = now(); r.Stages[1].ID == "compose" || r.Stages[len(r.Stages)-1].Kind != lesson.Reflect || r.Stages[len(r.Stages)-3].Kind != lesson.Other {
 		t.Errorf("moved, the road is %+v", r.Stages)
 	}
+	f["do"] = "in:on-black"
+	c.post(road, f).location()
+	c.get(h.address("/projects/{project}/materials")).want(http.StatusOK, "silver pen", "white pencil")
 	f["do"] = "up:ink"
 	for range 5 {
 		c.post(road, f).location()

@@ -64,9 +64,10 @@ func (v roadView) Goals() []lesson.Objective {
 	return append(slices.Clone(v.Road.Goals()), lesson.Objective{})
 }
 
-// Measures and AddKinds return what may be chosen.
+// Measures, AddKinds and Mediums return what may be chosen.
 func (v roadView) Measures() []lesson.Measure   { return lesson.Measures }
 func (v roadView) AddKinds() []lesson.StageKind { return lesson.StageKinds() }
+func (v roadView) Mediums() []lesson.Medium     { return lesson.Mediums() }
 
 // offers lists the roads that may be taken.
 func (a area) offers(r *http.Request, p store.Project) (list []offer, err error) {
@@ -214,12 +215,15 @@ func readObjectives(r *http.Request) (list []lesson.Objective) {
 	return lesson.Coded(list)
 }
 
-// rearranged does what a button beside a stage says: up:ID, down:ID, off:ID, twice:ID, or
-// add:KIND.
+// rearranged does what a button beside a stage says: up:ID, down:ID, away:ID, twice:ID,
+// add:KIND or in:MEDIUM.
 func rearranged(road lesson.Road, do string) lesson.Road {
 	what, which, _ := strings.Cut(do, ":")
-	if what == "add" {
+	switch what {
+	case "add":
 		return road.Added(lesson.StageKind(which))
+	case "in":
+		return road.In(lesson.Medium(which))
 	}
 	return road.Moved(lesson.StageID(which), what)
 }
