@@ -155,6 +155,9 @@ func printer(ctx context.Context, s *store.Store, teacher uint64, spec Spec) (pa
 	if err != nil {
 		return page.Printer{}, err
 	}
+	if spec.Share != sheet.Alone {
+		size = sheet.Half(size)
+	}
 	pr := page.On(size)
 	if spec.Printer == 0 {
 		return pr, nil

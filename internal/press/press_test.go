@@ -149,6 +149,36 @@ func TestClassSet(t *testing.T) {
 	}
 }
 
+// Pages that share sheets are made for half the paper, and every student has sheets of their
+// own: of five pages a booklet takes two sheets, four sides; three cut apart. What the class
+// has in common shares no side with a student's.
+func TestSharedSheets(t *testing.T) {
+	s := newSchool(t, 3, 900, 1100)
+	for how, sides := range map[sheet.Sharing]int{sheet.Booklet: 4, sheet.Halves: 3} {
+		spec := four
+		spec.Kinds = []page.Kind{sheet.KindCover, sheet.KindProject, sheet.KindStudent, sheet.KindTape, sheet.KindValues, sheet.KindTeacher}
+		spec.Share = how
+		checked, err := spec.Check()
+		if err != nil {
+			t.Fatal(err)
+		}
+		made, _ := s.make(t, checked)
+		of := map[string]int{}
+		for _, p := range made.Pages {
+			of[p.Owner]++
+			if p.Size.W < p.Size.H {
+				t.Errorf("%s: a side of %v stands upright", how, p.Size)
+			}
+		}
+		if common := of[""]; of["Student 01"] != sides || of["Student 03"] != sides || common < 1 || common > 2 {
+			t.Errorf("%s: sides by owner %v; want %d each", how, of, sides)
+		}
+	}
+	if _, err := (Spec{Kinds: four.Kinds, Paper: "A4", Share: "scroll"}).Check(); !errors.Is(err, ErrSpec) {
+		t.Errorf("a scroll: %v; want ErrSpec", err)
+	}
+}
+
 // Students whose pages cannot be made are named and left out; the rest are made.
 func TestLeftOut(t *testing.T) {
 	s := newSchool(t, 3, 900, 1100)

@@ -54,8 +54,18 @@ func (s Set) Sample(spec Spec) (Made, error) {
 	if err != nil {
 		return made, err
 	}
-	made.Pages, err = s.one(spec, w, s.Project.Picture, made.Pictures, nil)
-	return made, err
+	parts := []Spec{spec}
+	if spec.Share != sheet.Alone { // what the class has in common shares no sheet with a student's
+		parts = []Spec{ofClass(spec), perStudent(spec)}
+	}
+	for _, part := range parts {
+		pages, err := s.one(part, w, s.Project.Picture, made.Pictures, nil)
+		if err != nil {
+			return made, err
+		}
+		made.Pages = append(made.Pages, pages...)
+	}
+	return made, nil
 }
 
 // Make makes the sets of everyone chosen. Students without a picture, or whose
@@ -131,6 +141,15 @@ func perStudent(spec Spec) Spec {
 	return spec
 }
 
+// ofClass keeps the kinds that are made once for the class.
+func ofClass(spec Spec) Spec {
+	spec.Kinds = slices.DeleteFunc(slices.Clone(spec.Kinds), func(k page.Kind) bool {
+		a, _ := sheet.KindNamed(k)
+		return !a.Once
+	})
+	return spec
+}
+
 // needed puts the dot sheet in the drawing sheet's place, or beside the others, for a student
 // who needs it.
 func needed(spec Spec, student store.Student) Spec {
@@ -144,11 +163,7 @@ func needed(spec Spec, student store.Student) Spec {
 
 // once makes the pages that the class has in common.
 func (s Set) once(spec Spec, students []store.Student, pictures map[uint64]string) ([]page.Page, error) {
-	mine := spec
-	mine.Kinds = slices.DeleteFunc(slices.Clone(spec.Kinds), func(k page.Kind) bool {
-		a, _ := sheet.KindNamed(k)
-		return !a.Once
-	})
+	mine := ofClass(spec)
 	if len(mine.Kinds) == 0 {
 		return nil, nil
 	}
@@ -201,8 +216,21 @@ func (s Set) student(ctx context.Context, spec Spec, student store.Student, pict
 // OnPages is what a picture is called on pages.
 func OnPages(picture uint64) string { return fmt.Sprintf("picture %d", picture) }
 
-// one makes the pages of one wish, kind by kind, and notes the picture they use.
-func (s Set) one(spec Spec, w sheet.Wish, pic *store.Picture, pictures map[uint64]string, link func() (string, error)) (pages []page.Page, err error) {
+// one makes the pages of one wish, as they share sheets, and notes the pictures they use.
+func (s Set) one(spec Spec, w sheet.Wish, pic *store.Picture, pictures map[uint64]string, link func() (string, error)) ([]page.Page, error) {
+	pages, err := s.kinds(spec, w, pic, pictures, link)
+	if err != nil {
+		return nil, err
+	}
+	size, err := spec.Size()
+	if err != nil {
+		return nil, err
+	}
+	return sheet.Impose(pages, spec.Share, size), nil
+}
+
+// kinds makes the pages of one wish, kind by kind, and notes the pictures they use.
+func (s Set) kinds(spec Spec, w sheet.Wish, pic *store.Picture, pictures map[uint64]string, link func() (string, error)) (pages []page.Page, err error) {
 	if pic != nil {
 		w.Picture = OnPages(pic.ID)
 	}

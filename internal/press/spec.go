@@ -35,11 +35,14 @@ type Spec struct {
 	Depth      string      `json:"depth,omitempty"`
 	ByPage     bool        `json:"by_page,omitempty"`
 	Duplex     bool        `json:"duplex,omitempty"`
-	Spare      int         `json:"spare,omitempty"` // sets without a name
-	Students   []uint64    `json:"students,omitempty"`
-	Everyone   bool        `json:"everyone,omitempty"`
-	Base       string      `json:"base,omitempty"`  // where students' links lead, https://host
-	Class      uint64      `json:"class,omitempty"` // of those that draw the project, 0 for the first
+
+	Share sheet.Sharing `json:"share,omitempty"` // how pages share sheets: made for half the paper, two a side
+
+	Spare    int      `json:"spare,omitempty"` // sets without a name
+	Students []uint64 `json:"students,omitempty"`
+	Everyone bool     `json:"everyone,omitempty"`
+	Base     string   `json:"base,omitempty"`  // where students' links lead, https://host
+	Class    uint64   `json:"class,omitempty"` // of those that draw the project, 0 for the first
 }
 
 // ErrSpec is wrapped by errors about what was chosen.
@@ -68,6 +71,12 @@ func (s Spec) Check() (Spec, error) {
 	}
 	if reading.Help(s.Help).Step() < 0 {
 		return s, fmt.Errorf("%w: help is dots, words or lines, got %q", ErrSpec, s.Help)
+	}
+	if !slices.Contains(sheet.Sharings, s.Share) {
+		return s, fmt.Errorf("%w: pages share a sheet as halves or as a booklet, got %q", ErrSpec, s.Share)
+	}
+	if s.Share == sheet.Booklet { // a booklet is one student's, and printed on both sides
+		s.ByPage, s.Duplex = false, true
 	}
 	if _, err := s.Size(); err != nil {
 		return s, err

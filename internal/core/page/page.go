@@ -7,6 +7,7 @@ package page
 import (
 	"math"
 
+	"zestysketch/internal/core/colour"
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/measure"
 	"zestysketch/internal/core/plane"
@@ -127,3 +128,6 @@ func (p *Page) Ring(mid plane.Point, r float64, c Color) {
 	}
 	p.Add(path)
 }
+
+// Dark returns how dark a colour is, 0 for paper to 1 for black, as the eye sees it.
+func (c Color) Dark() float64 { return 1 - colour.Of(c.R, c.G, c.B).L/100 }

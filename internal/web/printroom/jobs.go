@@ -6,6 +6,7 @@ import (
 	"net/url"
 	"strconv"
 
+	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/press"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
@@ -130,6 +131,9 @@ func address(spec press.Spec) template.URL {
 		"views": {strconv.Itoa(spec.Views)}, "round": {strconv.Itoa(spec.Round)}, "spare": {strconv.Itoa(spec.Spare)}}
 	if spec.Everyone {
 		q.Set("who", "everyone")
+	}
+	if spec.Share != sheet.Alone {
+		q.Set("share", string(spec.Share))
 	}
 	if spec.Help != "" {
 		q.Set("help", spec.Help)

@@ -71,6 +71,8 @@ type room struct {
 	Pages    int // of the sample
 	All      int // for the class
 	Sheets   int
+	Ink      float64 // of a page's area, in the mean
+	Cheaper  []saving
 	Jobs     []job
 	Query    template.URL
 	Base     string // where links on the pages lead
@@ -155,7 +157,7 @@ func readSpec(r *http.Request) press.Spec {
 		return n
 	}
 	s := press.Spec{Paper: r.FormValue("paper"), Grey: on("grey"), UpsideDown: on("upside_down"), Mirrored: on("mirrored"), Faded: on("faded"), MarksOnly: on("marks_only"), AllBoxes: on("all_boxes"), Help: r.FormValue("help"),
-		Views: number("views"), Round: number("round"), Solid: r.FormValue("solid"), Depth: r.FormValue("depth"), ByPage: on("by_page"), Duplex: on("duplex"), Spare: number("spare"), Everyone: r.FormValue("who") == "everyone"}
+		Views: number("views"), Round: number("round"), Solid: r.FormValue("solid"), Depth: r.FormValue("depth"), ByPage: on("by_page"), Duplex: on("duplex"), Share: sheet.Sharing(r.FormValue("share")), Spare: number("spare"), Everyone: r.FormValue("who") == "everyone"}
 	if s.Paper == "other" {
 		s.Paper = r.FormValue("paper_size")
 	}
@@ -240,12 +242,8 @@ func (a area) sample(r *http.Request, v *room) error {
 		return err
 	}
 	v.Pages = len(made.Pages)
-	once := 0
 	for _, p := range made.Pages {
 		v.Counts[p.Kind]++
-		if about, _ := sheet.KindNamed(p.Kind); about.Once {
-			once++
-		}
 		if len(v.Shown) < mostShown {
 			drawing, err := a.drawn(p, made, v.Project)
 			if err != nil {
@@ -258,9 +256,22 @@ func (a area) sample(r *http.Request, v *room) error {
 	if v.Project.Class != nil {
 		n += len(v.Project.Class.Students)
 	}
-	each := v.Pages - once
-	v.All, v.Sheets = once+each*n, sheet.SheetsNeeded(each, v.Spec.Duplex)*n+sheet.SheetsNeeded(once, v.Spec.Duplex)
+	once, each := shared(made)
+	both := v.Spec.Duplex || v.Spec.Share == sheet.Booklet
+	v.All, v.Sheets = once+each*n, sheet.SheetsNeeded(each, both)*n+sheet.SheetsNeeded(once, both)
+	a.economy(r, v, made, n)
 	return nil
+}
+
+// shared counts the pages of a sample that are made once for the class, and those of each
+// student.
+func shared(made press.Made) (once, each int) {
+	for _, p := range made.Pages {
+		if about, _ := sheet.KindNamed(p.Kind); about.Once {
+			once++
+		}
+	}
+	return once, len(made.Pages) - once
 }
 
 // count says how many pages a set of every kind would have.

@@ -1,0 +1,115 @@
+package sheet
+
+import (
+	"fmt"
+	"math"
+	"slices"
+	"testing"
+
+	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/page"
+	"zestysketch/internal/core/plane"
+)
+
+// leaves are n upright pages of half an A4 sheet, each with a dot at its own place.
+func leaves(n int) (pages []page.Page) {
+	for i := range n {
+		p := page.Page{Title: fmt.Sprint(i + 1), Size: Half(measure.Size{W: 210, H: 297})}
+		p.Add(page.Text{At: plane.Pt(10, 20), Size: 5, Words: fmt.Sprint(i + 1)})
+		pages = append(pages, p)
+	}
+	return pages
+}
+
+// read returns what numbers stand on a side, from the left, "-" for an empty half.
+func read(p page.Page) (left, right string) {
+	left, right = "-", "-"
+	for _, item := range p.Items {
+		if t, ok := item.(page.Text); ok {
+			if t.At.X < float64(p.Size.W)/2 {
+				left = t.Words
+			} else {
+				right = t.Words
+			}
+		}
+	}
+	return left, right
+}
+
+// The order of a booklet of eight is that of every printer: 8 1, 2 7, 6 3, 4 5 (common
+// practice); of five, three halves stay empty. Halves stay in their order. Everything keeps
+// its true size and its half.
+func TestImposition(t *testing.T) {
+	a4 := measure.Size{W: 210, H: 297}
+	for _, c := range []struct {
+		n    int
+		how  Sharing
+		want []string
+	}{
+		{8, Booklet, []string{"8 1", "2 7", "6 3", "4 5"}},
+		{5, Booklet, []string{"- 1", "2 -", "- 3", "4 5"}},
+		{1, Booklet, []string{"- 1", "- -"}},
+		{5, Halves, []string{"1 2", "3 4", "5 -"}},
+	} {
+		var got []string
+		for _, side := range Impose(leaves(c.n), c.how, a4) {
+			left, right := read(side)
+			got = append(got, left+" "+right)
+			if side.Size != a4.Turned() {
+				t.Errorf("a side is %v; want the sheet lying", side.Size)
+			}
+		}
+		if !slices.Equal(got, c.want) {
+			t.Errorf("%d as %s: %v; want %v", c.n, c.how, got, c.want)
+		}
+	}
+	// Folded, every page lies behind the one before it: odd ones on the right, each with the
+	// next on its back.
+	for n := 1; n <= 40; n++ {
+		pairs := folded(n)
+		seen := map[int]bool{}
+		for i := 0; i < len(pairs); i += 2 {
+			front, back := pairs[i], pairs[i+1]
+			if front[1]+1 != back[0] || back[1]+1 != front[0] || front[1]%2 != 0 {
+				t.Fatalf("%d pages: sheet %v %v does not read on", n, front, back)
+			}
+			for _, p := range append(front[:], back[:]...) {
+				seen[p] = true
+			}
+		}
+		if len(seen) != (n+3)/4*4 {
+			t.Fatalf("%d pages: %d different halves", n, len(seen))
+		}
+	}
+	w := wish(t, asks[1], "A4")
+	w.Printer = page.On(Half(a4))
+	var pages []page.Page
+	for _, k := range []page.Kind{KindCover, KindProject, KindViews, KindStudent, KindTape} {
+		made, err := Pages(k, w)
+		if err != nil {
+			t.Fatal(k, err)
+		}
+		pages = append(pages, made...)
+	}
+	for _, how := range []Sharing{Halves, Booklet} {
+		for i, side := range Impose(pages, how, a4) {
+			checkPage(t, side, fmt.Sprintf("side %d as %s", i+1, how), page.On(side.Size))
+		}
+	}
+	if alone := Impose(leaves(3), Alone, a4); len(alone) != 3 || alone[0].Size != Half(a4) {
+		t.Error("pages alone are changed")
+	}
+}
+
+// By hand: a black line of 100 × 1 mm and a half grey square of 20 × 20 mm on 100 × 100 mm
+// cover 100 and about 200 of 10,000 mm²; a picture of 50 × 50 mm that is a fifth dark 500.
+func TestInked(t *testing.T) {
+	p := page.Page{Size: measure.Size{W: 100, H: 100}}
+	p.Line(0, 10, 100, 10, 1, page.Color{})
+	square := page.BoxPath(page.Box(0, 20, 20, 20), 0, page.Color{})
+	square.Fill = &page.Color{R: 119, G: 119, B: 119} // L* of 50
+	p.Add(square, page.Picture{Box: page.Box(30, 30, 50, 50), Name: "a"})
+	if got := Inked(p, func(string) float64 { return 0.2 }); math.Abs(got-0.08) > 0.002 {
+		t.Errorf("%.4f is inked; want 0.08", got)
+	}
+}
