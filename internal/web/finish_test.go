@@ -64,7 +64,7 @@ func TestFinish(t *testing.T) {
 		"/transfer.pdf?final=200&tint=black&medium=pastel+or+chalk&have=tape": "pastel and chalk come off at a touch",
 		"/ink.pdf": "these notes do not replace them", "/patterns.pdf": "Area by area", "/tone.pdf": "no tones to copy", "/colour.pdf": "Leave the paper white",
 		"/tiles.pdf": "goes to", "/tiles/key.pdf": "Bryn ·", "/labels.pdf?title=Evening+light": "Evening light", "/exhibition.pdf": "No photo yet: Bryn",
-		"/portfolios.pdf": "In my own words", student + "/portfolio.pdf": "The drawing", student + "/side.pdf": "Both mirrored", "/ink.pdf?paper=A3": "Ink plan",
+		"/portfolios.pdf": "In my own words", "/home.pdf": "From the teacher", student + "/home.pdf?words=Petra+looks+twice": "Petra looks twice", "/poster.pdf?paper=A3": "one picture,", student + "/portfolio.pdf": "The drawing", student + "/side.pdf": "Both mirrored", "/ink.pdf?paper=A3": "Ink plan",
 	} {
 		if words := c.get(at + path).text(); !strings.Contains(strings.Join(strings.Fields(words), " "), say) {
 			t.Errorf("%s does not say %q: %.600s", path, say, words)
@@ -90,6 +90,9 @@ func TestFinishMendsMistakes(t *testing.T) {
 	c.get(at+"/students/999999/portfolio.pdf").want(http.StatusNotFound, "")
 	c.get(at+h.address("/students/{student}/side.pdf")).want(http.StatusUnprocessableEntity, "no photo of this drawing yet")
 	c.get(at+"/exhibition.pdf").want(http.StatusUnprocessableEntity, "take photos in")
+	c.get(at+"/poster.pdf").want(http.StatusUnprocessableEntity, "take photos in")
+	c.get(at+"/certificates.pdf").want(http.StatusUnprocessableEntity, "Nobody has finished yet")
+	c.get(at+h.address("/students/{student}/home.pdf?words=")+strings.Repeat("x", 501)).want(http.StatusUnprocessableEntity, "Write it shorter")
 	// Nothing at hand at all, at night, is still answered.
 	c.get(at+"?final=160&hour=23&hands=young").want(http.StatusOK, "folded in halves")
 

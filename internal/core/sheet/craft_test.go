@@ -79,6 +79,18 @@ func craft(t testing.TB, w Wish) map[string][]page.Page {
 	single("side by side", p, err)
 	p, err = PortfolioPage(w, Portfolio{Label: label, First: &drawn, Last: &drawn, Entries: []Entry{{"Measured", list}}})
 	single("portfolio", p, err)
+	home := Home{Label: label, Drawn: &drawn, Done: map[string]bool{"A1": true, "B1": true}, Look: map[string]bool{"B1": true}, Count: "2 of 12 boxes are drawn.", Entries: []Entry{{"Goes well", list[:2]}, {"Mended", []string{"A1"}}, {"Comes next", list[:4]}}}
+	p, err = HomePage(w, home)
+	single("home", p, err)
+	home.Words, home.Drawn = strings.Repeat("A long look pays. ", 9), nil
+	p, err = HomePage(w, home)
+	single("home in words", p, err)
+	p, err = Certificate(w, label, &drawn, list[:5])
+	single("certificate", p, err)
+	for _, n := range []int{1, 7, 32} {
+		p, err = Poster(w, label.Title, label.Class, slices.Repeat([]Hung{{"Søren 中", drawn}}, n))
+		single(fmt.Sprintf("poster of %d", n), p, err)
+	}
 	made, err := TileCards(w, arrangement)
 	add("tile cards", made, err)
 	made, err = TileKey(w, slices.Repeat([]Arrangement{{"Søren 中", arrangement}}, 9))

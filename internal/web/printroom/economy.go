@@ -3,7 +3,6 @@ package printroom
 import (
 	"fmt"
 	"html/template"
-	"net/http"
 
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/press"
@@ -21,7 +20,7 @@ type saving struct {
 const usualDark, leastInk = 0.4, 0.02
 
 // economy says how much ink a sample takes, and which cheaper ways there are for n students.
-func (a area) economy(r *http.Request, v *room, made press.Made, n int) {
+func (v *room) economy(set press.Set, made press.Made, n int) {
 	dark := usualDark
 	if pic := v.Project.Picture; pic != nil && pic.Facts != nil {
 		dark = 1 - pic.Facts.Mean/100
@@ -44,7 +43,8 @@ func (a area) economy(r *http.Request, v *room, made press.Made, n int) {
 	if v.Spec.Share == sheet.Alone {
 		half := v.Spec
 		half.Share = sheet.Halves
-		if small, err := a.made(r, v.Project, half); err == nil { // else they do not go on half the paper
+		set.Printer.Paper = sheet.Half(set.Printer.Paper)
+		if small, err := set.Sample(half); err == nil { // else they do not go on half the paper
 			offer("Two pages a sheet, cut apart", half, small)
 		}
 	}

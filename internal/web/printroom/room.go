@@ -233,7 +233,7 @@ const mostShown = 24
 
 // sample makes one set to look at, and counts what the class needs.
 func (a area) sample(r *http.Request, v *room) error {
-	made, err := a.made(r, v.Project, v.Spec)
+	set, made, err := a.made(r, v.Project, v.Spec)
 	if said := ofSpec(err); said != "" {
 		v.Problem = said
 		return nil
@@ -259,7 +259,7 @@ func (a area) sample(r *http.Request, v *room) error {
 	once, each := shared(made)
 	both := v.Spec.Duplex || v.Spec.Share == sheet.Booklet
 	v.All, v.Sheets = once+each*n, sheet.SheetsNeeded(each, both)*n+sheet.SheetsNeeded(once, both)
-	a.economy(r, v, made, n)
+	v.economy(set, made, n)
 	return nil
 }
 
@@ -298,17 +298,16 @@ func (a area) count(r *http.Request, v *room) error {
 	return nil
 }
 
-// made makes the sample of a spec.
-func (a area) made(r *http.Request, p store.Project, spec press.Spec) (press.Made, error) {
-	spec, err := spec.Check()
-	if err != nil {
-		return press.Made{}, err
+// made makes the sample of a spec, of a set that it returns too.
+func (a area) made(r *http.Request, p store.Project, spec press.Spec) (set press.Set, made press.Made, err error) {
+	if spec, err = spec.Check(); err != nil {
+		return set, made, err
 	}
-	set, err := a.load(r, p, spec)
-	if err != nil {
-		return press.Made{}, err
+	if set, err = a.load(r, p, spec); err != nil {
+		return set, made, err
 	}
-	return set.Sample(spec)
+	made, err = set.Sample(spec)
+	return set, made, err
 }
 
 // ofSpec returns what is wrong with what a person chose, empty if it is not that.
@@ -376,7 +375,7 @@ func (a area) asked(w http.ResponseWriter, r *http.Request) (store.Project, pres
 			spec.Paper = paper
 		}
 	}
-	made, err := a.made(r, p, spec)
+	_, made, err := a.made(r, p, spec)
 	return p, made, asked(err)
 }
 

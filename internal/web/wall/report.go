@@ -26,6 +26,8 @@ type reportView struct {
 	Student    store.Student
 	Done, All  int
 	Entries    []sheet.Entry
+	Nothing    string // heads under which nothing is known yet
+	PictureID  uint64 // of what they draw from, 0 for none
 	Objectives []objectiveView
 	Proposed   bool // measuring proposes some that nobody has said yet
 	Photos     []store.CheckIn
@@ -111,16 +113,55 @@ func (w reported) view(s store.Student) (v reportView, err error) {
 	}
 	v.Entries = []sheet.Entry{
 		{Head: "Progress", Lines: w.progress(s)},
-		{Head: "Checkpoints", Lines: orNone(w.checkpoints(s))},
-		{Head: "Measured", Lines: orNone(w.measured(s))},
-		{Head: "Reached", Lines: orNone(v.reached())},
-		{Head: "Help taken to see a box", Lines: orNone(w.helps(s))},
-		{Head: "Eye training", Lines: orNone(w.trainings(s))},
-		{Head: "In their own words", Lines: orNone(w.ownWords(s))},
-		{Head: "Notes", Lines: orNone(w.noted(s))},
+		{Head: "Checkpoints", Lines: w.checkpoints(s)},
+		{Head: "Measured", Lines: w.measured(s)},
+		{Head: "Reached", Lines: v.reached()},
+		{Head: "Help taken to see a box", Lines: w.helps(s)},
+		{Head: "Eye training", Lines: w.trainings(s)},
+		{Head: "In their own words", Lines: w.ownWords(s)},
+		{Head: "Notes", Lines: w.noted(s)},
+	}
+	var nothing []string
+	v.Entries = slices.DeleteFunc(v.Entries, func(e sheet.Entry) bool {
+		if e.Lines == nil {
+			nothing = append(nothing, strings.ToLower(e.Head))
+		}
+		return e.Lines == nil
+	})
+	v.Nothing = strings.Join(nothing, ", ")
+	if pic := w.Plans.PictureOf(s.ID); pic != nil {
+		v.PictureID = pic.ID
 	}
 	v.Progress, err = w.plot(s)
 	return v, err
+}
+
+// mostOverTime is how many photos a report shows in a row: the first and the latest.
+const mostOverTime = 6
+
+// oneOf is a photo of a row, with what was right on it.
+type oneOf struct {
+	store.CheckIn
+	Right string
+}
+
+// OverTime returns the student's photos whose drawing was found, the oldest first.
+func (v reportView) OverTime() (row []oneOf) {
+	for _, c := range slices.Backward(v.Photos) {
+		if c.Corners == nil {
+			continue
+		}
+		one := oneOf{CheckIn: c}
+		if c.Gist != nil && c.Gist.Measured {
+			right, of := c.Gist.Right()
+			one.Right = fmt.Sprintf("%d of %d in place", right, of)
+		}
+		row = append(row, one)
+	}
+	if over := len(row) - mostOverTime; over > 0 {
+		row = slices.Delete(row, 1, 1+over)
+	}
+	return row
 }
 
 // seen is what is known of a student's drawing by the latest photo that was measured.
@@ -205,13 +246,6 @@ func (w reported) ownWords(s store.Student) (lines []string) {
 func (w reported) noted(s store.Student) (lines []string) {
 	for _, n := range w.notes[s.ID] {
 		lines = append(lines, w.Clock.Short(n.CreatedAt)+": "+n.Words)
-	}
-	return lines
-}
-
-func orNone(lines []string) []string {
-	if lines == nil {
-		return []string{"nothing yet"}
 	}
 	return lines
 }
