@@ -444,13 +444,21 @@ func TestTakingInAList(t *testing.T) {
 	}
 }
 
-// Today says when the class comes next.
+// Today is a day: when the class comes next and what that lesson needs, what waits, and of
+// many projects a few large and the rest in a list.
 func TestTodaySaysTheNextLesson(t *testing.T) {
 	h := newHouse(t)
 	c, tomorrow := h.signIn("owner@quay.example"), time.Now().AddDate(0, 0, 1)
 	c.post(h.address("/classes/{class}/calendar"), form{"from": tomorrow.Format(time.DateOnly), "until": tomorrow.AddDate(0, 0, 20).Format(time.DateOnly),
 		"day0": fmt.Sprint((int(tomorrow.Weekday()) + 6) % 7), "start0": "9:30", "minutes0": "50", "setup": "5", "clear": "5"}).location()
-	c.get("/").want(http.StatusOK, tomorrow.Format("Mon 2 Jan")+" at 9:30")
+	day := c.get("/").want(http.StatusOK, tomorrow.Format("Mon 2 Jan"), "<b>9:30</b>", "Materials", "For the projector")
+	if day.says("Waiting for you") || day.says("more-projects") {
+		t.Error("something waits, or is too much, of one project")
+	}
+	h.grow(12, 0)
+	if many := c.get("/").want(http.StatusOK, "more-projects"); strings.Count(many.body, "<article") != 6 {
+		t.Errorf("%d projects are shown large; want six", strings.Count(many.body, "<article"))
+	}
 }
 
 // Several classes draw one project, and each keeps its ticks.

@@ -36,7 +36,9 @@ func Routes(r chi.Router, k *kit.Kit) {
 
 type view struct {
 	Lessons  []coming
+	Waiting  []row // that wait for something, and have no lesson here
 	Projects []row
+	More     []row // past those that are shown large
 	Rest     []year
 	Shared   []sharedView
 	First    *store.FirstSteps // nil where nothing is left to begin
@@ -80,7 +82,27 @@ type sharedView struct {
 // coming is a class's next lesson in words.
 type coming struct {
 	room.Coming
-	Date string
+	Date  string
+	Needs []need
+}
+
+// need is something to do before or in a lesson, and where.
+type need struct{ Words, Path string }
+
+// needs says what a lesson needs: what its project waits for first, then what is always
+// at hand.
+func needs(r row) (list []need) {
+	base := kit.ProjectPath(r.Project)
+	if r.Waiting > 0 || r.Plan == nil || r.Done == 0 {
+		list = append(list, need{r.Next, r.NextPath})
+	}
+	if r.Plan == nil {
+		return list
+	}
+	if r.Done == 0 {
+		list = append(list, need{"Materials", base + "/materials"})
+	}
+	return append(list, need{"The wall", base + "/wall"}, need{"For the projector", base + "/projector"})
 }
 
 // Starts and Ends return the lesson's times of day.
@@ -88,8 +110,9 @@ func (c coming) Starts() string { return room.TimeOfDay(c.Lesson.Start) }
 func (c coming) Ends() string   { return room.TimeOfDay(c.Lesson.Start + c.Lesson.Minutes) }
 
 // lessonsShown bounds the lessons on the page: a day's. behindShown is how many
-// names "furthest behind" lists.
-const lessonsShown, behindShown = 6, 3
+// names "furthest behind" lists. largeShown is how many projects are shown large, once they
+// are more than can be seen at one look.
+const lessonsShown, behindShown, largeShown, oneLook = 6, 3, 6, 9
 
 // row is one project in words.
 type row struct {
@@ -137,7 +160,22 @@ func (a area) show(w http.ResponseWriter, r *http.Request) error {
 		printed = printed || s.PrintedAt != nil
 	}
 	for _, c := range lessons[:min(lessonsShown, len(lessons))] {
-		v.Lessons = append(v.Lessons, coming{c, clock.Weekday(c.Lesson.Day)})
+		one := coming{Coming: c, Date: clock.Weekday(c.Lesson.Day)}
+		for _, p := range v.Projects {
+			if p.Key() == c.Project.Key() {
+				one.Needs = needs(p)
+			}
+		}
+		v.Lessons = append(v.Lessons, one)
+	}
+	for _, p := range v.Projects {
+		inLesson := slices.ContainsFunc(v.Lessons, func(c coming) bool { return c.Project.Key() == p.Key() })
+		if p.Waiting > 0 && !inLesson {
+			v.Waiting = append(v.Waiting, p)
+		}
+	}
+	if len(v.Projects) > oneLook {
+		v.Projects, v.More = v.Projects[:largeShown], v.Projects[largeShown:]
 	}
 	v.Rest = byYear(rest, clock)
 	if !printed {
