@@ -249,6 +249,19 @@ func TestSetsByPace(t *testing.T) {
 	}
 	c.post(press, nil).location()
 	c.post(press, nil).location() // once more is the same
+	several, both := h.address("/classes/{class}/several"), form{"student": fmt.Sprint(h.class.Students[0].ID)}
+	for _, what := range []string{"hand:left", "team:", "without:high contrast"} {
+		both["what"], both["team"] = what, "Window table"
+		c.post(several, both).location()
+	}
+	c.get("/classes").want(http.StatusOK, "left hand · slow · Window table · fewer and larger boxes, dot sheet")
+	for _, what := range []string{"hand:right", "with:high contrast"} {
+		both["what"] = what
+		c.post(several, both).location()
+	}
+	c.post(several, form{"what": "pace:slow"}).want(http.StatusUnprocessableEntity, "Tick at least one name")
+	c.post(several, form{"what": "moon", "student": fmt.Sprint(h.class.Students[0].ID)}).want(http.StatusUnprocessableEntity, "choose what to change")
+	c.post(several, form{"what": "hand:third", "student": fmt.Sprint(h.class.Students[0].ID)}).want(http.StatusUnprocessableEntity, "right or left hand")
 	c.get("/classes").want(http.StatusOK, "fewer and larger boxes, high contrast, dot sheet", "more and smaller boxes, high contrast")
 	desk := h.address("/projects/{project}/students/{student}/desk")
 	c.fragment = true

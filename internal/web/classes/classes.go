@@ -13,7 +13,6 @@ import (
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/letters"
-	"zestysketch/internal/plans"
 	"zestysketch/internal/roster"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
@@ -37,6 +36,7 @@ func Routes(r chi.Router, k *kit.Kit) {
 	r.Get("/classes/{class}/seats", k.Handle(a.showSeats))
 	r.Post("/classes/{class}/seats", k.Handle(a.setSeats))
 	r.Post("/classes/{class}/bypace", k.Handle(a.byPace))
+	r.Post("/classes/{class}/several", k.Handle(a.several))
 	r.Get("/classes/year", k.Handle(a.showYear))
 	r.Post("/classes/year", k.Handle(a.newYear))
 	r.Post("/classes/{class}/students", k.Handle(a.addStudents))
@@ -199,54 +199,10 @@ func (a area) describe(w http.ResponseWriter, r *http.Request) error {
 	if err := check(t); err != nil {
 		return err
 	}
-	teacher := kit.Owner(r)
-	projects, err := a.Store.ProjectsOf(r.Context(), teacher, id)
-	if err != nil {
-		return err
-	}
-	err = plans.Refit(r.Context(), a.Store, projects, func(s *store.Store) error { return s.DescribeStudent(r.Context(), teacher, id, t) })
-	if err != nil {
+	if err := a.keepTraits(r, id, t); err != nil {
 		return err
 	}
 	return a.done(w, r)
-}
-
-// byPace gives a class three kinds of sets in one press, by the pace that is known of each:
-// who is slow gets fewer boxes and the dot sheet, who is quick more boxes; others as they are.
-func (a area) byPace(w http.ResponseWriter, r *http.Request) error {
-	if err := kit.ReadForm(w, r); err != nil {
-		return err
-	}
-	class, err := a.class(r)
-	if err != nil {
-		return err
-	}
-	teacher, given := kit.Owner(r), 0
-	for _, s := range class.Students {
-		needs := strings.Split(s.Needs, ", ")
-		switch s.Pace {
-		case "slow":
-			needs = append(needs, store.NeedFewer, store.NeedDots)
-		case "quick":
-			needs = append(slices.DeleteFunc(needs, func(n string) bool { return n == store.NeedFewer }), store.NeedMore)
-		default:
-			continue
-		}
-		t := store.Traits{Hand: s.Hand, Units: s.Units, Team: s.Team, Pace: s.Pace, Home: s.Home, Needs: needsOf(needs)}
-		projects, err := a.Store.ProjectsOf(r.Context(), teacher, s.ID)
-		if err != nil {
-			return err
-		}
-		err = plans.Refit(r.Context(), a.Store, projects, func(st *store.Store) error { return st.DescribeStudent(r.Context(), teacher, s.ID, t) })
-		if err != nil {
-			return err
-		}
-		given++
-	}
-	if given == 0 {
-		return kit.Ask("Nobody in this class is marked as slow or quick. Press a name, and choose their pace first.")
-	}
-	return kit.Go(w, r, "/classes")
 }
 
 // revoke ends a student's links: a lost or shared code opens nothing then.

@@ -110,6 +110,7 @@ var deeds = map[string]string{
 	"POST /projects/{project}/students/{student}/part":      "gave a student a part to draw",
 	"POST /classes/{class}/seats":                           "gave a class its seats",
 	"POST /classes/{class}/bypace":                          "gave a class sets by pace",
+	"POST /classes/{class}/several":                         "changed several students at once",
 	"POST /projects/{project}/call":                         "called to the class",
 	"POST /projects/{project}/reached":                      "marked what was measured as reached",
 	"GET /projects/{project}/students/{student}/report":     "saw a student's report",

@@ -14,12 +14,14 @@ import (
 	"zestysketch/internal/core/measure"
 	"zestysketch/internal/core/plane"
 	"zestysketch/internal/core/sheet"
+	"zestysketch/internal/store"
 	"zestysketch/internal/web/static"
 	"zestysketch/internal/work"
 )
 
 // words are what templates may call to put the core's values into words.
 var words = template.FuncMap{
+	"needs":    func() []string { return store.Needs },
 	"list":     sheet.List,
 	"times":    times,
 	"cellsize": cellSize,
