@@ -4,8 +4,10 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"strings"
 	"testing"
 
+	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/core/measure"
 	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/plane"
@@ -98,6 +100,39 @@ func TestImposition(t *testing.T) {
 	}
 	if alone := Impose(leaves(3), Alone, a4); len(alone) != 3 || alone[0].Size != Half(a4) {
 		t.Error("pages alone are changed")
+	}
+}
+
+// The drawings beside forms: a week shows each of its lessons at its time, and a printer that
+// shrinks is drawn inside the true page, one that stretches outside.
+func TestDiagrams(t *testing.T) {
+	week := Week(lesson.Calendar{Setup: 5, Clear: 5, Weekly: []lesson.Weekly{{Weekday: 0, Start: 9 * 60, Minutes: 60}, {Weekday: 5, Start: 11 * 60, Minutes: 50, Week: 1}}})
+	if words := written(week); !strings.Contains(words, "9:00, 60 min") || !strings.Contains(words, "Sat") || strings.Contains(words, "Sun") {
+		t.Errorf("the week says %q", words)
+	}
+	var boxes []plane.Rect
+	for _, item := range week.Items {
+		if p, ok := item.(page.Path); ok && p.Closed && p.Width > 0 {
+			boxes = append(boxes, plane.Ring(p.Points).Bounds())
+		}
+	}
+	// Two hours later is two hours of the first lesson's height lower.
+	if len(boxes) != 2 || math.Abs((boxes[1].Min.Y-boxes[0].Min.Y)-2*boxes[0].Height()) > 1e-6 || boxes[1].Min.X <= boxes[0].Max.X {
+		t.Errorf("lessons lie at %v", boxes)
+	}
+	edges := func(across, down float64) (x, y float64) {
+		items := PrinterError(across, down).Items
+		dashed, solid := plane.Ring(items[0].(page.Path).Points).Bounds(), plane.Ring(items[1].(page.Path).Points).Bounds()
+		return solid.Width() - dashed.Width(), solid.Height() - dashed.Height()
+	}
+	if x, y := edges(0.97, 1.01); !(x < 0 && y > 0) {
+		t.Errorf("shrunk across and stretched down, the printed page differs by %v and %v", x, y)
+	}
+	if x, y := edges(1, 1); x != 0 || y != 0 {
+		t.Error("a true printer has an error")
+	}
+	for _, pg := range []page.Page{week, Week(lesson.Calendar{}), PrinterError(0.5, 1.3)} {
+		checkPage(t, pg, pg.Title, page.Printer{Paper: pg.Size})
 	}
 }
 

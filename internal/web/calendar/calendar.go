@@ -5,6 +5,7 @@ import (
 	"embed"
 	"errors"
 	"fmt"
+	"html/template"
 	"net/http"
 	"strconv"
 	"strings"
@@ -14,6 +15,7 @@ import (
 	"github.com/go-chi/chi/v5"
 
 	"zestysketch/internal/core/lesson"
+	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/letters"
 	"zestysketch/internal/room"
 	"zestysketch/internal/store"
@@ -50,6 +52,7 @@ type view struct {
 	Clear    string
 	Zone     string // of the school's clock
 	Lessons  []shown
+	Week     template.HTML // its weekly lessons, drawn
 	Feed     string
 	Problem  string
 }
@@ -86,6 +89,11 @@ func (a area) show(w http.ResponseWriter, r *http.Request) error {
 	}
 	if err == nil {
 		v.fill(c, room.DayOf(now), kit.Clock(r))
+		if len(c.Calendar.Weekly) > 0 {
+			if v.Week, err = kit.InlineSVG(sheet.Week(c.Calendar), nil); err != nil {
+				return err
+			}
+		}
 	}
 	return pages.Whole(w, r, "calendar.html", class.Name+" · lessons", v)
 }

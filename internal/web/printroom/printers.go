@@ -1,6 +1,7 @@
 package printroom
 
 import (
+	"html/template"
 	"net/http"
 	"strings"
 
@@ -19,9 +20,15 @@ type printersView struct {
 }
 
 // printerView is one printer with what is known of it.
+// knownError is what was measured of a printer on one paper, in words and drawn.
+type knownError struct {
+	Words   string
+	Drawing template.HTML
+}
+
 type printerView struct {
 	store.Printer
-	Known []string // corrections in words
+	Known []knownError
 }
 
 func (a area) printers(w http.ResponseWriter, r *http.Request) error {
@@ -38,7 +45,11 @@ func (a area) printers(w http.ResponseWriter, r *http.Request) error {
 	for _, p := range list {
 		one := printerView{Printer: p}
 		for _, c := range p.Corrections {
-			one.Known = append(one.Known, percentWords(c))
+			drawing, err := kit.InlineSVG(sheet.PrinterError(c.Across, c.Down), nil)
+			if err != nil {
+				return err
+			}
+			one.Known = append(one.Known, knownError{percentWords(c), drawing})
 		}
 		v.Printers = append(v.Printers, one)
 	}
