@@ -20,7 +20,7 @@ func TestCard(t *testing.T) {
 	if got := measure.Length(25.61 * 25.4).About(measure.Inch); c.Check != got {
 		t.Errorf("diagonal %s; want %s", c.Check, got)
 	}
-	all := strings.Join(c.Steps, "\n")
+	all := strings.Join(c.Words(), "\n")
 	for _, want := range []string{"zero line, not the end of the wood", "0, 4, 8, 12, 16 in", "at 16 in and 20 in", "4 boxes across, 5 down, 20 in all"} {
 		if !strings.Contains(all, want) {
 			t.Errorf("%q is missing from\n%s", want, all)
@@ -55,7 +55,7 @@ func TestWaysOfMarking(t *testing.T) {
 	} {
 		c.ask.Reference, c.ask.Paper = "8x10", "16x20"
 		p := mustMake(t, c.ask)
-		all := strings.Join(p.CardFor(p.Panels()[0]).Steps, "\n")
+		all := strings.Join(p.CardFor(p.Panels()[0]).Words(), "\n")
 		for _, want := range c.say {
 			if !strings.Contains(all, want) {
 				t.Errorf("%+v: %q is missing from\n%s", c.ask, want, all)
@@ -282,7 +282,7 @@ func TestCardsWithoutARuler(t *testing.T) {
 		for _, r := range []Request{{Reference: "8x11in", Paper: "16x20in", Method: "parts", Parts: "4x8"}, {Reference: "6x8in", Paper: "12x18in", Method: "quarters"}, {Reference: "5x7in", Paper: "10x14in", ReferenceSquare: "1in"}} {
 			r.MarkBy = string(way)
 			p := made(t, r)
-			for _, step := range p.CardFor(p.Panels()[0]).Steps {
+			for _, step := range p.CardFor(p.Panels()[0]).Words() {
 				if strings.Contains(strings.ToLower(step), "measure") {
 					t.Errorf("%s, %s: %q", way, r.Method, step)
 				}
@@ -290,7 +290,7 @@ func TestCardsWithoutARuler(t *testing.T) {
 		}
 	}
 	p := made(t, Request{Reference: "9x12in", Paper: "18x24in", Method: "quarters"})
-	if steps := p.CardFor(p.Panels()[0]).Steps; !strings.HasPrefix(steps[0], "Begin with a fold") {
+	if steps := p.CardFor(p.Panels()[0]).Words(); !strings.HasPrefix(steps[0], "Begin with a fold") {
 		t.Errorf("quarter marks begin with %q", steps[0])
 	}
 }

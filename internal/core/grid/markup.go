@@ -88,6 +88,46 @@ type Edge struct {
 	Ends  bool    // the last mark is on the far edge
 }
 
+// Shown says what a step of marking up looks like.
+type Shown string
+
+// What steps look like.
+const (
+	ShowPaper    Shown = "paper"    // the paper, and where it is cut
+	ShowZero     Shown = "zero"     // the ruler's zero on the corner
+	ShowTop      Shown = "top"      // marks along the top and bottom
+	ShowLeft     Shown = "left"     // marks along the left and right
+	ShowFar      Shown = "far"      // the last marks on the far edges
+	ShowStrip    Shown = "strip"    // printed strips, or folded ones
+	ShowTape     Shown = "tape"     // the paper taped to a board
+	ShowFoldTall Shown = "tall"     // folded side to side
+	ShowFoldWide Shown = "wide"     // folded top to bottom
+	ShowOpen     Shown = "open"     // every crease, laid flat
+	ShowMarks    Shown = "marks"    // marks alone, nothing ruled through
+	ShowJoin     Shown = "join"     // facing marks joined
+	ShowCross    Shown = "cross"    // corner to corner, again and again
+	ShowCount    Shown = "count"    // boxes counted
+	ShowDivide   Shown = "divide"   // some boxes divided again
+	ShowDiagonal Shown = "diagonal" // both diagonals measured
+)
+
+// Step is one thing to do, and what it looks like.
+type Step struct {
+	Show  Shown
+	Words string
+}
+
+// String returns a step's words.
+func (s Step) String() string { return s.Words }
+
+// Words returns what to do, step by step.
+func (c Card) Words() (words []string) {
+	for _, s := range c.Steps {
+		words = append(words, s.Words)
+	}
+	return words
+}
+
 // Card is how to mark up one paper, as a card to follow.
 type Card struct {
 	Panel  Panel
@@ -95,7 +135,7 @@ type Card struct {
 	Paper  string // what to take
 	Cut    string // what to cut it to; empty if nothing is cut
 	Edges  []Edge
-	Steps  []string
+	Steps  []Step
 	Check  string // both diagonals of the drawing
 	Counts string // boxes across, down and in all
 }
@@ -158,39 +198,40 @@ func (e Edge) WoodList() string {
 }
 
 // steps writes what to do in order, in words a child of eleven can follow.
-func (p Plan) steps(c Card) []string {
+func (p Plan) steps(c Card) []Step {
 	first := "Take the " + c.Paper + " paper."
 	if c.Cut != "" {
 		first += map[bool]string{false: " Measure, mark and cut it to " + c.Cut + ".", true: " Cut it to " + c.Cut + ": tick the size off by a printed strip, and cut along a folded edge."}[p.withoutRuler()]
 	}
-	steps := append([]string{first}, p.marking(c)...)
+	steps := append([]Step{{ShowPaper, first}}, p.marking(c)...)
 	if p.Method == Quarters && c.Cut == "" && p.Ruler.Way != ByStrip {
 		steps = steps[1:] // loose work begins with a fold
 	}
+	add := func(show Shown, words string) { steps = append(steps, Step{show, words}) }
 	across, down := c.Edges[0], c.Edges[1]
 	if across.Ends && down.Ends && p.Ruler.Way != ByFolding {
-		steps = append(steps, fmt.Sprintf("The last marks must fall on the far edges, at %s and %s. If not, the %s slipped or the paper is not square.", p.Text(across.Side), p.Text(down.Side),
+		add(ShowFar, fmt.Sprintf("The last marks must fall on the far edges, at %s and %s. If not, the %s slipped or the paper is not square.", p.Text(across.Side), p.Text(down.Side),
 			map[bool]string{false: "ruler", true: "strip"}[p.Ruler.Way == ByStrip]))
 	}
 	switch p.Method {
 	case Quarters:
-		steps = append(steps, "Do not rule the lines through. The marks at the edges are enough; an L of paper covers all but the part in hand.")
+		add(ShowMarks, "Do not rule the lines through. The marks at the edges are enough; an L of paper covers all but the part in hand.")
 	case Diagonals:
-		steps = append(steps, "Rule both corner-to-corner lines faintly. They cross in the middle. Do the same in each quarter, as often as the plan shows.")
+		add(ShowCross, "Rule both corner-to-corner lines faintly. They cross in the middle. Do the same in each quarter, as often as the plan shows.")
 	default:
 		if p.Ruler.Way != ByTSquare {
-			steps = append(steps, "Join the facing marks with faint lines.")
+			add(ShowJoin, "Join the facing marks with faint lines.")
 		}
 	}
-	steps = append(steps, "Count: "+c.Counts+". The picture must have just as many.")
+	add(ShowCount, "Count: "+c.Counts+". The picture must have just as many.")
 	if len(p.Grid.Split) > 0 {
-		steps = append(steps, "Divide these boxes again, as on the picture: "+p.SplitWords()+".")
+		add(ShowDivide, "Divide these boxes again, as on the picture: "+p.SplitWords()+".")
 	}
 	switch {
 	case p.CutOut() && p.withoutRuler():
-		steps = append(steps, "Compare both diagonals with a strip of paper: they must be equally long.")
+		add(ShowDiagonal, "Compare both diagonals with a strip of paper: they must be equally long.")
 	case p.CutOut():
-		steps = append(steps, "Measure both diagonals: each must be "+c.Check+".")
+		add(ShowDiagonal, "Measure both diagonals: each must be "+c.Check+".")
 	}
 	return steps
 }
@@ -199,14 +240,14 @@ func (p Plan) steps(c Card) []string {
 func (p Plan) withoutRuler() bool { return p.Ruler.Way == ByFolding || p.Ruler.Way == ByStrip }
 
 // marking writes how the marks are found, by the ruler's way.
-func (p Plan) marking(c Card) []string {
+func (p Plan) marking(c Card) []Step {
 	if p.Method == Quarters && p.Ruler.Way != ByStrip {
 		return p.quartered(c)
 	}
 	across, down := c.Edges[0], c.Edges[1]
-	lists := []string{
-		fmt.Sprintf("Top edge, all marks from zero: %s %s. The same on the bottom edge.", across.List(), p.Units),
-		fmt.Sprintf("Left edge, all marks from zero: %s %s. The same on the right edge.", down.List(), p.Units),
+	lists := []Step{
+		{ShowTop, fmt.Sprintf("Top edge, all marks from zero: %s %s. The same on the bottom edge.", across.List(), p.Units)},
+		{ShowLeft, fmt.Sprintf("Left edge, all marks from zero: %s %s. The same on the right edge.", down.List(), p.Units)},
 	}
 	zero := "Put the ruler's zero line, not the end of the wood, on the paper's corner."
 	if p.Ruler.Zero > 0 {
@@ -215,52 +256,52 @@ func (p Plan) marking(c Card) []string {
 	}
 	switch p.Ruler.Way {
 	case ByYardstick:
-		return append([]string{"Lay the long rule along the edge: its zero line, not the end of the wood, on the corner. Keep it there for all marks of the side."}, lists...)
+		return append([]Step{{ShowZero, "Lay the long rule along the edge: its zero line, not the end of the wood, on the corner. Keep it there for all marks of the side."}}, lists...)
 	case ByTSquare:
-		return []string{
-			"Tape the paper's corners to the board, one side along the board's edge.",
-			zero,
-			fmt.Sprintf("Left edge, all marks from zero: %s %s. Slide the T-square down, stop at each mark, and rule across.", down.List(), p.Units),
-			fmt.Sprintf("Top edge, all marks from zero: %s %s. Set the T-square, or a set square on it, to each mark, and rule down.", across.List(), p.Units),
+		return []Step{
+			{ShowTape, "Tape the paper's corners to the board, one side along the board's edge."},
+			{ShowZero, zero},
+			{ShowLeft, fmt.Sprintf("Left edge, all marks from zero: %s %s. Slide the T-square down, stop at each mark, and rule across.", down.List(), p.Units)},
+			{ShowTop, fmt.Sprintf("Top edge, all marks from zero: %s %s. Set the T-square, or a set square on it, to each mark, and rule down.", across.List(), p.Units)},
 		}
 	case ByFolding:
 		return p.folding()
 	case ByStrip:
-		return []string{
-			"Cut out the printed strips. Zero is at the very end of the strip.",
-			fmt.Sprintf("Lay strip “across” along the top edge, its end on the corner, and tick off every line: %d marks. The same along the bottom.", len(across.Marks)),
-			fmt.Sprintf("Lay strip “down” along the left edge and tick off every line: %d marks. The same along the right.", len(down.Marks)),
+		return []Step{
+			{ShowStrip, "Cut out the printed strips. Zero is at the very end of the strip."},
+			{ShowTop, fmt.Sprintf("Lay strip “across” along the top edge, its end on the corner, and tick off every line: %d marks. The same along the bottom.", len(across.Marks))},
+			{ShowLeft, fmt.Sprintf("Lay strip “down” along the left edge and tick off every line: %d marks. The same along the right.", len(down.Marks))},
 		}
 	}
-	return append([]string{zero}, lists...)
+	return append([]Step{{ShowZero, zero}}, lists...)
 }
 
 // quartered finds quarter marks as loose work does, by a fold and not by a ruler
 // (common practice); where there is one it checks them.
-func (p Plan) quartered(c Card) []string {
-	steps := []string{
-		"Begin with a fold: a strip of paper as long as the top edge, in half, and in half again. Its creases are the quarters.",
-		"Lay it along the top edge and tick the creases at the very edge. The same along the bottom.",
-		"Do it once more with a strip as long as the left edge, for the left and the right.",
+func (p Plan) quartered(c Card) []Step {
+	steps := []Step{
+		{ShowStrip, "Begin with a fold: a strip of paper as long as the top edge, in half, and in half again. Its creases are the quarters."},
+		{ShowTop, "Lay it along the top edge and tick the creases at the very edge. The same along the bottom."},
+		{ShowLeft, "Do it once more with a strip as long as the left edge, for the left and the right."},
 	}
 	if !p.withoutRuler() {
-		steps = append(steps, fmt.Sprintf("A ruler would find them at %s across and %s %s down.", c.Edges[0].List(), c.Edges[1].List(), p.Units))
+		steps = append(steps, Step{ShowZero, fmt.Sprintf("A ruler would find them at %s across and %s %s down.", c.Edges[0].List(), c.Edges[1].List(), p.Units)})
 	}
 	return steps
 }
 
 // folding tells how often to fold, where halving gives the counts.
-func (p Plan) folding() []string {
+func (p Plan) folding() []Step {
 	if !p.Folds() {
-		return []string{fmt.Sprintf("Folding gives 2, 4, 8 or 16 equal parts, and this grid has %d × %d. Choose equal parts, or mark by ruler.", p.Grid.Columns, p.Grid.Rows)}
+		return []Step{{ShowOpen, fmt.Sprintf("Folding gives 2, 4, 8 or 16 equal parts, and this grid has %d × %d. Choose equal parts, or mark by ruler.", p.Grid.Columns, p.Grid.Rows)}}
 	}
 	times := func(parts int) string {
 		return map[int]string{1: "not at all", 2: "once, in half", 4: "in half, and in half again", 8: "in half three times", 16: "in half four times"}[parts]
 	}
-	return []string{
-		fmt.Sprintf("Side to side, fold the paper %s: %d parts across.", times(p.Grid.Columns), p.Grid.Columns),
-		fmt.Sprintf("Open it. Top to bottom, fold it %s: %d parts down.", times(p.Grid.Rows), p.Grid.Rows),
-		"Press every crease with a fingernail, then open the paper flat.",
+	return []Step{
+		{ShowFoldTall, fmt.Sprintf("Side to side, fold the paper %s: %d parts across.", times(p.Grid.Columns), p.Grid.Columns)},
+		{ShowFoldWide, fmt.Sprintf("Open it. Top to bottom, fold it %s: %d parts down.", times(p.Grid.Rows), p.Grid.Rows)},
+		{ShowOpen, "Press every crease with a fingernail, then open the paper flat."},
 	}
 }
 

@@ -94,7 +94,7 @@ func Printable(words string) string {
 func Wrap(words string, size, width float64, bold bool) []string {
 	var lines []string
 	line := ""
-	for _, word := range strings.Fields(words) {
+	for _, word := range together(strings.Fields(words)) {
 		longer := strings.TrimSpace(line + " " + word)
 		if line != "" && TextWidth(longer, size, bold) > width {
 			lines = append(lines, line)
@@ -106,6 +106,21 @@ func Wrap(words string, size, width float64, bold bool) []string {
 		lines = append(lines, line)
 	}
 	return lines
+}
+
+// together joins what must not be parted at a line's end: a whole number and its fraction,
+// as in 7 1/2.
+func together(words []string) (joined []string) {
+	digit := func(s string, i int) bool { return s[i] >= '0' && s[i] <= '9' }
+	for _, w := range words {
+		n := len(joined)
+		if n > 0 && strings.Contains(w, "/") && digit(w, 0) && digit(joined[n-1], len(joined[n-1])-1) {
+			joined[n-1] += " " + w
+		} else {
+			joined = append(joined, w)
+		}
+	}
+	return joined
 }
 
 // Fitting returns the first of several ways to say something that fits a width,

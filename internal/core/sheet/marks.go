@@ -25,9 +25,13 @@ func Marks(w Wish) ([]page.Page, error) {
 	for _, panel := range p.Panels() {
 		card := p.CardFor(panel)
 		pg := l.Begin(w.titled(), fmt.Sprintf("%s · %s", card.Title, p.SheetSize().Text(p.Units)))
-		area := page.Box(in.Min.X, in.Min.Y+2, in.Width(), in.Height()*0.5)
+		foot := drawCare(&pg, in, lesson.Cautions(planTools(p)...))
+		area := page.Box(in.Min.X, in.Min.Y+2, in.Width(), (foot-in.Min.Y)*0.42)
 		drawDiagram(&pg, p, card, area)
-		drawNumbered(&pg, append(card.Steps, lesson.Cautions(planTools(p)...)...), plane.Pt(in.Min.X, area.Max.Y+7), in.Width(), in.Max.Y-2)
+		room := plane.Rect{Min: plane.Pt(in.Min.X, area.Max.Y+4), Max: plane.Pt(in.Max.X, foot-2)}
+		if !drawSteps(&pg, p, card, room) { // too many words for drawings beside them
+			drawNumbered(&pg, card.Words(), room.Min.Add(plane.Pt(0, 4)), in.Width(), room.Max.Y)
+		}
 		pages = append(pages, pg)
 	}
 	return pages, nil
@@ -101,6 +105,9 @@ func drawTicks(pg *page.Page, e grid.Edge, on plane.Rect, k float64, down bool) 
 	}
 }
 
+// leastLetters is the size below which nothing is written, mm.
+const leastLetters = 2.4
+
 // drawBoxNames rules the small sheet faintly and names its boxes where they are
 // large enough, as far as they lie on the paper.
 func drawBoxNames(pg *page.Page, p grid.Plan, at plane.Point, k float64, paper plane.Rect) {
@@ -112,7 +119,7 @@ func drawBoxNames(pg *page.Page, p grid.Plan, at plane.Point, k float64, paper p
 			continue
 		}
 		pg.Add(page.BoxPath(page.Box(x0, y0, w, h), 0.08, page.Faint))
-		if size := min(2.6, h*0.5); page.TextWidth(c.Label, size, false) < w*0.9 && size > 1.5 {
+		if size := min(2.6, h*0.5); page.TextWidth(c.Label, size, false) < w*0.9 && size >= leastLetters {
 			pg.Add(page.Text{At: plane.Pt(x0+w/2, y0+h/2+size*0.36), Size: size, Words: c.Label, Anchor: page.Middle, Color: page.Faint})
 		}
 	}

@@ -144,7 +144,7 @@ func TestQuarterMarksAreNotRuledThrough(t *testing.T) {
 
 func TestMarkUpSteps(t *testing.T) {
 	p := plan(t, grid.Request{Reference: "2x2 1/2in", ReferenceSquare: "1/2", SheetSquare: "2", Paper: "letter"})
-	all := strings.Join(p.CardFor(p.Panels()[0]).Steps, "\n")
+	all := strings.Join(p.CardFor(p.Panels()[0]).Words(), "\n")
 	for _, want := range []string{"cut it to 8 × 10 in", "from zero: 0, 2, 4, 6, 8 in", "from zero: 0, 2, 4, 6, 8, 10 in", "at 8 in and 10 in", "4 boxes across, 5 down, 20 in all", "each must be ≈ 12 13/16 in"} {
 		if !strings.Contains(all, want) {
 			t.Errorf("%q is missing from\n%s", want, all)
@@ -156,6 +156,11 @@ func TestTextFits(t *testing.T) {
 	for _, line := range page.Wrap("Put the ruler's zero line, not the end of the wood, on the paper's corner.", 4, 60, false) {
 		if w := page.TextWidth(line, 4, false); w > 60 {
 			t.Errorf("%q is %v mm wide; want at most 60", line, w)
+		}
+	}
+	for width := 12.0; width < 40; width++ { // a number and its fraction stay together, wherever a line ends
+		if lines := page.Wrap("at 4 1/2, 6, 7 1/2 in", 4, width, false); strings.Contains(strings.Join(lines, "|"), "|1/2") {
+			t.Errorf("at %v mm a fraction begins a line: %q", width, lines)
 		}
 	}
 	if got := page.Cut("Harbour light", 4, 12, true); page.TextWidth(got, 4, true) > 12 || !strings.HasSuffix(got, "…") {

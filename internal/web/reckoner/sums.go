@@ -142,7 +142,7 @@ func marks(q asked) (a answer, err error) {
 		return a, err
 	}
 	card := p.CardFor(p.Panels()[0])
-	a.Board, a.Steps, a.Notes = p.Working, card.Steps, p.Findings
+	a.Board, a.Steps, a.Notes = p.Working, card.Words(), p.Findings
 	a.Facts = [][2]string{{"Boxes", fmt.Sprintf("%d × %d", p.Grid.Columns, p.Grid.Rows)}, {"Drawing", p.SheetSize().Text(q.unit)},
 		{"Box on the picture", measure.Size{W: measure.Length(p.Grid.ReferenceCell[0]), H: measure.Length(p.Grid.ReferenceCell[1])}.Text(q.unit)},
 		{"Box on the sheet", measure.Size{W: measure.Length(p.Grid.SheetCell[0]), H: measure.Length(p.Grid.SheetCell[1])}.Text(q.unit)}}

@@ -85,7 +85,7 @@ func (a area) cardOf(r *http.Request, o own, place lesson.Place, done, all int) 
 	switch {
 	case stage.Kind == lesson.MarkUp && road.Counts() == nil:
 		panel := o.plan.CardFor(o.plan.Panels()[0])
-		steps(panel.Steps)
+		steps(panel.Words())
 		c.Drawing, err = kit.InlineSVG(sheet.MarkUpDrawing(o.plan, panel), nil)
 	case road.Counts() != nil && (stage.Kind == lesson.MarkUp || road.DrawsIn(stage)):
 		err = a.pointsCard(r, o, &c)
