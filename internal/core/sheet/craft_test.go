@@ -115,7 +115,7 @@ func TestPagesOfTheFinish(t *testing.T) {
 			}
 			for _, p := range w.Printed(pages) {
 				checkPage(t, p, fmt.Sprintf("%s of %s on %s", name, ask.Name, on), w.Printer)
-				checkType(t, p, fmt.Sprintf("%s of %s on %s", name, ask.Name, on), 0) // maps of the sheet are drawn small, with their labels
+				checkType(t, p, fmt.Sprintf("%s of %s on %s", name, ask.Name, on), 2.4)
 			}
 		}
 	}

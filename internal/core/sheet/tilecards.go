@@ -2,6 +2,7 @@ package sheet
 
 import (
 	"fmt"
+	"slices"
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/lesson"
@@ -164,9 +165,16 @@ func TileKey(w Wish, all []Arrangement) ([]page.Page, error) {
 		return nil, err
 	}
 	in := l.Inner()
-	const columns, gap = 3, 5.0
-	wide := (in.Width() - gap*(columns-1)) / columns
-	k := wide / w.Plan.Reference.Width
+	const gap = 5.0
+	// As many maps side by side as leave their tiles' names to be read.
+	columns, wide, k := 3, 0.0, 0.0
+	for ; columns > 0; columns-- {
+		wide = (in.Width() - gap*float64(columns-1)) / float64(columns)
+		k = wide / w.Plan.Reference.Width
+		if cell := w.Plan.Grid.ReferenceCell; tileName*min(cell[0], cell[1])*k >= leastLetters || columns == 1 {
+			break
+		}
+	}
 	high := w.Plan.Reference.Height*k + 11
 	rows := max(1, int(in.Height()/high))
 	if rows == 1 && high > in.Height() {
@@ -186,13 +194,21 @@ func TileKey(w Wish, all []Arrangement) ([]page.Page, error) {
 	return pages, nil
 }
 
-// drawScaled puts another page on this one, k times as large.
+// drawScaled puts another page on this one, k times as large. Letters that would be too
+// small to read are written as large as they must be, where nothing is written yet, and
+// left out elsewhere.
 func drawScaled(pg *page.Page, from page.Page, at plane.Point, k float64) {
+	var taken []plane.Rect
 	for _, item := range from.Items {
 		item = page.Moved(item, func(q plane.Point) plane.Point { return plane.Pt(at.X+q.X*k, at.Y+q.Y*k) })
 		switch v := item.(type) {
 		case page.Text:
-			v.Size *= k
+			v.Size = max(leastLetters, v.Size*k)
+			room := reaches(v)
+			if slices.ContainsFunc(taken, func(o plane.Rect) bool { return onAnother(o, room) }) {
+				continue
+			}
+			taken = append(taken, room)
 			item = v
 		case page.Path:
 			v.Width, v.Dash = max(min(v.Width, 0.12), v.Width*k), v.Dash*k
@@ -200,4 +216,22 @@ func drawScaled(pg *page.Page, from page.Page, at plane.Point, k float64) {
 		}
 		pg.Add(item)
 	}
+}
+
+// reaches returns the box that a line of words fills.
+func reaches(t page.Text) plane.Rect {
+	wide, x := page.TextWidth(t.Words, t.Size, t.Bold), t.At.X
+	switch t.Anchor {
+	case page.Middle:
+		x -= wide / 2
+	case page.End:
+		x -= wide
+	}
+	return plane.Rect{Min: plane.Pt(x, t.At.Y-0.7*t.Size), Max: plane.Pt(x+wide, t.At.Y)}
+}
+
+// onAnother reports whether two boxes share more than a hair.
+func onAnother(a, b plane.Rect) bool {
+	const hair = 0.2
+	return a.Min.X < b.Max.X-hair && b.Min.X < a.Max.X-hair && a.Min.Y < b.Max.Y-hair && b.Min.Y < a.Max.Y-hair
 }

@@ -10,6 +10,9 @@ import (
 	"zestysketch/internal/core/tiles"
 )
 
+// tileName is how large the name of a tile is written, as a share of its box.
+const tileName = 0.26
+
 // TileMap returns the new grid at the size of the reference: in each place the
 // name of the tile that is set there, an arrow to where the tile's own top
 // comes to lie, and "flip" where it is laid face down.
@@ -23,9 +26,11 @@ func TileMap(p grid.Plan, m tiles.Map) page.Page {
 		r := c.Reference
 		k := min(r.Width(), r.Height())
 		mid := r.Middle()
-		pg.Add(page.BoxPath(r, 0.25, page.Ink), page.Text{At: plane.Pt(mid.X, mid.Y+0.1*k), Size: 0.26 * k, Words: place.Tile, Anchor: page.Middle, Bold: true, Color: page.Ink},
+		pg.Add(page.BoxPath(r, 0.25, page.Ink), page.Text{At: plane.Pt(mid.X, mid.Y+0.1*k), Size: tileName * k, Words: place.Tile, Anchor: page.Middle, Bold: true, Color: page.Ink},
 			page.Text{At: plane.Pt(r.Min.X+0.04*k, r.Max.Y-0.05*k), Size: max(1.6, 0.12*k), Words: place.Label, Color: page.Faint})
-		if place.Flip {
+		if place.Flip { // a bar as well, which is seen where the word is too small to be read
+			bar := plane.Pt(r.Max.X-0.06*k, r.Min.Y+0.2*k)
+			pg.Add(page.Path{Points: []plane.Point{bar, bar.Add(plane.Pt(0, 0.6*k))}, Width: max(0.4, 0.035*k), Stroke: page.Ink})
 			pg.Add(page.Text{At: plane.Pt(r.Max.X-0.04*k, r.Min.Y+0.13*k), Size: max(1.6, 0.12*k), Words: "flip", Anchor: page.End, Color: page.Ink})
 		}
 		drawUpArrow(&pg, mid, 0.46*k, float64(place.Turn))
