@@ -41,6 +41,17 @@ func TestAccessibility(t *testing.T) {
 	for _, path := range paths {
 		look(path)
 	}
+	// In a dark room too, on the pages that stand before a class.
+	s.page.MustEval(`() => localStorage.setItem("zesty-dark-room", "yes")`)
+	for _, pattern := range []string{"/projects/{project}/projector", "/projects/{project}/demonstration", "/projects/{project}/eyes"} {
+		look(h.address(pattern))
+		if dark := s.page.MustEval(`() => document.documentElement.hasAttribute("data-dark") && getComputedStyle(document.body).backgroundColor`).Str(); dark != "rgb(16, 23, 26)" {
+			t.Errorf("%s in a dark room: %s", pattern, dark)
+		}
+	}
+	s.visit(h.address("/projects/{project}/projector"))
+	s.page.MustElementR("[data-darkroom]", "Light room").MustClick()
+	s.page.MustElementR("[data-darkroom]", "Dark room")
 	s.page.MustSetViewport(360, 780, 1, true)
 	for _, path := range paths {
 		look(path)

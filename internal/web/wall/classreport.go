@@ -35,6 +35,69 @@ type classView struct {
 	Extra    []extra // who is early, and what to give them
 	Struggle []need  // who will not finish
 	Measured bool    // some objectives are tied to what is measured
+	Plates   []plate
+	Goals    []goalRow
+	Hung     []store.CheckIn // the latest drawing of each student that was found on a photo
+}
+
+// plate is a figure of the class at one look.
+type plate struct{ Figure, Words string }
+
+// goalRow is an objective, and how many have reached it.
+type goalRow struct {
+	lesson.Objective
+	Reached, Of int
+}
+
+// plates are the class's figures: how far it is, how many are done, how exact it draws.
+func (t table) plates(latest []store.CheckIn) (list []plate) {
+	done, all, finished := 0, 0, 0
+	for _, s := range t.Students {
+		n, of := len(t.Done(s.ID)), t.Plans.Count(s.ID)
+		done, all = done+n, all+of
+		if n == of && of > 0 {
+			finished++
+		}
+	}
+	if all > 0 {
+		list = append(list, plate{fmt.Sprintf("%d %%", 100*done/all), fmt.Sprintf("%d of %d %s", done, all, t.Road.Unit().Many)})
+	}
+	list = append(list, plate{fmt.Sprintf("%d of %d", finished, len(t.Students)), "have finished"})
+	right, of, drawings := 0, 0, 0
+	for _, c := range latest {
+		if c.Gist != nil && c.Gist.Measured {
+			r, n := c.Gist.Right()
+			right, of, drawings = right+r, of+n, drawings+1
+		}
+	}
+	if of > 0 {
+		list = append(list, plate{fmt.Sprintf("%d %%", 100*right/of), fmt.Sprintf("of measured boxes in their places, %d drawings", drawings)})
+	}
+	return list
+}
+
+// goals are the road's objectives with how many of the class reached each.
+func (t table) goals() (rows []goalRow) {
+	for _, o := range t.Road.Goals() {
+		row := goalRow{Objective: o, Of: len(t.Students)}
+		for _, s := range t.Students {
+			if t.learnt.Reached[s.ID][o.Code] {
+				row.Reached++
+			}
+		}
+		rows = append(rows, row)
+	}
+	return rows
+}
+
+// latestOf returns the newest found photo of each student who is here, in their order.
+func (t table) latestOf(all []store.CheckIn) (list []store.CheckIn) {
+	for _, s := range t.Students {
+		if i := slices.IndexFunc(all, func(c store.CheckIn) bool { return c.StudentID == s.ID && c.Corners != nil }); i >= 0 { // they come the newest first
+			list = append(list, all[i])
+		}
+	}
+	return list
 }
 
 type classRow struct {
@@ -115,6 +178,12 @@ func (a area) classReport(w http.ResponseWriter, r *http.Request) error {
 	if v.Growth, err = kit.ClassGrowth(work.Clock, work.learnt.Trained); err != nil {
 		return err
 	}
+	all, err := a.Store.CheckIns(r.Context(), work.Project)
+	if err != nil {
+		return err
+	}
+	v.Hung = work.latestOf(all)
+	v.Plates, v.Goals = work.plates(v.Hung), work.goals()
 	v.Trained = len(work.learnt.Trained) > 0
 	v.Measured = slices.ContainsFunc(work.Road.Goals(), func(o lesson.Objective) bool { return o.Measure != lesson.ByEye })
 	return pages.Whole(w, r, "classreport.html", work.Project.Name+" · report", v)
