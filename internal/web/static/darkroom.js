@@ -6,7 +6,6 @@ const kept = "zesty-dark-room", page = document.documentElement;
 function turn(dark) {
   page.toggleAttribute("data-dark", dark);
   for (const button of document.querySelectorAll("[data-darkroom]")) {
-    button.setAttribute("aria-pressed", dark);
     button.textContent = dark ? "Light room" : "Dark room";
   }
 }
