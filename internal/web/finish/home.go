@@ -116,10 +116,7 @@ func (a area) home(w http.ResponseWriter, r *http.Request) error {
 
 // homes answers with everybody's, with lines for the teacher to write on.
 func (a area) homes(w http.ResponseWriter, r *http.Request) error {
-	h, err := a.hanging(r)
-	if err == nil {
-		err = h.classed()
-	}
+	h, err := a.classHanging(r)
 	if err != nil {
 		return err
 	}
@@ -154,10 +151,7 @@ func (a area) sendHomes(w http.ResponseWriter, r *http.Request, h hanging, words
 
 // certificates answers with one for everybody whose drawing is finished.
 func (a area) certificates(w http.ResponseWriter, r *http.Request) error {
-	h, err := a.hanging(r)
-	if err == nil {
-		err = h.classed()
-	}
+	h, err := a.classHanging(r)
 	if err != nil {
 		return err
 	}
@@ -190,10 +184,7 @@ func (a area) certificates(w http.ResponseWriter, r *http.Request) error {
 
 // poster answers with all drawings that may be shown, on one page.
 func (a area) poster(w http.ResponseWriter, r *http.Request) error {
-	h, err := a.hanging(r)
-	if err == nil {
-		err = h.classed()
-	}
+	h, err := a.classHanging(r)
 	if err != nil {
 		return err
 	}

@@ -128,19 +128,17 @@ func (a area) showShow(w http.ResponseWriter, r *http.Request) error {
 	return pages.Whole(w, r, "show.html", h.project.Name+" · show", v)
 }
 
-// classed asks for a class where there is nobody to make pages for.
-func (h hanging) classed() error {
-	if len(h.hands) == 0 {
-		return kit.Ask("There is nobody to show yet: choose a class with students for this project.")
+// classHanging is hanging where there is somebody to make pages for; else it asks for a class.
+func (a area) classHanging(r *http.Request) (hanging, error) {
+	h, err := a.hanging(r)
+	if err == nil && len(h.hands) == 0 {
+		err = kit.Ask("There is nobody to show yet: choose a class with students for this project.")
 	}
-	return nil
+	return h, err
 }
 
 func (a area) labels(w http.ResponseWriter, r *http.Request) error {
-	h, err := a.hanging(r)
-	if err == nil {
-		err = h.classed()
-	}
+	h, err := a.classHanging(r)
 	if err != nil {
 		return err
 	}
@@ -174,10 +172,7 @@ func (a area) drawn(ctx context.Context, h hanging, c store.CheckIn, pictures re
 }
 
 func (a area) exhibition(w http.ResponseWriter, r *http.Request) error {
-	h, err := a.hanging(r)
-	if err == nil {
-		err = h.classed()
-	}
+	h, err := a.classHanging(r)
 	if err != nil {
 		return err
 	}
@@ -188,11 +183,9 @@ func (a area) exhibition(w http.ResponseWriter, r *http.Request) error {
 		if !k.Says.Shown() {
 			continue
 		}
-		var d *sheet.Drawn
-		if n := len(k.Photos); n > 0 {
-			if d, err = a.drawn(r.Context(), h, k.Photos[n-1], pictures); err != nil {
-				return err
-			}
+		d, err := a.latest(r.Context(), h, k, pictures)
+		if err != nil {
+			return err
 		}
 		if d == nil {
 			missing = append(missing, k.Student.Name)
@@ -270,10 +263,7 @@ func measured(clock room.Clock, photos []store.CheckIn) (lines []string) {
 }
 
 func (a area) portfolios(w http.ResponseWriter, r *http.Request) error {
-	h, err := a.hanging(r)
-	if err == nil {
-		err = h.classed()
-	}
+	h, err := a.classHanging(r)
 	if err != nil {
 		return err
 	}

@@ -24,10 +24,7 @@ type slidesView struct {
 // slides shows the latest drawing of each student who was chosen beside the picture, for the
 // projector. Names stand only below those who were ticked as having agreed.
 func (a area) slides(w http.ResponseWriter, r *http.Request) error {
-	h, err := a.hanging(r)
-	if err == nil {
-		err = h.classed()
-	}
+	h, err := a.classHanging(r)
 	if err != nil {
 		return err
 	}
