@@ -38,8 +38,19 @@ func TestAccessibility(t *testing.T) {
 	for _, pattern := range []string{"/projects/{project}", "/projects/{project}?step=picture", "/projects/{project}?step=compose", "/projects/{project}?step=size", "/projects/{project}?step=marks", "/projects/{project}/print", "/projects/{project}/links/screen", "/about", "/go", "/projects/{project}/gestures", "/projects/{project}/views", "/projects/{project}/road", "/projects/{project}/road?take=way-views", "/projects/{project}/projector", "/projects/{project}/demonstration", "/projects/{project}/eyes", "/projects/{project}/round", "/projects/{project}/report", "/projects/{project}/students/{student}/report", "/projects/{project}/log", "/projects/{project}/materials", "/classes/{class}/calendar", "/classes/{class}/shares", "/projects/{project}/shares", "/projects/{project}/wall", "/projects/{project}/check", "/projects/{project}/values", "/projects/{project}/values?steps=4&rule=hand", "/projects/{project}/lines", "/projects/{project}/finish", "/projects/{project}/finish/ink", "/projects/{project}/finish/tone", "/projects/{project}/finish/colour", "/projects/{project}/finish/tiles", "/projects/{project}/finish/show", "/checkins/{checkin}"} {
 		paths = append(paths, h.address(pattern))
 	}
+	// No button, head or label is cut by its own box, unless it says so by an ellipsis.
+	whole := func(path string) {
+		t.Helper()
+		cut := s.page.MustEval(`() => [...document.querySelectorAll("button, .btn, label, h1, h2, h3, legend, th, td, summary, option:checked")]
+			.filter((e) => e.checkVisibility() && !e.closest(".visually-hidden") && getComputedStyle(e).textOverflow !== "ellipsis" && getComputedStyle(e).overflow === "hidden" && e.scrollWidth > e.clientWidth + 1)
+			.map((e) => e.tagName + " " + e.textContent.trim().slice(0, 40)).slice(0, 3).join("; ")`).Str()
+		if cut != "" {
+			t.Errorf("%s cuts %s", path, cut)
+		}
+	}
 	for _, path := range paths {
 		look(path)
+		whole(path)
 	}
 	// In a dark room too, on the pages that stand before a class.
 	s.page.MustEval(`() => localStorage.setItem("zesty-dark-room", "yes")`)
@@ -55,6 +66,7 @@ func TestAccessibility(t *testing.T) {
 	s.page.MustSetViewport(360, 780, 1, true)
 	for _, path := range paths {
 		look(path)
+		whole(path)
 		if wide := s.page.MustEval(`() => document.documentElement.scrollWidth - innerWidth`).Int(); wide > 0 {
 			t.Errorf("%s is %d pixels wider than a phone of 360", path, wide)
 		}

@@ -173,6 +173,17 @@ func (s *screen) looks() {
 	for _, part := range []string{"drawn", "arrows", "wanted"} {
 		s.page.MustWait(fmt.Sprintf(`() => { const i = document.querySelector("#looks img.%s"); return i.complete && i.naturalWidth > 0 }`, part))
 	}
+	// On a phone the drawing comes first, and most of it is in view without scrolling.
+	s.page.MustSetViewport(390, 844, 1, true)
+	out := s.page.MustEval(`() => {
+		scrollTo(0, 0);
+		const drawing = document.querySelector("#looks img.drawn").getBoundingClientRect(), words = document.querySelector(".pane-words").getBoundingClientRect();
+		return drawing.top < words.top && drawing.top < 360 ? "" : "the drawing begins at " + drawing.top + ", the words at " + words.top;
+	}`).Str()
+	if out != "" {
+		s.t.Error(out)
+	}
+	s.page.MustSetViewport(1280, 800, 1, false)
 }
 
 // Photos sent without scripts, all in one form: good ones are kept whatever is

@@ -4,6 +4,7 @@ import (
 	"errors"
 	"fmt"
 	"math"
+	"math/rand/v2"
 	"slices"
 	"strings"
 	"testing"
@@ -488,5 +489,27 @@ func TestMeasuredPins(t *testing.T) {
 	}
 	if _, err := Points(Wish{Plan: p, Printer: page.On(paper(t, "A4"))}); !errors.Is(err, page.ErrEmpty) {
 		t.Errorf("without pins: %v", err)
+	}
+}
+
+// Law: down and in, or by a turn and out, a point lies in one place on the drawing, and as many
+// times as far from the middle as on the picture.
+func TestPointsBothWays(t *testing.T) {
+	p := plan(t, grid.Request{Reference: "7x9in", ReferenceSquare: "1in", SheetSquare: "2in", Paper: "18x24in"})
+	rng := rand.New(rand.NewPCG(8, 3))
+	var pins []reading.Pin
+	for range 200 {
+		pins = append(pins, reading.Pin{Name: "p", At: plane.Pt(rng.Float64()*p.Reference.Width, rng.Float64()*p.Reference.Height)})
+	}
+	measured, err := MeasurePins(p, pins)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for i, m := range measured {
+		sin, cos := math.Sincos(m.Turn * math.Pi / 180)
+		x, y := m.DrawOut*sin, -m.DrawOut*cos
+		if math.Abs(m.Draw-x) > 1e-6 || math.Abs(m.DrawDown-p.Reference.Height/2*p.Scale[1]-y) > 1e-6 || math.Abs(m.DrawOut-2*m.Out) > 1e-6 {
+			t.Fatalf("%v is %+v: the two ways differ by %v and %v", pins[i].At, m, m.Draw-x, m.DrawDown-p.Reference.Height/2*p.Scale[1]-y)
+		}
 	}
 }

@@ -79,7 +79,7 @@ function picture() {
 
 // Only what changed is written: a class's map may have a hundred boxes.
 const cells = new Map([...own.querySelectorAll(".own-map a")].map((a) => [a.dataset.label, a]));
-let shown = "";
+let shown = "", moved = false;
 function mark(label) {
   const a = cells.get(label), there = done.has(label);
   if (!a) return;
@@ -103,14 +103,20 @@ function show() {
   mark(shown);
   mark(shown = b.label);
   words();
-  requestAnimationFrame(() => setTimeout(picture)); // what was pressed answers first, then the picture is drawn
+  requestAnimationFrame(() => setTimeout(settle)); // what was pressed answers first
+}
+
+// Then the picture is drawn, and the address names the box.
+function settle() {
+  picture();
+  if (moved) history.replaceState(null, "", `${link}?box=${desk.order[at].label}`);
 }
 
 function go(label) {
   const i = desk.order.findIndex((b) => b.label === label);
   if (i < 0) return;
   at = i;
-  history.replaceState(null, "", `${link}?box=${label}`);
+  moved = true;
   show();
 }
 
