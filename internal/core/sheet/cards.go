@@ -107,7 +107,7 @@ func drawNeighbours(pg *page.Page, p grid.Plan, c grid.Cell, outer plane.Rect, m
 		if column < 0 || row < 0 || column >= p.Grid.Columns || row >= p.Grid.Rows {
 			continue
 		}
-		pg.Add(page.Text{At: n.at, Size: 3, Words: p.Cell(column, row).Label, Anchor: page.Middle, Color: page.Faint})
+		pg.Add(page.Text{At: n.at, Size: 3, Words: p.Cell(column, row).Label, Anchor: page.Middle, Color: page.Ink})
 	}
 }
 

@@ -2,6 +2,7 @@ package sheet
 
 import (
 	"fmt"
+	"slices"
 
 	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/core/measure"
@@ -67,5 +68,37 @@ func PrinterError(across, down float64) page.Page {
 	pg.Add(true1, printed,
 		page.Text{At: plane.Pt(2, most.Y+7), Size: 3.6, Words: fmt.Sprintf("100 mm across: %.1f mm", 100*across), Color: page.Ink},
 		page.Text{At: plane.Pt(2, most.Y+12), Size: 3.6, Words: fmt.Sprintf("100 mm down: %.1f mm", 100*down), Color: page.Ink})
+	return pg
+}
+
+// lessonStep is over how many minutes boxes of a lesson are counted together.
+const lessonStep = 5
+
+// LessonTicks draws how many boxes a class drew in every five minutes of a day, by the
+// minutes of the day at which they were ticked. It wants one at least.
+func LessonTicks(minutes []int) page.Page {
+	from, until := slices.Min(minutes)/lessonStep*lessonStep, slices.Max(minutes)/lessonStep*lessonStep+lessonStep
+	counts := make([]int, (until-from)/lessonStep)
+	for _, m := range minutes {
+		counts[(m-from)/lessonStep]++
+	}
+	const left, top, high = 10.0, 6.0, 26.0
+	wide := min(6, 110/float64(len(counts)))
+	most := slices.Max(counts)
+	pg := page.Page{Title: fmt.Sprintf("Boxes drawn every %d minutes, %d at most", lessonStep, most), Size: measure.Size{W: measure.Length(left + max(34, wide*float64(len(counts))) + 4), H: top + high + 8}}
+	for i, n := range counts {
+		tall := high * float64(n) / float64(most)
+		bar := page.BoxPath(page.Box(left+wide*float64(i)+0.3, top+high-tall, wide-0.6, tall), 0, page.Ink)
+		bar.Fill = &tapeFill
+		if n > 0 {
+			pg.Add(bar)
+		}
+	}
+	pg.Line(left, top+high, left+max(34, wide*float64(len(counts))), top+high, 0.4, page.Ink)
+	clock := func(m int) string { return fmt.Sprintf("%d:%02d", m/60, m%60) }
+	pg.Add(page.Text{At: plane.Pt(left, top+high+5), Size: 3.4, Words: clock(from), Color: page.Ink},
+		page.Text{At: plane.Pt(left+max(34, wide*float64(len(counts))), top+high+5), Size: 3.4, Words: clock(until), Anchor: page.End, Color: page.Ink},
+		page.Text{At: plane.Pt(left-1.5, top+2.4), Size: 3.4, Words: fmt.Sprint(most), Anchor: page.End, Color: page.Ink},
+		page.Text{At: plane.Pt(left, top-2), Size: 3.4, Words: "boxes in 5 minutes", Color: page.Ink})
 	return pg
 }

@@ -131,7 +131,17 @@ func TestDiagrams(t *testing.T) {
 	if x, y := edges(1, 1); x != 0 || y != 0 {
 		t.Error("a true printer has an error")
 	}
-	for _, pg := range []page.Page{week, Week(lesson.Calendar{}), PrinterError(0.5, 1.3)} {
+	lesson1 := LessonTicks([]int{9*60 + 3, 9*60 + 4, 9*60 + 12, 9*60 + 19}) // two in the first five minutes, none in the second, one in each after
+	var tall []float64
+	for _, item := range lesson1.Items {
+		if p, ok := item.(page.Path); ok && p.Fill != nil {
+			tall = append(tall, plane.Ring(p.Points).Bounds().Height())
+		}
+	}
+	if len(tall) != 3 || math.Abs(tall[0]-2*tall[1]) > 1e-9 || tall[1] != tall[2] || !strings.Contains(written(lesson1), "9:00 | 9:20") {
+		t.Errorf("bars %v, said %q", tall, written(lesson1))
+	}
+	for _, pg := range []page.Page{week, lesson1, LessonTicks([]int{0}), LessonTicks([]int{1, 1438}), Week(lesson.Calendar{}), PrinterError(0.5, 1.3)} {
 		checkPage(t, pg, pg.Title, page.Printer{Paper: pg.Size})
 	}
 }

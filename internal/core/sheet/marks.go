@@ -120,7 +120,7 @@ func drawBoxNames(pg *page.Page, p grid.Plan, at plane.Point, k float64, paper p
 		}
 		pg.Add(page.BoxPath(page.Box(x0, y0, w, h), 0.08, page.Faint))
 		if size := min(2.6, h*0.5); page.TextWidth(c.Label, size, false) < w*0.9 && size >= leastLetters {
-			pg.Add(page.Text{At: plane.Pt(x0+w/2, y0+h/2+size*0.36), Size: size, Words: c.Label, Anchor: page.Middle, Color: page.Faint})
+			pg.Add(page.Text{At: plane.Pt(x0+w/2, y0+h/2+size*0.36), Size: size, Words: c.Label, Anchor: page.Middle, Color: page.Ink})
 		}
 	}
 }

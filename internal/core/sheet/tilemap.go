@@ -27,7 +27,7 @@ func TileMap(p grid.Plan, m tiles.Map) page.Page {
 		k := min(r.Width(), r.Height())
 		mid := r.Middle()
 		pg.Add(page.BoxPath(r, 0.25, page.Ink), page.Text{At: plane.Pt(mid.X, mid.Y+0.1*k), Size: tileName * k, Words: place.Tile, Anchor: page.Middle, Bold: true, Color: page.Ink},
-			page.Text{At: plane.Pt(r.Min.X+0.04*k, r.Max.Y-0.05*k), Size: max(1.6, 0.12*k), Words: place.Label, Color: page.Faint})
+			page.Text{At: plane.Pt(r.Min.X+0.04*k, r.Max.Y-0.05*k), Size: max(1.6, 0.12*k), Words: place.Label, Color: page.Ink})
 		if place.Flip { // a bar as well, which is seen where the word is too small to be read
 			bar := plane.Pt(r.Max.X-0.06*k, r.Min.Y+0.2*k)
 			pg.Add(page.Path{Points: []plane.Point{bar, bar.Add(plane.Pt(0, 0.6*k))}, Width: max(0.4, 0.035*k), Stroke: page.Ink})

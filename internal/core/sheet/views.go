@@ -107,7 +107,7 @@ func (w Wish) halves(what, words string, turned bool) (page.Page, error) {
 		for column := 1; column <= columns; column++ {
 			x := middle + side*float64(column)*square
 			pg.Line(x, top, x, bottom, 0.2, Pale)
-			pg.Add(page.Text{At: plane.Pt(x-side*square/2, edge), Size: 3, Words: fmt.Sprint(column), Anchor: page.Middle, Color: page.Faint})
+			pg.Add(page.Text{At: plane.Pt(x-side*square/2, edge), Size: 3, Words: fmt.Sprint(column), Anchor: page.Middle, Color: page.Ink})
 		}
 	}
 	pg.Add(page.Path{Points: []plane.Point{plane.Pt(middle, top-4), plane.Pt(middle, bottom+4)}, Width: 0.35, Stroke: page.Ink, Dash: 3})

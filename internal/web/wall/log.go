@@ -1,6 +1,7 @@
 package wall
 
 import (
+	"html/template"
 	"maps"
 	"net/http"
 	"slices"
@@ -10,6 +11,7 @@ import (
 
 	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/letters"
 	"zestysketch/internal/room"
 	"zestysketch/internal/store"
@@ -26,9 +28,10 @@ type logView struct {
 
 // logDay is one day of the log, the newest first.
 type logDay struct {
-	Date  string // 2006-01-02
-	On    string // in words
-	Boxes int    // drawn by everyone
+	Date  string        // 2006-01-02
+	On    string        // in words
+	Boxes int           // drawn by everyone
+	Drawn template.HTML // when in the day; empty for less than two
 	Away  []string
 	Notes []logNote
 	Done  []string // who did what, where colleagues do
@@ -92,10 +95,22 @@ func (a area) showLog(w http.ResponseWriter, r *http.Request) error {
 // dayFacts adds what was drawn on each day, and who was away.
 func (a area) dayFacts(r *http.Request, work *room.Room, day func(string) *logDay) error {
 	var ids []uint64
+	minutes := map[string][]int{}
 	for _, s := range work.Students {
 		ids = append(ids, s.ID)
 		for _, t := range work.Ticks(s.ID) {
-			day(work.Clock.Date(t.TickedAt)).Boxes++
+			date, at := work.Clock.Date(t.TickedAt), work.Clock.At(t.TickedAt)
+			day(date).Boxes++
+			minutes[date] = append(minutes[date], 60*at.Hour()+at.Minute())
+		}
+	}
+	for date, of := range minutes {
+		if len(of) < 2 {
+			continue
+		}
+		var err error
+		if day(date).Drawn, err = kit.InlineSVG(sheet.LessonTicks(of), nil); err != nil {
+			return err
 		}
 	}
 	if err := a.whoDid(r, work, day); err != nil {
