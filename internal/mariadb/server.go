@@ -170,12 +170,27 @@ func (s *Server) install(ctx context.Context) error {
 		return err
 	}
 	// --force: a machine whose own name cannot be looked up makes one all the same; only loopback is served.
-	args := []string{"--no-defaults", "--force", "--datadir=" + half, "--auth-root-authentication-method=normal", "--skip-test-db"}
+	temporary, err := s.temporary()
+	if err != nil {
+		return err
+	}
+	args := []string{"--no-defaults", "--force", "--datadir=" + half, "--tmpdir=" + temporary, "--auth-root-authentication-method=normal", "--skip-test-db"}
 	out, err := exec.CommandContext(ctx, program, append(args, asRoot()...)...).CombinedOutput()
 	if err != nil {
 		return fmt.Errorf("making the database in %s: %w: %s; is the disk full, or the folder another's?", s.dir, err, firstLines(string(out)))
 	}
 	return os.Rename(half, s.data())
+}
+
+// temporary makes the folder for the server's temporary files, and returns it. It is its own:
+// a server that starts deletes the temporary tables it finds, also those of another that is
+// at work in the same folder.
+func (s *Server) temporary() (string, error) {
+	dir := filepath.Join(s.dir, "temporary")
+	if err := os.MkdirAll(dir, 0o700); err != nil {
+		return "", fmt.Errorf("making a folder for MariaDB's temporary files: %w", err)
+	}
+	return dir, nil
 }
 
 // asRoot lets MariaDB run as root where we do, as in a container.
@@ -230,9 +245,13 @@ GRANT ALL ON "zesty\_sketch%%".* TO zesty@'127.0.0.1';
 	if err := os.WriteFile(init, []byte(setup), 0o600); err != nil {
 		return err
 	}
+	temporary, err := s.temporary()
+	if err != nil {
+		return err
+	}
 	socket := filepath.Join(os.TempDir(), fmt.Sprintf("zesty-%d.sock", s.port)) // a path over 107 bytes fails
 	s.cmd = exec.Command(program, append([]string{"--no-defaults",
-		"--datadir=" + s.data(), "--socket=" + socket, "--pid-file=" + s.pidFile(), "--log-error=" + s.logFile(),
+		"--datadir=" + s.data(), "--tmpdir=" + temporary, "--socket=" + socket, "--pid-file=" + s.pidFile(), "--log-error=" + s.logFile(),
 		"--bind-address=127.0.0.1", "--port=" + strconv.Itoa(s.port), "--skip-name-resolve",
 		"--init-file=" + init, "--max-allowed-packet=64M", "--innodb-buffer-pool-size=128M",
 		"--transaction-isolation=READ-COMMITTED", "--character-set-server=utf8mb4",

@@ -107,6 +107,25 @@ func TestSecretIsPrivate(t *testing.T) {
 	}
 }
 
+// A server leaves alone what others have in the machine's own folder for temporary files:
+// one that starts sweeps up tables there, also those of another that is just being made.
+func TestTemporaryFilesOfItsOwn(t *testing.T) {
+	shared := t.TempDir()
+	t.Setenv("TMPDIR", shared)
+	of := filepath.Join(shared, "#sql-temptable-1-2-3.MAI")
+	if err := os.WriteFile(of, []byte("another's"), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	s, err := Start(context.Background(), t.TempDir())
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer s.Stop()
+	if _, err := os.Stat(of); err != nil {
+		t.Errorf("another's temporary table: %v", err)
+	}
+}
+
 // What a person is told of a database that cannot be made is why, which MariaDB
 // says first, and not the advice to its makers that it ends with.
 func TestCannotBeMade(t *testing.T) {

@@ -98,7 +98,7 @@ func (c *Cluster) start(ctx context.Context, n *Node, join string) error {
 		return err
 	}
 	socket := filepath.Join(os.TempDir(), fmt.Sprintf("galera-%d.sock", n.sql))
-	n.cmd = exec.Command("mariadbd", append([]string{"--no-defaults", "--datadir=" + filepath.Join(n.dir, "data"), "--socket=" + socket, "--pid-file=" + filepath.Join(n.dir, "data", "pid"),
+	n.cmd = exec.Command("mariadbd", append([]string{"--no-defaults", "--datadir=" + filepath.Join(n.dir, "data"), "--tmpdir=" + n.temporary(), "--socket=" + socket, "--pid-file=" + filepath.Join(n.dir, "data", "pid"),
 		"--log-error=" + filepath.Join(n.dir, "data", "error.log"), "--bind-address=127.0.0.1", fmt.Sprintf("--port=%d", n.sql), "--skip-name-resolve", "--init-file=" + setup,
 		"--max-allowed-packet=64M", "--innodb-buffer-pool-size=64M", "--binlog-format=ROW", "--innodb-autoinc-lock-mode=2", "--innodb-flush-log-at-trx-commit=2",
 		"--character-set-server=utf8mb4", "--wsrep-on=ON", "--wsrep-provider=" + provider, "--wsrep-cluster-address=gcomm://" + join, "--wsrep-sst-method=rsync",
@@ -138,11 +138,16 @@ func tail(path string) string {
 	return strings.Join(lines[max(0, len(lines)-5):], " | ")
 }
 
+// temporary is the node's own folder for temporary tables: one that starts deletes those it finds.
+func (n *Node) temporary() string { return filepath.Join(n.dir, "temporary") }
+
 // install makes the node's own tables.
 func (n *Node) install() error {
-	data := filepath.Join(n.dir, "data")
-	if err := os.MkdirAll(data, 0o755); err != nil {
-		return err
+	data, temporary := filepath.Join(n.dir, "data"), n.temporary()
+	for _, dir := range []string{data, temporary} {
+		if err := os.MkdirAll(dir, 0o755); err != nil {
+			return err
+		}
 	}
 	if os.Getuid() == 0 {
 		owner, err := user.Lookup("mysql")
@@ -151,11 +156,13 @@ func (n *Node) install() error {
 		}
 		uid, _ := strconv.Atoi(owner.Uid)
 		gid, _ := strconv.Atoi(owner.Gid)
-		if err := os.Chown(data, uid, gid); err != nil {
-			return err
+		for _, dir := range []string{data, temporary} {
+			if err := os.Chown(dir, uid, gid); err != nil {
+				return err
+			}
 		}
 	}
-	out, err := exec.Command("mariadb-install-db", append([]string{"--no-defaults", "--datadir=" + data, "--auth-root-authentication-method=normal", "--skip-test-db"}, asUser()...)...).CombinedOutput()
+	out, err := exec.Command("mariadb-install-db", append([]string{"--no-defaults", "--datadir=" + data, "--tmpdir=" + temporary, "--auth-root-authentication-method=normal", "--skip-test-db"}, asUser()...)...).CombinedOutput()
 	if err != nil {
 		return fmt.Errorf("installing a node: %w: %s", err, out)
 	}
