@@ -169,11 +169,11 @@ func (s *Server) install(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	// --force: a machine whose own name cannot be looked up makes one all the same; only loopback is served.
 	temporary, err := s.temporary()
 	if err != nil {
 		return err
 	}
+	// --force: a machine whose own name cannot be looked up makes one all the same; only loopback is served.
 	args := []string{"--no-defaults", "--force", "--datadir=" + half, "--tmpdir=" + temporary, "--auth-root-authentication-method=normal", "--skip-test-db"}
 	out, err := exec.CommandContext(ctx, program, append(args, asRoot()...)...).CombinedOutput()
 	if err != nil {

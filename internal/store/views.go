@@ -67,9 +67,9 @@ func (s *Store) View(ctx context.Context, project, id uint64) (v PressedView, er
 	return v, known(err)
 }
 
-// KeepOfView keeps a new or changed view of a project that the caller has fetched, of one
+// KeepPressed keeps a new or changed view of a project that the caller has fetched, of one
 // of the pictures on offer there; ErrNotFound for any other.
-func (s *Store) KeepOfView(ctx context.Context, v *PressedView) error {
+func (s *Store) KeepPressed(ctx context.Context, v *PressedView) error {
 	if _, err := s.OfferedPicture(ctx, v.ProjectID, v.PictureID); err != nil {
 		return err
 	}

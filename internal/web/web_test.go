@@ -139,7 +139,7 @@ func newHouse(t testing.TB) *house {
 	h.frame = store.Frame{ProjectID: id, PictureID: *h.project.PictureID, Name: "The lamp", Frame: "875,600 700x900 5"}
 	must(h.db.AddFrame(ctx, owner.ID, &h.frame))
 	h.view = store.PressedView{ProjectID: id, PictureID: *h.project.PictureID, Name: "Front", TopX: 800, TopY: 300, BottomX: 800, BottomY: 2000}
-	must(h.db.KeepOfView(ctx, &h.view))
+	must(h.db.KeepPressed(ctx, &h.view))
 	h.set = store.PrintSet{TeacherID: owner.ID, Name: "Lesson two", Spec: `{"kinds":["clean"]}`}
 	must(h.db.AddPrintSet(ctx, &h.set))
 	h.job = store.Job{ProjectID: id, Kind: store.SetJob, Spec: `{"kinds":["clean"],"paper":"Letter","everyone":true}`}

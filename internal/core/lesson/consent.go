@@ -11,7 +11,7 @@ const (
 	NotHung Consent = "no"
 )
 
-// Consents lists what may be said, and ConsentSays is the name by which it is kept.
+// Consents lists what may be said.
 var Consents = []Consent{Unsaid, Named, Unnamed, NotHung}
 
 // ConsentSays names what is said among the things a student says.

@@ -62,10 +62,10 @@ func PrinterError(across, down float64) page.Page {
 	w, h := wide*grown(across), high*grown(down)
 	most := plane.Pt(max(wide, w), max(high, h))
 	pg := page.Page{Title: fmt.Sprintf("Of 100 mm it prints %.1f mm across and %.1f mm down", 100*across, 100*down), Size: measure.Size{W: measure.Length(most.X + 12), H: measure.Length(most.Y + 16)}}
-	true1 := page.BoxPath(page.Box(2, 2, wide, high), 0.3, page.Faint)
-	true1.Dash = 1.5
+	truly := page.BoxPath(page.Box(2, 2, wide, high), 0.3, page.Faint)
+	truly.Dash = 1.5
 	printed := page.BoxPath(page.Box(2, 2, w, h), 0.6, page.Ink)
-	pg.Add(true1, printed,
+	pg.Add(truly, printed,
 		page.Text{At: plane.Pt(2, most.Y+7), Size: 3.6, Words: fmt.Sprintf("100 mm across: %.1f mm", 100*across), Color: page.Ink},
 		page.Text{At: plane.Pt(2, most.Y+12), Size: 3.6, Words: fmt.Sprintf("100 mm down: %.1f mm", 100*down), Color: page.Ink})
 	return pg

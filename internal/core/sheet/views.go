@@ -81,7 +81,7 @@ func HalfTurn(w Wish) (page.Page, error) {
 }
 
 // halves returns a sheet of two equal halves about an upright line, its columns counted
-// outward, and its rows too where one half is the other turned round.
+// outward, and numbered below on the right where that half is the other turned round.
 func (w Wish) halves(what, words string, turned bool) (page.Page, error) {
 	l, err := page.Free(w.Printer, what)
 	if err != nil {

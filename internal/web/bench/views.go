@@ -161,7 +161,7 @@ func (a area) addView(w http.ResponseWriter, r *http.Request) error {
 	}
 	high, middle := float64(picture.Height), float64(picture.Width)/2
 	v := store.PressedView{ProjectID: p.ID, PictureID: picture.ID, Name: letters.Cut(picture.Name, longestView), TopX: middle, TopY: guessTop * high, BottomX: middle, BottomY: guessBottom * high}
-	if err := a.Store.KeepOfView(r.Context(), &v); err != nil {
+	if err := a.Store.KeepPressed(r.Context(), &v); err != nil {
 		return err
 	}
 	return kit.Go(w, r, kit.ProjectPath(p)+"/views")
@@ -225,7 +225,7 @@ func (a area) changeView(w http.ResponseWriter, r *http.Request) error {
 	if v.BottomY < v.TopY {
 		v.TopX, v.TopY, v.BottomX, v.BottomY = v.BottomX, v.BottomY, v.TopX, v.TopY
 	}
-	if err := a.Store.KeepOfView(r.Context(), &v); err != nil {
+	if err := a.Store.KeepPressed(r.Context(), &v); err != nil {
 		return err
 	}
 	return a.linedAgain(w, r, p)

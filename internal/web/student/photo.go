@@ -119,6 +119,18 @@ func (a area) placed(r *http.Request, o own) (lesson.Place, error) {
 	return a.onRoad(r, o, len(ticks) > 0)
 }
 
+// readPhoto returns the name and the bytes of the photo sent in a field, or asks for it in
+// the words given when none came.
+func readPhoto(w http.ResponseWriter, r *http.Request, field, ask string) (string, []byte, error) {
+	if err := kit.ReadPicture(w, r); err != nil {
+		return "", nil, err
+	}
+	if !kit.HasFile(r, field) {
+		return "", nil, kit.AskAt(field, "%s", ask)
+	}
+	return kit.ReadFile(r, field)
+}
+
 // handIn takes a photo in, which a worker measures.
 func (a area) handIn(w http.ResponseWriter, r *http.Request) error {
 	o, err := a.open(r)
@@ -132,13 +144,7 @@ func (a area) handIn(w http.ResponseWriter, r *http.Request) error {
 	if open, when := o.project.HandIn.Open(place); !open {
 		return kit.Ask("%s Your photo was not sent.", when)
 	}
-	if err := kit.ReadPicture(w, r); err != nil {
-		return err
-	}
-	if !kit.HasFile(r, "photo") {
-		return kit.AskAt("photo", "Take or choose a photo of your drawing first.")
-	}
-	name, b, err := kit.ReadFile(r, "photo")
+	name, b, err := readPhoto(w, r, "photo", "Take or choose a photo of your drawing first.")
 	if err != nil {
 		return err
 	}

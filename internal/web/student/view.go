@@ -70,13 +70,7 @@ func (a area) takeView(w http.ResponseWriter, r *http.Request) error {
 	case v.Drawing:
 		return kit.Ask("Boxes are ticked already. Another view would be another drawing: ask your teacher first.")
 	}
-	if err := kit.ReadPicture(w, r); err != nil {
-		return err
-	}
-	if !kit.HasFile(r, "view") {
-		return kit.AskAt("view", "Take or choose a photo through the frame first.")
-	}
-	name, b, err := kit.ReadFile(r, "view")
+	name, b, err := readPhoto(w, r, "view", "Take or choose a photo through the frame first.")
 	if err != nil {
 		return err
 	}
