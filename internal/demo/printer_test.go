@@ -5,14 +5,11 @@ import (
 	"encoding/json"
 	"fmt"
 	"image"
-	"image/color"
 	"image/png"
 	"math"
-	"math/rand/v2"
 	"os"
 	"os/exec"
 	"path/filepath"
-	"sort"
 	"strings"
 	"sync"
 	"testing"
@@ -20,7 +17,6 @@ import (
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/measure"
 	"zestysketch/internal/core/page"
-	"zestysketch/internal/core/photo"
 	"zestysketch/internal/core/picture"
 	"zestysketch/internal/core/plane"
 	"zestysketch/internal/core/reading"
@@ -331,82 +327,6 @@ func TestPDFIsSound(t *testing.T) {
 	}
 	if len(labels.Outlines) < 3 || labels.Outlines[0].Title != "Ζωή Őrsi" || labels.Outlines[0].Kids[0].Title != "Cover" {
 		t.Errorf("outline %+v", labels.Outlines)
-	}
-}
-
-// An independent reader, zbarimg of zbar-tools, reads the cover's link and
-// every corner tag from the printed page, and the tags lie where TagTip says.
-func TestCodesAreRead(t *testing.T) {
-	size, _ := measure.PaperNamed("A4")
-	pages, pictures := allKinds(t, "A4", page.On(size.Size))
-	file := writePDF(t, pages, pictures)
-	read := func(kind page.Kind, copied bool) []string {
-		for i, p := range pages {
-			if p.Kind != kind {
-				continue
-			}
-			base := filepath.Join(t.TempDir(), "c")
-			tool(t, "pdftoppm", "-r", "150", "-f", fmt.Sprint(i+1), "-l", fmt.Sprint(i+1), "-singlefile", "-png", file, base)
-			if copied {
-				photocopy(t, base+".png")
-			}
-			lines := strings.Fields(output(t, "zbarimg", "--quiet", "--raw", "-Sdisable", "-Sqrcode.enable", base+".png"))
-			sort.Strings(lines)
-			return lines
-		}
-		return nil
-	}
-	for _, copied := range []bool{false, true} {
-		if got := read(sheet.KindCover, copied); len(got) != 1 || got[0] != "http://192.168.1.20:8080/s/abcdefghijklmnopqrstuvwxyz" {
-			t.Errorf("copied %t: the cover's code says %q", copied, got)
-		}
-		got := read(sheet.KindTags, copied)
-		if len(got) != 4 {
-			t.Fatalf("copied %t: %d tags were read: %q", copied, len(got), got)
-		}
-		for corner, words := range got {
-			if tag, ok := photo.ParseTag(words); !ok || tag != (photo.Tag{Project: 12, Student: 345, Corner: corner}) {
-				t.Errorf("copied %t: tag %d says %q", copied, corner, words)
-			}
-		}
-	}
-}
-
-// photocopy makes a page's pixels what a tired copier leaves of them: grey, blurred, noisy and
-// then black or white.
-func photocopy(t *testing.T, file string) {
-	t.Helper()
-	f, err := os.Open(file)
-	if err != nil {
-		t.Fatal(err)
-	}
-	img, err := png.Decode(f)
-	f.Close()
-	if err != nil {
-		t.Fatal(err)
-	}
-	rng := rand.New(rand.NewPCG(150, 9))
-	out := image.NewGray(img.Bounds())
-	for y := out.Rect.Min.Y + 1; y < out.Rect.Max.Y-1; y++ {
-		for x := out.Rect.Min.X + 1; x < out.Rect.Max.X-1; x++ {
-			sum := 0
-			for dy := -1; dy <= 1; dy++ {
-				for dx := -1; dx <= 1; dx++ {
-					sum += int(color.GrayModel.Convert(img.At(x+dx, y+dy)).(color.Gray).Y)
-				}
-			}
-			if v := float64(sum)/9 + 25*rng.NormFloat64(); v > 128 {
-				out.SetGray(x, y, color.Gray{Y: 255})
-			}
-		}
-	}
-	w, err := os.Create(file)
-	if err != nil {
-		t.Fatal(err)
-	}
-	defer w.Close()
-	if err := png.Encode(w, out); err != nil {
-		t.Fatal(err)
 	}
 }
 

@@ -90,7 +90,7 @@ func gather() (texts, table string, err error) {
 	table += `
 In the tests only: rod (MIT), emersion/go-ical and rrule-go (MIT), gonum (BSD 3-clause), pebble (MPL 2.0, run beside them),
 axe-core 4.14.1 (MPL 2.0, ` + "`internal/web/testdata/axe-LICENSE`" + `).
-Used beside it, from Debian: MariaDB; in the tests Chromium, poppler-utils, librsvg2-bin, qpdf, zbar-tools, galera-4, rsync, haproxy, libnss3-tools, openssl.
+Used beside it, from Debian: MariaDB; in the tests Chromium, poppler-utils, librsvg2-bin, qpdf, zbar-tools, tesseract-ocr, galera-4, rsync, haproxy, libnss3-tools, openssl.
 `
 	return texts, table, nil
 }

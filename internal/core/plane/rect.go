@@ -10,6 +10,11 @@ func (r Rect) Height() float64 { return r.Max.Y - r.Min.Y }
 // Middle returns the point that is as far from all corners.
 func (r Rect) Middle() Point { return Pt((r.Min.X+r.Max.X)/2, (r.Min.Y+r.Max.Y)/2) }
 
+// Holds reports whether a point lies in the rectangle or on its edge.
+func (r Rect) Holds(p Point) bool {
+	return p.X >= r.Min.X && p.X <= r.Max.X && p.Y >= r.Min.Y && p.Y <= r.Max.Y
+}
+
 // Cut returns the part of a line inside a box (Liang and Barsky 1984, ACM
 // Transactions on Graphics 3(1)); ends that lie inside stay as they are.
 func (r Rect) Cut(a, b Point) (from, to Point, ok bool) {

@@ -60,7 +60,7 @@ func craft(t testing.TB, w Wish) map[string][]page.Page {
 	}
 	single := func(name string, p page.Page, err error) { add(name, []page.Page{p}, err) }
 	for i, way := range carried.Ways {
-		made, err := TransferCard(w, carried, way, transfer.Place(w.Plan), list)
+		made, err := TransferCard(w, carried, way, list)
 		add(fmt.Sprintf("transfer %d", i), made, err)
 	}
 	p, err := InkSheet(w, ink)
@@ -77,9 +77,9 @@ func craft(t testing.TB, w Wish) map[string][]page.Page {
 	single("colour", p, err)
 	p, err = SideBySide(w, drawn, list)
 	single("side by side", p, err)
-	p, err = PortfolioPage(w, Portfolio{Label: label, First: &drawn, Last: &drawn, Entries: []Entry{{"Measured", list}}})
+	p, err = PortfolioPage(w, Portfolio{Label: label, First: &drawn, Last: &drawn, Entries: []Entry{{Head: "Measured", Lines: list}}})
 	single("portfolio", p, err)
-	home := Home{Label: label, Drawn: &drawn, Done: map[string]bool{"A1": true, "B1": true}, Look: map[string]bool{"B1": true}, Count: "2 of 12 boxes are drawn.", Entries: []Entry{{"Goes well", list[:2]}, {"Mended", []string{"A1"}}, {"Comes next", list[:4]}}}
+	home := Home{Label: label, Drawn: &drawn, Done: map[string]bool{"A1": true, "B1": true}, Look: map[string]bool{"B1": true}, Count: "2 of 12 boxes are drawn.", Entries: []Entry{{Head: "Goes well", Lines: list[:2]}, {Head: "Mended", Lines: []string{"A1"}}, {Head: "Comes next", Lines: list[:4]}}}
 	p, err = HomePage(w, home)
 	single("home", p, err)
 	home.Words, home.Drawn = strings.Repeat("A long look pays. ", 9), nil
@@ -240,7 +240,7 @@ func TestListsThatHelp(t *testing.T) {
 	}
 	lists = ToneLists(finish.Tone{Steps: []finish.Step{{Number: 1, Grade: "6B", Boxes: boxes[:40]}}, Marks: marks})
 	if !strings.Contains(lists[0].Lines[0], "most boxes, 40 of 63") || lists[1].Lines[0] != "Even tone: every box" {
-		t.Errorf("%q", lists)
+		t.Errorf("%q, %q", lists[0].Lines, lists[1].Lines)
 	}
 	ink := finish.Ink{Areas: []finish.Area{{Number: 1, MM2: 40, Boxes: []string{"A1"}}, {Number: 2, MM2: 4.9, Boxes: []string{"A2"}}, {Number: 3, MM2: 1.2, Boxes: []string{"A3"}}}}
 	areas := InkLists(ink)

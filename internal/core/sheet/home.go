@@ -40,8 +40,7 @@ func HomePage(w Wish, h Home) (page.Page, error) {
 	text := plane.Pt(in.Min.X+half*0.8+homeGap, y+3)
 	for _, e := range h.Entries {
 		if len(e.Lines) > 0 && text.Y < foot-16 {
-			wide := in.Max.X - text.X
-			text.Y = drawSection(&pg, text, wide, e.Head, fitting(e.Lines, wide-4, foot-text.Y-10))
+			text.Y = drawEntry(&pg, plane.Rect{Min: text, Max: plane.Pt(in.Max.X, foot)}, e)
 		}
 	}
 	y = max(bottom, min(text.Y, foot)) + 6

@@ -48,9 +48,7 @@ func InkMap(ink finish.Ink, p grid.Plan) page.Page {
 	for _, c := range p.Cells() {
 		pg.Add(page.BoxPath(c.Sheet, 0.12, page.Faint), page.Text{At: plane.Pt(c.Sheet.Min.X+1, c.Sheet.Min.Y+3.6), Size: 3, Words: c.Label, Color: page.Ink, Halo: true})
 		if risk[c.Label] {
-			at := plane.Pt(c.Sheet.Max.X-4, c.Sheet.Min.Y+4)
-			pg.Ring(at, 2.4, endInk)
-			pg.Add(page.Text{At: plane.Pt(at.X, at.Y+1.4), Size: 4, Words: "!", Anchor: page.Middle, Bold: true, Color: endInk, Halo: true})
+			drawRisk(&pg, plane.Pt(c.Sheet.Max.X-4, c.Sheet.Min.Y+4))
 		}
 	}
 	for _, piece := range ink.Ruled {
@@ -67,57 +65,93 @@ func InkMap(ink finish.Ink, p grid.Plan) page.Page {
 // speck is the area below which a dark is not listed by itself, mm² (ours).
 const speck = 5.0
 
+// leastLines is how long other lines are together to be spoken of, mm (ours).
+const leastLines = 50
+
 // mostListed bounds a list that is read while working.
 const mostListed = 24
 
 var shortTool = map[finish.Tool]string{finish.FineTip: "fine tip", finish.Marker: "marker", finish.Pencil: "soft pencil"}
 
+// inkSigns are what each tool fills, small, as it is drawn on the plan.
+var inkSigns = map[finish.Tool]drawing{finish.FineTip: filled(page.Ink), finish.Marker: filled(markerFill), finish.Pencil: filled(pencilFill)}
+
 // InkLists returns the ink plan in words: what with which tool, boxes with
-// risk, and what to erase first.
+// risk, what to erase first, and last every dark, to be ticked.
 func InkLists(ink finish.Ink) []Entry {
-	var tools []string
+	tools := Entry{Head: "With what"}
 	for _, t := range []finish.Tool{finish.FineTip, finish.Marker, finish.Pencil} {
 		if n, mm2, minutes := ink.Sum(t); n > 0 {
-			tools = append(tools, fmt.Sprintf("%s: %s, %s, about %s", capital(string(t)), counted(n, "area"), square(mm2), minutesWords(minutes)))
+			tools.say(inkSigns[t], fmt.Sprintf("%s: %s, %s, about %s", capital(string(t)), counted(n, "area"), square(mm2), minutesWords(minutes)))
 		}
 	}
-	if ink.Lines > 1 {
-		tools = append(tools, fmt.Sprintf("Fine tip: %.1f m of other lines. Rest the hand on the long ones.", ink.Lines/1000))
+	if ink.Lines > leastLines {
+		tools.say(drawnLine, fmt.Sprintf("Fine tip: %.1f m of other lines. Rest the hand on the long ones.", ink.Lines/1000))
 	}
 	if len(ink.Areas) == 0 {
-		tools = append(tools, "No solid darks: only lines to ink.")
+		tools.say(nil, "No solid darks: only lines to ink.")
 	}
-	tools = append(tools, fmt.Sprintf("All together about %s.", minutesWords(ink.Minutes)))
-	lists := []Entry{{"With what", tools}, {"In which order", []string{ink.Start, "Outlines first, then the fillings, by their numbers."}}}
-	if len(ink.Risks) > 0 {
-		var risks []string
+	lists := []Entry{tools, {Head: "In which order", Lines: []string{ink.Start, "Outlines first, then the fillings, by their numbers."}}}
+	if risks := (Entry{Head: "Take care in"}); len(ink.Risks) > 0 {
+		by := map[string][]string{}
 		for _, r := range ink.Risks {
-			risks = append(risks, r.Box+": "+r.Why)
+			if by[r.Why] == nil {
+				risks.Lines = append(risks.Lines, r.Why)
+			}
+			by[r.Why] = append(by[r.Why], r.Box)
 		}
-		lists = append(lists, Entry{"Take care in", risks})
+		for i, why := range risks.Lines {
+			risks.Lines[i] = strings.Join(by[why], ", ") + ": " + why
+			risks.signs = append(risks.signs, drawnRisk)
+		}
+		lists = append(lists, risks)
 	}
-	if len(ink.Erase) > 0 {
-		lists = append(lists, Entry{"Erase first", []string{"Grid lines run inside the dark in " + strings.Join(ink.Erase, ", ") + ": what is under ink cannot be erased. Hold the paper flat; a corner cut from an eraser reaches small places."}})
+	if erase := (Entry{Head: "Erase first"}); len(ink.Erase) > 0 {
+		erase.say(drawnErase, "Grid lines run inside the dark in "+strings.Join(ink.Erase, ", ")+": what is under ink cannot be erased. Hold the paper flat; a corner cut from an eraser reaches small places.")
+		lists = append(lists, erase)
 	}
 	if len(ink.Areas) > 0 {
-		var areas []string
-		specks, all := 0, 0.0
-		for _, a := range ink.Areas {
-			if a.MM2 < speck {
-				specks, all = specks+1, all+a.MM2
-				continue
-			}
-			areas = append(areas, fmt.Sprintf("%d · %s: %s, %.1f mm broad, %s, %s", a.Number, strings.Join(a.Boxes[:min(3, len(a.Boxes))], " "), square(a.MM2), a.Breadth, shortTool[a.Tool], minutesWords(a.Minutes)))
-		}
-		if more := len(areas) - mostListed; more > 0 {
-			areas = append(areas[:mostListed], fmt.Sprintf("and %d more", more))
-		}
-		if specks > 0 {
-			areas = append(areas, fmt.Sprintf("%s under %.0f mm², %s together: the fine tip, with the lines", counted(specks, "speck"), speck, square(all)))
-		}
-		lists = append(lists, Entry{"Dark by dark", areas})
+		lists = append(lists, darks(ink))
 	}
 	return lists
+}
+
+// darks lists the dark areas to be ticked, in the order of inking; specks stand in one line.
+func darks(ink finish.Ink) Entry {
+	e := Entry{Head: "Dark by dark", ticks: true}
+	specks, all := 0, 0.0
+	for _, a := range ink.Areas {
+		if a.MM2 < speck {
+			specks, all = specks+1, all+a.MM2
+			continue
+		}
+		e.say(inkSigns[a.Tool], fmt.Sprintf("%d · %s: %s, %.1f mm broad, %s, %s", a.Number, strings.Join(a.Boxes[:min(3, len(a.Boxes))], " "), square(a.MM2), a.Breadth, shortTool[a.Tool], minutesWords(a.Minutes)))
+	}
+	if more := len(e.Lines) - mostListed; more > 0 {
+		e.Lines, e.signs = e.Lines[:mostListed], e.signs[:mostListed]
+		e.say(nil, fmt.Sprintf("and %d more", more))
+	}
+	if specks > 0 {
+		e.say(inkSigns[finish.FineTip], fmt.Sprintf("%s under %.0f mm², %s together: the fine tip, with the lines", counted(specks, "speck"), speck, square(all)))
+	}
+	return e
+}
+
+// drawnLine, drawnRisk and drawnErase are signs as the ink plan draws them: a line to ink, a
+// box with risk, a piece of the grid to be rubbed out first.
+func drawnLine(pg *page.Page, in plane.Rect) {
+	pg.Add(page.Path{Points: []plane.Point{plane.Pt(in.Min.X, in.Max.Y-1), plane.Pt(in.Min.X+in.Width()*0.4, in.Min.Y+1.4), plane.Pt(in.Max.X, in.Middle().Y)}, Width: 0.4, Stroke: page.Ink})
+}
+
+func drawnRisk(pg *page.Page, in plane.Rect) { drawRisk(pg, in.Middle()) }
+
+func drawRisk(pg *page.Page, at plane.Point) {
+	pg.Ring(at, 2.4, endInk)
+	pg.Add(page.Text{At: plane.Pt(at.X, at.Y+1.4), Size: 4, Words: "!", Anchor: page.Middle, Bold: true, Color: endInk, Halo: true})
+}
+
+func drawnErase(pg *page.Page, in plane.Rect) {
+	pg.Add(page.Path{Points: []plane.Point{plane.Pt(in.Min.X, in.Middle().Y), plane.Pt(in.Max.X, in.Middle().Y)}, Width: 0.6, Stroke: endInk, Dash: 1.5})
 }
 
 func capital(s string) string {
@@ -154,33 +188,55 @@ func minutesWords(m float64) string {
 
 // InkSheet returns the ink plan on one page. The error wraps ErrPaper.
 func InkSheet(w Wish, ink finish.Ink) (page.Page, error) {
-	return w.planned("Ink plan", InkMap(ink, w.Plan), InkLists(ink), lesson.Cautions(lesson.Markers), nil)
+	about := counted(len(ink.Areas), "solid dark")
+	if ink.Lines > leastLines {
+		about += fmt.Sprintf(" and %.1f m of lines", ink.Lines/1000)
+	}
+	about += fmt.Sprintf(": about %s of work.", minutesWords(ink.Minutes))
+	return w.planned(planned{"Ink plan", signs[lesson.Ink], about, InkMap(ink, w.Plan), InkLists(ink), lesson.Cautions(lesson.Markers), nil})
 }
 
-// planned returns a page with a drawing above, lists below, as far as they have
-// room, and cautions at its foot; between them is what extra draws, whose height
-// it returns. The error wraps ErrPaper.
-func (w Wish) planned(head string, drawn page.Page, lists []Entry, cautions []string, extra func(pg *page.Page, at plane.Point, width float64) float64) (page.Page, error) {
-	l, err := page.Free(w.Printer, "the "+head)
+// planned is a plan for the finish on one page: what stands at its head, the drawing with
+// lists beside and below it, cautions at the foot, and what extra draws between drawing and
+// lists, down to the height that it returns.
+type planned struct {
+	head     string
+	sign     sign
+	about    string
+	drawn    page.Page
+	lists    []Entry
+	cautions []string
+	extra    func(pg *page.Page, room plane.Rect) (bottom float64)
+}
+
+// planned returns the page, its lists as far as they have room. The error wraps ErrPaper.
+func (w Wish) planned(p planned) (page.Page, error) {
+	l, err := page.Free(w.Printer, "the "+p.head)
 	if err != nil {
 		return page.Page{}, err
 	}
-	pg, in := l.Begin(w.titled(), head), l.Inner()
-	in.Max.Y = drawCare(&pg, in, cautions)
-	k := min(in.Width()/float64(drawn.Size.W), in.Height()*0.42/float64(drawn.Size.H))
-	drawScaled(&pg, drawn, plane.Pt(in.Min.X, in.Min.Y+4), k)
-	at, width := plane.Pt(in.Min.X, in.Min.Y+12+float64(drawn.Size.H)*k), in.Width()
-	if beside := in.Width() - float64(drawn.Size.W)*k - 6; beside > 70 { // an upright drawing leaves room beside it
-		first := lists[0]
-		drawSection(&pg, plane.Pt(in.Max.X-beside, in.Min.Y+8), beside, first.Head, fitting(first.Lines, beside-4, float64(drawn.Size.H)*k-8))
-		lists = lists[1:]
+	pg, in := l.Begin(w.titled(), p.head), l.Inner()
+	in.Max.Y = drawCare(&pg, in, p.cautions)
+	top := drawHead(&pg, in, p.sign, p.head, p.about)
+	k := min(in.Width()/float64(p.drawn.Size.W), in.Height()*0.46/float64(p.drawn.Size.H))
+	drawScaled(&pg, p.drawn, plane.Pt(in.Min.X, top), k)
+	below := top + float64(p.drawn.Size.H)*k
+	lists := p.lists
+	if left := in.Min.X + float64(p.drawn.Size.W)*k + 6; in.Max.X-left > 60 { // an upright drawing leaves room beside it
+		beside := plane.Rect{Min: plane.Pt(left, top+page.Heading), Max: plane.Pt(in.Max.X, below)}
+		for len(lists) > 0 && !lists[0].ticks && beside.Height() > entryHead+lists[0].high(0, min(2, len(lists[0].Lines)), beside.Width()) {
+			beside.Min.Y = drawEntry(&pg, beside, lists[0])
+			lists = lists[1:]
+		}
+		below = max(below, beside.Min.Y-page.Heading-3)
 	}
-	if extra != nil {
-		at.Y += extra(&pg, plane.Pt(at.X, at.Y-6), width)
+	rest := plane.Rect{Min: plane.Pt(in.Min.X, below+page.Heading+4), Max: in.Max}
+	if p.extra != nil {
+		rest.Min.Y = p.extra(&pg, rest)
 	}
 	for _, e := range lists {
-		if at.Y < in.Max.Y-8 {
-			at.Y = drawSection(&pg, at, width, e.Head, fitting(e.Lines, width-4, in.Max.Y-at.Y-8))
+		if rest.Height() > 2*page.Heading {
+			rest.Min.Y = drawEntry(&pg, rest, e)
 		}
 	}
 	return pg, nil

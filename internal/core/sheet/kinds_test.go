@@ -130,13 +130,19 @@ func checkType(t *testing.T, p page.Page, what string, least float64) {
 	}
 }
 
-// Every kind of page uses its paper: what is on it between head line and foot reaches over
-// most of the height, or is as large as it must be, true to size (measured on a raster of
-// 60 dots an inch).
+// Every kind of page, the finish's too, uses its paper: what is on it between head line and
+// foot reaches over most of the height, or is as large as it must be, true to size (measured
+// on a raster of 60 dots an inch). Of several pages it is the first.
 func TestPagesAreUsed(t *testing.T) {
 	trueToSize := map[page.Kind]bool{KindClean: true, KindStrips: true, KindTags: true, KindWindows: true, KindSheet: true, KindDots: true} // as large as what they measure
 	for _, on := range []string{"A4", "Letter"} {
 		w := wish(t, asks[0], on)
+		for name, pages := range craft(t, w) {
+			// How many drawings there are says how much of these is used.
+			if name != "labels" && name != "exhibition" && name != "poster of 1" && name != "side by side" && name != "certificate" && name != "tile key" {
+				checkUsed(t, pages[0], name+" on "+on)
+			}
+		}
 		for _, k := range Kinds {
 			if trueToSize[k.Kind] {
 				continue
@@ -145,20 +151,33 @@ func TestPagesAreUsed(t *testing.T) {
 			if err != nil {
 				t.Fatal(err)
 			}
-			img := render.Pixels(pages[0], 60/25.4, nil)
-			low := 0
-			for y := range int(float64(img.Rect.Dy()) - 16*60/25.4) { // above the check bar
-				for x := range img.Rect.Dx() {
-					if img.RGBAAt(x, y).G < 0xd0 {
-						low = y
-						break
-					}
-				}
-			}
-			if share := float64(low) / float64(img.Rect.Dy()); share < 0.55 {
-				t.Errorf("%s on %s ends at %.0f %% of the page", k.Kind, on, 100*share)
+			checkUsed(t, pages[0], fmt.Sprintf("%s on %s", k.Kind, on))
+		}
+	}
+}
+
+// checkUsed holds a page against its paper: the lowest dark above the check bar, and above the
+// cautions at its foot, lies beyond the middle.
+func checkUsed(t *testing.T, p page.Page, what string) {
+	t.Helper()
+	img := render.Pixels(p, 60/25.4, nil)
+	foot := float64(p.Size.H) - 16
+	for _, item := range p.Items { // a line of cautions is written over the page's whole width
+		if text, ok := item.(page.Text); ok && text.Size == careSize && text.At.Y > 0.8*float64(p.Size.H) {
+			foot = min(foot, text.At.Y-careSize)
+		}
+	}
+	low := 0
+	for y := range int(foot * 60 / 25.4) {
+		for x := range img.Rect.Dx() {
+			if img.RGBAAt(x, y).G < 0xd0 {
+				low = y
+				break
 			}
 		}
+	}
+	if share := float64(low) / float64(img.Rect.Dy()); share < 0.55 {
+		t.Errorf("%s ends at %.0f %% of the page", what, 100*share)
 	}
 }
 

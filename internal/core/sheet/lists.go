@@ -88,20 +88,6 @@ func drawChecks(pg *page.Page, at plane.Point, size, width float64, lines []stri
 	return at.Y
 }
 
-// sectionGap is between two lines of a section, mm.
-const sectionGap = 0.8
-
-// drawSection writes a heading and lines, and returns where the next one goes.
-func drawSection(pg *page.Page, at plane.Point, width float64, head string, lines []string) float64 {
-	pg.Add(page.Text{At: at, Size: page.Heading, Words: head, Bold: true, Color: page.Ink})
-	y := at.Y + page.Heading*1.25
-	for _, line := range lines {
-		pg.Add(page.Text{At: plane.Pt(at.X, y), Size: page.Body, Words: "·", Bold: true, Color: page.Ink})
-		y = pg.Paragraph(plane.Pt(at.X+3, y), page.Body, width-4, false, line) + sectionGap
-	}
-	return y + 4
-}
-
 // valueSteps is how many steps the strip has, from paper white to the darkest
 // that a school printer makes (lightness about 12, ours).
 const valueSteps, darkestPrinted = 9, 12.0

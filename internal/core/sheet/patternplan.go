@@ -5,9 +5,11 @@ import (
 	"math"
 
 	"zestysketch/internal/core/finish"
+	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/core/measure"
 	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/plane"
+	"zestysketch/internal/core/values"
 )
 
 // How patterns are drawn, in millimetres: how far their lines lie apart, how broad they
@@ -40,7 +42,7 @@ func PatternMap(p finish.Patterns) page.Page {
 		}
 	}
 	for _, a := range p.Areas {
-		f := filler{&pg, p, int32(a.Area)}
+		f := filler{&pg, inArea(m, int32(a.Area))}
 		f.fill(a.Pattern, w, h)
 	}
 	for _, a := range p.Areas {
@@ -51,16 +53,16 @@ func PatternMap(p finish.Patterns) page.Page {
 
 // filler draws what lies inside one area.
 type filler struct {
-	pg   *page.Page
-	p    finish.Patterns
-	area int32
+	pg     *page.Page
+	inside func(plane.Point) bool
 }
 
-// inside reports whether a place of the sheet lies in the area.
-func (f filler) inside(q plane.Point) bool {
-	m := f.p.Map
-	x, y := int(q.X*m.PerMM), int(q.Y*m.PerMM)
-	return q.X >= 0 && q.Y >= 0 && x < m.W && y < m.H && m.At[y*m.W+x] == f.area
+// inArea returns what tells whether a place of the sheet lies in an area.
+func inArea(m values.Map, area int32) func(plane.Point) bool {
+	return func(q plane.Point) bool {
+		x, y := int(q.X*m.PerMM), int(q.Y*m.PerMM)
+		return q.X >= 0 && q.Y >= 0 && x < m.W && y < m.H && m.At[y*m.W+x] == area
+	}
 }
 
 // along draws those parts of a line that lie inside: at says where it is after so many
@@ -132,18 +134,34 @@ func (f filler) slanted(w, h, apart, way float64) {
 
 // PatternLists returns the patterns in words, the largest area first.
 func PatternLists(p finish.Patterns) []Entry {
-	var areas []string
-	for _, a := range p.Areas[:min(len(p.Areas), mostListed)] {
-		areas = append(areas, fmt.Sprintf("%d · %s: %s; line %.1f mm round it", a.Number, a.Box, a.Pattern, a.Line))
-	}
-	lists := []Entry{{"Area by area", areas}}
+	lists := []Entry{{Head: "By hand", Lines: []string{"These are one way of many: swap any two, but no two that touch are alike.", "Broad lines bring a shape forward; thin ones let it lie back.", "Begin with the lightest pattern; a pattern can be made closer, not looser."}}}
 	if p.Small > 0 {
-		lists = append(lists, Entry{"Small areas", []string{fmt.Sprintf("%s: too small for a pattern. Leave them, or fill them black.", counted(p.Small, "more area"))}})
+		lists = append(lists, Entry{Head: "Small areas", Lines: []string{fmt.Sprintf("%s: too small for a pattern. Leave them, or fill them black.", counted(p.Small, "more area"))}})
 	}
-	return append(lists, Entry{"By hand", []string{"These are one way of many: swap any two, but no two that touch are alike.", "Broad lines bring a shape forward; thin ones let it lie back.", "Begin with the lightest pattern; a pattern can be made closer, not looser."}})
+	areas := Entry{Head: "Area by area", ticks: true}
+	for _, a := range p.Areas[:min(len(p.Areas), mostListed)] {
+		areas.say(patternSign(a.Pattern), fmt.Sprintf("%d · %s: %s; line %.1f mm round it", a.Number, a.Box, a.Pattern, a.Line))
+	}
+	return append(lists, areas)
+}
+
+// patternSign returns a drawing of a sample of a pattern.
+func patternSign(p finish.Pattern) drawing {
+	return func(pg *page.Page, in plane.Rect) {
+		frame := page.BoxPath(in, 0.3, page.Ink)
+		if p == finish.Black {
+			frame.Fill = &page.Ink
+		}
+		pg.Add(frame)
+		var sample page.Page
+		whole := plane.Rect{Max: plane.Pt(2*in.Width(), 2*in.Height())} // at half size, to show enough of it
+		filler{&sample, whole.Holds}.fill(p, whole.Max.X, whole.Max.Y)
+		drawScaled(pg, sample, in.Min, 0.5)
+	}
 }
 
 // PatternSheet returns the patterns on one page. The error wraps ErrPaper.
 func PatternSheet(w Wish, p finish.Patterns) (page.Page, error) {
-	return w.planned("Patterns by area", PatternMap(p), PatternLists(p), nil, nil)
+	about := fmt.Sprintf("%s, no two that touch alike.", counted(len(p.Areas), "area"))
+	return w.planned(planned{"Patterns by area", signs[lesson.Ink], about, PatternMap(p), PatternLists(p), nil, nil})
 }

@@ -49,12 +49,6 @@ func BurnDown(left []int, lessons int) page.Page {
 	return pg
 }
 
-// Entry is a heading with lines under it, on a report.
-type Entry struct {
-	Head  string
-	Lines []string
-}
-
 // Report returns a student's report on one page: a map of boxes done, entries
 // in words, and the last photo where there is one, named and of the given
 // shape (width ÷ height). The error wraps ErrPaper.
@@ -86,17 +80,7 @@ func Report(w Wish, done map[string]bool, entries []Entry, photo string, shape f
 		if y > in.Max.Y-14 {
 			break // one page: the rest is on the screen
 		}
-		y = drawSection(&pg, plane.Pt(in.Min.X, y), in.Width()-side-8, e.Head, fitting(e.Lines, in.Width()-side-12, in.Max.Y-y-10))
+		y = drawEntry(&pg, plane.Rect{Min: plane.Pt(in.Min.X, y), Max: plane.Pt(in.Max.X-side-8, in.Max.Y)}, e)
 	}
 	return pg, nil
-}
-
-// fitting returns the lines that have room, and says how many have not.
-func fitting(lines []string, width, room float64) []string {
-	for i, line := range lines {
-		if room -= float64(len(page.Wrap(line, page.Body, width, false)))*page.Body*page.Leading + sectionGap; room < 0 {
-			return append(append([]string{}, lines[:i]...), fmt.Sprintf("and %d more", len(lines)-i))
-		}
-	}
-	return lines
 }

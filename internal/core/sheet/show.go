@@ -68,7 +68,7 @@ func SideBySide(w Wish, d Drawn, whites []string) (page.Page, error) {
 	case len(whites) > 0:
 		lines = append(lines, "Clean the whites in "+strings.Join(whites, ", ")+".")
 	}
-	drawSection(&pg, plane.Pt(in.Min.X, max(a, b)+8), in.Width(), "Look once more", fitting(lines, in.Width()-4, in.Max.Y-max(a, b)-12))
+	drawEntry(&pg, plane.Rect{Min: plane.Pt(in.Min.X, max(a, b)+8), Max: in.Max}, Entry{Head: "Look once more", Lines: lines})
 	return pg, nil
 }
 
@@ -158,9 +158,9 @@ func PortfolioPage(w Wish, p Portfolio) (page.Page, error) {
 		bottom = max(bottom, b.Max.Y+5)
 	}
 	y = bottom + 9
-	for _, e := range append(p.Entries, Entry{"In my own words", []string{"What I learnt to see: ______________________________", "What I would do differently: ______________________________"}}) {
+	for _, e := range append(p.Entries, Entry{Head: "In my own words", Lines: []string{"What I learnt to see: ______________________________", "What I would do differently: ______________________________"}}) {
 		if y < in.Max.Y-10 {
-			y = drawSection(&pg, plane.Pt(in.Min.X, y), in.Width(), e.Head, fitting(e.Lines, in.Width()-4, in.Max.Y-y-8))
+			y = drawEntry(&pg, plane.Rect{Min: plane.Pt(in.Min.X, y), Max: in.Max}, e)
 		}
 	}
 	return pg, nil

@@ -92,8 +92,8 @@ func drawBoat(pg *page.Page, on func(x, y float64) plane.Point, look transfer.Lo
 
 func drawLayerWords(pg *page.Page, l transfer.Layer, at plane.Point, turned bool) {
 	say := func(words string, bold bool) {
-		pg.Add(page.Text{At: at, Size: 3.1, Words: page.Cut(words, 3.1, stackWide-at.X-1, bold), Bold: bold, Color: page.Ink})
-		at.Y += 3.8
+		pg.Add(page.Text{At: at, Size: 3.4, Words: page.Cut(words, 3.4, stackWide-at.X-1, bold), Bold: bold, Color: page.Ink})
+		at.Y += 4.1
 	}
 	say(l.Name, true)
 	if turned && l.BackUp {

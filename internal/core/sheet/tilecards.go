@@ -2,6 +2,7 @@ package sheet
 
 import (
 	"fmt"
+	"math"
 	"slices"
 
 	"zestysketch/internal/core/grid"
@@ -27,70 +28,87 @@ func TileSource(p grid.Plan) page.Page {
 	return pg
 }
 
+// Of tile cards, in millimetres: the gap between two, and how wide and high one is at least.
+const cardGap, leastCardWide, leastCardHigh = 3.0, 58.0, 46.0
+
 // TileCards returns a card for every tile, in the order of its home: the tile as
-// it was with an arrow up, where it goes and how it is laid. The error wraps
-// ErrPaper.
+// it was with an arrow up, where it goes, and how it looks laid there. The cards fill their
+// pages. The error wraps ErrPaper.
 func TileCards(w Wish, m tiles.Map) ([]page.Page, error) {
 	l, err := page.Free(w.Printer, "the page of tile cards")
 	if err != nil {
 		return nil, err
 	}
-	in := l.Inner()
-	const gap, high = 3.0, 49.0
-	columns := max(1, int(in.Width()/62))
-	rows := max(1, int((in.Height()-14)/high))
-	wide := (in.Width() - gap*float64(columns-1)) / float64(columns)
+	var pages []page.Page
+	begin := func() plane.Rect {
+		pg, room := l.Begin(w.titled(), fmt.Sprintf("Tile cards · arrangement %d · the arrow is the tile's own top", m.Seed)), l.Inner()
+		room.Max.Y = drawCare(&pg, room, lesson.Cautions(lesson.Scissors, lesson.Knife))
+		room.Min.Y, room.Max.Y = room.Min.Y+3, room.Max.Y-2
+		pages = append(pages, pg)
+		return room
+	}
 	to := map[string]tiles.Place{}
 	for _, place := range m.Places {
 		to[place.Tile] = place
 	}
-	var pages []page.Page
-	for i, c := range w.Plan.Cells() {
+	cells, room := w.Plan.Cells(), begin()
+	columns := max(1, int((room.Width()+cardGap)/(leastCardWide+cardGap)))
+	rows := max(1, int((room.Height()+cardGap)/(leastCardHigh+cardGap)))
+	all := (len(cells) + columns - 1) / columns
+	sheets := (all + rows - 1) / rows
+	rows = (all + sheets - 1) / sheets // as many on every page
+	wide, high := (room.Width()+cardGap)/float64(columns)-cardGap, (room.Height()+cardGap)/float64(rows)-cardGap
+	high = min(high, 1.2*wide) // a few tiles do not make long cards
+	for i, c := range cells {
 		slot := i % (columns * rows)
-		if slot == 0 {
-			pg := l.Begin(w.titled(), fmt.Sprintf("Tile cards · arrangement %d · the arrow is the tile's own top", m.Seed))
-			drawCare(&pg, in, lesson.Cautions(lesson.Scissors, lesson.Knife))
-			pages = append(pages, pg)
+		if slot == 0 && i > 0 {
+			room = begin()
 		}
-		at := page.Box(in.Min.X+float64(slot%columns)*(wide+gap), in.Min.Y+3+float64(slot/columns)*high, wide, high-gap)
+		at := page.Box(room.Min.X+float64(slot%columns)*(wide+cardGap), room.Min.Y+float64(slot/columns)*(high+cardGap), wide, high)
 		drawTileCard(&pages[len(pages)-1], w, c, to[c.Label], at)
 	}
 	return pages, nil
 }
 
+// drawTileCard draws one card: the tile and its name at the left, where it goes and how it
+// lies there at the right, and in words below.
 func drawTileCard(pg *page.Page, w Wish, c grid.Cell, to tiles.Place, on plane.Rect) {
 	pg.Add(page.Path{Points: page.BoxPath(on, 0, page.Faint).Points, Closed: true, Width: 0.15, Stroke: page.Faint, Dash: 1.5})
-	const side = 26.0
+	const edge, names, words = 5.0, 17.0, 12.0 // an arrow stands in the edge
+	side := min(on.Width()/2-2*edge, on.Height()-names-words)
 	k := side / max(c.Reference.Width(), c.Reference.Height())
-	b := page.Box(on.Min.X+3, on.Min.Y+10, c.Reference.Width()*k, c.Reference.Height()*k)
+	half := plane.Pt(c.Reference.Width()*k/2, c.Reference.Height()*k/2)
+	own, laid := plane.Pt(on.Min.X+edge+side/2, on.Min.Y+names+side/2), plane.Pt(on.Max.X-edge-side/2, on.Min.Y+names+side/2)
+	w.drawTile(pg, own, half, c, tiles.Place{})
+	w.drawTile(pg, laid, half, c, to)
+	x := laid.X - side/2
+	pg.Add(page.Text{At: plane.Pt(own.X-side/2, on.Min.Y+8), Size: page.Heading, Words: c.Label, Bold: true, Color: page.Ink},
+		page.Text{At: plane.Pt(x-3, on.Min.Y+8), Size: page.Small, Words: "goes to", Anchor: page.End, Color: page.Ink},
+		page.Text{At: plane.Pt(x, on.Min.Y+8), Size: page.Heading, Words: to.Label, Bold: true, Color: page.Ink})
+	pg.Paragraph(plane.Pt(on.Min.X+edge, on.Max.Y-words+6), page.Small, on.Width()-2*edge, false, to.How())
+}
+
+// drawTile draws a tile as it is laid, half so wide and high before it is turned: dashed where
+// it lies face down, with an arrow outside the edge that is its own top.
+func (w Wish) drawTile(pg *page.Page, mid, half plane.Point, c grid.Cell, to tiles.Place) {
+	out := half.Y
+	if to.Turn%180 != 0 {
+		half.X, half.Y = half.Y, half.X
+	}
+	b := plane.Rect{Min: mid.Sub(half), Max: mid.Add(half)}
 	if w.Plan.Frame != nil {
-		pic := w.picture(b)
-		part := tilePart(w.Plan, c)
+		pic, part := w.picture(b), laidPart(w.Plan, c, to)
 		pic.Part = &part
 		pg.Add(pic)
 	}
-	pg.Add(page.BoxPath(b, 0.3, page.Ink))
-	drawUpArrow(pg, plane.Pt((b.Min.X+b.Max.X)/2, b.Min.Y+3), 9, 0)
-	x := on.Min.X + side + 7
-	pg.Add(page.Text{At: plane.Pt(x, on.Min.Y+14), Size: 4, Words: "tile", Color: page.Ink}, page.Text{At: plane.Pt(x+9, on.Min.Y+14), Size: 6, Words: c.Label, Bold: true, Color: page.Ink},
-		page.Text{At: plane.Pt(x, on.Min.Y+23), Size: 4, Words: "goes to", Color: page.Ink}, page.Text{At: plane.Pt(x, on.Min.Y+31), Size: 7, Words: to.Label, Bold: true, Color: page.Ink})
-	drawLaidSign(pg, plane.Pt(x+19, on.Min.Y+28), to)
-	y := on.Min.Y + 40
-	for _, line := range page.Wrap(to.How(), 3.2, on.Width()-6, false) {
-		pg.Add(page.Text{At: plane.Pt(on.Min.X+3, y), Size: 3.2, Words: line, Color: page.Ink})
-		y += 4
-	}
-}
-
-// drawLaidSign draws a small tile as it is laid, its own top marked by the arrow;
-// one that lies face down is dashed.
-func drawLaidSign(pg *page.Page, mid plane.Point, to tiles.Place) {
-	b := page.BoxPath(page.Box(mid.X-4.5, mid.Y-4.5, 9, 9), 0.3, page.Ink)
+	edge := page.BoxPath(b, 0.4, page.Ink)
 	if to.Flip {
-		b.Dash = 0.9
+		edge.Dash = 0.9
 	}
-	pg.Add(b)
-	drawUpArrow(pg, mid, 4, float64(to.Turn))
+	pg.Add(edge)
+	const long = 9.0 // of which the arrow is the outer part
+	sin, cos := math.Sincos(float64(to.Turn) * math.Pi / 180)
+	drawUpArrow(pg, mid.Add(plane.Pt(sin, -cos).Mul(out+0.6-0.62*long)), long, float64(to.Turn))
 }
 
 // tilePart returns what of the picture a box shows.

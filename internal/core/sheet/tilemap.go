@@ -59,18 +59,24 @@ func TilePreview(p grid.Plan, m tiles.Map) page.Page {
 		if !ok1 || !ok2 {
 			continue
 		}
-		// A tile turned to the right is the picture seen through a frame turned to the left.
-		part := tilePart(p, from)
-		part.Angle, part.Mirror = p.Frame.Angle-float64(place.Turn), p.Frame.Mirror != place.Flip
-		if place.Turn%180 != 0 {
-			part.Size[0], part.Size[1] = part.Size[1], part.Size[0]
-		}
-		if place.Flip { // flipped first and turned then: the turn goes the other way round
-			part.Angle = p.Frame.Angle + float64(place.Turn)
-		}
+		part := laidPart(p, from, place)
 		pg.Add(page.Picture{Box: to.Reference, Name: FramePicture, Part: &part})
 	}
 	return pg
+}
+
+// laidPart returns what of the picture a place shows, its tile turned and flipped.
+func laidPart(p grid.Plan, tile grid.Cell, place tiles.Place) grid.Frame {
+	// A tile turned to the right is the picture seen through a frame turned to the left.
+	part := tilePart(p, tile)
+	part.Angle, part.Mirror = p.Frame.Angle-float64(place.Turn), p.Frame.Mirror != place.Flip
+	if place.Turn%180 != 0 {
+		part.Size[0], part.Size[1] = part.Size[1], part.Size[0]
+	}
+	if place.Flip { // flipped first and turned then: the turn goes the other way round
+		part.Angle = p.Frame.Angle + float64(place.Turn)
+	}
+	return part
 }
 
 func tilePage(p grid.Plan, title string) page.Page {

@@ -93,33 +93,42 @@ func drawStrokes(pg *page.Page, r plane.Rect, k finish.Mark) {
 // ToneLists returns the tone plan in words.
 func ToneLists(t finish.Tone) []Entry {
 	if t.LineDrawing {
-		return []Entry{{"This is a line drawing", []string{"It has paper and lines, and no tones to copy. Plan tones of your own: try three on a scrap, darkest first, and leave the paper white where the light falls."}}}
+		return []Entry{{Head: "This is a line drawing", Lines: []string{"It has paper and lines, and no tones to copy. Plan tones of your own: try three on a scrap, darkest first, and leave the paper white where the light falls."}}}
 	}
-	var order []string
+	order := Entry{Head: "In which order"}
 	for _, s := range t.Steps {
 		line := fmt.Sprintf("%d · %s, %.0f %% of the picture", s.Number, s.Grade, 100*s.Share)
 		if len(s.Boxes) > 0 {
 			line += ": " + boxesOf(s.Boxes, len(t.Marks))
 		}
-		order = append(order, line)
+		order.say(filled(greyOf(s.Light)), line)
 	}
+	marks := Entry{Head: "Marks that fit"}
 	by := map[string][]string{}
-	var marks []string
 	for _, k := range t.Marks {
 		if by[k.Mark] == nil {
-			marks = append(marks, k.Mark)
+			marks.say(func(pg *page.Page, in plane.Rect) {
+				pg.Add(page.BoxPath(in, 0.2, page.Faint))
+				drawStrokes(pg, in, k)
+			}, k.Mark)
 		}
 		by[k.Mark] = append(by[k.Mark], k.Box)
 	}
-	var lines []string
-	for _, m := range marks {
-		lines = append(lines, capital(m)+": "+boxesOf(by[m], len(t.Marks)))
+	for i, m := range marks.Lines {
+		marks.Lines[i] = capital(m) + ": " + boxesOf(by[m], len(t.Marks))
 	}
-	lists := []Entry{{"In which order", order}, {"Marks that fit", lines}}
-	if len(t.Whites) > 0 {
-		lists = append(lists, Entry{"Keep white", []string{strings.Join(t.Whites, ", ") + ". Lay scrap paper under the hand, and clean the whites at the end."}})
+	lists := []Entry{order, marks}
+	if white := (Entry{Head: "Keep white"}); len(t.Whites) > 0 {
+		white.say(filled(page.White), boxesOf(t.Whites, len(t.Marks))+". Lay scrap paper under the hand, and clean the whites at the end.")
+		lists = append(lists, white)
 	}
 	return lists
+}
+
+// greyOf returns the grey of a lightness, CIE L*.
+func greyOf(light float64) page.Color {
+	g := picture.GreyOf(light)
+	return page.Color{R: g, G: g, B: g}
 }
 
 // boxesOf lists boxes, or says that they are all or most of them.
@@ -133,18 +142,57 @@ func boxesOf(boxes []string, all int) string {
 	return strings.Join(boxes, ", ")
 }
 
-// ToneSheet returns the tone plan with its values strip. The error wraps ErrPaper.
+// ToneSheet returns the tone plan with its values strip, of a line drawing with fields to try
+// tones of one's own in. The error wraps ErrPaper.
 func ToneSheet(w Wish, t finish.Tone) (page.Page, error) {
-	return w.planned("Tone plan", ToneMap(t, w.Plan), ToneLists(t), lesson.Cautions(lesson.Dust, lesson.Fixative), func(pg *page.Page, at plane.Point, width float64) float64 {
-		each := min(16, width/float64(max(1, len(t.Steps))))
-		for i, s := range t.Steps { // to be cut off and held against the drawing
-			g := picture.GreyOf(s.Light)
-			b := page.BoxPath(page.Box(at.X+float64(i)*each, at.Y, each, 8), 0.2, page.Ink)
-			b.Fill = &page.Color{R: g, G: g, B: g}
-			pg.Add(b, page.Text{At: plane.Pt(at.X+(float64(i)+0.5)*each, at.Y+11.5), Size: 3, Words: fmt.Sprint(s.Number), Anchor: page.Middle, Color: page.Ink})
+	p := planned{"Tone plan", signs[lesson.Tone], fmt.Sprintf("%s of tone, the darkest first.", counted(len(t.Steps), "step")), ToneMap(t, w.Plan), ToneLists(t), lesson.Cautions(lesson.Dust, lesson.Fixative), nil}
+	p.extra = func(pg *page.Page, room plane.Rect) float64 { return drawToneStrip(pg, room, t.Steps) }
+	if t.LineDrawing {
+		p.about, p.extra = "Tones of your own, tried before they are drawn.", drawTries
+		if w.Plan.Frame != nil { // there are no strokes to show: its lines instead
+			lines := w.picture(page.Box(0, 0, w.Plan.Sheet.Width, w.Plan.Sheet.Height))
+			p.drawn.Items = append([]page.Item{lines}, p.drawn.Items...)
 		}
-		return 16
-	})
+	}
+	return w.planned(p)
+}
+
+// drawToneStrip draws the steps of tone side by side, to be cut off and held against the drawing.
+func drawToneStrip(pg *page.Page, room plane.Rect, steps []finish.Step) float64 {
+	const high = 9.0
+	top := room.Min.Y - page.Heading
+	each := min(18, room.Width()/float64(max(1, len(steps))))
+	for i, s := range steps {
+		x := room.Min.X + float64(i)*each
+		filled(greyOf(s.Light))(pg, page.Box(x, top, each, high))
+		pg.Add(page.Text{At: plane.Pt(x+each/2, top+high+3.8), Size: page.Small, Words: fmt.Sprint(s.Number), Anchor: page.Middle, Color: page.Ink})
+	}
+	x := room.Min.X + float64(len(steps))*each + 4
+	if room.Max.X-x > 40 {
+		pg.Paragraph(plane.Pt(x, top+4), page.Small, room.Max.X-x, false, "Cut this strip off, hold it against the drawing and squint.")
+	}
+	return top + high + 4 + page.Heading + 5
+}
+
+// Of the fields to try tones in: how many tries, and of how many tones.
+const tries, triedTones = 3, 5
+
+// drawTries draws fields to try tones in, from dark to light, over all of a room.
+func drawTries(pg *page.Page, room plane.Rect) float64 {
+	const label, gap = 18.0, 4.0
+	top := room.Min.Y + 4
+	wide, high := (room.Width()-label)/triedTones-gap, (room.Max.Y-top)/tries-gap
+	for j, words := range []string{"darkest", "dark", "middle", "light", "the paper"} {
+		pg.Add(page.Text{At: plane.Pt(room.Min.X+label+float64(j)*(wide+gap)+wide/2, room.Min.Y+1), Size: page.Small, Words: words, Anchor: page.Middle, Color: page.Ink})
+	}
+	for i := range tries {
+		y := top + float64(i)*(high+gap)
+		pg.Add(page.Text{At: plane.Pt(room.Min.X, y+high/2), Size: page.Body, Words: fmt.Sprintf("Try %d", i+1), Bold: true, Color: page.Ink})
+		for j := range triedTones {
+			pg.Add(page.BoxPath(page.Box(room.Min.X+label+float64(j)*(wide+gap), y, wide, high), 0.3, page.Ink))
+		}
+	}
+	return room.Max.Y
 }
 
 // ColourFields draws where a colour is: nine fields, the fuller the more of it.
@@ -177,27 +225,29 @@ func ColourSheet(w Wish, mains []colour.Main, with colour.Paint) (page.Page, err
 	}
 	pg, in := l.Begin(w.titled(), "Colour notes"), l.Inner()
 	in.Max.Y = drawCare(&pg, in, lesson.Cautions(lesson.Paint))
-	high := min(30, (in.Height()-40)/float64(max(1, len(mains))))
-	y := in.Min.Y + 6
+	y := drawHead(&pg, in, signs[lesson.Tone], "Colour notes", "What to begin each main colour from, and an empty box to try it in.") + 2
+	high := min(46, (in.Max.Y-y-32)/float64(max(1, len(mains))))
+	swatch := min(34, high-5)
 	for _, m := range mains {
-		b := page.BoxPath(page.Box(in.Min.X, y, 26, high-5), 0.3, page.Ink)
-		b.Fill = &page.Color{R: m.R, G: m.G, B: m.B}
-		pg.Add(b, page.BoxPath(page.Box(in.Min.X+29, y, 26, high-5), 0.2, page.Faint))
-		x := in.Min.X + 59
-		pg.Add(page.Text{At: plane.Pt(x, y+4.5), Size: 4.6, Words: capital(m.Colour.Name()), Bold: true, Color: page.Ink},
-			page.Text{At: plane.Pt(x, y+10), Size: 3.4, Words: page.Cut(fmt.Sprintf("%.0f %% of the picture, %s", 100*m.Share, m.Spread()), 3.4, in.Max.X-x-22, false), Color: page.Ink})
-		for i, line := range page.Wrap(m.Colour.Begin(with), 3.4, in.Max.X-x-22, false) {
-			if 15.5+float64(i)*4.4 > high {
-				break // the next colour begins
+		filled(page.Color{R: m.R, G: m.G, B: m.B})(&pg, page.Box(in.Min.X, y, swatch, high-5))
+		filled(page.White)(&pg, page.Box(in.Min.X+swatch+3, y, swatch, high-5))
+		x, k := in.Min.X+2*swatch+8, min(24, high-6)/24
+		words := in.Max.X - x - 24*k - 3
+		pg.Add(page.Text{At: plane.Pt(x, y+page.Heading*0.8), Size: page.Heading, Words: page.Cut(capital(m.Colour.Name()), page.Heading, words, true), Bold: true, Color: page.Ink})
+		line := y + page.Heading + page.Body*page.Leading
+		for _, said := range []string{fmt.Sprintf("%.0f %% of the picture, %s.", 100*m.Share, m.Spread()), m.Colour.Begin(with)} {
+			for _, part := range page.Wrap(said, page.Body, words, false) {
+				if line <= y+high-2 { // else the next colour begins
+					pg.Add(page.Text{At: plane.Pt(x, line), Size: page.Body, Words: part, Color: page.Ink})
+				}
+				line += page.Body * page.Leading
 			}
-			pg.Add(page.Text{At: plane.Pt(x, y+14.5+float64(i)*4.2), Size: 3.4, Words: line, Color: page.Ink})
 		}
-		k := min(18, high-6) / 24
 		drawScaled(&pg, ColourFields(m), plane.Pt(in.Max.X-24*k, y), k)
 		y += high
 	}
 	notes := []string{"Try each mixture in the empty box, beside the print. Keep the picture to the very end: colour is studied from it too.",
 		"Repeat each colour in several places, for balance; leave some areas; dark beside light gives contrast."}
-	drawSection(&pg, plane.Pt(in.Min.X, y+6), in.Width(), "When you paint", fitting(notes, in.Width()-4, in.Max.Y-y-12))
+	drawEntry(&pg, plane.Rect{Min: plane.Pt(in.Min.X, y+6), Max: in.Max}, Entry{Head: "When you paint", Lines: notes})
 	return pg, nil
 }

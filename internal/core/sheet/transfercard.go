@@ -3,6 +3,7 @@ package sheet
 import (
 	"fmt"
 
+	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/plane"
@@ -24,60 +25,128 @@ func Turns(way transfer.Way) string {
 	return times + ": the result is the right way round."
 }
 
-// TransferCard returns how a drawing is carried over by one way: the papers at
-// each step, then what to shade with, where to lay it, and the lines that must
-// be there, the weightiest first. The error wraps ErrPaper.
-func TransferCard(w Wish, p transfer.Plan, way transfer.Way, place, list []string) ([]page.Page, error) {
+// Of a transfer's steps on the card: how wide their papers are drawn, the least share of that,
+// and the gap between steps, mm.
+const stepStack, leastStack, stepApart = 112.0, 0.72, 5.0
+
+// TransferCard returns how a drawing is carried over by one way: a drawing of the papers at
+// each step, then what to shade with, where to lay it, and the lines that must be there, the
+// weightiest first, to be ticked. The error wraps ErrPaper.
+func TransferCard(w Wish, p transfer.Plan, way transfer.Way, list []string) ([]page.Page, error) {
 	l, err := page.Free(w.Printer, "the transfer card")
 	if err != nil {
 		return nil, err
 	}
-	in := l.Inner()
-	foot := in
-	const columns, gap = 2, 6.0
-	wide := (in.Width() - gap) / columns
-	k := wide / stackWide
-	start := func() page.Page {
+	var pages []page.Page
+	begin := func() (room plane.Rect) {
 		pg := l.Begin(w.titled(), "Transfer card")
-		pg.Add(page.Text{At: plane.Pt(in.Min.X, in.Min.Y+9), Size: 6, Words: page.Cut(way.Name, 6, in.Width(), true), Bold: true, Color: page.Ink},
-			page.Text{At: plane.Pt(in.Min.X, in.Min.Y+15), Size: 3.8, Words: Turns(way), Color: page.Ink})
-		in.Max.Y = drawCare(&pg, foot, way.Cautions(p.Backing))
-		return pg
+		room = l.Inner()
+		room.Max.Y = drawCare(&pg, room, way.Cautions(p.Backing))
+		room.Min.Y = drawHead(&pg, room, signs[lesson.Transfer], way.Name, Turns(way))
+		pages = append(pages, pg)
+		return room
 	}
-	pages := []page.Page{start()}
-	top := in.Min.Y + 22
-	y, row := top, 0.0
-	for i, step := range way.Steps {
-		words := page.Wrap(fmt.Sprintf("%d. %s", i+1, step.Do), 3.6, wide, false)
-		drawn := Stack(step)
-		high := float64(len(words))*4.6 + float64(drawn.Size.H)*k + 4
-		if i%columns == 0 && i > 0 {
-			y, row = y+row+3, 0
+	room := begin()
+	steps := stepsOf(way, room.Width())
+	k, gap := steps.fit(room.Height())
+	y := room.Min.Y
+	for i := range way.Steps {
+		if y > room.Min.Y && y+steps.high(i, k) > room.Max.Y {
+			room = begin()
+			y = room.Min.Y
 		}
-		if i%columns == 0 && y+high > in.Max.Y-2 && y > top {
-			pages, y = append(pages, start()), top
+		steps.draw(&pages[len(pages)-1], i, plane.Pt(room.Min.X, y), k)
+		y += steps.high(i, k) + gap
+	}
+	room.Min.Y = y + page.Heading
+	lists := []Entry{{Head: "Materials", Lines: []string{p.Tape}}, {Head: "Good to know", Lines: append(append([]string{}, way.But...), p.Notes...)}, {Head: "Before the tape comes off", Lines: lesson.BeforeTapeOff(list), ticks: true}}
+	if way.Shades() {
+		lists[0].Lines = []string{"Shade with " + p.Backing.Name + ". " + p.Backing.Why, p.Pressure, p.Beneath, p.Tape}
+	}
+	next := func(high float64) *page.Page { // a new one where this has not so much room
+		if room.Height() < high {
+			room = begin()
+			room.Min.Y += page.Heading
 		}
-		pg, x := &pages[len(pages)-1], in.Min.X+float64(i%columns)*(wide+gap)
-		for n, line := range words {
-			pg.Add(page.Text{At: plane.Pt(x, y+4+float64(n)*4.6), Size: 3.6, Words: line, Color: page.Ink})
-		}
-		drawScaled(pg, drawn, plane.Pt(x, y+float64(len(words))*4.6+3), k)
-		row = max(row, high)
+		return &pages[len(pages)-1]
 	}
-	last := start()
-	y = top + 4
-	lists := []Entry{{"Materials", []string{"Shade with " + p.Backing.Name + ". " + p.Backing.Why, p.Pressure, p.Beneath, p.Tape}}}
-	if !way.Shades() {
-		lists = []Entry{{"Materials", []string{p.Tape}}}
+	if on, ok := transfer.Placed(w.Plan); ok {
+		pg := next(placingHigh)
+		room.Min.Y = drawPlacing(pg, room, w.Plan, on)
 	}
-	if place != nil {
-		lists = append(lists, Entry{"Where it goes", place})
-	}
-	lists = append(lists, Entry{"Good to know", append(append([]string{}, way.But...), p.Notes...)}, Entry{"Before the tape comes off", lesson.BeforeTapeOff(list)})
 	for _, e := range lists {
-		if len(e.Lines) > 0 && y < in.Max.Y-14 {
-			y = drawSection(&last, plane.Pt(in.Min.X, y), in.Width(), e.Head, fitting(e.Lines, in.Width()-4, in.Max.Y-y-10))
+		if len(e.Lines) > 0 {
+			pg := next(e.needs(room.Width()))
+			room.Min.Y = drawEntry(pg, room, e)
 		}
 	}
-	return append(pages, last), nil
+	return pages, nil
+}
+
+// stepRows are the steps of a way as they stand on a card: number and words, and beside them
+// the papers.
+type stepRows struct {
+	steps []transfer.Step
+	stack float64 // how wide the papers are drawn, mm
+	words float64 // and the words beside them
+}
+
+func stepsOf(way transfer.Way, width float64) stepRows {
+	stack := min(stepStack, width*0.6)
+	return stepRows{way.Steps, stack, width - stack - 14}
+}
+
+// high returns how much of a page a step takes, its papers drawn k times as wide.
+func (s stepRows) high(i int, k float64) float64 {
+	words := float64(len(page.Wrap(s.steps[i].Do, page.Body, s.words, false))) * page.Body * page.Leading
+	return max(words+3, float64(Stack(s.steps[i]).Size.H)*k*s.stack/stackWide)
+}
+
+// fit returns how large papers are drawn so that all steps stand on one page, and the gap
+// between them; where they would be too small, they are drawn large on several.
+func (s stepRows) fit(room float64) (k, gap float64) {
+	for k = 1; k >= leastStack; k -= 0.02 {
+		sum := 0.0
+		for i := range s.steps {
+			sum += s.high(i, k) + stepApart
+		}
+		if sum <= room {
+			return k, stepApart + min(8, (room-sum)/float64(len(s.steps)))
+		}
+	}
+	return 1, stepApart
+}
+
+// draw draws a step at a place: a rule, its number and words, its papers.
+func (s stepRows) draw(pg *page.Page, i int, at plane.Point, k float64) {
+	pg.Line(at.X, at.Y-1, at.X+s.words+s.stack+14, at.Y-1, 0.2, page.Faint)
+	pg.Add(page.Text{At: plane.Pt(at.X, at.Y+6), Size: page.Heading, Words: fmt.Sprint(i + 1), Bold: true, Color: page.Ink})
+	pg.Paragraph(plane.Pt(at.X+8, at.Y+5.6), page.Body, s.words, false, s.steps[i].Do)
+	drawScaled(pg, Stack(s.steps[i]), plane.Pt(at.X+s.words+14, at.Y), k*s.stack/stackWide)
+}
+
+// Of the drawing of where a drawing goes, in millimetres: its longer side, the room beside it for
+// a distance, and how much of a page it takes with its words.
+const placingSide, placingEdge, placingHigh = 46.0, 14.0, 62.0
+
+// drawPlacing draws the final paper with the drawing where it lies on it, the distances to two
+// edges written, and in words beside it; it returns where the next heading may stand.
+func drawPlacing(pg *page.Page, room plane.Rect, p grid.Plan, on plane.Rect) float64 {
+	k := placingSide / max(p.Sheet.Stock[0], p.Sheet.Stock[1])
+	paper := page.Box(room.Min.X+placingEdge, room.Min.Y+2, p.Sheet.Stock[0]*k, p.Sheet.Stock[1]*k)
+	lies := plane.Rect{Min: paper.Min.Add(on.Min.Mul(k)), Max: paper.Min.Add(on.Max.Mul(k))}
+	pg.Add(page.BoxPath(paper, 0.4, page.Ink))
+	tint := page.BoxPath(lies, 0.5, page.Ink)
+	tint.Fill = &Offcut
+	pg.Add(tint)
+	for _, corner := range []plane.Point{lies.Min, plane.Pt(lies.Max.X, lies.Min.Y), plane.Pt(lies.Min.X, lies.Max.Y)} {
+		pg.Ring(corner, 1.6, endInk)
+	}
+	pg.Line(paper.Min.X, lies.Middle().Y, lies.Min.X, lies.Middle().Y, 0.4, endInk)
+	pg.Line(lies.Middle().X, paper.Min.Y, lies.Middle().X, lies.Min.Y, 0.4, endInk)
+	pg.Add(page.Text{At: plane.Pt(paper.Min.X-1, lies.Middle().Y+1), Size: page.Small, Words: p.Text(on.Min.X), Anchor: page.End, Color: page.Ink},
+		page.Text{At: plane.Pt(lies.Middle().X, paper.Min.Y-1), Size: page.Small, Words: p.Text(on.Min.Y), Anchor: page.Middle, Color: page.Ink})
+	words := Entry{Head: "Where it goes", Lines: transfer.Place(p)}
+	beside := drawEntry(pg, plane.Rect{Min: plane.Pt(max(paper.Max.X, room.Min.X+placingEdge+placingSide*0.8)+8, room.Min.Y), Max: room.Max}, words)
+	return max(beside, paper.Max.Y+page.Heading+4)
 }

@@ -231,7 +231,7 @@ func (a area) transferCard(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	made, err := sheet.TransferCard(t.wish, t.plan, t.plan.Ways[n-1], transfer.Place(t.work.plan), list)
+	made, err := sheet.TransferCard(t.wish, t.plan, t.plan.Ways[n-1], list)
 	if err != nil {
 		return asked(err)
 	}
