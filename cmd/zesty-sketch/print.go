@@ -169,7 +169,7 @@ func writePages(out string, pages []page.Page, pictures render.Pictures, decoded
 	ending := strings.ToLower(filepath.Ext(out))
 	if ending == ".pdf" {
 		var b bytes.Buffer
-		if err := render.PDF(&b, pages, pictures); err != nil {
+		if err := render.PDF(&b, strings.TrimSuffix(filepath.Base(out), filepath.Ext(out)), pages, pictures); err != nil {
 			return nil, err
 		}
 		return []string{out}, whole(out, b.Bytes())

@@ -86,7 +86,7 @@ func writePDF(t *testing.T, pages []page.Page, pictures render.Pictures) string 
 	t.Helper()
 	file := filepath.Join(t.TempDir(), "p.pdf")
 	var out bytes.Buffer
-	if err := render.PDF(&out, pages, pictures); err != nil {
+	if err := render.PDF(&out, "Harbour light", pages, pictures); err != nil {
 		t.Fatal(err)
 	}
 	if err := os.WriteFile(file, out.Bytes(), 0o600); err != nil {
@@ -310,6 +310,31 @@ func TestPDFIsSound(t *testing.T) {
 	text := tool(t, "pdftotext", "-f", "1", "-l", "1", file, "-")
 	if !strings.Contains(text, "Ζωή Őrsi") {
 		t.Errorf("the cover says %q", text)
+	}
+	if info := tool(t, "pdfinfo", file); !strings.Contains(info, "Harbour light") {
+		t.Errorf("the file says of itself: %s", info)
+	}
+	catalog := tool(t, "qpdf", "--qdf", "--object-streams=disable", file, "-")
+	for _, want := range []string{"/Lang (en)", "/DisplayDocTitle true", "/PrintScaling /None"} {
+		if !strings.Contains(catalog, want) {
+			t.Errorf("the catalog lacks %s", want)
+		}
+	}
+	// As they are read aloud: the head, what is to be done, and only then what stands at the foot.
+	for i, p := range pages {
+		order := strings.Join(strings.Fields(tool(t, "pdftotext", "-raw", "-f", fmt.Sprint(i+1), "-l", fmt.Sprint(i+1), file, "-")), " ")
+		last := -1
+		parts := []string{"Harbour light"}
+		if p.Kind == sheet.KindMarks {
+			parts = append(parts, "Mark up the drawing sheet", "1 Take the", "zero line", "Join the", "Print at actual size", "these notes do not replace them.")
+		}
+		for _, part := range parts {
+			at := strings.LastIndex(order, part)
+			if at <= last || part == parts[0] && !strings.HasPrefix(order, part) {
+				t.Errorf("%s is read in this order, “%s” at %d: %s", p.Title, part, at, order)
+			}
+			last = at
+		}
 	}
 	var labels struct {
 		PageLabels []struct {

@@ -68,7 +68,7 @@ func file(ctx context.Context, s *store.Store, job store.Job) (file []byte, mess
 		return nil, "", err
 	}
 	var out bytes.Buffer
-	if err := render.PDF(&out, made.Pages, pictures); err != nil {
+	if err := render.PDF(&out, p.Name, made.Pages, pictures); err != nil {
 		return nil, "", err
 	}
 	if len(made.Left) > 0 {

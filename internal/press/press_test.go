@@ -83,7 +83,7 @@ func (s school) make(t testing.TB, spec Spec) (Made, []byte) {
 		t.Fatal(err)
 	}
 	var out bytes.Buffer
-	if err := render.PDF(&out, made.Pages, pictures); err != nil {
+	if err := render.PDF(&out, s.project.Name, made.Pages, pictures); err != nil {
 		t.Fatal(err)
 	}
 	return made, out.Bytes()

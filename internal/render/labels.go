@@ -18,9 +18,9 @@ var (
 	startOf = regexp.MustCompile(`startxref\n(\d+)\n%%EOF\n?$`)
 )
 
-// labelled adds page labels (ISO 32000-1, 12.4.2) to a finished PDF, which
-// fpdf does not write: each owner's pages are numbered from 1 behind their
-// name. It appends an update with the catalog in a new version (7.5.6); a file
+// labelled adds to a finished PDF what fpdf does not write: page labels (ISO 32000-1,
+// 12.4.2), by which each owner's pages are numbered from 1 behind their name, and that
+// viewers show its title and print it unscaled (12.2). It appends an update with the catalog in a new version (7.5.6); a file
 // whose end is not as expected is returned as it is.
 func labelled(file []byte, pages []page.Page) []byte {
 	tail := file[max(0, len(file)-2048):]
@@ -41,7 +41,7 @@ func labelled(file []byte, pages []page.Page) []byte {
 	var out bytes.Buffer
 	out.Write(file)
 	object := out.Len()
-	fmt.Fprintf(&out, "%s 0 obj\n<<%s/PageLabels << /Nums [%s] >>\n>>\nendobj\n", root[1], dict[:end], labelRanges(pages))
+	fmt.Fprintf(&out, "%s 0 obj\n<<%s/PageLabels << /Nums [%s] >>\n/ViewerPreferences << /DisplayDocTitle true /PrintScaling /None >>\n>>\nendobj\n", root[1], dict[:end], labelRanges(pages))
 	table := out.Len()
 	fmt.Fprintf(&out, "xref\n%s 1\n%010d 00000 n \ntrailer\n<<\n/Size %s\n/Root %s 0 R\n%s\n/Prev %s\n>>\nstartxref\n%d\n%%%%EOF\n", root[1], object, size[1], root[1], infoOf.Find(tail), start[1], table)
 	return out.Bytes()

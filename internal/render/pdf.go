@@ -23,10 +23,11 @@ func (p Pictures) Inline(name string) string {
 	return "data:" + http.DetectContentType(b) + ";base64," + base64.StdEncoding.EncodeToString(b)
 }
 
-// PDF writes pages as one PDF file with embedded fonts, an outline by owner and
-// kind, and page labels. Each picture is embedded once, however many pages show
-// it. Nothing is written to w unless all of it could be made.
-func PDF(w io.Writer, pages []page.Page, pictures Pictures) error {
+// PDF writes pages as one PDF file of a title, with embedded fonts, an outline by owner and
+// kind, and page labels; words stand in it in the order in which they are read, furniture at
+// the foot last, and it asks printers not to scale it. Each picture is embedded once, however
+// many pages show it. Nothing is written to w unless all of it could be made.
+func PDF(w io.Writer, title string, pages []page.Page, pictures Pictures) error {
 	doc := fpdf.NewCustom(&fpdf.InitType{UnitStr: "mm"})
 	doc.SetMargins(0, 0, 0)
 	doc.SetAutoPageBreak(false, 0)
@@ -36,6 +37,8 @@ func PDF(w io.Writer, pages []page.Page, pictures Pictures) error {
 	doc.SetLineCapStyle("round")
 	doc.SetLineJoinStyle("round")
 	doc.SetCreator("Zesty Sketch", true)
+	doc.SetTitle(title, true)
+	doc.SetLang("en")
 	// The viewer must not shrink what was laid out true to size.
 	doc.SetDisplayMode("fullpage", "single")
 	doc.SetFont("page", "", 10) // the outline is written in the letters of the font in use
@@ -50,9 +53,14 @@ func PDF(w io.Writer, pages []page.Page, pictures Pictures) error {
 		}
 		owner = pg.Owner
 		doc.Bookmark(pg.Title, level, 0)
-		for _, item := range pg.Items {
-			if err := drawPDF(doc, item, pictures); err != nil {
-				return fmt.Errorf("page %q: %w", pg.Title, err)
+		for _, foot := range []bool{false, true} {
+			for _, item := range pg.Items {
+				if t, ok := item.(page.Text); (ok && t.Foot) != foot {
+					continue
+				}
+				if err := drawPDF(doc, item, pictures); err != nil {
+					return fmt.Errorf("page %q: %w", pg.Title, err)
+				}
 			}
 		}
 	}

@@ -75,7 +75,7 @@ func raster(t *testing.T, pages []page.Page) (info string, first image.Image) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if err := PDF(f, pages, Pictures{sheet.FramePicture: whitePicture(t)}); err != nil {
+	if err := PDF(f, "Two pages", pages, Pictures{sheet.FramePicture: whitePicture(t)}); err != nil {
 		t.Fatal(err)
 	}
 	f.Close()
@@ -175,10 +175,10 @@ func TestPictureIsEmbeddedOnce(t *testing.T) {
 	for range 9 {
 		many = append(many, pages[0])
 	}
-	if err := PDF(&one, pages, pics); err != nil {
+	if err := PDF(&one, "One", pages, pics); err != nil {
 		t.Fatal(err)
 	}
-	if err := PDF(&ten, many, pics); err != nil {
+	if err := PDF(&ten, "Ten", many, pics); err != nil {
 		t.Fatal(err)
 	}
 	if more := ten.Len() - one.Len(); more > jpg.Len()/2 {
@@ -188,7 +188,7 @@ func TestPictureIsEmbeddedOnce(t *testing.T) {
 
 func TestMissingPictureIsAnError(t *testing.T) {
 	_, pages := twoPages(t, grid.Request{Reference: "7x9in", Scale: "1", ReferenceSquare: "1in"}, "Letter")
-	if err := PDF(io.Discard, pages, nil); err == nil {
+	if err := PDF(io.Discard, "Missing", pages, nil); err == nil {
 		t.Error("a page without its picture was written")
 	}
 }
@@ -254,7 +254,7 @@ func BenchmarkPDF(b *testing.B) {
 	_, pages := twoPages(b, grid.Request{Reference: "7x9in", Paper: "12x18in", ReferenceSquare: "1in"}, "Letter")
 	pics := Pictures{sheet.FramePicture: whitePicture(b)}
 	for b.Loop() {
-		if err := PDF(io.Discard, pages, pics); err != nil {
+		if err := PDF(io.Discard, "Pages", pages, pics); err != nil {
 			b.Fatal(err)
 		}
 	}

@@ -83,7 +83,7 @@ func TestValueMapIsDrawnAsItIs(t *testing.T) {
 	}
 	pg := sheet.ValueMap(m, sheet.ValueLook{Style: sheet.ValueFilled})
 	var pdf bytes.Buffer
-	if err := PDF(&pdf, []page.Page{pg}, nil); err != nil {
+	if err := PDF(&pdf, "Values", []page.Page{pg}, nil); err != nil {
 		t.Fatal(err)
 	}
 	ours := Pixels(pg, m.PerMM, nil)

@@ -125,8 +125,8 @@ func (p *Page) checkBar(at plane.Point, width float64) {
 	}
 	const size = 2.4
 	p.Add(
-		Text{At: plane.Pt(at.X+51, y-2), Size: size, Words: "100 mm", Color: Ink},
-		Text{At: plane.Pt(at.X+52.3, y+3.2), Size: size, Words: "4 in", Color: Ink},
+		Text{At: plane.Pt(at.X+51, y-2), Size: size, Words: "100 mm", Color: Ink, Foot: true},
+		Text{At: plane.Pt(at.X+52.3, y+3.2), Size: size, Words: "4 in", Color: Ink, Foot: true},
 	)
 	words := "Print at actual size (100 %), not “fit to page”. Then lay a ruler on this bar: it must read 100 mm and 4 in."
 	x, y0 := at.X+108, at.Y+3
@@ -135,6 +135,6 @@ func (p *Page) checkBar(at plane.Point, width float64) {
 		y0 = y + 3.4
 	}
 	for i, line := range Wrap(words, size, at.X+width-x, false) {
-		p.Add(Text{At: plane.Pt(x, y0+float64(i)*size*1.2), Size: size, Words: line, Color: Ink})
+		p.Add(Text{At: plane.Pt(x, y0+float64(i)*size*1.2), Size: size, Words: line, Color: Ink, Foot: true})
 	}
 }

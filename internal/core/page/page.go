@@ -72,6 +72,7 @@ type Text struct {
 	Bold   bool
 	Color  Color
 	Halo   bool // a white edge, for words on a picture
+	Foot   bool // furniture at the foot: read after the rest of the page
 }
 
 // Picture is an image stretched into a box, named so that many pages share one.

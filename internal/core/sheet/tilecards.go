@@ -127,7 +127,7 @@ func drawCare(pg *page.Page, in plane.Rect, notes []string) (bottom float64) {
 	}
 	top := in.Max.Y - 1 - 1.25*careSize*float64(len(lines)-1)
 	for i, line := range lines {
-		pg.Add(page.Text{At: plane.Pt(in.Min.X, top+1.25*careSize*float64(i)), Size: careSize, Words: line, Color: page.Ink})
+		pg.Add(page.Text{At: plane.Pt(in.Min.X, top+1.25*careSize*float64(i)), Size: careSize, Words: line, Color: page.Ink, Foot: true})
 	}
 	return top - careSize - 1
 }

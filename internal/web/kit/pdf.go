@@ -35,7 +35,7 @@ func StatusOf(trouble string) int {
 // SendPDF answers with pages as a PDF of the given name; a half file is never sent.
 func SendPDF(w http.ResponseWriter, name string, pages []page.Page, pictures render.Pictures) error {
 	var out bytes.Buffer
-	if err := render.PDF(&out, pages, pictures); err != nil {
+	if err := render.PDF(&out, name, pages, pictures); err != nil {
 		return err
 	}
 	return SendFile(w, name, "application/pdf", "pdf", out.Bytes())

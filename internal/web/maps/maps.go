@@ -116,7 +116,7 @@ var (
 		return render.SVG(out, p, pictures.Inline)
 	}}
 	pdf = writer{"application/pdf", "pdf", func(_ context.Context, out *bytes.Buffer, p page.Page, pictures render.Pictures) error {
-		return render.PDF(out, []page.Page{p}, pictures)
+		return render.PDF(out, p.Title, []page.Page{p}, pictures)
 	}}
 	pixels = writer{"image/png", "png", func(ctx context.Context, out *bytes.Buffer, p page.Page, pictures render.Pictures) error {
 		return intake.Use(ctx, pictures[sheet.FramePicture], func(img *image.RGBA) error {
