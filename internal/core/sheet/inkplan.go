@@ -186,14 +186,18 @@ func minutesWords(m float64) string {
 	return fmt.Sprintf("%.0f minutes", math.Ceil(m))
 }
 
-// InkSheet returns the ink plan on one page. The error wraps ErrPaper.
-func InkSheet(w Wish, ink finish.Ink) (page.Page, error) {
+// InkAbout says what an ink plan comes to.
+func InkAbout(ink finish.Ink) string {
 	about := counted(len(ink.Areas), "solid dark")
 	if ink.Lines > leastLines {
 		about += fmt.Sprintf(" and %.1f m of lines", ink.Lines/1000)
 	}
-	about += fmt.Sprintf(": about %s of work.", minutesWords(ink.Minutes))
-	return w.planned(planned{"Ink plan", signs[lesson.Ink], about, InkMap(ink, w.Plan), InkLists(ink), lesson.Cautions(lesson.Markers), nil})
+	return about + fmt.Sprintf(": about %s of work.", minutesWords(ink.Minutes))
+}
+
+// InkSheet returns the ink plan on one page. The error wraps ErrPaper.
+func InkSheet(w Wish, ink finish.Ink) (page.Page, error) {
+	return w.planned(planned{"Ink plan", signs[lesson.Ink], InkAbout(ink), InkMap(ink, w.Plan), InkLists(ink), lesson.Cautions(lesson.Markers), nil})
 }
 
 // planned is a plan for the finish on one page: what stands at its head, the drawing with

@@ -86,6 +86,7 @@ type planView struct {
 // drawnPlan is what is reckoned once.
 type drawnPlan struct {
 	Drawn  template.HTML
+	About  string
 	Lists  []sheet.Entry
 	Filled template.HTML // the picture's areas in patterns, of ink alone
 	Nearly bool          // all paper: there is no tone to plan
@@ -127,7 +128,7 @@ func (a area) showInk(w http.ResponseWriter, r *http.Request) error {
 		if err != nil {
 			return d, err
 		}
-		d.Lists = sheet.InkLists(p.ink)
+		d.About, d.Lists = sheet.InkAbout(p.ink), sheet.InkLists(p.ink)
 		if d.Drawn, err = p.inline(sheet.InkMap(p.ink, p.plan)); err != nil {
 			return d, err
 		}
