@@ -91,9 +91,9 @@ func refine(wanted [][]lines.Mark, drawn *lines.Index, n net, v volume) ([]boxSh
 			}
 		}
 	}
-	all := lines.NewIndex(slices.Concat(wanted...), n.w, n.h, 8)
-	for i, points := range wanted {
-		out[i], pairs[i] = v.alone(i, points, all, drawn, n, at[i], out[i], pairs[i])
+	l := newLone(v, wanted, drawn, n, at)
+	for i := range wanted {
+		out[i], pairs[i] = l.alone(i, out[i], pairs[i])
 	}
 	return out, pairs
 }
