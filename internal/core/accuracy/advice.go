@@ -283,8 +283,7 @@ func (r Report) aboutLines(wholeOff bool, p grid.Plan) (all []Advice) {
 	named := map[int]bool{}
 	wrong := func(i int) bool {
 		c := r.Cells[i]
-		v := off(c)
-		return c.Sure != None && !named[i] && math.Hypot(v.X, v.Y) > r.Tolerance+2*c.Uncertain
+		return c.Sure != None && !named[i] && c.off(off(c), r.Tolerance)
 	}
 	for i, c := range r.Cells {
 		if !wrong(i) {
@@ -299,7 +298,7 @@ func (r Report) aboutLines(wholeOff bool, p grid.Plan) (all []Advice) {
 				if !beside || !wrong(j) || len(group) > 5 {
 					continue
 				}
-				if a, b := off(r.Cells[i]), off(r.Cells[j]); a.Sub(b).Len() < 0.15 {
+				if a, b := off(r.Cells[i]), off(r.Cells[j]); a.Sub(b).Len() < 0.15 && c.Slipped+r.Cells[j].Slipped == 0 {
 					named[j] = true
 					group = append(group, j)
 				}
@@ -314,7 +313,10 @@ func (r Report) aboutLines(wholeOff bool, p grid.Plan) (all []Advice) {
 			a.Effect += math.Hypot(v.X, v.Y) * min(1, r.Cells[j].Lines)
 		}
 		a.Words = fmt.Sprintf("%s: the lines sit %s.", list(a.Cells), cmp.Or(Direction(a.Move.X, a.Move.Y), "a little off"))
-		if len(group) == 1 && c.Sure == Across {
+		switch {
+		case c.Slipped > 0:
+			a.Words, a.Effect = fmt.Sprintf("%s slipped by itself, by %s or more: compare its lines with the picture.", c.Label, InBoxes(c.Slipped)), c.Size()*min(1, c.Lines)
+		case len(group) == 1 && c.Sure == Across:
 			a.Words += " Along the line nothing can be told."
 		}
 		if broken := r.Cells[i].Broken; len(group) == 1 && broken > 0 {

@@ -16,18 +16,25 @@ type Cell struct {
 	Sure      Sure        `json:"sure"`
 	AcrossDeg float64     `json:"across_deg"` // the direction that is known best, from +x towards +y
 	Uncertain float64     `json:"uncertain_cell"`
-	Missing   float64     `json:"missing"`     // share of the wanted lines, 0 to 1
-	Extra     float64     `json:"extra"`       // share of the drawn lines, 0 to 1
-	Lines     float64     `json:"lines"`       // length of the wanted lines, in boxes
-	There     float64     `json:"drawn_lines"` // length of the lines drawn in it, in boxes
-	Local     plane.Point `json:"local_cell"`  // the shift without the move, turn and size of the whole
-	Wrong     bool        `json:"wrong"`       // its lines are further off than the tolerance and the doubt together
-	Other     bool        `json:"other"`       // lines are there, but most are not the picture's, and most of the picture's are not there
-	Broken    int         `json:"broken"`      // lines that should run on into the next box, right or below, and do not
+	Missing   float64     `json:"missing"`                // share of the wanted lines, 0 to 1
+	Extra     float64     `json:"extra"`                  // share of the drawn lines, 0 to 1
+	Lines     float64     `json:"lines"`                  // length of the wanted lines, in boxes
+	There     float64     `json:"drawn_lines"`            // length of the lines drawn in it, in boxes
+	Local     plane.Point `json:"local_cell"`             // the shift without the move, turn and size of the whole
+	Slipped   float64     `json:"slipped_cell,omitempty"` // at least so far off by itself, in whatever direction, where the shift is known across alone
+	Wrong     bool        `json:"wrong"`                  // its lines are further off than the tolerance and the doubt together
+	Other     bool        `json:"other"`                  // lines are there, but most are not the picture's, and most of the picture's are not there
+	Broken    int         `json:"broken"`                 // lines that should run on into the next box, right or below, and do not
 }
 
-// Size returns the length of the shift in boxes.
-func (c Cell) Size() float64 { return math.Hypot(c.Shift.X, c.Shift.Y) }
+// Size returns how far the box is known to be off, in boxes.
+func (c Cell) Size() float64 { return max(c.Slipped, math.Hypot(c.Shift.X, c.Shift.Y)) }
+
+// off reports whether a box is further off than a tolerance, given its shift: what it slipped
+// by is a least and has no doubt left.
+func (c Cell) off(shift plane.Point, tolerance float64) bool {
+	return c.Slipped > tolerance || math.Hypot(shift.X, shift.Y) > tolerance+2*c.Uncertain
+}
 
 // State is how far a box is drawn.
 type State string
@@ -118,7 +125,7 @@ func (m Boxes) off(c *Cell, i int, s boxShift, tolerance float64) {
 	}
 	c.AcrossDeg, c.Uncertain = s.across, s.uncertain/n.cell
 	cw, ch := m.Plan.Grid.SheetCell[0]*m.Frame.PerMM, m.Plan.Grid.SheetCell[1]*m.Frame.PerMM
-	c.Shift = plane.Pt(s.shift.X/cw, s.shift.Y/ch)
+	c.Shift, c.Slipped = plane.Pt(s.shift.X/cw, s.shift.Y/ch), s.slipped/n.cell
 	mx, my := n.middle(i)
 	wx, wy := m.whole.at(mx-float64(n.w)/2, my-float64(n.h)/2)
 	local := s.shift.Sub(plane.Pt(wx, wy))
@@ -128,7 +135,7 @@ func (m Boxes) off(c *Cell, i int, s boxShift, tolerance float64) {
 		local = plane.Pt(along*cos, along*sin)
 	}
 	c.Local = plane.Pt(local.X/cw, local.Y/ch)
-	c.Wrong = c.Size() > tolerance+2*c.Uncertain
+	c.Wrong = c.off(c.Shift, tolerance)
 }
 
 // state says how far a box is, given the lengths of its wanted and its drawn

@@ -8,26 +8,30 @@ import (
 	"zestysketch/internal/core/plane"
 )
 
-// What a box that slipped by itself looks like. Where its neighbours have it, no more than
-// so much of its lines is explained; elsewhere, so far from there and not at the end of what is
-// searched, more is by so much: of its wanted lines and of what is drawn in it, each a share, added up,
-// and of the wanted ones alone by so much at least. Most of what is drawn is the picture's there, for of a picture's lines a
-// drawing may have the stronger alone. There is line enough to tell by, in boxes. Other places
-// worth as much lie along one direction: the slip is known across it, where it is so long.
+// What a box that slipped by itself looks like. Of the lines that tell where its neighbours
+// have it from another place, wanted ones and those drawn in it, most speak for the other
+// place, so many times as many and so many boxes of line more, also of the wanted ones alone:
+// what both places explain, such as long lines along the way, says nothing. There, so far from
+// home and not at the end of what is searched, not less than a share of either is explained: of
+// a picture's lines a drawing may have the stronger alone. Other places worth as much lie along
+// one direction: the slip is known across it, where it is so long.
 const (
 	unexplained  = 0.75
 	slipCell     = 0.2
 	fromHome     = 0.18
 	furthestTold = 0.55
-	leastAlone   = 0.4
-	leastWorth   = 1.1
-	gained       = 0.4
-	toldMore     = 0.15
-	mostlyKept   = 0.6
+	leastAlone   = 0.4 // boxes of line, wanted and drawn
+	timesMore    = 2
+	moreLine     = 0.4
+	moreWanted   = 0.35
+	toldAtLeast  = 0.25
+	keptAtLeast  = 0.35
 	worthAsMuch  = 0.1
+	apartCell    = 0.1
 	alongLine    = 0.06
-	keptCell     = 0.045 // how near a drawn mark's wanted line is then, boxes
+	keptCell     = 0.035 // how near a drawn mark's wanted line is then, boxes
 	placesTried  = 6
+	leastKnowing = 0.4
 )
 
 // lone looks at boxes once more, each for it alone: its neighbours may have outvoted it, and
@@ -39,11 +43,21 @@ type lone struct {
 	all, drawn  *lines.Index   // of all boxes
 	back        channels       // of what is wanted
 	at          []model        // where the neighbours have each box
+	trusted     bool           // most boxes know where they are
 }
 
-func newLone(v volume, wanted [][]lines.Mark, drawn *lines.Index, n net, at []model) lone {
+func newLone(v volume, wanted [][]lines.Mark, drawn *lines.Index, n net, at []model, judged []boxShift) lone {
 	every := slices.Concat(wanted...)
 	l := lone{volume: v, n: n, wanted: wanted, own: make([][]lines.Mark, n.count()), all: lines.NewIndex(every, n.w, n.h, 8), drawn: drawn, back: newChannels(every, n), at: at}
+	know, of := 0.0, 0.0
+	for i, s := range judged {
+		if float64(len(wanted[i])) > leastForBoth*n.cell {
+			if of++; s.sure != None {
+				know++
+			}
+		}
+	}
+	l.trusted = know >= leastKnowing*of
 	for _, m := range drawn.Marks {
 		if i := n.at(float64(m.X), float64(m.Y)); i >= 0 {
 			l.own[i] = append(l.own[i], m)
@@ -54,13 +68,30 @@ func newLone(v volume, wanted [][]lines.Mark, drawn *lines.Index, n net, at []mo
 
 // place is somewhere that a box may have slipped to.
 type place struct {
-	at    model
-	pairs []pair
-	told  float64 // the share of the wanted lines that is explained
-	kept  float64 // the share of what is drawn in the box that is the picture's
+	at         model
+	pairs      []pair
+	told, kept []float64 // how much of each wanted mark is explained there, and of each that is drawn in the box
 }
 
-func (p place) worth() float64 { return p.told + p.kept }
+// worth returns the share of the wanted lines that is explained, and the share of the drawn
+// ones, added up.
+func (p place) worth() float64 { return average(p.told) + average(p.kept) }
+
+func average(values []float64) float64 {
+	sum := 0.0
+	for _, v := range values {
+		sum += v
+	}
+	return sum / float64(max(1, len(values)))
+}
+
+// more returns how much of some marks one place explains and the other does not.
+func more(a, b []float64) (sum float64) {
+	for i := range a {
+		sum += max(0, a[i]-b[i])
+	}
+	return sum
+}
 
 // off returns how far two places lie apart, boxes.
 func (l lone) off(a, b model) float64 { return math.Hypot(a.x-b.x, a.y-b.y) / l.n.cell }
@@ -68,31 +99,36 @@ func (l lone) off(a, b model) float64 { return math.Hypot(a.x-b.x, a.y-b.y) / l.
 // settle returns the place that a box's lines agree on, beginning at a shift.
 func (l lone) settle(box int, from plane.Point) place {
 	x, y := l.n.middle(box)
-	p := place{at: model{x: from.X, y: from.Y}}
+	at := model{x: from.X, y: from.Y}
+	var pairs []pair
 	for _, reach := range reaches[1:] {
-		p.pairs = match(l.wanted[box], l.drawn, plane.Pt(x, y), l.n.cell, p.at, reach*l.n.cell, p.pairs[:0])
-		p.at = solve(p.pairs, p.at, reach*l.n.cell)
+		pairs = match(l.wanted[box], l.drawn, plane.Pt(x, y), l.n.cell, at, reach*l.n.cell, pairs[:0])
+		at = solve(pairs, at, reach*l.n.cell)
 	}
-	p.told, p.kept = explained(p.pairs, len(l.wanted[box])), l.kept(box, p.at)
+	return l.place(box, at, pairs)
+}
+
+// place returns what a place explains of a box, given the pairs found there.
+func (l lone) place(box int, at model, pairs []pair) place {
+	p := place{at: at, pairs: pairs, told: make([]float64, len(l.wanted[box])), kept: make([]float64, len(l.own[box]))}
+	k := 0
+	for i, m := range l.wanted[box] {
+		if k < len(pairs) && pairs[k].m == m { // pairs stand in the marks' order
+			p.told[i], k = pairs[k].w, k+1
+		}
+	}
+	x, y := l.n.middle(box)
+	reach := float32(keptCell * l.n.cell)
+	for i, m := range l.own[box] {
+		dx, dy := at.at((float64(m.X)-x)/l.n.cell, (float64(m.Y)-y)/l.n.cell)
+		if hasNear(l.all, m, m.X-float32(dx), m.Y-float32(dy), reach) {
+			p.kept[i] = 1
+		}
+	}
 	return p
 }
 
-// kept returns the share of what is drawn in a box that lies on the picture's lines, were the
-// box at a place.
-func (l lone) kept(box int, at model) float64 {
-	x, y := l.n.middle(box)
-	reach, kept := float32(keptCell*l.n.cell), 0
-	for _, m := range l.own[box] {
-		dx, dy := at.at((float64(m.X)-x)/l.n.cell, (float64(m.Y)-y)/l.n.cell)
-		if hasNear(l.all, m, m.X-float32(dx), m.Y-float32(dy), reach) {
-			kept++
-		}
-	}
-	return float64(kept) / float64(max(1, len(l.own[box])))
-}
-
-// home returns the place that the boxes round a box say it has: the middle of theirs, each way.
-// One that was drawn along with the box does not count for much then.
+// home returns the place that the boxes round a box say it has, the middle of theirs each way.
 func (l lone) home(box int) model {
 	var xs, ys []float64
 	c, r := box%l.n.columns, box/l.n.columns
@@ -116,7 +152,7 @@ func (l lone) alone(box int, had boxShift, pairs []pair) (boxShift, []pair) {
 	if l.score[box] == nil || told > unexplained && doubted == had && had.sure != None {
 		return doubted, pairs
 	}
-	here := place{at: l.at[box], pairs: pairs, told: told, kept: l.kept(box, l.at[box])}
+	here := l.place(box, l.at[box], pairs)
 	away := l.places(box)
 	if s, found, ok := l.slipped(box, here, away); ok {
 		return s, found.pairs
@@ -124,7 +160,7 @@ func (l lone) alone(box int, had boxShift, pairs []pair) (boxShift, []pair) {
 	best, length := 0.0, float64(len(points))/l.n.cell
 	for _, p := range away {
 		if l.off(p.at, here.at) >= elsewhere {
-			best = max(best, p.told)
+			best = max(best, average(p.told))
 		}
 	}
 	chance := moreTold * math.Sqrt(0.5*strokeCell/length)
@@ -145,7 +181,7 @@ const mostlyTold, moreTold, leastAgain = 0.62, 0.6, 1.5
 // slipped returns how a box slipped by itself, if it did, given where it is taken to be and the
 // other places it may lie at.
 func (l lone) slipped(box int, here place, away []place) (s boxShift, to place, ok bool) {
-	if min(len(l.wanted[box]), len(l.own[box])) < int(leastAlone*l.n.cell) {
+	if !l.trusted || min(len(l.wanted[box]), len(l.own[box])) < int(leastAlone*l.n.cell) {
 		return s, to, false
 	}
 	at := l.home(box)
@@ -158,50 +194,70 @@ func (l lone) slipped(box int, here place, away []place) (s boxShift, to place, 
 			to = p
 		}
 	}
-	if to.worth() < max(leastWorth, stays.worth()+gained) || to.told < stays.told+toldMore || to.kept < mostlyKept || l.repeats(box, to, stays) {
+	if len(to.pairs) == 0 || !l.speaks(to, stays) || l.repeats(box, to, stays) {
 		return s, to, false
 	}
 	s = judge(to.pairs, len(l.wanted[box]), to.at, l.n)
-	if s, ok = l.acrossRivals(s, to, away, at); !ok || s.shift.Len() < slipCell*l.n.cell {
+	if s, ok = l.acrossRivals(s, to, away, at); !ok || max(s.shift.Len(), s.slipped) < slipCell*l.n.cell {
 		return s, to, false
 	}
 	return s, to, true
 }
 
+// speaks reports whether the lines that tell two places apart speak for the first.
+func (l lone) speaks(to, stays place) bool {
+	wanted, against := more(to.told, stays.told), more(stays.told, to.told)
+	all, none := wanted+more(to.kept, stays.kept), against+more(stays.kept, to.kept)
+	return all >= timesMore*none && all-none >= moreLine*l.n.cell && wanted-against >= moreWanted*l.n.cell &&
+		average(to.told) >= toldAtLeast && average(to.kept) >= keptAtLeast
+}
+
 // acrossRivals reduces a slip to what is known of it where other places are worth as much: they
-// must lie along one line through it.
+// must lie along one line through it. However far along that line, the box is off at least by
+// the nearest of them.
 func (l lone) acrossRivals(s boxShift, to place, away []place, home model) (boxShift, bool) {
+	none := model{}
 	var rivals []plane.Point
-	far := plane.Point{}
+	far, nearest := plane.Point{}, min(l.off(to.at, home), l.off(to.at, none))
 	for _, p := range away {
-		if d := plane.Pt(p.at.x-to.at.x, p.at.y-to.at.y); d.Len() > 0.1*l.n.cell && l.off(p.at, home) > fromHome && p.worth() > to.worth()-worthAsMuch {
-			if rivals = append(rivals, d); d.Len() > far.Len() {
-				far = d
+		d := plane.Pt(p.at.x-to.at.x, p.at.y-to.at.y)
+		if d.Len() <= apartCell*l.n.cell || l.off(p.at, home) <= fromHome || p.worth() <= to.worth()-worthAsMuch {
+			continue
+		}
+		rivals, nearest = append(rivals, d), min(nearest, l.off(p.at, home), l.off(p.at, none))
+		if d.Len() > far.Len() {
+			far = d
+		}
+	}
+	if s.sure == None {
+		return s, false
+	}
+	if len(rivals) > 0 {
+		far = far.Mul(1 / far.Len())
+		for _, d := range rivals {
+			if math.Abs(d.X*far.Y-d.Y*far.X) > alongLine*l.n.cell {
+				return s, false
 			}
 		}
-	}
-	if len(rivals) == 0 || s.sure == None {
-		return s, s.sure != None
-	}
-	far = far.Mul(1 / far.Len())
-	for _, d := range rivals {
-		if math.Abs(d.X*far.Y-d.Y*far.X) > alongLine*l.n.cell {
-			return s, false
+		if s.sure == Both {
+			s = s.only(math.Atan2(far.X, -far.Y) * 180 / math.Pi)
 		}
 	}
-	if s.sure == Both {
-		s = s.only(math.Atan2(far.X, -far.Y) * 180 / math.Pi)
+	if s.sure == Across {
+		s.slipped = nearest * l.n.cell
 	}
 	return s, true
 }
 
-// repeats reports whether a box's lines look alike at home and at a place, by their own.
-func (l lone) repeats(box int, to, home place) bool {
+// repeats reports whether a box's lines look alike at two places, by their own, and the lines
+// found lie for the most part in the next box.
+func (l lone) repeats(box int, to, stays place) bool {
+	inside := insideOwn(to.pairs, to.at, box, l.n)
 	most := alike
-	if insideOwn(to.pairs, to.at, box, l.n) < leastInside {
+	if inside < leastInside {
 		most = alikeBeyond
 	}
-	return repeated(l.wanted[box], l.all, to.at.x-home.at.x, to.at.y-home.at.y, l.n) >= most
+	return inside < mostlyInside && repeated(l.wanted[box], l.all, to.at.x-stays.at.x, to.at.y-stays.at.y, l.n) >= most
 }
 
 // places returns where a box may lie: where most of its wanted lines and of what is drawn in it
@@ -239,7 +295,7 @@ func repeated(points []lines.Mark, all *lines.Index, dx, dy float64, n net) floa
 
 // leastInside is the share of the lines of a box that slipped which lie in it still: what
 // lies in the next alone is the next one's.
-const leastInside = 0.35
+const leastInside, mostlyInside = 0.35, 0.5
 
 // insideOwn returns the share of pairs whose drawn lines lie in the box.
 func insideOwn(pairs []pair, at model, box int, n net) float64 {

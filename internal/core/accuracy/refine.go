@@ -17,6 +17,7 @@ type boxShift struct {
 	across    float64 // degrees, of the direction that is known best
 	uncertain float64 // pixels, one standard deviation along the worst direction that counts as sure
 	matched   float64 // share of the wanted marks that found a line
+	slipped   float64 // pixels; a box that slipped alone, known across a line only, is off by so much at least
 }
 
 // Sure is what a box's lines tell of its shift.
@@ -91,7 +92,7 @@ func refine(wanted [][]lines.Mark, drawn *lines.Index, n net, v volume) ([]boxSh
 			}
 		}
 	}
-	l := newLone(v, wanted, drawn, n, at)
+	l := newLone(v, wanted, drawn, n, at, out)
 	for i := range wanted {
 		out[i], pairs[i] = l.alone(i, out[i], pairs[i])
 	}
