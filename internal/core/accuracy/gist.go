@@ -44,7 +44,7 @@ func (r Report) Gist() Gist {
 			continue
 		}
 		g.Told = append(g.Told, c.Label)
-		off = append(off, math.Hypot(c.Shift.X, c.Shift.Y))
+		off = append(off, c.Size())
 		if c.Wrong {
 			g.Wrong = append(g.Wrong, c.Label)
 		}

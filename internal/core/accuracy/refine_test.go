@@ -116,6 +116,77 @@ func TestNothingDrawnTellsNothing(t *testing.T) {
 	}
 }
 
+// slanting returns marks of a straight line between two places.
+func slanting(ax, ay, bx, by float64) (marks []lines.Mark) {
+	long := math.Hypot(bx-ax, by-ay)
+	for i := range int(long) {
+		t := float64(i) / long
+		marks = append(marks, lines.Mark{X: float32(ax + t*(bx-ax)), Y: float32(ay + t*(by-ay)), NX: float32(-(by - ay) / long), NY: float32((bx - ax) / long), Weight: 0.5, Ridge: true})
+	}
+	return marks
+}
+
+// A drawing that has the stronger of its picture's lines alone tells a box that slipped by
+// itself, though most of what is wanted is nowhere; and none where none slipped.
+func TestStrongerLinesTellASlip(t *testing.T) {
+	n := squares(3, 3)
+	for _, slip := range [][2]float64{{0, 0}, {22, -8}, {-16, -18}} {
+		rng := rand.New(rand.NewPCG(17, 2))
+		var wanted, drawn []lines.Mark
+		for i := range n.count() {
+			x, y := n.middle(i)
+			strong := append(ring(x-6, y+5, 11), slanting(x-2, y-24, x+22, y-14)...)
+			wanted = append(wanted, strong...)
+			for range 18 {
+				a, b := x-24+40*rng.Float64(), y-24+40*rng.Float64()
+				wanted = append(wanted, slanting(a, b, a+10-20*rng.Float64(), b+14*rng.Float64())...)
+			}
+			if i == 4 {
+				strong = moved(strong, slip[0], slip[1])
+			}
+			drawn = append(drawn, strong...)
+		}
+		s, _ := measuredBoxes(n, wanted, drawn)
+		for i, got := range s {
+			want := [2]float64{}
+			if i == 4 {
+				want = slip
+			}
+			if got.sure == Both && math.Hypot(got.shift.X-want[0], got.shift.Y-want[1]) > 2 || i == 4 && got.sure != Both {
+				t.Errorf("box %d, of which one slipped by %v: %s %v", i, slip, got.sure, got.shift)
+			}
+		}
+	}
+}
+
+// A line that slipped along itself and a little across tells by how much across, and that it is
+// off by more; one that is where it belongs tells nothing of the kind.
+func TestSlipAlongALine(t *testing.T) {
+	n := squares(3, 3)
+	line := func(x, y float64) []lines.Mark { return slanting(x-26, y+6, x+26, y-6) }
+	for _, slip := range [][2]float64{{0, 0}, {22, 7}} {
+		var wanted, drawn []lines.Mark
+		for i := range n.count() {
+			x, y := n.middle(i)
+			marks := append(line(x, y), ring(x, y+18, 9)...)
+			if i == 4 {
+				marks = line(x, y)
+			}
+			wanted = append(wanted, marks...)
+			if i == 4 {
+				marks = moved(marks, slip[0], slip[1])
+			}
+			drawn = append(drawn, marks...)
+		}
+		s, _ := measuredBoxes(n, wanted, drawn)
+		across := slip[0]*12/math.Hypot(52, 12) + slip[1]*52/math.Hypot(52, 12)
+		got := s[4]
+		if got.sure != Across || math.Abs(got.shift.Len()-across) > 1 || (got.slipped > slipCell*n.cell) != (slip[0] > 0) || got.slipped > math.Hypot(slip[0], slip[1])+1 {
+			t.Errorf("slipped by %v: %s %v (%.1f), at least %.1f; want %.1f across", slip, got.sure, got.shift, got.shift.Len(), got.slipped, across)
+		}
+	}
+}
+
 // The whole's move, turn and size are found among boxes of which one slipped.
 func TestWholeAmongSlips(t *testing.T) {
 	n := squares(5, 5)
