@@ -47,6 +47,7 @@ func BoxCards(w Wish) ([]page.Page, error) {
 			pages = append(pages, l.Begin(w.titled(), "Box cards · cut out, one box in hand"))
 		}
 		at := page.Box(in.Min.X+float64(slot%columns)*(cardW+gap), in.Min.Y+2+float64(slot/columns)*(cardH+gap), cardW, cardH)
+		drawCut(&pages[len(pages)-1], at)
 		drawCard(&pages[len(pages)-1], w, c, at)
 	}
 	for i, words := range left {
@@ -57,7 +58,6 @@ func BoxCards(w Wish) ([]page.Page, error) {
 
 // drawCard draws one box enlarged.
 func drawCard(pg *page.Page, w Wish, c grid.Cell, on plane.Rect) {
-	pg.Add(page.Path{Points: page.BoxPath(on, 0, page.Faint).Points, Closed: true, Width: 0.15, Stroke: page.Faint, Dash: 1.5})
 	const room = 9.0 // for the labels
 	const size, line = 2.9, 3.7
 	said := w.saidLines(c, size, on.Width()-4)
@@ -158,7 +158,7 @@ func Windows(w Wish) ([]page.Page, error) {
 
 // drawWindow draws a mask with a hole of the given size.
 func drawWindow(pg *page.Page, at plane.Point, size [2]float64, rim float64, words string) {
-	pg.Add(page.Path{Points: page.BoxPath(page.Box(at.X, at.Y, size[0]+2*rim, size[1]+2*rim), 0, page.Ink).Points, Closed: true, Width: 0.2, Stroke: page.Ink, Dash: 1.5})
+	drawCut(pg, page.Box(at.X, at.Y, size[0]+2*rim, size[1]+2*rim))
 	hole := page.BoxPath(page.Box(at.X+rim, at.Y+rim, size[0], size[1]), 0.2, page.Ink)
 	hole.Fill = &Offcut
 	for i := 1; i < 4; i++ { // quarter marks, to read fractions by

@@ -41,15 +41,15 @@ func Impose(pages []page.Page, how Sharing, size measure.Size) (sides []page.Pag
 		}
 	}
 	beside, below := plane.Pt(float64(size.H)/2, 0), plane.Pt(0, float64(size.H)/2)
-	order := inOrder(len(upright))
+	order, between := inOrder(len(upright)), cutSign
 	if how == Booklet {
-		order = folded(len(upright))
+		order, between = folded(len(upright)), foldSign
 	}
 	for _, pair := range order {
-		sides = append(sides, side(upright, pair, size.Turned(), beside))
+		sides = append(sides, side(upright, pair, size.Turned(), beside, between))
 	}
 	for _, pair := range inOrder(len(lying)) {
-		sides = append(sides, side(lying, pair, size, below))
+		sides = append(sides, side(lying, pair, size, below, cutSign))
 	}
 	return sides
 }
@@ -73,8 +73,8 @@ func folded(n int) (pairs [][2]int) {
 }
 
 // side lays two pages on one side, the second so far from the first, with the line to cut or
-// fold along between them.
-func side(pages []page.Page, pair [2]int, size measure.Size, second plane.Point) page.Page {
+// fold along between them, and its sign.
+func side(pages []page.Page, pair [2]int, size measure.Size, second plane.Point, between sign) page.Page {
 	out := page.Page{Size: size}
 	for i, n := range pair {
 		if n >= len(pages) {
@@ -93,6 +93,7 @@ func side(pages []page.Page, pair [2]int, size measure.Size, second plane.Point)
 		from, to = plane.Pt(clear, second.Y), plane.Pt(float64(size.W)-clear, second.Y)
 	}
 	out.Add(page.Path{Points: []plane.Point{from, to}, Width: 0.1, Stroke: Pale, Dash: 2})
+	drawSign(&out, between, from.To(to, 0.02).Sub(plane.Pt(1.6, 1.6)), 3.2)
 	return out
 }
 

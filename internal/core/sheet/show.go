@@ -85,7 +85,7 @@ func Labels(w Wish, all []Label) ([]page.Page, error) {
 		return nil, err
 	}
 	in := l.Inner()
-	const wide, high, gap = 85.0, 45.0, 4.0
+	const wide, high, gap = 85.0, 45.0, 3.0
 	columns, rows := max(1, int((in.Width()+gap)/(wide+gap))), max(1, int((in.Height()-14+gap)/(high+gap)))
 	var pages []page.Page
 	for i, label := range all {
@@ -95,16 +95,14 @@ func Labels(w Wish, all []Label) ([]page.Page, error) {
 			drawCare(&pg, in, lesson.Cautions(lesson.Scissors, lesson.Trimmer))
 			pages = append(pages, pg)
 		}
-		b := page.Box(in.Min.X+float64(slot%columns)*(wide+gap), in.Min.Y+3+float64(slot/columns)*(high+gap), wide, high)
+		b := page.Box(in.Min.X+float64(slot%columns)*(wide+gap), in.Min.Y+2+float64(slot/columns)*(high+gap), wide, high)
 		drawLabel(&pages[len(pages)-1], label, b)
 	}
 	return pages, nil
 }
 
 func drawLabel(pg *page.Page, label Label, b plane.Rect) {
-	edge := page.BoxPath(b, 0.15, page.Faint)
-	edge.Dash = 1.5
-	pg.Add(edge)
+	drawCut(pg, b)
 	pg.Line(b.Min.X+6, b.Min.Y+30, b.Max.X-6, b.Min.Y+30, 0.3, page.Ink)
 	for _, line := range []struct {
 		words   string

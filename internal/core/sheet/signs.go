@@ -49,6 +49,21 @@ var signs = map[lesson.StageKind]sign{
 // looked is the sign of a checkpoint: an eye.
 var looked = sign{arc(.5, .86, .56, 220, 320), arc(.5, .14, .56, 40, 140), arc(.5, .5, .14, 0, 360)}
 
+// cutSign and foldSign are the signs of what is cut out and of what is folded.
+var (
+	cutSign  = sign{arc(.18, .22, .14, 0, 360), arc(.18, .78, .14, 0, 360), run(.3, .3, .96, .72), run(.3, .7, .96, .28)}
+	foldSign = sign{run(.5, .3, .1, .14, .1, .8, .5, .96, .5, .3), run(.5, .3, .9, .14, .9, .8, .5, .96)}
+)
+
+// drawCut draws a line round what is cut out, scissors on its upper edge.
+func drawCut(pg *page.Page, b plane.Rect) {
+	const side = 3.2
+	edge := page.BoxPath(b, 0.2, page.Ink)
+	edge.Dash = 1.5
+	pg.Add(edge)
+	drawSign(pg, cutSign, plane.Pt(b.Max.X-side-4, b.Min.Y-side/2), side)
+}
+
 // drawSign draws a sign into a square.
 func drawSign(pg *page.Page, s sign, at plane.Point, side float64) {
 	for _, points := range s {

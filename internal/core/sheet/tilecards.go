@@ -73,7 +73,7 @@ func TileCards(w Wish, m tiles.Map) ([]page.Page, error) {
 // drawTileCard draws one card: the tile and its name at the left, where it goes and how it
 // lies there at the right, and in words below.
 func drawTileCard(pg *page.Page, w Wish, c grid.Cell, to tiles.Place, on plane.Rect) {
-	pg.Add(page.Path{Points: page.BoxPath(on, 0, page.Faint).Points, Closed: true, Width: 0.15, Stroke: page.Faint, Dash: 1.5})
+	drawCut(pg, on)
 	const edge, names, words = 5.0, 17.0, 12.0 // an arrow stands in the edge
 	side := min(on.Width()/2-2*edge, on.Height()-names-words)
 	k := side / max(c.Reference.Width(), c.Reference.Height())

@@ -113,6 +113,8 @@ func (w Wish) halves(what, words string, turned bool) (page.Page, error) {
 	pg.Add(page.Path{Points: []plane.Point{plane.Pt(middle, top-4), plane.Pt(middle, bottom+4)}, Width: 0.35, Stroke: page.Ink, Dash: 3})
 	if turned {
 		pg.Ring(plane.Pt(middle, (top+bottom)/2), 1.4, page.Ink)
+	} else {
+		drawSign(&pg, foldSign, plane.Pt(middle+1.5, bottom+0.5), 4.5)
 	}
 	return pg, nil
 }
