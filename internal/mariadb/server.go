@@ -7,7 +7,6 @@ import (
 	"crypto/rand"
 	"errors"
 	"fmt"
-	"net"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -17,6 +16,8 @@ import (
 	"time"
 
 	"github.com/go-sql-driver/mysql"
+
+	"zestysketch/internal/ports"
 )
 
 // ErrBusy is the error of a folder in which another copy is running.
@@ -228,9 +229,11 @@ func (s *Server) run() error {
 		return err
 	}
 	if s.port == 0 { // else it comes back where its users look for it
-		if s.port, err = freePort(); err != nil {
+		found, err := ports.Free(1)
+		if err != nil {
 			return err
 		}
+		s.port = found[0]
 	}
 	init := filepath.Join(s.dir, "init.sql")
 	// Root may come in by the socket of this folder only; the program uses its own account.
@@ -263,15 +266,6 @@ GRANT ALL ON "zesty\_sketch%%".* TO zesty@'127.0.0.1';
 	}
 	go func() { s.exited <- s.cmd.Wait() }()
 	return nil
-}
-
-func freePort() (int, error) {
-	l, err := net.Listen("tcp", "127.0.0.1:0")
-	if err != nil {
-		return 0, fmt.Errorf("finding a free port: %w", err)
-	}
-	defer l.Close()
-	return l.Addr().(*net.TCPAddr).Port, nil
 }
 
 // await returns when the server takes connections.

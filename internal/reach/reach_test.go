@@ -22,6 +22,8 @@ import (
 
 	"golang.org/x/crypto/acme/autocert"
 	"golang.org/x/net/dns/dnsmessage"
+
+	"zestysketch/internal/ports"
 )
 
 func quiet() *slog.Logger { return slog.New(slog.DiscardHandler) }
@@ -305,12 +307,11 @@ func TestACME(t *testing.T) {
 
 func freePort(t *testing.T) int {
 	t.Helper()
-	l, err := net.Listen("tcp", "127.0.0.1:0")
+	found, err := ports.Free(1)
 	if err != nil {
 		t.Fatal(err)
 	}
-	defer l.Close()
-	return l.Addr().(*net.TCPAddr).Port
+	return found[0]
 }
 
 // nameserver answers over TCP that every name is this machine (RFC 1035, 4.2.2), and

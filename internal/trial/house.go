@@ -2,7 +2,6 @@ package trial
 
 import (
 	"fmt"
-	"net"
 	"net/http"
 	"os"
 	"os/exec"
@@ -10,6 +9,8 @@ import (
 	"strings"
 	"syscall"
 	"time"
+
+	"zestysketch/internal/ports"
 )
 
 // Copy is one copy of the program.
@@ -30,7 +31,7 @@ func Build(dir string) (string, error) {
 
 // NewCopy returns a copy that is not started yet, on a free port.
 func NewCopy(dir, name string) (*Copy, error) {
-	addr, err := free()
+	addr, err := ports.Address()
 	return &Copy{Addr: addr, Log: filepath.Join(dir, name+".log")}, err
 }
 
@@ -75,7 +76,7 @@ type Proxy struct {
 // NewProxy starts haproxy before copies. A request that reached a copy is not sent to
 // another: only whoever sent it knows whether twice is once.
 func NewProxy(dir string, copies []*Copy) (*Proxy, error) {
-	addr, err := free()
+	addr, err := ports.Address()
 	if err != nil {
 		return nil, err
 	}
@@ -132,13 +133,4 @@ func Ready(at string) error {
 		}
 	}
 	return fmt.Errorf("%s is not ready within a minute", at)
-}
-
-func free() (string, error) {
-	l, err := net.Listen("tcp", "127.0.0.1:0")
-	if err != nil {
-		return "", err
-	}
-	defer l.Close()
-	return l.Addr().String(), nil
 }

@@ -61,7 +61,7 @@ func TestAccessibility(t *testing.T) {
 		}
 	}
 	s.visit(h.address("/projects/{project}/projector"))
-	s.page.MustElementR("[data-darkroom]", "Light room").MustClick()
+	s.press("[data-darkroom]", "Light room")
 	s.page.MustElementR("[data-darkroom]", "Dark room")
 	s.page.MustSetViewport(360, 780, 1, true)
 	for _, path := range paths {

@@ -63,7 +63,7 @@ func TestBatchWithTags(t *testing.T) {
 	}
 	s.visit(s.address("/projects/{project}/check"))
 	s.page.MustElement("#photo").MustSetFiles(files...)
-	s.page.MustElementR("button", "Take them in").MustClick()
+	s.press("button", "Take them in")
 	s.see("#queue-words", "3 of 4 taken in, 1 not")
 	for _, want := range []string{"Ada: ", "notes: this is not a picture we can read", "who: Its corner tags name a project or a student that is not here", "Bryn: No single box"} {
 		s.see("#queue-lines", want)
@@ -96,7 +96,7 @@ func TestBatchWithTags(t *testing.T) {
 	// A week later the boat is mended.
 	s.visit(s.address("/projects/{project}/check"))
 	s.page.MustElement("#photo").MustSetFiles(s.save("again.jpg", h.photographed(0, h.project.ID, demo.Hand{Size: 1})))
-	s.page.MustElementR("button", "Take them in").MustClick()
+	s.press("button", "Take them in")
 	s.see("#queue-words", "1 of 1 taken in")
 	s.follow(s.page.MustElement("#queue-lines a"))
 	s.see(".since", "mended")
@@ -133,7 +133,7 @@ func TestBatchGoesOn(t *testing.T) {
 	s.visit(s.address("/projects/{project}/check"))
 	s.page.MustElement("#photo").MustSetFiles(s.save("one.jpg", []byte("no photo")), s.save("two.jpg", []byte("none either")))
 	s.down.Store(true)
-	s.page.MustElementR("button", "Take them in").MustClick()
+	s.press("button", "Take them in")
 	s.see("#queue-lines", "The connection was lost")
 	s.see("#queue-words", "Sending 1 of 2")
 	s.down.Store(false)
@@ -255,7 +255,7 @@ func TestABatchIsLeft(t *testing.T) {
 	s.see(".taken", "damaged or cut off")
 	s.see(".taken", "Ada: ")
 	s.see(".taken", "Bryn: ")
-	s.page.MustElementR(".taken button", "Off the list").MustClick()
+	s.press(".taken button", "Off the list")
 	s.page.MustWait(`() => !document.querySelector(".taken .failed")`)
 	s.visit(check)
 	if s.page.MustHas("[data-lines] li") {

@@ -79,9 +79,9 @@ func TestComposingAtAnAngle(t *testing.T) {
 		t.Errorf("undone to %+v; want %+v", f, moved)
 	}
 	s.page.MustElement("#frame_name").MustInput("Askew")
-	s.page.MustElementR("button", "Keep aside").MustClick()
+	s.press("button", "Keep aside")
 	s.see(".frame-aside .cut", "Askew")
-	s.page.MustElementR("button", "Keep this plan").MustClick()
+	s.press("button", "Keep this plan")
 	s.page.MustWaitRequestIdle()()
 	s.step("Grid")
 	s.see(".kept", "Kept")
@@ -115,11 +115,11 @@ func TestPlanningOneClass(t *testing.T) {
 	s.page.MustElement("#f-sheet_square").MustSelectAllText().MustInput(" ")
 	s.step("Size")
 	s.see(".board", `7 : 9 = 12 : x`)
-	s.page.MustElementR(".offers button", "Use").MustClick()
+	s.press(".offers button", "Use")
 	s.page.MustWait(`() => document.getElementById("f-round").value !== ""`)
 	s.page.MustWaitRequestIdle()()
 	s.step("Grid")
-	s.page.MustElementR(".candidates button", "Use").MustClick()
+	s.press(".candidates button", "Use")
 	s.page.MustWaitRequestIdle()()
 	before := s.page.MustElement(".bigcount").MustText()
 	// The grip on the first crossing, by keyboard.
@@ -142,7 +142,7 @@ func TestPlanningOneClass(t *testing.T) {
 	s.page.MustElement("#f-mark_by").MustSelect("printed strip, no ruler")
 	s.see(".steps", "Zero is at the very end of the strip")
 	s.see(".steps", "B2 in 4")
-	s.page.MustElementR("button", "Keep this plan").MustClick()
+	s.press("button", "Keep this plan")
 	s.see(".kept", "Kept")
 	if plan := s.kept(); plan.Grid.Split["B2"] != 4 || plan.Ruler.Way != grid.ByStrip || plan.Typed.Round == "" {
 		t.Errorf("kept %+v", plan.Typed)
@@ -191,7 +191,7 @@ func TestDropAndPaste(t *testing.T) {
 			t.Errorf("after a %s the form has %q", kind, got)
 		}
 	}
-	s.page.MustElementR("button", "Take it in").MustClick()
+	s.press("button", "Take it in")
 	s.see("#message", "not a picture we can read")
 }
 

@@ -47,7 +47,7 @@ func TestPrintingForTheClass(t *testing.T) {
 	s.see("#sample", "does not fit the paper")
 	s.page.MustElement("#paper").MustSelect("Letter")
 	s.see(".bigcount", `4\s+pages a set`)
-	s.page.MustElementR("button", "Make the class set").MustClick()
+	s.press("button", "Make the class set")
 	link := s.see(".job-done:nth-last-child(2) a", "Get the PDF") // the house has one already
 	c := h.signIn("owner@quay.example")
 	pdf := c.get(*link.MustAttribute("href")).want(http.StatusOK, "%PDF-")
@@ -56,9 +56,9 @@ func TestPrintingForTheClass(t *testing.T) {
 	if out, err := info.CombinedOutput(); err != nil || !strings.Contains(string(out), "Pages:           12") {
 		t.Errorf("%v\n%s", err, out)
 	}
-	s.page.MustElementR("summary", "Save this choice").MustClick()
+	s.press("summary", "Save this choice")
 	s.page.MustElement("#set_name").MustInput("Week two")
-	s.page.MustElementR("button", "Save").MustClick()
+	s.press("button", "Save")
 	s.see(".sets", "Week two")
 }
 

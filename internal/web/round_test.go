@@ -324,7 +324,7 @@ func TestSeats(t *testing.T) {
 	if at := s.page.MustElementR(".chip", "Ada").MustAttribute("aria-label"); *at == "Ada, row 2, column 3" {
 		t.Errorf("dragged down: %s", *at)
 	}
-	s.page.MustElementR("button", "Keep the seats").MustClick()
+	s.press("button", "Keep the seats")
 	s.page.MustWaitRequestIdle()()
 	s.visit(seats)
 	s.page.MustElementR(".chip", "Bryn")

@@ -51,7 +51,7 @@ func (s *screen) signIn() {
 	s.visit("/signin")
 	s.page.MustElement("#email").MustInput("owner@quay.example")
 	s.page.MustElement("#password").MustInput(password)
-	s.page.MustElementR("button", "Sign in").MustClick()
+	s.press("button", "Sign in")
 	s.page.MustElement(".projects")
 }
 
@@ -78,6 +78,22 @@ func (s *screen) see(selector, say string) *rod.Element {
 		s.t.Fatalf("%s never says %q: %v", selector, say, err)
 	}
 	return e
+}
+
+// press presses what says some words; where it was drawn anew between being found and being
+// pressed, as a hand would, once more.
+func (s *screen) press(selector, words string) {
+	s.t.Helper()
+	for try := 0; ; try++ {
+		err := s.page.MustElementR(selector, words).Click(proto.InputMouseButtonLeft, 1)
+		if err == nil {
+			return
+		}
+		if try == 20 || !strings.Contains(err.Error(), "detached") {
+			s.t.Fatalf("%s that says %q cannot be pressed: %v", selector, words, err)
+		}
+		time.Sleep(50 * time.Millisecond)
+	}
 }
 
 // drag moves a handle by its middle so that its point lands on photo pixel x, y.
@@ -129,11 +145,11 @@ func TestTheWholeJob(t *testing.T) {
 }
 
 func (s *screen) startProject() {
-	s.page.MustElementR("a", "New project").MustClick()
+	s.press("a", "New project")
 	s.page.MustElement("#picture").MustSetFiles(s.save("light.png", s.sample.Picture))
 	s.page.MustElement("#name").MustInput("Story")
 	s.page.MustElement("#class").MustSelect("7 Quay · 2 students")
-	s.page.MustElementR("button", "Start the project").MustClick()
+	s.press("button", "Start the project")
 	s.see(".railname", "Story")
 }
 
@@ -147,7 +163,7 @@ func (s *screen) plan() {
 	s.see(".facts", "12 × 16 in")
 	s.see(".size.here", "In use")
 	s.step("Compose")
-	s.page.MustElementR("button", "All of it").MustClick()
+	s.press("button", "All of it")
 	s.step("Size")
 	s.page.MustElement("#f-reference").MustSelectAllText().MustInput("7 x 9 in")
 	s.see(".facts", "7 × 9 in")
@@ -165,7 +181,7 @@ func (s *screen) plan() {
 	s.page.MustElement("#f-sheet_square").MustSelectAllText().MustInput("1 1/2 in")
 	s.see(".facts", `10 1/2 × 13 1/2 in`)
 	s.page.MustWaitRequestIdle()() // the crowded boxes come late, and on a phone what lies below moves down
-	s.page.MustElementR("button", "Keep this plan").MustClick()
+	s.press("button", "Keep this plan")
 	s.see(".kept", "Kept")
 }
 
@@ -192,9 +208,9 @@ func (s *screen) step(name string) {
 // download fetches the PDF with the browser's own session and asks pdfinfo.
 func (s *screen) download() {
 	s.t.Helper()
-	s.page.MustElementR(".rail a", "Print").MustClick()
+	s.press(".rail a", "Print")
 	s.see(".bigcount", "pages a set")
-	s.page.MustElementR(".sets a", "Home pack").MustClick()
+	s.press(".sets a", "Home pack")
 	s.see(".bigcount", "4 pages a set")
 	s.page.MustElement("#paper").MustSelect("Letter")
 	s.page.MustWaitRequestIdle()()
@@ -221,11 +237,11 @@ func (s *screen) download() {
 
 func (s *screen) tick() {
 	s.t.Helper()
-	s.page.MustElementR(".rail a", "Draw").MustClick()
+	s.press(".rail a", "Draw")
 	s.see(".desk h2", "Ada")
 	phone := s.page.MustEval(`() => innerWidth < 640`).Bool()
 	if phone { // a student lies on top of the wall once they are pressed
-		s.page.MustElementR(".tile-name", "Ada").MustClick()
+		s.press(".tile-name", "Ada")
 		s.see(".desk-open h2", "Ada")
 	}
 	s.page.MustElement("#box-B2").MustClick()
@@ -260,10 +276,10 @@ func (s *screen) sent() {
 
 func (s *screen) check() {
 	s.t.Helper()
-	s.page.MustElementR(".rail a", "Check").MustClick()
+	s.press(".rail a", "Check")
 	s.page.MustElement("#student").MustSelect("Ada")
 	s.page.MustElement("#photo").MustSetFiles(s.save("photo.jpg", s.sample.Photo))
-	s.page.MustElementR("button", "Take them in").MustClick()
+	s.press("button", "Take them in")
 	s.see("#queue-lines", "Ada")
 	s.page.MustElement("#queue-lines a").MustClick()
 	// Without tags the ruled grid was found; a hand sets the corners all the same.
@@ -353,11 +369,11 @@ func TestLostConnectionAndSession(t *testing.T) {
 	s.step("Size")
 	s.page.MustElement("#f-name").MustSelectAllText().MustInput("Typed by hand")
 	s.down.Store(true)
-	s.page.MustElementR("button", "Keep this plan").MustClick()
+	s.press("button", "Keep this plan")
 	s.see("#banner", "nothing was saved just now")
 	s.page.MustWaitRequestIdle()() // a press while another answer is under way would be for nothing
 	s.down.Store(false)
-	s.page.MustElementR("button", "Keep this plan").MustClick()
+	s.press("button", "Keep this plan")
 	s.see(".railname", "Typed by hand")
 	s.page.MustWaitRequestIdle()() // an answer under way would bring the session back
 
@@ -365,7 +381,7 @@ func TestLostConnectionAndSession(t *testing.T) {
 		t.Fatal(err)
 	}
 	s.page.MustElement("#f-name").MustInput(" twice")
-	s.page.MustElementR("button", "Keep this plan").MustClick()
+	s.press("button", "Keep this plan")
 	s.see("#banner", "signed out after a break")
 	if got := s.page.MustElement("#f-name").MustProperty("value").Str(); got != "Typed by hand twice" {
 		t.Errorf("the name typed is now %q", got)
@@ -399,7 +415,7 @@ func TestTypedStays(t *testing.T) {
 	s.visit(base + "?step=grid")
 	s.page.MustElement("[name=split]").MustClick().MustInput("A1 2")
 	wait, handle := s.page.MustHandleDialog()
-	go s.page.MustElementR("nav a", "Classes").MustClick()
+	go s.press("nav a", "Classes")
 	if asked := wait(); asked.Type != proto.PageDialogTypeBeforeunload {
 		t.Errorf("leaving asks with %s", asked.Type)
 	}

@@ -35,7 +35,7 @@ func TestPicturesAtOneHeight(t *testing.T) {
 	s.visit(at)
 	s.see("#lined", "Drag the top and the bottom on this picture")
 	s.page.MustElement("#picture").MustSetFiles(s.save("side.png", s.sample.Picture))
-	s.page.MustElementR("button", "Add it").MustClick()
+	s.press("button", "Add it")
 	s.see("#lined", "on every picture")
 	s.page.MustElement("#views[data-ready]")
 	for i, points := range [][2]float64{{200, 2100}, {500, 1850}} {
@@ -64,7 +64,7 @@ func TestPicturesAtOneHeight(t *testing.T) {
 	s.page.Keyboard.Release(input.ShiftLeft)
 	saved()
 	s.see("#lined", "its rim stands .* lower than the line")
-	s.page.MustElementR("button", "hang as a pair").MustClick()
+	s.press("button", "hang as a pair")
 	s.page.MustElementR("button", "Set them apart")
 	if why := s.page.MustEval(`() => document.documentElement.scrollWidth > innerWidth ? "wider than the window" : ""`).Str(); why != "" {
 		t.Error(why)
@@ -153,14 +153,14 @@ func TestOwnView(t *testing.T) {
 	s := h.open(390, 844)
 	corners := plane.Quad{plane.Pt(210, 250), plane.Pt(1180, 180), plane.Pt(1230, 1650), plane.Pt(160, 1500)}
 	s.visit("/s/" + link)
-	s.page.MustElementR("a", "Photograph my view").MustClick()
+	s.press("a", "Photograph my view")
 	s.page.MustElement("#view-page[data-ready]")
 	s.page.MustElement("#view").MustSetFiles(s.save("seen.jpg", through(t, seen, corners, w, hi)))
 	s.page.MustElement("#view-page[data-framing]")
 	for i, q := range corners {
 		s.drag(fmt.Sprintf("#view-photo .handle:nth-of-type(%d)", i+1), q.X, q.Y)
 	}
-	s.page.MustElementR("button", "This is my view").MustClick()
+	s.press("button", "This is my view")
 	s.see("figcaption", "This is what you draw")
 
 	of := func() *store.Picture {

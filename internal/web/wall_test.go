@@ -130,7 +130,7 @@ func TestTabletWithoutNetwork(t *testing.T) {
 	s.page.MustElement("#own-tick").MustClick()
 	s.see("#own-label", "B1")
 	s.page.MustElement("#own-drawer summary").MustClick()
-	s.page.MustElementR(".own-looks button", "Upside down").MustClick()
+	s.press(".own-looks button", "Upside down")
 	s.page.MustElement(`[data-look="upside"][aria-pressed="true"]`)
 	s.page.MustElement(`.own-map [data-label="C5"]`).MustClick()
 	s.see("#own-tick", "C5 is done")

@@ -65,28 +65,28 @@ func TestALessonFromTheFront(t *testing.T) {
 	for way, part := range map[lesson.Way]string{lesson.ByStrips: "A1", lesson.ByViews: "p-1", lesson.ByQuarters: "A1"} {
 		road := way.Road()
 		s.visit(base + "/road?take=way-" + string(way))
-		s.page.MustElementR("button", "Take this road").MustClick()
+		s.press("button", "Take this road")
 		s.see(".road-desk h2", "The road: "+way.Name())
 		s.visit(base + "/wall")
-		s.page.MustElementR("summary", "Call to the class").MustClick()
-		s.page.MustElementR("button", "Pencils down").MustClick()
+		s.press("summary", "Call to the class")
+		s.press("button", "Pencils down")
 		s.see("#called", "Pencils down")
-		s.page.MustElementR("button", "Go on").MustClick()
+		s.press("button", "Go on")
 		s.see("#called", "Nothing is called")
-		s.page.MustElementR("summary", "For many at once").MustClick()
+		s.press("summary", "For many at once")
 		looked := false
 		for _, stage := range road.On() { // for everybody, up to the checkpoint or the drawing
 			if looked = stage.Checkpoint != ""; road.DrawsIn(stage) {
 				break
 			}
 			s.page.MustElement("#many-stage").MustSelect(stage.Name())
-			s.page.MustElementR("button", "Say so").MustClick()
+			s.press("button", "Say so")
 			s.see("#many", "“"+stage.Name()+"” is done for")
 			if looked {
 				break
 			}
 		}
-		s.page.MustElementR(".tile-name", name).MustClick()
+		s.press(".tile-name", name)
 		s.see(".desk-open h2", name)
 		// What was looked at on the road before stands on this one too.
 		if waits, button, err := s.page.HasR(".desk-open button", "Passed"); err != nil {

@@ -20,7 +20,6 @@ import (
 	"log"
 	"math/rand/v2"
 	"mime/multipart"
-	"net"
 	"net/http"
 	"net/http/cookiejar"
 	"net/url"
@@ -37,6 +36,7 @@ import (
 
 	"zestysketch/internal/demo"
 	"zestysketch/internal/mariadb"
+	"zestysketch/internal/ports"
 )
 
 // project is the demo's, with a class of that many students.
@@ -112,12 +112,10 @@ func (d *day) over() bool {
 // start starts the program, on the same address every time, and signs in.
 func (d *day) start() error {
 	if d.addr == "" {
-		l, err := net.Listen("tcp", "127.0.0.1:0")
-		if err != nil {
+		var err error
+		if d.addr, err = ports.Address(); err != nil {
 			return err
 		}
-		d.addr = l.Addr().String()
-		l.Close()
 	}
 	d.program = exec.Command(d.binary, "demo", "--data", d.dir, "--addr", d.addr)
 	d.program.Stdout, d.program.Stderr = io.Discard, io.Discard

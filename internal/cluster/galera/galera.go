@@ -7,7 +7,6 @@ import (
 	"database/sql"
 	"errors"
 	"fmt"
-	"net"
 	"os"
 	"os/exec"
 	"os/user"
@@ -18,6 +17,8 @@ import (
 	"time"
 
 	_ "github.com/go-sql-driver/mysql" // the driver named below
+
+	"zestysketch/internal/ports"
 )
 
 // Cluster is some nodes that hold the same data.
@@ -47,15 +48,13 @@ func Start(ctx context.Context, dir string, n int) (*Cluster, error) {
 	if err := os.Chmod(dir, 0o755); err != nil { // the nodes run as another user
 		return nil, err
 	}
+	found, err := ports.Free(4 * n)
+	if err != nil {
+		return nil, err
+	}
 	for i := range n {
-		node := &Node{dir: filepath.Join(dir, fmt.Sprint("node", i))}
-		ports, err := freePorts(4)
-		if err != nil {
-			return nil, err
-		}
-		node.sql, node.group = ports[0], ports[1]
-		node.first, node.last = ports[2], ports[3]
-		c.Nodes = append(c.Nodes, node)
+		own := found[4*i:]
+		c.Nodes = append(c.Nodes, &Node{dir: filepath.Join(dir, fmt.Sprint("node", i)), sql: own[0], group: own[1], first: own[2], last: own[3]})
 	}
 	for i, node := range c.Nodes {
 		if err := node.install(); err != nil {
@@ -222,17 +221,4 @@ func (c *Cluster) Stop() error {
 		}
 	}
 	return errors.Join(errs...)
-}
-
-// freePorts returns ports that nobody listens on.
-func freePorts(n int) (ports []int, err error) {
-	for range n {
-		l, err := net.Listen("tcp", "127.0.0.1:0")
-		if err != nil {
-			return nil, err
-		}
-		defer l.Close()
-		ports = append(ports, l.Addr().(*net.TCPAddr).Port)
-	}
-	return ports, nil
 }
