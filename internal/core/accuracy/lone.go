@@ -31,7 +31,7 @@ const (
 	alongLine    = 0.06
 	keptCell     = 0.035 // how near a drawn mark's wanted line is then, boxes
 	placesTried  = 6
-	leastKnowing = 0.4
+	leastKnowing = 0.4 // of the boxes with lines; of another picture only some do, by chance
 )
 
 // lone looks at boxes once more, each for it alone: its neighbours may have outvoted it, and
@@ -43,7 +43,7 @@ type lone struct {
 	all, drawn  *lines.Index   // of all boxes
 	back        channels       // of what is wanted
 	at          []model        // where the neighbours have each box
-	trusted     bool           // most boxes know where they are
+	trusted     bool           // enough boxes know where they are to say that another slipped
 }
 
 func newLone(v volume, wanted [][]lines.Mark, drawn *lines.Index, n net, at []model, judged []boxShift) lone {

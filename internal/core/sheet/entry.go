@@ -50,9 +50,10 @@ func drawEntry(pg *page.Page, room plane.Rect, e Entry) (bottom float64) {
 		at := plane.Pt(room.Min.X+float64(column)*(width+columnGap), room.Min.Y)
 		from, to := column*rows, min((column+1)*rows, len(e.Lines))
 		for i := from; i < to; i++ {
-			left := to - i
-			if at.Y+e.high(i, i+1, width)-lineGap > room.Max.Y || left > 1 && at.Y+e.high(i, i+2, width) > room.Max.Y && at.Y+e.high(i, to, width)-lineGap > room.Max.Y {
-				pg.Add(page.Text{At: at.Add(plane.Pt(e.indent(), page.Small)), Size: page.Small, Words: fmt.Sprintf("and %d more", left), Color: page.Ink})
+			left := room.Max.Y - at.Y
+			full := e.high(i, to, width)-lineGap > left
+			if full && (i+1 == to || e.high(i, i+2, width) > left) { // room for one line at most: it says how many there are
+				pg.Add(page.Text{At: at.Add(plane.Pt(e.indent(), page.Small)), Size: page.Small, Words: fmt.Sprintf("and %d more", to-i), Color: page.Ink})
 				at.Y += page.Body * page.Leading
 				break
 			}
