@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"net/http"
+	"slices"
 	"strings"
 
 	"zestysketch/internal/core/accuracy"
@@ -128,19 +129,28 @@ func (a area) sendHomes(w http.ResponseWriter, r *http.Request, h hanging, words
 	if err != nil {
 		return err
 	}
+	return a.sendEach(w, r, h, what, func(k hung, d *sheet.Drawn, pictures render.Pictures) (page.Page, error) {
+		home := t.homeOf(h, k)
+		home.Words, home.Drawn = words, d
+		wish, err := a.own(r.Context(), h, k.Student, pictures)
+		if err != nil {
+			return page.Page{}, err
+		}
+		return sheet.HomePage(wish, home)
+	})
+}
+
+// sendEach answers with a page for everybody who hangs, made from their last drawing, which is
+// nil without one.
+func (a area) sendEach(w http.ResponseWriter, r *http.Request, h hanging, what string, make func(hung, *sheet.Drawn, render.Pictures) (page.Page, error)) error {
 	pictures := render.Pictures{}
 	var made []page.Page
 	for _, k := range h.hands {
-		home := t.homeOf(h, k)
-		home.Words = words
-		if home.Drawn, err = a.latest(r.Context(), h, k, pictures); err != nil {
-			return err
-		}
-		wish, err := a.own(r.Context(), h, k.Student, pictures)
+		d, err := a.latest(r.Context(), h, k, pictures)
 		if err != nil {
 			return err
 		}
-		pg, err := sheet.HomePage(wish, home)
+		pg, err := make(k, d, pictures)
 		if err != nil {
 			return asked(err)
 		}
@@ -159,27 +169,14 @@ func (a area) certificates(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	pictures := render.Pictures{}
-	var made []page.Page
-	for _, k := range h.hands {
-		home := t.homeOf(h, k)
-		if len(home.Done) < t.plans.Count(k.Student.ID) {
-			continue
-		}
-		d, err := a.latest(r.Context(), h, k, pictures)
-		if err != nil {
-			return err
-		}
-		pg, err := sheet.Certificate(h.wish, home.Label, d, home.Entries[0].Lines)
-		if err != nil {
-			return asked(err)
-		}
-		made = append(made, pg)
-	}
-	if len(made) == 0 {
+	h.hands = slices.DeleteFunc(h.hands, func(k hung) bool { return len(t.homeOf(h, k).Done) < t.plans.Count(k.Student.ID) })
+	if len(h.hands) == 0 {
 		return kit.Ask("Nobody has finished yet: a certificate is made for everybody whose boxes are all ticked.")
 	}
-	return a.send(w, r, h.work, "certificates", pictures, made...)
+	return a.sendEach(w, r, h, "certificates", func(k hung, d *sheet.Drawn, _ render.Pictures) (page.Page, error) {
+		home := t.homeOf(h, k)
+		return sheet.Certificate(h.wish, home.Label, d, home.Entries[0].Lines)
+	})
 }
 
 // poster answers with all drawings that may be shown, on one page.

@@ -201,17 +201,12 @@ func (a area) exhibition(w http.ResponseWriter, r *http.Request) error {
 }
 
 // page makes one student's portfolio page.
-func (a area) page(ctx context.Context, h hanging, k hung, reached map[string]bool, pictures render.Pictures) (page.Page, error) {
-	p := sheet.Portfolio{Label: h.label(hung{Student: k.Student})}
-	var err error
-	if n := len(k.Photos); n > 0 {
-		if p.Last, err = a.drawn(ctx, h, k.Photos[n-1], pictures); err != nil {
+func (a area) page(ctx context.Context, h hanging, k hung, last *sheet.Drawn, reached map[string]bool, pictures render.Pictures) (page.Page, error) {
+	p := sheet.Portfolio{Label: h.label(hung{Student: k.Student}), Last: last}
+	if len(k.Photos) > 1 {
+		var err error
+		if p.First, err = a.drawn(ctx, h, k.Photos[0], pictures); err != nil {
 			return page.Page{}, err
-		}
-		if n > 1 {
-			if p.First, err = a.drawn(ctx, h, k.Photos[0], pictures); err != nil {
-				return page.Page{}, err
-			}
 		}
 	}
 	if lines := measured(h.clock, k.Photos); lines != nil {
@@ -275,16 +270,9 @@ func (a area) sendPortfolios(w http.ResponseWriter, r *http.Request, h hanging, 
 	if err != nil {
 		return err
 	}
-	pictures := render.Pictures{}
-	var made []page.Page
-	for _, k := range h.hands {
-		pg, err := a.page(r.Context(), h, k, reached[k.Student.ID], pictures)
-		if err != nil {
-			return asked(err)
-		}
-		made = append(made, pg)
-	}
-	return a.send(w, r, h.work, what, pictures, made...)
+	return a.sendEach(w, r, h, what, func(k hung, last *sheet.Drawn, pictures render.Pictures) (page.Page, error) {
+		return a.page(r.Context(), h, k, last, reached[k.Student.ID], pictures)
+	})
 }
 
 // alone leaves one student of those that hang.
