@@ -26,7 +26,7 @@ var floors = [][]string{
 	{"press", "archive", "checkin", "room", "records", "backup"},
 	{"plans", "intake", "roster", "work"},
 	{"cluster", "store", "mariadb", "render"},
-	{"core", "letters", "watch", "reach", "notices"},
+	{"core", "letters", "watch", "reach", "notices", "ports"},
 }
 
 var draw = flag.Bool("draw", false, "draw docs/architecture.svg anew")
@@ -103,22 +103,29 @@ func TestArrowsGoDown(t *testing.T) {
 var does = map[string]string{
 	"cmd": "one binary", "web": "a folder for each area", "demo": "a made-up school", "trial": "load and clusters, tried", "room": "the class at work",
 	"checkin": "photos taken in", "press": "class sets", "records": "all of one student", "backup": "everything in one file", "archive": "a project as a file", "plans": "who draws by which plan", "intake": "uploads", "roster": "lists of students",
-	"store": "models and queries", "mariadb": "the private server", "render": "pages as PDF, SVG, PNG", "core": "the rules of the craft, pure", "letters": "words cut by letters",
-	"work": "jobs and their worker", "cluster": "one of several servers", "watch": "health, metrics, disks", "notices": "licences that ship", "reach": "addresses, certificates",
+	"store": "models and queries", "mariadb": "the private server", "render": "pages as PDF, SVG, PNG", "core": "the rules, pure", "letters": "words cut by letters",
+	"work": "jobs and their worker", "cluster": "one of several servers", "watch": "health, metrics, disks", "notices": "licences that ship", "ports": "free ones for servers", "reach": "addresses, certificates",
 }
 
-const wide, high, gapX, gapY = 200, 54, 24, 62
+const wide, high, gapX, gapY = 170, 54, 20, 62
+
+// across returns how wide so many boxes side by side are.
+func across(boxes int) int { return boxes*(wide+gapX) - gapX }
+
+// widest returns how wide the longest floor is.
+func widest() int {
+	return across(len(slices.MaxFunc(floors, func(a, b []string) int { return len(a) - len(b) })))
+}
 
 func corner(room string) (x, y int) {
 	floor, at := place(room)
-	row := len(floors[floor])*(wide+gapX) - gapX
-	return (3*(wide+gapX)-gapX-row)/2 + at*(wide+gapX) + 20, floor*(high+gapY) + 20
+	return (widest()-across(len(floors[floor])))/2 + at*(wide+gapX) + 20, floor*(high+gapY) + 20
 }
 
 // picture draws the house: a box a room, a line for every use.
 func picture(uses map[string]map[string]bool) []byte {
 	var out bytes.Buffer
-	w, h := 3*(wide+gapX)-gapX+40, len(floors)*(high+gapY)-gapY+40
+	w, h := widest()+40, len(floors)*(high+gapY)-gapY+40
 	fmt.Fprintf(&out, "<svg xmlns=\"http://www.w3.org/2000/svg\" viewBox=\"0 0 %d %d\" font-family=\"Georgia, serif\" role=\"img\" aria-label=\"The house: which room uses which\">\n", w, h)
 	fmt.Fprintf(&out, "<rect width=\"%d\" height=\"%d\" fill=\"#faf5e8\"/>\n", w, h)
 	for _, room := range slices.Sorted(maps.Keys(uses)) {
