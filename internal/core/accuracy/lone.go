@@ -158,25 +158,27 @@ func (l lone) alone(box int, had boxShift, pairs []pair) (boxShift, []pair) {
 		return s, found.pairs
 	}
 	best, length := 0.0, float64(len(points))/l.n.cell
+	holds := average(here.told) >= halfTold && average(here.kept) >= halfTold && had.shift.Len() < furthestTold*l.n.cell
 	for _, p := range away {
 		if l.off(p.at, here.at) >= elsewhere {
 			best = max(best, average(p.told))
+			holds = holds && here.worth() >= p.worth()+clearly
 		}
 	}
-	chance := moreTold * math.Sqrt(0.5*strokeCell/length)
 	switch {
-	case length >= leastForBoth && best >= told+chance/2:
-		return unknown, pairs
-	case told >= mostlyTold && told > best+2*chance && length >= leastAgain && had.shift.Len() < furthestTold*l.n.cell:
+	case holds:
 		return had, pairs // as well by far nowhere else
+	case length >= leastForBoth && best >= told+moreTold/2*math.Sqrt(0.5*strokeCell/length):
+		return unknown, pairs
 	}
 	return doubted, pairs
 }
 
-// Of a box whose lines may lie as well elsewhere: the share that must be explained, by so many
-// standard deviations of the difference of two shares of strokes more than elsewhere, and how
-// much line it takes, in boxes.
-const mostlyTold, moreTold, leastAgain = 0.62, 0.6, 1.5
+// Of a box whose lines may lie as well elsewhere: it is known where both shares of lines are at
+// least so large, and added up clearly larger than elsewhere; nothing is known where as much of
+// its wanted lines is explained there, but for so much of the standard deviation of the
+// difference of two shares of strokes.
+const halfTold, clearly, moreTold = 0.5, 0.2, 0.6
 
 // slipped returns how a box slipped by itself, if it did, given where it is taken to be and the
 // other places it may lie at.
