@@ -93,6 +93,9 @@ func main() {
 	at := flag.String("at", "http://127.0.0.1:8080", "the running demo")
 	picture := flag.String("picture", "", "a picture's file")
 	flag.Parse()
+	if *picture == "" {
+		log.Fatal("wanted a picture's file after -picture, to begin a project with")
+	}
 	b, err := browser.Open()
 	if err != nil {
 		log.Fatal(err)

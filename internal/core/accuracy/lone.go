@@ -3,6 +3,7 @@ package accuracy
 import (
 	"math"
 	"slices"
+	"sync"
 
 	"zestysketch/internal/core/lines"
 	"zestysketch/internal/core/plane"
@@ -39,16 +40,16 @@ const (
 type lone struct {
 	volume
 	n           net
-	wanted, own [][]lines.Mark // what is wanted of each box, and what is drawn in it
-	all, drawn  *lines.Index   // of all boxes
-	back        channels       // of what is wanted
-	at          []model        // where the neighbours have each box
-	trusted     bool           // enough boxes know where they are to say that another slipped
+	wanted, own [][]lines.Mark  // what is wanted of each box, and what is drawn in it
+	all, drawn  *lines.Index    // of all boxes
+	back        func() channels // of what is wanted, made when the first box asks
+	at          []model         // where the neighbours have each box
+	trusted     bool            // enough boxes know where they are to say that another slipped
 }
 
 func newLone(v volume, wanted [][]lines.Mark, drawn *lines.Index, n net, at []model, judged []boxShift) lone {
 	every := slices.Concat(wanted...)
-	l := lone{volume: v, n: n, wanted: wanted, own: make([][]lines.Mark, n.count()), all: lines.NewIndex(every, n.w, n.h, 8), drawn: drawn, back: newChannels(every, n), at: at}
+	l := lone{volume: v, n: n, wanted: wanted, own: make([][]lines.Mark, n.count()), all: lines.NewIndex(every, n.w, n.h, 8), drawn: drawn, back: sync.OnceValue(func() channels { return newChannels(every, n) }), at: at}
 	know, of := 0.0, 0.0
 	for i, s := range judged {
 		if float64(len(wanted[i])) > leastForBoth*n.cell {
@@ -269,7 +270,7 @@ func (l lone) places(box int) (all []place) {
 		return nil
 	}
 	half := l.side / 2
-	back, both := l.one(thinned(l.own[box], mostPoints), l.back, half), make([]float64, l.side*l.side)
+	back, both := l.one(thinned(l.own[box], mostPoints), l.back(), half), make([]float64, l.side*l.side)
 	for i := range both { // what is drawn goes back by what is wanted goes forth
 		both[i] = l.score[box][i] + back[len(back)-1-i]
 	}

@@ -155,18 +155,15 @@ func tilesAlong(side, room measure.Length) int {
 // true to size; lines are cut at the region's edge.
 func drawPlace(pg *page.Page, from page.Page, region plane.Rect, at plane.Point) {
 	move := func(q plane.Point) plane.Point { return plane.Pt(q.X-region.Min.X+at.X, q.Y-region.Min.Y+at.Y) }
-	inside := func(q plane.Point) bool {
-		return q.X >= region.Min.X && q.X <= region.Max.X && q.Y >= region.Min.Y && q.Y <= region.Max.Y
-	}
 	for _, item := range from.Items {
 		switch v := item.(type) {
 		case page.Text:
-			if inside(v.At) {
+			if region.Holds(v.At) {
 				pg.Add(page.Moved(v, move))
 			}
 		case page.Path:
 			points := v.Points
-			if !slices.ContainsFunc(points, func(q plane.Point) bool { return !inside(q) }) {
+			if !slices.ContainsFunc(points, func(q plane.Point) bool { return !region.Holds(q) }) {
 				pg.Add(page.Moved(v, move)) // whole, and filled as it is
 				continue
 			}

@@ -32,7 +32,8 @@ const (
 	lineGap            = 0.8
 	mostSpread         = 4.0
 	columnGap          = 8.0
-	entryHead          = 3.2 // from the heading's baseline to the first line's top
+	entryGap           = page.Heading + 3 // from the last line to the next heading's baseline
+	entryHead          = 3.2              // from the heading's baseline to the first line's top
 )
 
 // drawEntry draws an entry into a room, the heading's baseline on its upper edge: as many lines
@@ -62,7 +63,7 @@ func drawEntry(pg *page.Page, room plane.Rect, e Entry) (bottom float64) {
 		}
 		bottom = max(bottom, at.Y)
 	}
-	return bottom + page.Heading + 3
+	return bottom + entryGap
 }
 
 // columns returns in how many columns an entry's lines stand, how many in each, how wide one

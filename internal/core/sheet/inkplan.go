@@ -52,7 +52,7 @@ func InkMap(ink finish.Ink, p grid.Plan) page.Page {
 		}
 	}
 	for _, piece := range ink.Ruled {
-		pg.Add(page.Path{Points: piece[:], Width: 0.6, Stroke: endInk, Dash: 1.5})
+		drawErased(&pg, piece[0], piece[1])
 	}
 	for _, a := range ink.Areas {
 		if size := min(5, a.Breadth*0.7); a.Tool != finish.FineTip && size >= 1.8 {
@@ -151,7 +151,11 @@ func drawRisk(pg *page.Page, at plane.Point) {
 }
 
 func drawnErase(pg *page.Page, in plane.Rect) {
-	pg.Add(page.Path{Points: []plane.Point{plane.Pt(in.Min.X, in.Middle().Y), plane.Pt(in.Max.X, in.Middle().Y)}, Width: 0.6, Stroke: endInk, Dash: 1.5})
+	drawErased(pg, plane.Pt(in.Min.X, in.Middle().Y), plane.Pt(in.Max.X, in.Middle().Y))
+}
+
+func drawErased(pg *page.Page, a, b plane.Point) {
+	pg.Add(page.Path{Points: []plane.Point{a, b}, Width: 0.6, Stroke: endInk, Dash: 1.5})
 }
 
 func capital(s string) string {
@@ -232,7 +236,7 @@ func (w Wish) planned(p planned) (page.Page, error) {
 			beside.Min.Y = drawEntry(&pg, beside, lists[0])
 			lists = lists[1:]
 		}
-		below = max(below, beside.Min.Y-page.Heading-3)
+		below = max(below, beside.Min.Y-entryGap)
 	}
 	rest := plane.Rect{Min: plane.Pt(in.Min.X, below+page.Heading+4), Max: in.Max}
 	if p.extra != nil {

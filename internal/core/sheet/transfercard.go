@@ -87,19 +87,24 @@ func TransferCard(w Wish, p transfer.Plan, way transfer.Way, list []string) ([]p
 // the papers.
 type stepRows struct {
 	steps []transfer.Step
-	stack float64 // how wide the papers are drawn, mm
-	words float64 // and the words beside them
+	drawn []page.Page // their papers
+	stack float64     // how wide the papers are drawn, mm
+	words float64     // and the words beside them
 }
 
 func stepsOf(way transfer.Way, width float64) stepRows {
 	stack := min(stepStack, width*0.6)
-	return stepRows{way.Steps, stack, width - stack - 14}
+	rows := stepRows{steps: way.Steps, stack: stack, words: width - stack - 14}
+	for _, step := range way.Steps {
+		rows.drawn = append(rows.drawn, Stack(step))
+	}
+	return rows
 }
 
 // high returns how much of a page a step takes, its papers drawn k times as wide.
 func (s stepRows) high(i int, k float64) float64 {
 	words := float64(len(page.Wrap(s.steps[i].Do, page.Body, s.words, false))) * page.Body * page.Leading
-	return max(words+3, float64(Stack(s.steps[i]).Size.H)*k*s.stack/stackWide)
+	return max(words+3, float64(s.drawn[i].Size.H)*k*s.stack/stackWide)
 }
 
 // fit returns how large papers are drawn so that all steps stand on one page, and the gap
@@ -122,7 +127,7 @@ func (s stepRows) draw(pg *page.Page, i int, at plane.Point, k float64) {
 	pg.Line(at.X, at.Y-1, at.X+s.words+s.stack+14, at.Y-1, 0.2, page.Faint)
 	pg.Add(page.Text{At: plane.Pt(at.X, at.Y+6), Size: page.Heading, Words: fmt.Sprint(i + 1), Bold: true, Color: page.Ink})
 	pg.Paragraph(plane.Pt(at.X+8, at.Y+5.6), page.Body, s.words, false, s.steps[i].Do)
-	drawScaled(pg, Stack(s.steps[i]), plane.Pt(at.X+s.words+14, at.Y), k*s.stack/stackWide)
+	drawScaled(pg, s.drawn[i], plane.Pt(at.X+s.words+14, at.Y), k*s.stack/stackWide)
 }
 
 // Of the drawing of where a drawing goes, in millimetres: its longer side, the room beside it for
