@@ -17,7 +17,32 @@ import (
 type Copy struct {
 	Addr string
 	Log  string // its file
-	cmd  *exec.Cmd
+	*process
+}
+
+// process is a program that was started.
+type process struct {
+	cmd   *exec.Cmd
+	ended chan struct{} // closed when it has
+}
+
+func begin(cmd *exec.Cmd) (*process, error) {
+	p := &process{cmd, make(chan struct{})}
+	if err := cmd.Start(); err != nil {
+		return nil, err
+	}
+	go func() { cmd.Wait(); close(p.ended) }()
+	return p, nil
+}
+
+// end asks it to end and waits until it has. The error is that of one that is gone.
+func (p *process) end(how os.Signal) error {
+	if p == nil {
+		return nil
+	}
+	err := p.cmd.Process.Signal(how)
+	<-p.ended
+	return err
 }
 
 // Build builds the program into a folder and returns its path.
@@ -43,26 +68,28 @@ func (c *Copy) Start(binary, data, dsn string) error {
 		return err
 	}
 	defer logged.Close()
-	c.cmd = exec.Command(binary, "serve", "--addr", c.Addr, "--proxy", "127.0.0.1", "--data", data)
-	c.cmd.Env = append(os.Environ(), "ZESTY_DSN="+dsn)
-	c.cmd.Stdout, c.cmd.Stderr = logged, logged
-	return c.cmd.Start()
-}
-
-// Kill ends the copy at once, as a machine dies.
-func (c *Copy) Kill() error {
-	err := c.cmd.Process.Kill()
-	c.cmd.Wait()
+	cmd := exec.Command(binary, "serve", "--addr", c.Addr, "--proxy", "127.0.0.1", "--data", data)
+	cmd.Env = append(os.Environ(), "ZESTY_DSN="+dsn)
+	cmd.Stdout, cmd.Stderr = logged, logged
+	c.process, err = begin(cmd)
 	return err
 }
 
-// Stop ends the copy in order.
-func (c *Copy) Stop() {
-	if c.cmd != nil && c.cmd.Process != nil {
-		c.cmd.Process.Signal(syscall.SIGTERM) // it may be gone
-		c.cmd.Wait()
+// Ready waits until the copy answers that all is well, a minute at most. The error has
+// the end of its log: a copy that could not start says there why.
+func (c *Copy) Ready() error {
+	if err := ready("http://"+c.Addr+"/readyz", c.ended); err != nil {
+		text, _ := os.ReadFile(c.Log) // whatever there is
+		return fmt.Errorf("%w; its log ends: %s", err, text[max(0, len(text)-2000):])
 	}
+	return nil
 }
+
+// Kill ends the copy at once, as a machine dies.
+func (c *Copy) Kill() error { return c.end(syscall.SIGKILL) }
+
+// Stop ends the copy in order.
+func (c *Copy) Stop() { c.end(syscall.SIGTERM) }
 
 // PID is the copy's process.
 func (c *Copy) PID() int { return c.cmd.Process.Pid }
@@ -70,7 +97,7 @@ func (c *Copy) PID() int { return c.cmd.Process.Pid }
 // Proxy is haproxy before copies of the program.
 type Proxy struct {
 	Addr string
-	cmd  *exec.Cmd
+	*process
 }
 
 // NewProxy starts haproxy before copies. A request that reached a copy is not sent to
@@ -108,28 +135,31 @@ backend copies
 	if err := os.WriteFile(path, []byte(config), 0o644); err != nil {
 		return nil, err
 	}
-	p := &Proxy{Addr: addr, cmd: exec.Command("/usr/sbin/haproxy", "-db", "-f", path)}
-	if err := p.cmd.Start(); err != nil {
+	started, err := begin(exec.Command("/usr/sbin/haproxy", "-db", "-f", path))
+	if err != nil {
 		return nil, err
 	}
-	return p, Ready("http://" + addr + "/readyz")
+	return &Proxy{addr, started}, ready("http://"+addr+"/readyz", started.ended)
 }
 
 // Stop ends haproxy.
-func (p *Proxy) Stop() {
-	p.cmd.Process.Kill()
-	p.cmd.Wait()
-}
+func (p *Proxy) Stop() { p.end(syscall.SIGKILL) }
 
-// Ready waits until an address answers that all is well, a minute at most.
-func Ready(at string) error {
+// ready waits until an address answers that all is well, a minute at most, or until who
+// should answer has ended.
+func ready(at string, ended <-chan struct{}) error {
 	c := &http.Client{Timeout: 2 * time.Second}
-	for until := time.Now().Add(time.Minute); time.Now().Before(until); time.Sleep(100 * time.Millisecond) {
+	for until := time.Now().Add(time.Minute); time.Now().Before(until); {
 		if res, err := c.Get(at); err == nil {
 			res.Body.Close()
 			if res.StatusCode == http.StatusOK {
 				return nil
 			}
+		}
+		select {
+		case <-ended:
+			return fmt.Errorf("%s ended before it was ready", at)
+		case <-time.After(100 * time.Millisecond):
 		}
 	}
 	return fmt.Errorf("%s is not ready within a minute", at)

@@ -48,7 +48,7 @@ func build(ctx context.Context) (h *house, err error) {
 		}
 	}
 	for _, c := range h.copies {
-		if err := trial.Ready("http://" + c.Addr + "/readyz"); err != nil {
+		if err := c.Ready(); err != nil {
 			return h, err
 		}
 	}

@@ -117,8 +117,7 @@ func (l *lesson) kills(ctx context.Context) error {
 	}
 	pause(0.15)
 	second := l.copies[1]
-	err := l.killed("a copy", second.Kill)
-	if err != nil {
+	if err := l.killed("a copy", second.Kill); err != nil {
 		return err
 	}
 	pause(0.1)

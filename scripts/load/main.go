@@ -62,7 +62,7 @@ func run(ctx context.Context, o options) (err error) {
 		return err
 	}
 	defer server.Stop()
-	if err := trial.Ready("http://" + server.Addr + "/readyz"); err != nil {
+	if err := server.Ready(); err != nil {
 		return err
 	}
 	proxy, err := trial.NewProxy(dir, []*trial.Copy{server})
