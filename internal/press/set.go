@@ -335,7 +335,7 @@ func (s Set) wish(spec Spec) (sheet.Wish, error) {
 const ViewsGap measure.Length = 12
 
 // Pressed returns the views whose points somebody pressed, to be brought to one height; none
-// where they are fewer than two.
+// where they are too few to be lined up.
 func Pressed(views []store.PressedView, marks map[uint64][]store.Landmark) (all []sheet.View) {
 	for _, v := range views {
 		if !v.Pressed || v.Picture == nil {
@@ -347,7 +347,7 @@ func Pressed(views []store.PressedView, marks map[uint64][]store.Landmark) (all 
 		}
 		all = append(all, one)
 	}
-	if len(all) < 2 {
+	if len(all) < sighting.FewestViews {
 		return nil
 	}
 	return all

@@ -16,17 +16,13 @@ const level = 0.06
 // Weigh returns the balance of a picture: every place weighs by how dark it is.
 func Weigh(img *image.RGBA) Balance {
 	w, h := img.Rect.Dx(), img.Rect.Dy()
-	step := max(1, int(math.Sqrt(float64(w)*float64(h)/samples)))
 	var b Balance
 	sum := 0.0
-	for y := step / 2; y < h; y += step {
-		for x := step / 2; x < w; x += step {
-			p := img.Pix[y*img.Stride+4*x:]
-			dark := 100 - Of(p[0], p[1], p[2]).L
-			sum += dark
-			b.Across += dark * (2*(float64(x)+0.5)/float64(w) - 1)
-			b.Down += dark * (2*(float64(y)+0.5)/float64(h) - 1)
-		}
+	for at, p := range places(img) {
+		dark := 100 - Of(p[0], p[1], p[2]).L
+		sum += dark
+		b.Across += dark * (2*(float64(at.X)+0.5)/float64(w) - 1)
+		b.Down += dark * (2*(float64(at.Y)+0.5)/float64(h) - 1)
 	}
 	if sum == 0 {
 		return Balance{}

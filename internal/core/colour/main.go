@@ -3,6 +3,7 @@ package colour
 import (
 	"cmp"
 	"image"
+	"iter"
 	"math"
 	"slices"
 	"strings"
@@ -55,17 +56,27 @@ func Mains(img *image.RGBA) []Main {
 	return described(all, len(centres), at)
 }
 
-func sampled(img *image.RGBA) []sample {
+func sampled(img *image.RGBA) (all []sample) {
 	w, h := img.Rect.Dx(), img.Rect.Dy()
-	step := max(1, int(math.Sqrt(float64(w)*float64(h)/samples)))
-	var all []sample
-	for y := step / 2; y < h; y += step {
-		for x := step / 2; x < w; x += step {
-			p := img.Pix[y*img.Stride+4*x:]
-			all = append(all, sample{Of(p[0], p[1], p[2]), y*3/h*3 + x*3/w, p[0], p[1], p[2]})
-		}
+	for at, p := range places(img) {
+		all = append(all, sample{Of(p[0], p[1], p[2]), at.Y*3/h*3 + at.X*3/w, p[0], p[1], p[2]})
 	}
 	return all
+}
+
+// places gives the pixels, evenly spread, at which a picture's colours are looked at.
+func places(img *image.RGBA) iter.Seq2[image.Point, []uint8] {
+	w, h := img.Rect.Dx(), img.Rect.Dy()
+	step := max(1, int(math.Sqrt(float64(w)*float64(h)/samples)))
+	return func(yield func(image.Point, []uint8) bool) {
+		for y := step / 2; y < h; y += step {
+			for x := step / 2; x < w; x += step {
+				if !yield(image.Pt(x, y), img.Pix[y*img.Stride+4*x:]) {
+					return
+				}
+			}
+		}
+	}
 }
 
 // farApart returns the mean colour's furthest neighbour, then again and again

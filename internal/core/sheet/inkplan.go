@@ -93,16 +93,8 @@ func InkLists(ink finish.Ink) []Entry {
 	}
 	lists := []Entry{tools, {Head: "In which order", Lines: []string{ink.Start, "Outlines first, then the fillings, by their numbers."}}}
 	if risks := (Entry{Head: "Take care in"}); len(ink.Risks) > 0 {
-		by := map[string][]string{}
-		for _, r := range ink.Risks {
-			if by[r.Why] == nil {
-				risks.Lines = append(risks.Lines, r.Why)
-			}
-			by[r.Why] = append(by[r.Why], r.Box)
-		}
-		for i, why := range risks.Lines {
-			risks.Lines[i] = strings.Join(by[why], ", ") + ": " + why
-			risks.signs = append(risks.signs, drawnRisk)
+		for _, of := range alikeIn(ink.Risks, func(r finish.Risk) (why, box string) { return r.Why, r.Box }) {
+			risks.say(drawnRisk, strings.Join(of.boxes, ", ")+": "+of.first.Why)
 		}
 		lists = append(lists, risks)
 	}

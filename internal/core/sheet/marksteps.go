@@ -78,7 +78,7 @@ func (d stepDrawing) line(a, b plane.Point, width float64) {
 }
 
 func (d stepDrawing) dashed(a, b plane.Point) {
-	d.pg.Add(page.Path{Points: []plane.Point{a, b}, Width: 0.45, Stroke: page.Ink, Dash: 1})
+	d.pg.Add(dashed(a, b, 0.45, page.Ink))
 }
 
 func (d stepDrawing) draw(show grid.Shown) {

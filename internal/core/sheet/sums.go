@@ -32,9 +32,12 @@ func box(at func(x, y float64) plane.Point, x, y float64, s measure.Size, width 
 	return page.BoxPath(plane.Rect{Min: p, Max: q}, width, c)
 }
 
-func dashed(p, q plane.Point) page.Path {
-	return page.Path{Points: []plane.Point{p, q}, Width: 0.3, Stroke: page.Faint, Dash: 1.5}
+func dashed(p, q plane.Point, width float64, c page.Color) page.Path {
+	return page.Path{Points: []plane.Point{p, q}, Width: width, Stroke: c, Dash: 1.5}
 }
+
+// guide is a line of construction.
+func guide(p, q plane.Point) page.Path { return dashed(p, q, 0.3, page.Faint) }
 
 // Ratio draws a picture beside its drawing on the stock it is cut from, to one scale.
 func Ratio(picture, drawing, stock measure.Size, u measure.Unit) page.Page {
@@ -45,7 +48,7 @@ func Ratio(picture, drawing, stock measure.Size, u measure.Unit) page.Page {
 	pg, at, _ := sum("Proportion", plane.Rect{Max: plane.Pt(float64(picture.W+max(drawing.W, stock.W))+gap, high)})
 	left := float64(picture.W) + gap
 	pg.Add(box(at, left, high-float64(stock.H), stock, 0.3, page.Faint), box(at, 0, high-float64(picture.H), picture, 0.5, page.Ink), box(at, left, high-float64(drawing.H), drawing, 0.5, page.Ink))
-	pg.Add(dashed(at(0, high), at(float64(picture.W), high-float64(picture.H))), dashed(at(left, high), at(left+float64(drawing.W), high-float64(drawing.H))))
+	pg.Add(guide(at(0, high), at(float64(picture.W), high-float64(picture.H))), guide(at(left, high), at(left+float64(drawing.W), high-float64(drawing.H))))
 	say(&pg, at(float64(picture.W)/2, high).Add(plane.Pt(0, 4.5)), picture.Text(u), page.Middle)
 	say(&pg, at(left+float64(drawing.W)/2, high).Add(plane.Pt(0, 4.5)), drawing.Text(u), page.Middle)
 	return pg
@@ -76,7 +79,7 @@ func Threads(f sighting.StringFrame, s sighting.Sight, u measure.Unit) page.Page
 	pg.Ring(eye, 1.6, page.Ink)
 	for _, side := range []float64{-1, 1} {
 		q := at(far, side*cover/2)
-		pg.Add(dashed(eye, q))
+		pg.Add(guide(eye, q))
 	}
 	line := func(x, half, width float64) {
 		p, q := at(x, -half), at(x, half)
@@ -107,7 +110,7 @@ func Pointings(points []sighting.Pointed, solid bool) page.Page {
 	}
 	pg, at, _ := sum("Angle and distance", reach)
 	fixed := at(0, 0)
-	pg.Add(dashed(fixed, fixed.Add(plane.Pt(0, -10))))
+	pg.Add(guide(fixed, fixed.Add(plane.Pt(0, -10))))
 	pg.Ring(fixed, 1.4, page.Ink)
 	say(&pg, fixed.Add(plane.Pt(2.5, 4)), "fixed point", page.Start)
 	for _, p := range points {
@@ -115,7 +118,7 @@ func Pointings(points []sighting.Pointed, solid bool) page.Page {
 		pg.Line(fixed.X, fixed.Y, q.X, q.Y, 0.4, page.Ink)
 		if solid && p.Drop > 0 {
 			down := at(float64(p.X), float64(p.Y+p.Drop))
-			pg.Add(dashed(q, down))
+			pg.Add(guide(q, down))
 			q = down
 		}
 		pg.Ring(q, 1, page.Ink)
@@ -134,14 +137,14 @@ func Carried(points, carried []sighting.Carried) page.Page {
 	pg, at, _ := sum("Sight-size", plane.Rect{Min: plane.Pt(-3*wide, 0), Max: plane.Pt(3*wide, tall)})
 	for side, all := range [][]sighting.Carried{points, carried} {
 		plumb := wide * (3.2*float64(side) - 1.6)
-		pg.Add(dashed(at(plumb, 0), at(plumb, tall)))
+		pg.Add(guide(at(plumb, 0), at(plumb, tall)))
 		say(&pg, at(plumb, 0).Add(plane.Pt(0, -2)), []string{"picture", "drawing"}[side], page.Middle)
 		for i, p := range all {
 			q := at(plumb+float64(p.In), float64(p.Height))
 			pg.Ring(q, 1, page.Ink)
 			say(&pg, q.Add(plane.Pt(1.8, -1.2)), p.Name, page.Start)
 			if side == 1 {
-				pg.Add(dashed(at(-1.6*wide+float64(points[i].In), float64(points[i].Height)), q))
+				pg.Add(guide(at(-1.6*wide+float64(points[i].In), float64(points[i].Height)), q))
 			}
 		}
 	}
@@ -152,7 +155,7 @@ func Carried(points, carried []sighting.Carried) page.Page {
 func Overlaid(picture, stock measure.Size, u measure.Unit) page.Page {
 	pg, at, _ := sum("Same-size overlay", plane.Rect{Max: plane.Pt(float64(stock.W), float64(stock.H))})
 	pg.Add(box(at, 0, 0, stock, 0.3, page.Faint), box(at, 0, 0, picture, 0.6, page.Ink))
-	pg.Add(dashed(at(0, 0), at(float64(picture.W), float64(picture.H))), dashed(at(0, float64(picture.H)), at(float64(picture.W), 0)))
+	pg.Add(guide(at(0, 0), at(float64(picture.W), float64(picture.H))), guide(at(0, float64(picture.H)), at(float64(picture.W), 0)))
 	say(&pg, at(float64(picture.W)/2, float64(picture.H)/2).Add(plane.Pt(0, 5)), picture.Text(u), page.Middle)
 	return pg
 }

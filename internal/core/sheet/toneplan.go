@@ -104,18 +104,11 @@ func ToneLists(t finish.Tone) []Entry {
 		order.say(filled(greyOf(s.Light)), line)
 	}
 	marks := Entry{Head: "Marks that fit"}
-	by := map[string][]string{}
-	for _, k := range t.Marks {
-		if by[k.Mark] == nil {
-			marks.say(func(pg *page.Page, in plane.Rect) {
-				pg.Add(page.BoxPath(in, 0.2, page.Faint))
-				drawStrokes(pg, in, k)
-			}, k.Mark)
-		}
-		by[k.Mark] = append(by[k.Mark], k.Box)
-	}
-	for i, m := range marks.Lines {
-		marks.Lines[i] = capital(m) + ": " + boxesOf(by[m], len(t.Marks))
+	for _, of := range alikeIn(t.Marks, func(k finish.Mark) (mark, box string) { return k.Mark, k.Box }) {
+		marks.say(func(pg *page.Page, in plane.Rect) {
+			pg.Add(page.BoxPath(in, 0.2, page.Faint))
+			drawStrokes(pg, in, of.first)
+		}, capital(of.first.Mark)+": "+boxesOf(of.boxes, len(t.Marks)))
 	}
 	lists := []Entry{order, marks}
 	if white := (Entry{Head: "Keep white"}); len(t.Whites) > 0 {
@@ -129,6 +122,27 @@ func ToneLists(t finish.Tone) []Entry {
 func greyOf(light float64) page.Color {
 	g := picture.GreyOf(light)
 	return page.Color{R: g, G: g, B: g}
+}
+
+// together is what is said of some boxes alike, and the first it is said of.
+type together[T any] struct {
+	first T
+	boxes []string
+}
+
+// alikeIn puts together those of which the same is said, in the order in which it first is.
+func alikeIn[T any](all []T, says func(T) (words, box string)) (groups []together[T]) {
+	at := map[string]int{}
+	for _, one := range all {
+		words, box := says(one)
+		i, there := at[words]
+		if !there {
+			i, at[words] = len(groups), len(groups)
+			groups = append(groups, together[T]{first: one})
+		}
+		groups[i].boxes = append(groups[i].boxes, box)
+	}
+	return groups
 }
 
 // boxesOf lists boxes, or says that they are all or most of them.

@@ -46,9 +46,12 @@ type Misfit struct {
 	Lower      measure.Length
 }
 
-// Views fewer than that are nothing to line up; pressed points nearer to each other than
-// a share of their picture's height are too near to measure by (ours).
-const fewestViews, mostViews, leastPressed = 2, 6, 0.02
+// FewestViews and MostViews are how many pictures can be lined up.
+const FewestViews, MostViews = 2, 6
+
+// leastPressed is how far pressed points must lie apart to be measured by, of the
+// picture's height (ours).
+const leastPressed = 0.02
 
 // sameLevel is how far a mark may stand from its line, as a share of the height (ours).
 const sameLevel = 0.01
@@ -84,8 +87,8 @@ func LineUp(views []Pictured, sheet measure.Size, gap measure.Length) (Lined, er
 }
 
 func canLineUp(views []Pictured, sheet measure.Size, gap measure.Length) error {
-	if len(views) < fewestViews || len(views) > mostViews {
-		return ask("%d to %d pictures are brought to one height, got %d", fewestViews, mostViews, len(views))
+	if len(views) < FewestViews || len(views) > MostViews {
+		return ask("%d to %d pictures are brought to one height, got %d", FewestViews, MostViews, len(views))
 	}
 	if gap < 0 || gap*measure.Length(len(views)+1) >= sheet.W || 2*gap >= sheet.H {
 		return ask("the gaps leave no room on the sheet; make them narrower")

@@ -9,6 +9,7 @@ import (
 	"zestysketch/internal/core/accuracy"
 	"zestysketch/internal/core/measure"
 	"zestysketch/internal/core/sheet"
+	"zestysketch/internal/core/sighting"
 	"zestysketch/internal/letters"
 	"zestysketch/internal/plans"
 	"zestysketch/internal/press"
@@ -17,10 +18,10 @@ import (
 )
 
 // Where a new view's points stand until somebody presses them, as shares of its height, and
-// how many views and marks on each there are at most.
+// how many marks there are on each at most.
 const (
 	guessTop, guessBottom = 0.1, 0.9
-	mostViews, mostMarks  = 6, 12
+	mostMarks             = 12
 	longestView           = 40
 )
 
@@ -74,7 +75,7 @@ func (a area) showViews(w http.ResponseWriter, r *http.Request) error {
 }
 
 func (a area) viewsOf(r *http.Request, p store.Project) (v viewsView, err error) {
-	v = viewsView{Project: p, Rail: kit.Rail{Project: p, Here: kit.StepPicture, Planned: p.PlanVersion > 0}, Most: mostViews}
+	v = viewsView{Project: p, Rail: kit.Rail{Project: p, Here: kit.StepPicture, Planned: p.PlanVersion > 0}, Most: sighting.MostViews}
 	views, err := a.Store.Views(r.Context(), p.ID)
 	if err != nil {
 		return v, err
@@ -149,8 +150,8 @@ func (a area) addView(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	if len(views) >= mostViews {
-		return kit.Ask("There are %d pictures already. Take one away first.", mostViews)
+	if len(views) >= sighting.MostViews {
+		return kit.Ask("There are %d pictures already. Take one away first.", sighting.MostViews)
 	}
 	picture, err := a.chosenPicture(r)
 	if err != nil {

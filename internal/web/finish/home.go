@@ -44,6 +44,11 @@ func (a area) taken(ctx context.Context, h hanging) (t taken, err error) {
 	return t, err
 }
 
+// finished reports whether every box of a student is ticked.
+func (t taken) finished(student uint64) bool {
+	return len(t.plans.Done(student, t.ticks[student])) >= t.plans.Count(student)
+}
+
 // homeOf says of one student's drawing what a family wants to know.
 func (t taken) homeOf(h hanging, k hung) sheet.Home {
 	id := k.Student.ID
@@ -169,7 +174,7 @@ func (a area) certificates(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	h.hands = slices.DeleteFunc(h.hands, func(k hung) bool { return len(t.homeOf(h, k).Done) < t.plans.Count(k.Student.ID) })
+	h.hands = slices.DeleteFunc(h.hands, func(k hung) bool { return !t.finished(k.Student.ID) })
 	if len(h.hands) == 0 {
 		return kit.Ask("Nobody has finished yet: a certificate is made for everybody whose boxes are all ticked.")
 	}
