@@ -105,37 +105,37 @@ func (n nightly) run(ctx context.Context, db *store.Store, dsn string, log *slog
 
 // make makes one backup by a name, and writes down who was forgotten.
 func (n nightly) make(ctx context.Context, dsn, name string) error {
-	to, err := n.recipient()
-	if err != nil {
-		return err
-	}
-	err = written(filepath.Join(n.dir, name), to, func(w io.Writer) error {
-		_, err := backup.Write(ctx, dsn, w)
-		return err
-	})
-	if err != nil {
+	if err := n.write(ctx, dsn, name); err != nil {
 		return err
 	}
 	return rememberForgotten(ctx, dsn, n.dir)
 }
 
-// before makes a backup of a database whose tables an older program made.
-func (n nightly) before(ctx context.Context, dsn string) error {
-	if n.dir == "" {
-		return nil
-	}
-	older, err := store.Older(ctx, dsn)
-	if err != nil || older == "" {
-		return err
-	}
+func (n nightly) write(ctx context.Context, dsn, name string) error {
 	to, err := n.recipient()
 	if err != nil {
 		return err
 	}
-	return written(filepath.Join(n.dir, "before-"+store.Tables()+"-"+time.Now().Format(time.DateOnly)+backup.Ending), to, func(w io.Writer) error {
+	return written(filepath.Join(n.dir, name), to, func(w io.Writer) error {
 		_, err := backup.Write(ctx, dsn, w)
 		return err
 	})
+}
+
+// before returns what makes a backup of a database whose tables an older program made;
+// nil where no backups are wanted. Each start has a file of its own: one that was cut off
+// leaves tables half brought up to date, and the backup of before is the one that counts.
+func (n nightly) before(dsn string) func(context.Context) error {
+	if n.dir == "" {
+		return nil
+	}
+	return func(ctx context.Context) error {
+		name := "before-" + store.Tables() + time.Now().Format("-2006-01-02-150405.000") + backup.Ending
+		if err := n.write(ctx, dsn, name); err != nil {
+			return fmt.Errorf("backing up before the tables are brought up to date: %w", err)
+		}
+		return nil
+	}
 }
 
 // prune removes the nights' backups but the latest; others are somebody's own.

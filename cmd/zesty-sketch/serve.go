@@ -170,12 +170,9 @@ func (s serveFlags) serve(ctx context.Context, listener net.Listener, std stream
 		return err
 	}
 	defer func() { err = errors.Join(err, stop()) }()
-	if err := s.nightly.before(ctx, dsn); err != nil {
-		return fmt.Errorf("backing up before the tables are brought up to date: %w", err)
-	}
 	log := slog.New(slog.NewTextHandler(std.err, nil))
 	slog.SetDefault(log)
-	db, err := store.Open(ctx, dsn)
+	db, err := store.OpenAfter(ctx, dsn, s.nightly.before(dsn))
 	if err != nil {
 		return err
 	}

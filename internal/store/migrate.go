@@ -26,6 +26,9 @@ var ErrNewer = errors.New("this database was last used by a newer Zesty Sketch; 
 // up to date.
 const patience = 5 * time.Minute
 
+// awayFor is how long a program that starts waits for a database that goes away meanwhile.
+const awayFor = time.Minute
+
 // Tables names the last migration that this program knows: which tables it works with.
 func Tables() string {
 	all, err := steps()
@@ -35,31 +38,45 @@ func Tables() string {
 	return all[len(all)-1].ID
 }
 
-// Older returns the last migration of a database whose tables this program would
+// older returns the last migration of a database whose tables this program would
 // bring up to date; empty where there is nothing to do, or nothing there.
-func Older(ctx context.Context, dsn string) (tables string, err error) {
-	db, err := Raw(dsn)
-	if err != nil {
-		return "", err
-	}
-	defer db.Close()
-	var there int
-	err = db.QueryRowContext(ctx, "SELECT COUNT(*) FROM information_schema.tables WHERE table_schema = DATABASE() AND table_name = 'migrations'").Scan(&there)
-	if err != nil || there == 0 {
-		return "", err
+func (s *Store) older(ctx context.Context) (tables string, err error) {
+	if !s.with(ctx).Migrator().HasTable("migrations") {
+		return "", nil
 	}
 	var last sql.NullString
-	if err := db.QueryRowContext(ctx, "SELECT MAX(id) FROM migrations").Scan(&last); err != nil || last.String >= Tables() {
+	err = s.with(ctx).Raw("SELECT MAX(id) FROM migrations").Scan(&last).Error
+	if last.String >= Tables() {
 		return "", err
 	}
-	return last.String, nil
+	return last.String, err
 }
 
-// migrate runs every migration that has not run yet, in the order of their
-// names, up to the one named, or all of them. Of several programs that start at
-// once one does it and the others wait. The error is ErrNewer for one that this
-// program does not know.
-func (s *Store) migrate(ctx context.Context, upTo string) error {
+// migrate runs every migration that has not run yet, in the order of their names, up to
+// the one named, or all of them. Ahead of changing tables that an older program made it
+// calls before, which may be nil. Of several programs that start at once one does it and
+// the others wait; where the database goes away meanwhile, it is waited for. The error is
+// ErrNewer for a migration that this program does not know.
+func (s *Store) migrate(ctx context.Context, upTo string, before func(context.Context) error) error {
+	return patiently(ctx, func(err error) bool { return Away(err) || passes(err) }, func() error { return s.migrateOnce(ctx, upTo, before) })
+}
+
+// patiently does something, and again where its error passes, for awayFor at most.
+func patiently(ctx context.Context, passes func(error) bool, do func() error) error {
+	for until := time.Now().Add(awayFor); ; {
+		err := do()
+		if err == nil || !passes(err) || time.Now().After(until) {
+			return err
+		}
+		select {
+		case <-ctx.Done():
+			return errors.Join(ctx.Err(), err)
+		case <-time.After(300 * time.Millisecond):
+		}
+	}
+}
+
+func (s *Store) migrateOnce(ctx context.Context, upTo string, before func(context.Context) error) error {
 	steps, err := steps()
 	if err != nil {
 		return err
@@ -71,6 +88,9 @@ func (s *Store) migrate(ctx context.Context, upTo string) error {
 		return err
 	}
 	return s.alone(ctx, "tables", patience, func() error {
+		if err := s.readied(ctx, before); err != nil {
+			return err
+		}
 		options := *gormigrate.DefaultOptions
 		options.ValidateUnknownMigrations = true
 		all := gormigrate.New(s.with(ctx), &options, steps)
@@ -84,6 +104,18 @@ func (s *Store) migrate(ctx context.Context, upTo string) error {
 		}
 		return err
 	})
+}
+
+// readied calls before, if there is one, where an older program made the tables.
+func (s *Store) readied(ctx context.Context, before func(context.Context) error) error {
+	if before == nil {
+		return nil
+	}
+	older, err := s.older(ctx)
+	if err != nil || older == "" {
+		return err
+	}
+	return before(ctx)
 }
 
 // steps returns the migrations, one a file.

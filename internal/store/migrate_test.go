@@ -1,14 +1,19 @@
 package store
 
 import (
+	"bytes"
 	"context"
 	"database/sql"
 	"errors"
 	"fmt"
+	"io"
 	"maps"
+	"net"
 	"strings"
 	"sync"
+	"sync/atomic"
 	"testing"
+	"time"
 
 	"github.com/go-gormigrate/gormigrate/v2"
 	mysqldriver "github.com/go-sql-driver/mysql"
@@ -202,22 +207,113 @@ func TestExactNames(t *testing.T) {
 	}
 }
 
-// A database that an older program made is known as such; a present one, and one
-// without tables, are not.
-func TestOlderTables(t *testing.T) {
-	ctx, dsn := context.Background(), mariadbtest.DSN(t)
-	for _, c := range []struct{ upTo, want string }{{"none", ""}, {"0007_gists", "0007_gists"}, {Tables(), ""}} {
-		if c.upTo != "none" {
-			if err := MakeTables(ctx, dsn, c.upTo); err != nil {
+// Before the tables of an older program are brought up to date, and only then, what is to be
+// done first is done, by one of the copies that start at once.
+func TestBeforeOlderTables(t *testing.T) {
+	ctx := context.Background()
+	for upTo, want := range map[string]int32{"": 0, "0007_gists": 1, Tables(): 0} {
+		dsn := mariadbtest.DSN(t)
+		if upTo != "" {
+			if err := MakeTables(ctx, dsn, upTo); err != nil {
 				t.Fatal(err)
 			}
 		}
-		if got, err := Older(ctx, dsn); err != nil || got != c.want {
-			t.Errorf("made up to %s: %q, %v; want %q", c.upTo, got, err, c.want)
+		var calls atomic.Int32
+		var all sync.WaitGroup
+		for range 4 {
+			all.Go(func() {
+				s, err := OpenAfter(ctx, dsn, func(context.Context) error {
+					calls.Add(1)
+					var last string
+					if err := raw(t, dsn).QueryRow("SELECT MAX(id) FROM migrations").Scan(&last); err != nil || last != upTo {
+						t.Errorf("called with tables of %q (%v), want %q", last, err, upTo)
+					}
+					return nil
+				})
+				if err != nil {
+					t.Error(err)
+					return
+				}
+				s.Close()
+			})
 		}
+		all.Wait()
+		if got := calls.Load(); got != want {
+			t.Errorf("tables of %q: called %d times, want %d", upTo, got, want)
+		}
+	}
+	dsn := mariadbtest.DSN(t)
+	if err := MakeTables(ctx, dsn, "0007_gists"); err != nil {
+		t.Fatal(err)
+	}
+	full := errors.New("no room for a backup")
+	if _, err := OpenAfter(ctx, dsn, func(context.Context) error { return full }); !errors.Is(err, full) {
+		t.Errorf("what could not be done first: %v", err)
+	}
+	var last string
+	if err := raw(t, dsn).QueryRow("SELECT MAX(id) FROM migrations").Scan(&last); err != nil || last != "0007_gists" {
+		t.Errorf("tables of %q (%v) after it", last, err)
 	}
 	if err := MakeTables(ctx, dsn, "9999_later"); !errors.Is(err, ErrNewer) {
 		t.Errorf("of a later program: %v", err)
+	}
+}
+
+// A start whose connections are cut in its middle, as those to a server that another of
+// several takes over from, goes on; one whose database was never there ends at once.
+func TestAwayWhileStarting(t *testing.T) {
+	config, err := mysqldriver.ParseDSN(mariadbtest.DSN(t))
+	if err != nil {
+		t.Fatal(err)
+	}
+	l, err := net.Listen("tcp", "127.0.0.1:0")
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer l.Close()
+	server := config.Addr
+	var seen, cut atomic.Int32
+	go func() {
+		for {
+			from, err := l.Accept()
+			if err != nil {
+				return
+			}
+			to, err := net.Dial("tcp", server)
+			if err != nil {
+				from.Close()
+				continue
+			}
+			go func() { io.Copy(from, to); from.Close() }()
+			go func() {
+				defer to.Close()
+				defer from.Close()
+				some := make([]byte, 64<<10)
+				for {
+					n, err := from.Read(some)
+					if err != nil {
+						return
+					}
+					if bytes.Contains(some[:n], []byte("CREATE TABLE")) && seen.Add(1)%7 == 0 && cut.Add(1) < 4 {
+						return
+					}
+					if _, err := to.Write(some[:n]); err != nil {
+						return
+					}
+				}
+			}()
+		}
+	}()
+	config.Addr = l.Addr().String()
+	s, err := Open(context.Background(), config.FormatDSN())
+	if err != nil || cut.Load() < 3 {
+		t.Fatalf("%v after %d cuts, want a start that goes on", err, cut.Load())
+	}
+	s.Close()
+	l.Close()
+	began := time.Now()
+	if _, err := Open(context.Background(), config.FormatDSN()); err == nil || time.Since(began) > 10*time.Second {
+		t.Errorf("nobody there: %v after %v", err, time.Since(began))
 	}
 }
 

@@ -47,15 +47,24 @@ type common struct {
 }
 
 // Open connects to the database at dsn, whatever it leaves unsaid, and brings
-// its tables up to date. The error wraps ErrDSN where it is no address of a
+// its tables up to date. A database that goes away while it starts, and several servers none
+// of which is there yet, are waited for. The error wraps ErrDSN where it is no address of a
 // database, and ErrNewer where a later program has been at it. The usual log hears
 // when another server of several is gone on with, and of statements that took long.
-func Open(ctx context.Context, dsn string) (*Store, error) {
-	s, err := connect(dsn)
+func Open(ctx context.Context, dsn string) (*Store, error) { return OpenAfter(ctx, dsn, nil) }
+
+// OpenAfter is Open that calls before, ahead of bringing tables up to date that an older
+// program made. Of several copies that start at once the one that does it calls its own.
+func OpenAfter(ctx context.Context, dsn string, before func(context.Context) error) (*Store, error) {
+	var s *Store
+	err := patiently(ctx, func(err error) bool { return errors.Is(err, cluster.ErrNone) }, func() (err error) {
+		s, err = connect(dsn)
+		return err
+	})
 	if err != nil {
 		return nil, err
 	}
-	if err := s.migrate(ctx, ""); err != nil {
+	if err := s.migrate(ctx, "", before); err != nil {
 		return nil, errors.Join(fmt.Errorf("bringing the tables up to date: %w", err), s.Close())
 	}
 	return s, nil
@@ -68,7 +77,7 @@ func MakeTables(ctx context.Context, dsn, upTo string) error {
 	if err != nil {
 		return err
 	}
-	return errors.Join(s.migrate(ctx, upTo), s.Close())
+	return errors.Join(s.migrate(ctx, upTo, nil), s.Close())
 }
 
 // Raw opens a pool of connections that give every value as the database writes
@@ -146,6 +155,12 @@ func (s *Store) with(ctx context.Context) *gorm.DB { return s.db.WithContext(ctx
 // certification failure) and lock wait timeout.
 var passing = []uint16{1213, 1205}
 
+// passes reports whether an error says that what was asked may be asked again.
+func passes(err error) bool {
+	var my *mysqldriver.MySQLError
+	return errors.As(err, &my) && slices.Contains(passing, my.Number)
+}
+
 const duplicateKey = 1062
 
 // change runs work in a transaction, again where the database asks for it.
@@ -154,8 +169,7 @@ func (s *Store) change(ctx context.Context, work func(tx *gorm.DB) error) error 
 	var err error
 	for try := range tries {
 		err = s.with(ctx).Transaction(work)
-		var my *mysqldriver.MySQLError
-		if !errors.As(err, &my) || !slices.Contains(passing, my.Number) {
+		if !passes(err) {
 			return known(err)
 		}
 		select {
