@@ -9,22 +9,27 @@ import (
 	"zestysketch/internal/core/plane"
 )
 
-// What a box that slipped by itself looks like. Of the lines that tell where its neighbours
-// have it from another place, wanted ones and those drawn in it, most speak for the other
-// place, so many times as many and so many boxes of line more, also of the wanted ones alone:
-// what both places explain, such as long lines along the way, says nothing. There, so far from
-// home and not at the end of what is searched, not less than a share of either is explained: of
-// a picture's lines a drawing may have the stronger alone. Other places worth as much lie along
-// one direction: the slip is known across it, where it is so long.
+// What a box that slipped by itself looks like. It is far from home, which is where its
+// neighbours have it, and not at the end of what is searched. Of the lines that tell home from
+// the other place, wanted ones and those drawn in it, most speak for the other, so many times
+// as many and so many boxes of line more, also of the wanted ones alone: what both places
+// explain, such as long lines along the way, says nothing. There not less than a share of
+// either is explained: of a picture's lines a drawing may have the stronger alone. Fewer lines
+// will do where they are found in places that no other box's lines explain. Other places worth
+// as much lie along one direction: the slip is known across it, where it is so long.
 const (
 	unexplained  = 0.75
 	slipCell     = 0.2
+	homeWide     = 0.12
 	fromHome     = 0.18
 	furthestTold = 0.55
-	leastAlone   = 0.4 // boxes of line, wanted and drawn
+	leastWanted  = 0.25 // boxes of line
+	leastOwn     = 0.4
 	timesMore    = 2
 	moreLine     = 0.4
 	moreWanted   = 0.35
+	timesMoreOwn = 3
+	moreOwn      = 0.6
 	toldAtLeast  = 0.25
 	keptAtLeast  = 0.35
 	worthAsMuch  = 0.1
@@ -32,6 +37,7 @@ const (
 	alongLine    = 0.06
 	keptCell     = 0.035 // how near a drawn mark's wanted line is then, boxes
 	placesTried  = 6
+	fixedReach   = 0.07
 	leastKnowing = 0.4 // of the boxes with lines; of another picture only some do, by chance
 )
 
@@ -71,12 +77,13 @@ func newLone(v volume, wanted [][]lines.Mark, drawn *lines.Index, n net, at []mo
 type place struct {
 	at         model
 	pairs      []pair
+	counts     float64
 	told, kept []float64 // how much of each wanted mark is explained there, and of each that is drawn in the box
 }
 
 // worth returns the share of the wanted lines that is explained, and the share of the drawn
 // ones, added up.
-func (p place) worth() float64 { return average(p.told) + average(p.kept) }
+func (p place) worth() float64 { return average(p.told) + p.counts*average(p.kept) }
 
 func average(values []float64) float64 {
 	sum := 0.0
@@ -111,7 +118,7 @@ func (l lone) settle(box int, from plane.Point) place {
 
 // place returns what a place explains of a box, given the pairs found there.
 func (l lone) place(box int, at model, pairs []pair) place {
-	p := place{at: at, pairs: pairs, told: make([]float64, len(l.wanted[box])), kept: make([]float64, len(l.own[box]))}
+	p := place{at: at, pairs: pairs, counts: l.counts(box), told: make([]float64, len(l.wanted[box])), kept: make([]float64, len(l.own[box]))}
 	k := 0
 	for i, m := range l.wanted[box] {
 		if k < len(pairs) && pairs[k].m == m { // pairs stand in the marks' order
@@ -184,20 +191,20 @@ const halfTold, clearly, moreTold = 0.5, 0.2, 0.6
 // slipped returns how a box slipped by itself, if it did, given where it is taken to be and the
 // other places it may lie at.
 func (l lone) slipped(box int, here place, away []place) (s boxShift, to place, ok bool) {
-	if !l.trusted || min(len(l.wanted[box]), len(l.own[box])) < int(leastAlone*l.n.cell) {
+	if !l.trusted || len(l.wanted[box]) < int(leastWanted*l.n.cell) {
 		return s, to, false
 	}
 	at := l.home(box)
-	stays := l.settle(box, plane.Pt(at.x, at.y))
-	for _, p := range append(away, here) {
+	stays := l.fixed(box, at)
+	for _, p := range append(away, here, l.settle(box, plane.Pt(at.x, at.y))) {
 		switch far := l.off(p.at, at); {
-		case far <= fromHome && p.worth() > stays.worth():
+		case far <= homeWide && p.worth() > stays.worth():
 			stays = p
 		case far > fromHome && math.Hypot(p.at.x, p.at.y) < furthestTold*l.n.cell && p.worth() > to.worth():
 			to = p
 		}
 	}
-	if len(to.pairs) == 0 || !l.speaks(to, stays) || l.repeats(box, to, stays) {
+	if len(to.pairs) == 0 || !l.speaks(box, to, stays) {
 		return s, to, false
 	}
 	s = judge(to.pairs, len(l.wanted[box]), to.at, l.n)
@@ -207,12 +214,53 @@ func (l lone) slipped(box int, here place, away []place) (s boxShift, to place, 
 	return s, to, true
 }
 
-// speaks reports whether the lines that tell two places apart speak for the first.
-func (l lone) speaks(to, stays place) bool {
-	wanted, against := more(to.told, stays.told), more(stays.told, to.told)
-	all, none := wanted+more(to.kept, stays.kept), against+more(stays.kept, to.kept)
-	return all >= timesMore*none && all-none >= moreLine*l.n.cell && wanted-against >= moreWanted*l.n.cell &&
-		average(to.told) >= toldAtLeast && average(to.kept) >= keptAtLeast
+// evidence is how many marks speak for a place of a box and against it, compared with
+// another: wanted ones found there, and those drawn in the box that have a wanted one there.
+type evidence struct{ wanted, unwanted, kept, lost float64 }
+
+func (to place) against(stays place) evidence {
+	return evidence{more(to.told, stays.told), more(stays.told, to.told), more(to.kept, stays.kept), more(stays.kept, to.kept)}
+}
+
+// outweighs reports whether so many times as many speak for the place, and so many more, a
+// share of them wanted ones.
+func (e evidence) outweighs(times, by, wanted float64) bool {
+	all, none := e.wanted+e.kept, e.unwanted+e.lost
+	return all >= times*none && all-none >= by && e.wanted-e.unwanted >= wanted
+}
+
+// speaks reports whether the lines that tell two places of a box apart speak for the first.
+func (l lone) speaks(box int, to, stays place) bool {
+	e, c := to.against(stays), l.n.cell
+	own := e // without the wanted lines that are found where another box's would be by the second place
+	own.wanted -= l.others(box, to, stays)
+	switch {
+	case average(to.told) < toldAtLeast || !e.outweighs(timesMore, moreLine*c, moreWanted*c):
+		return false
+	case own.outweighs(timesMoreOwn, moreOwn*c, moreWanted*c):
+		return true
+	}
+	return len(l.own[box]) >= int(leastOwn*c) && average(to.kept) >= keptAtLeast && (own.outweighs(timesMore, moreLine*c, moreWanted*c) || !l.repeats(box, to, stays))
+}
+
+// others returns how many marks of a box's more that are found at one place than at another
+// lie where the other place has wanted lines too: the next box may have drawn them.
+func (l lone) others(box int, to, stays place) (sum float64) {
+	dx, dy, reach := float32(to.at.x-stays.at.x), float32(to.at.y-stays.at.y), float32(foreignCell*l.n.cell)
+	for i, m := range l.wanted[box] {
+		if over := to.told[i] - stays.told[i]; over > 0 && hasNear(l.all, m, m.X+dx, m.Y+dy, reach) {
+			sum += over
+		}
+	}
+	return sum
+}
+
+// fixed returns what a box's lines say of a place as it is.
+func (l lone) fixed(box int, at model) place {
+	x, y := l.n.middle(box)
+	pairs := match(l.wanted[box], l.drawn, plane.Pt(x, y), l.n.cell, at, fixedReach*l.n.cell, nil)
+	weigh(pairs, at, fixedReach*l.n.cell)
+	return l.place(box, at, pairs)
 }
 
 // acrossRivals reduces a slip to what is known of it where other places are worth as much: they
@@ -252,33 +300,36 @@ func (l lone) acrossRivals(s boxShift, to place, away []place, home model) (boxS
 	return s, true
 }
 
-// repeats reports whether a box's lines look alike at two places, by their own, and the lines
-// found lie for the most part in the next box.
+// repeats reports whether a box's lines look alike at two places, by the picture's own; less
+// of them need to where the lines found lie for the most part in the next box.
 func (l lone) repeats(box int, to, stays place) bool {
-	inside := insideOwn(to.pairs, to.at, box, l.n)
 	most := alike
-	if inside < leastInside {
+	if insideOwn(to.pairs, to.at, box, l.n) < leastInside {
 		most = alikeBeyond
 	}
-	return inside < mostlyInside && repeated(l.wanted[box], l.all, to.at.x-stays.at.x, to.at.y-stays.at.y, l.n) >= most
+	return repeated(l.wanted[box], l.all, to.at.x-stays.at.x, to.at.y-stays.at.y, l.n) >= most
 }
 
 // places returns where a box may lie: where most of its wanted lines and of what is drawn in it
 // fall on one another.
 func (l lone) places(box int) (all []place) {
-	if len(l.own[box]) < 4 {
+	own := thinned(l.own[box], mostPoints)
+	if len(own) < 4 {
 		return nil
 	}
-	half := l.side / 2
-	back, both := l.one(thinned(l.own[box], mostPoints), l.back(), half), make([]float64, l.side*l.side)
+	both, back, counts := slices.Clone(l.score[box]), l.one(own, l.back(), l.side/2), l.counts(box)
 	for i := range both { // what is drawn goes back by what is wanted goes forth
-		both[i] = l.score[box][i] + back[len(back)-1-i]
+		both[i] += counts * back[len(back)-1-i]
 	}
 	for _, from := range l.peaks(both, elsewhere*l.n.cell) {
 		all = append(all, l.settle(box, from))
 	}
 	return all
 }
+
+// counts returns how much the share of what is drawn in a box counts, 0 to 1: a few marks may
+// be anybody's.
+func (l lone) counts(box int) float64 { return min(1, float64(len(l.own[box]))/(leastOwn*l.n.cell)) }
 
 // alike is the share of a box's wanted lines that lie on wanted ones again a step on, at
 // which they repeat: rails and posts look the same at the next. Where most of what is
@@ -298,7 +349,7 @@ func repeated(points []lines.Mark, all *lines.Index, dx, dy float64, n net) floa
 
 // leastInside is the share of the lines of a box that slipped which lie in it still: what
 // lies in the next alone is the next one's.
-const leastInside, mostlyInside = 0.35, 0.5
+const leastInside = 0.35
 
 // insideOwn returns the share of pairs whose drawn lines lie in the box.
 func insideOwn(pairs []pair, at model, box int, n net) float64 {

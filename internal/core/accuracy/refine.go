@@ -183,15 +183,9 @@ func solve(pairs []pair, from model, reach float64) model {
 			}
 			a.Hold(k, was[k], keep)
 		}
-		for i := range pairs {
-			p := &pairs[i]
+		weigh(pairs, m, reach)
+		for _, p := range pairs {
 			nx, ny := float64(p.m.NX), float64(p.m.NY)
-			x, y := m.at(p.dx, p.dy)
-			r := (p.off - nx*x - ny*y) / reach
-			p.w = 0
-			if r < 1 && r > -1 {
-				p.w = (1 - r*r) * (1 - r*r)
-			}
 			row := [6]float64{nx, ny, nx * p.dx, nx * p.dy, ny * p.dx, ny * p.dy}
 			a.Add(row[:], p.off, p.w)
 		}
@@ -200,6 +194,20 @@ func solve(pairs []pair, from model, reach float64) model {
 		}
 	}
 	return m
+}
+
+// weigh sets how much each pair counts by how far it is from what a model says, 1 to 0 at
+// the reach, pixels: Tukey's biweight.
+func weigh(pairs []pair, m model, reach float64) {
+	for i := range pairs {
+		p := &pairs[i]
+		x, y := m.at(p.dx, p.dy)
+		r := (p.off - float64(p.m.NX)*x - float64(p.m.NY)*y) / reach
+		p.w = 0
+		if r < 1 && r > -1 {
+			p.w = (1 - r*r) * (1 - r*r)
+		}
+	}
 }
 
 // judge says how sure a box's shift is, and reduces it to what is known.
