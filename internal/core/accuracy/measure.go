@@ -241,8 +241,9 @@ func (r *Report) lines(d Boxes, j Job) {
 }
 
 // A drawing is another picture's where so many of its boxes hold other lines, and the
-// picture's mirror where most of that is found, and so much more of it.
-const mostBoxesOther, mostMirrored, moreMirrored = 0.4, 0.5, 0.1
+// picture's mirror where most of that is found, and so much more of it, while so much of
+// what is drawn is not the picture's: halves that match have their lines either way.
+const mostBoxesOther, mostMirrored, moreMirrored, leastForeign = 0.4, 0.5, 0.08, 0.2
 
 // another says why a drawing, of which so many boxes are drawn, is none of this
 // picture; nothing where it may be.
@@ -260,7 +261,7 @@ func (d Boxes) another(drawn float64) string {
 		}
 	}
 	switch {
-	case max(d.likenessOf(d.mirrored(false)), d.likenessOf(d.mirrored(true))) > max(mostMirrored, like+moreMirrored):
+	case d.foreign() > leastForeign && max(d.likenessOf(d.mirrored(false)), d.likenessOf(d.mirrored(true))) > max(mostMirrored, like+moreMirrored):
 		return "This drawing looks like the picture in a mirror: left and right are exchanged. Was the picture, or the photo, turned over?"
 	case like < leastLikeness || like < d.likenessOf(d.exchanged())+over || other > mostBoxesOther*drawn:
 		return "This does not look like a drawing of this picture by this plan. Is it the right drawing, the right way up, with its corners in the right places?"
@@ -284,6 +285,15 @@ func likeness(wanted [][]lines.Mark, pairs [][]pair, inBox []drawnIn) float64 {
 		of += float64(len(points))
 	}
 	return there / max(of, 1)
+}
+
+// foreign returns the share of what is drawn that no line of the picture explains closely.
+func (d Boxes) foreign() float64 {
+	marks, others := 0.0, 0.0
+	for _, in := range d.inBox {
+		marks, others = marks+in.marks, others+in.foreign
+	}
+	return others / max(marks, 1)
 }
 
 // likenessOf returns the likeness of a picture of other lines.

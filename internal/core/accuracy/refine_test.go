@@ -3,6 +3,7 @@ package accuracy
 import (
 	"math"
 	"math/rand/v2"
+	"strings"
 	"testing"
 
 	"zestysketch/internal/core/lines"
@@ -238,6 +239,49 @@ func TestSpreadAgainstEveryLabel(t *testing.T) {
 		want = min(want-least, disagree)
 		if math.Abs(got[l]-want) > 1e-9 {
 			t.Fatalf("label %d: %v; want %v", l, got[l], want)
+		}
+	}
+}
+
+// A drawing of a picture whose halves match has its mirror's lines too, and where one half of
+// the picture is more crowded than the drawing, more of them: it is no mirror's. One that is
+// really turned over is seen.
+func TestHalvesThatMatch(t *testing.T) {
+	n := squares(4, 3)
+	for _, turned := range []bool{false, true} {
+		rng := rand.New(rand.NewPCG(3, 9))
+		seen := Seen{net: n, wanted: make([][]lines.Mark, n.count())}
+		var drawn []lines.Mark
+		for i := range n.count() {
+			x, y := n.middle(i)
+			crowd, some := 0, 0
+			switch {
+			case turned:
+				crowd, some = 4, 4
+			case i%4 < 2:
+				crowd, some = 9, 2
+			}
+			marks := ring(x, y, 11)
+			for k := range crowd {
+				a, b := x-24+34*rng.Float64(), y-24+34*rng.Float64()
+				line := slanting(a, b, a+14*rng.Float64(), b+20)
+				seen.wanted[i] = append(seen.wanted[i], line...)
+				if k < some {
+					marks = append(marks, line...)
+				}
+			}
+			seen.wanted[i] = append(seen.wanted[i], ring(x, y, 11)...)
+			for _, m := range marks {
+				if turned {
+					m.X, m.NX = float32(n.w)-m.X, -m.NX
+				}
+				drawn = append(drawn, m)
+			}
+		}
+		seen.drawn, seen.channels = lines.NewIndex(drawn, n.w, n.h, 4), newChannels(drawn, n)
+		m := seen.Match()
+		if said := (Boxes{Matched: m, inBox: m.extras()}).another(0); strings.Contains(said, "mirror") != turned {
+			t.Errorf("turned over %v: said %q", turned, said)
 		}
 	}
 }
