@@ -38,12 +38,12 @@ const (
 	leastMatched = 0.22 // share of a box's wanted marks
 	leastLength  = 0.16 // of matched line, in boxes
 	leastForBoth = 0.3  // of matched line for both directions, in boxes: less is a stub
-	mostUnsure   = 0.05
+	mostUnsure   = 0.055
 	strokeCell   = 0.12  // along so much of a line errors go together
 	slopeCell    = 0.05  // how far what neighbours say of the change across a box may be off
-	handCell     = 0.008 // how far a hand, and another reading of its line, differ from themselves
-	bentCell     = 0.25  // and with what a drawing is bent within a box
-	otherCell    = 0.025 // and with what is not explained
+	handCell     = 0.01  // how far a hand, and another reading of its line, differ from themselves
+	bentCell     = 0.3   // and with what a drawing is bent within a box
+	otherCell    = 0.035 // and with what is not explained
 	leastSpread  = 0.07  // second over first eigenvalue of the directions
 	asGood       = 0.96  // of the best score: another shift that explains the lines as well
 	elsewhere    = 0.12  // how far such a shift must be to matter, in boxes
