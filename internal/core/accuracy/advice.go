@@ -315,7 +315,7 @@ func (r Report) aboutLines(wholeOff bool, p grid.Plan) (all []Advice) {
 		a.Words = fmt.Sprintf("%s: the lines sit %s.", list(a.Cells), cmp.Or(Direction(a.Move.X, a.Move.Y), "a little off"))
 		switch {
 		case c.Slipped > 0:
-			a.Words, a.Effect = fmt.Sprintf("%s slipped by itself, by %s or more: compare its lines with the picture.", c.Label, InBoxes(c.Slipped)), c.Size()*min(1, c.Lines)
+			a.Words, a.Effect = fmt.Sprintf("%s slipped by itself, by %s or more: compare its lines with the picture.", c.Label, AtLeast(c.Slipped)), c.Size()*min(1, c.Lines)
 		case len(group) == 1 && c.Sure == Across:
 			a.Words += " Along the line nothing can be told."
 		}

@@ -120,3 +120,16 @@ func TestListing(t *testing.T) {
 		}
 	}
 }
+
+// What is known at least is not said to be more.
+func TestAtLeast(t *testing.T) {
+	for slipped, want := range map[float64]string{0.42: "a third of a box", 0.49: "half a box", 0.32: "a third of a box", 0.29: "a quarter of a box"} {
+		r := drawnReport(t, func(r *Report) {
+			c := &r.Cells[9]
+			c.Sure, c.Slipped, c.Wrong = Across, slipped, true
+		})
+		if all := strings.Join(r.Say, " "); !strings.Contains(all, "slipped by itself, by "+want+" or more") {
+			t.Errorf("slipped by %v or more: said %q, want %s", slipped, all, want)
+		}
+	}
+}

@@ -48,7 +48,7 @@ func See(p grid.Plan, ref *photo.Shot, tonal bool, shot *photo.Shot, v photo.Vie
 	d.Wanted = photo.Wanted(p, ref, f)
 	d.light = lines.Lightness(d.Wanted)
 	d.wanted = make([][]lines.Mark, d.net.count())
-	found := lines.Find(lines.Grey(d.Wanted), d.reference())
+	found := lines.FindInColour(d.Wanted, d.reference())
 	d.ruled = besideRules(found, d.Ruled, f)
 	for _, m := range found {
 		if i := d.net.at(float64(m.X), float64(m.Y)); i >= 0 && d.alongRule(m, alongRule*f.Cell) == nil {

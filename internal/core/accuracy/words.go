@@ -16,6 +16,18 @@ var boxFractions = []struct {
 	{1.5, "one and a half boxes"}, {2, "two boxes"},
 }
 
+// AtLeast returns in words by how much something is off at least: the next smaller part of
+// a box that people say, "a tenth of a box" where there is none.
+func AtLeast(v float64) string {
+	const measured = 0.02 // so little less is the same
+	for i := len(boxFractions) - 1; i > 0; i-- {
+		if boxFractions[i].part <= v+measured {
+			return boxFractions[i].word
+		}
+	}
+	return boxFractions[0].word
+}
+
 // unnoticed is the part of a box below which a direction is not mentioned.
 const unnoticed = 0.05
 

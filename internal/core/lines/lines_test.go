@@ -1,6 +1,8 @@
 package lines
 
 import (
+	"image"
+	"image/color"
 	"math"
 	"math/rand/v2"
 	"slices"
@@ -187,5 +189,42 @@ func BenchmarkFind(b *testing.B) {
 	p := painted(1024, 0.7, 700, 2, 0.5)
 	for b.Loop() {
 		Find(p, Search{Sigma: 1.3, Wide: 4, Least: 0.03, Shortest: 6, Edges: true})
+	}
+}
+
+// The edge between two colours as light as one another is found, to a third of a pixel, and
+// once where they differ in light too; a grey picture is as without its colours.
+func TestEdgesOfColour(t *testing.T) {
+	const side, r = 120, 35
+	disc := func(in, out color.RGBA) *image.RGBA {
+		img := image.NewRGBA(image.Rect(0, 0, side, side))
+		for y := range side {
+			for x := range side {
+				share := max(0, min(1, r+0.5-math.Hypot(float64(x)+0.5-side/2, float64(y)+0.5-side/2)))
+				mix := func(a, b uint8) uint8 { return uint8(math.Round(share*float64(a) + (1-share)*float64(b))) }
+				img.SetRGBA(x, y, color.RGBA{mix(in.R, out.R), mix(in.G, out.G), mix(in.B, out.B), 255})
+			}
+		}
+		return img
+	}
+	s := Search{Sigma: 1.3, Least: 0.06, Shortest: 10, Edges: true}
+	green, red := color.RGBA{20, 95, 20, 255}, color.RGBA{200, 40, 40, 255} // luma 73.6 and 74.0
+	for name, in := range map[string]color.RGBA{"as light": red, "lighter": {255, 190, 190, 255}} {
+		marks := FindInColour(disc(in, green), s)
+		if round := 2 * math.Pi * r; math.Abs(float64(len(marks))-round) > 0.15*round {
+			t.Errorf("%s: %d marks round %.0f pixels", name, len(marks), round)
+		}
+		for _, m := range marks {
+			if off := math.Abs(math.Hypot(float64(m.X)-side/2, float64(m.Y)-side/2) - r); off > 1./3 {
+				t.Fatalf("%s: a mark %.2f pixels off", name, off)
+			}
+		}
+	}
+	if n := len(Find(Grey(disc(red, green)), s)); n > 0 {
+		t.Errorf("in grey %d marks: the colours are not as light as one another", n)
+	}
+	plain := disc(color.RGBA{90, 90, 90, 255}, color.RGBA{220, 220, 220, 255})
+	if !slices.Equal(FindInColour(plain, s), Find(Grey(plain), s)) {
+		t.Error("a grey picture has other marks in colour")
 	}
 }

@@ -1,6 +1,7 @@
 package lines
 
 import (
+	"image"
 	"math"
 	"slices"
 )
@@ -45,6 +46,18 @@ func Find(p Plane, s Search) []Mark {
 			}
 		}
 		marks = append(marks, apart(broad, lines, p.W, p.H, s.Wide)...)
+	}
+	return marks
+}
+
+// FindInColour returns the marks of a picture's luma, and where none of those is near the
+// edges between colours that are about as light as one another.
+func FindInColour(img *image.RGBA, s Search) []Mark {
+	marks := Find(Grey(img), s)
+	for _, hue := range Hues(img) {
+		if slices.Max(hue.Pix)-slices.Min(hue.Pix) > float32(s.Least) {
+			marks = append(marks, apart(edges(hue.Blur(s.Sigma), s.Sigma, s), marks, hue.W, hue.H, 2.4*s.Sigma+1)...)
+		}
 	}
 	return marks
 }

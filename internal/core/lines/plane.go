@@ -42,6 +42,26 @@ func Grey(img *image.RGBA) Plane {
 	return p
 }
 
+// hueCounts is how much a difference of hue counts beside one of light (ours).
+const hueCounts = 1. / 3
+
+// Hues returns by how much a picture's red and its blue differ from its luma, −1 to 1, each a
+// third of it: what colours as light as one another differ by.
+func Hues(img *image.RGBA) [2]Plane {
+	w, h := img.Rect.Dx(), img.Rect.Dy()
+	out := [2]Plane{NewPlane(w, h), NewPlane(w, h)}
+	for y := range h {
+		src := img.Pix[y*img.Stride:]
+		red, blue := out[0].Row(y), out[1].Row(y)
+		for x := range red {
+			p := src[4*x:]
+			luma := picture.Luma(p)
+			red[x], blue[x] = (float32(p[0])-luma)*(hueCounts/255), (float32(p[2])-luma)*(hueCounts/255)
+		}
+	}
+	return out
+}
+
 // Lightness returns a picture's L* ÷ 100.
 func Lightness(img *image.RGBA) Plane {
 	p := NewPlane(img.Rect.Dx(), img.Rect.Dy())
