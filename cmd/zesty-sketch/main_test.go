@@ -32,6 +32,7 @@ import (
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/demo"
 	"zestysketch/internal/mariadb"
+	"zestysketch/internal/store"
 )
 
 // call runs the program as the shell does.
@@ -519,6 +520,19 @@ func backedUp(t *testing.T, dir string) {
 		t.Errorf("%v, %v; want the night's backup alone", files, err)
 	}
 	if b, err := os.Open(filepath.Join(n.dir, "night-2026-11-26.backup")); err != nil {
+		t.Error(err)
+	} else if _, err := backup.Check(b); err != nil {
+		t.Error(err)
+	}
+	// So is the one before a change of tables, each under a name of its own.
+	if err := errors.Join(n.before(dsn)(context.Background()), n.before(dsn)(context.Background())); err != nil || (nightly{}).before(dsn) != nil {
+		t.Errorf("the backup of before: %v", err)
+	}
+	old, err := filepath.Glob(filepath.Join(n.dir, "before-"+store.Tables()+"-*"+backup.Ending))
+	if err != nil || len(old) != 2 {
+		t.Fatalf("%v, %v; want two", old, err)
+	}
+	if b, err := os.Open(old[0]); err != nil {
 		t.Error(err)
 	} else if _, err := backup.Check(b); err != nil {
 		t.Error(err)

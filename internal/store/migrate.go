@@ -41,15 +41,16 @@ func Tables() string {
 // older returns the last migration of a database whose tables this program would
 // bring up to date; empty where there is nothing to do, or nothing there.
 func (s *Store) older(ctx context.Context) (tables string, err error) {
-	if !s.with(ctx).Migrator().HasTable("migrations") {
-		return "", nil
-	}
-	var last sql.NullString
-	err = s.with(ctx).Raw("SELECT MAX(id) FROM migrations").Scan(&last).Error
-	if last.String >= Tables() {
+	var there int
+	err = s.with(ctx).Raw("SELECT COUNT(*) FROM information_schema.tables WHERE table_schema = DATABASE() AND table_name = 'migrations'").Scan(&there).Error
+	if err != nil || there == 0 {
 		return "", err
 	}
-	return last.String, err
+	var last sql.NullString
+	if err := s.with(ctx).Raw("SELECT MAX(id) FROM migrations").Scan(&last).Error; err != nil || last.String >= Tables() {
+		return "", err
+	}
+	return last.String, nil
 }
 
 // migrate runs every migration that has not run yet, in the order of their names, up to

@@ -37,8 +37,8 @@ const (
 	alongLine    = 0.06
 	keptCell     = 0.035 // how near a drawn mark's wanted line is then, boxes
 	placesTried  = 6
-	fixedReach   = 0.07
-	leastKnowing = 0.4 // of the boxes with lines; of another picture only some do, by chance
+	fixedReach   = 0.07 // of what is found at home as it is
+	leastKnowing = 0.4  // of the boxes with lines; of another picture only some do, by chance
 )
 
 // lone looks at boxes once more, each for it alone: its neighbours may have outvoted it, and
@@ -77,7 +77,7 @@ func newLone(v volume, wanted [][]lines.Mark, drawn *lines.Index, n net, at []mo
 type place struct {
 	at         model
 	pairs      []pair
-	counts     float64
+	counts     float64   // what the second share counts beside the first
 	told, kept []float64 // how much of each wanted mark is explained there, and of each that is drawn in the box
 }
 
@@ -215,7 +215,7 @@ func (l lone) slipped(box int, here place, away []place) (s boxShift, to place, 
 }
 
 // evidence is how many marks speak for a place of a box and against it, compared with
-// another: wanted ones found there, and those drawn in the box that have a wanted one there.
+// another: wanted ones found there alone and not there alone, and drawn ones in the same way.
 type evidence struct{ wanted, unwanted, kept, lost float64 }
 
 func (to place) against(stays place) evidence {
@@ -240,11 +240,12 @@ func (l lone) speaks(box int, to, stays place) bool {
 	case own.outweighs(timesMoreOwn, moreOwn*c, moreWanted*c):
 		return true
 	}
-	return len(l.own[box]) >= int(leastOwn*c) && average(to.kept) >= keptAtLeast && (own.outweighs(timesMore, moreLine*c, moreWanted*c) || !l.repeats(box, to, stays))
+	return len(l.own[box]) >= int(leastOwn*c) && average(to.kept) >= keptAtLeast &&
+		(own.outweighs(timesMore, moreLine*c, moreWanted*c) || !l.repeats(box, to, stays))
 }
 
-// others returns how many marks of a box's more that are found at one place than at another
-// lie where the other place has wanted lines too: the next box may have drawn them.
+// others returns how many of a box's marks that are found at one place and not at another lie
+// where the other has wanted lines too: they may be the next box's.
 func (l lone) others(box int, to, stays place) (sum float64) {
 	dx, dy, reach := float32(to.at.x-stays.at.x), float32(to.at.y-stays.at.y), float32(foreignCell*l.n.cell)
 	for i, m := range l.wanted[box] {
