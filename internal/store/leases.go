@@ -37,9 +37,11 @@ func (s *Store) Lease(ctx context.Context, name string, long time.Duration) (min
 
 // takeLease is Lease within a change. The clock is the database's: copies may differ.
 func (s *Store) takeLease(tx *gorm.DB, name string, long time.Duration) (bool, error) {
-	// One that lasts longer than anybody asks for was taken by a clock that was ahead.
+	// One that lasts much longer than anybody asks for was taken by a clock that was ahead.
+	// A little longer is none: a statement's time is when it began, and it may have waited for
+	// the row while another that began later took it, for as long as the database lets it.
 	err := tx.Exec(`INSERT INTO leases (name, holder, until) VALUES (?, ?, UTC_TIMESTAMP(3) + INTERVAL ? MICROSECOND) ON DUPLICATE KEY UPDATE
-		holder = IF(until BETWEEN UTC_TIMESTAMP(3) AND VALUES(until), holder, VALUES(holder)),
+		holder = IF(until BETWEEN UTC_TIMESTAMP(3) AND VALUES(until) + INTERVAL 1 MINUTE, holder, VALUES(holder)),
 		until = IF(holder = VALUES(holder), VALUES(until), until)`, name, s.holder, long.Microseconds()).Error
 	if err != nil {
 		return false, err

@@ -354,3 +354,24 @@ func TestCupboardsOfOneSchool(t *testing.T) {
 		t.Errorf("after a change: %v", got)
 	}
 }
+
+// Who waited for a lease's row while another took it has no lease: its statement's time is
+// older, so that the other's seems to last too long. One by a clock that is far ahead is
+// nobody's.
+func TestLeaseAfterWaiting(t *testing.T) {
+	ctx, dsn := context.Background(), mariadbtest.DSN(t)
+	s, err := Open(ctx, dsn)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer s.Close()
+	db := raw(t, dsn)
+	for longer, want := range map[string]bool{"300000 MICROSECOND": false, "45 SECOND": false, "1 HOUR": true} {
+		if _, err := db.Exec("REPLACE INTO leases VALUES ('x', 'another', UTC_TIMESTAMP(3) + INTERVAL 15 SECOND + INTERVAL " + longer + ")"); err != nil {
+			t.Fatal(err)
+		}
+		if mine, err := s.Lease(ctx, "x", 15*time.Second); mine != want || err != nil {
+			t.Errorf("another's lease that lasts %s longer: mine %v, %v; want %v", longer, mine, err, want)
+		}
+	}
+}
