@@ -232,12 +232,12 @@ func (e evidence) outweighs(times, by, wanted float64) bool {
 // speaks reports whether the lines that tell two places of a box apart speak for the first.
 func (l lone) speaks(box int, to, stays place) bool {
 	e, c := to.against(stays), l.n.cell
+	if average(to.told) < toldAtLeast || !e.outweighs(timesMore, moreLine*c, moreWanted*c) {
+		return false
+	}
 	own := e // without the wanted lines that are found where another box's would be by the second place
 	own.wanted -= l.others(box, to, stays)
-	switch {
-	case average(to.told) < toldAtLeast || !e.outweighs(timesMore, moreLine*c, moreWanted*c):
-		return false
-	case own.outweighs(timesMoreOwn, moreOwn*c, moreWanted*c):
+	if own.outweighs(timesMoreOwn, moreOwn*c, moreWanted*c) {
 		return true
 	}
 	return len(l.own[box]) >= int(leastOwn*c) && average(to.kept) >= keptAtLeast &&
