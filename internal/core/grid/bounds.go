@@ -7,7 +7,8 @@ import "zestysketch/internal/core/measure"
 const (
 	leastSide  = measure.Length(5)
 	mostSide   = measure.Length(20_000)  // of what is printed or bought
-	mostSheet  = measure.Length(100_000) // of what is drawn: a wall along a street
+	leastSheet = measure.Length(1)       // of what is drawn, and the paper it is drawn on
+	mostSheet  = measure.Length(100_000) // a wall along a street
 	mostCells  = 1000
 	leastScale = 0.05
 	mostScale  = 200

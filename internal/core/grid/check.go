@@ -17,14 +17,15 @@ type bound struct {
 
 // bounds lists every number of a plan that is believed as it stands.
 func (p Plan) bounds() []bound {
-	least, most, sheet := float64(leastSide), float64(mostSide), float64(mostSheet)
+	least, most := float64(leastSide), float64(mostSide)
+	leastDrawn, mostDrawn := float64(leastSheet), float64(mostSheet)
 	all := []bound{
 		{"the picture's width of %g mm", p.Reference.Width, least, most},
 		{"the picture's height of %g mm", p.Reference.Height, least, most},
-		{"the drawing's width of %g mm", p.Sheet.Width, 1, sheet},
-		{"the drawing's height of %g mm", p.Sheet.Height, 1, sheet},
-		{"paper %g mm wide", p.Sheet.Stock[0], 1, sheet},
-		{"paper %g mm high", p.Sheet.Stock[1], 1, sheet},
+		{"the drawing's width of %g mm", p.Sheet.Width, leastDrawn, mostDrawn},
+		{"the drawing's height of %g mm", p.Sheet.Height, leastDrawn, mostDrawn},
+		{"paper %g mm wide", p.Sheet.Stock[0], leastDrawn, mostDrawn},
+		{"paper %g mm high", p.Sheet.Stock[1], leastDrawn, mostDrawn},
 		{"a drawing that starts %g mm from the left", p.Sheet.Origin.X, 0, most},
 		{"a drawing that starts %g mm from the top", p.Sheet.Origin.Y, 0, most},
 		{"a strip of %g mm at the bottom", p.Sheet.Strip, 0, most},

@@ -321,6 +321,36 @@ func TestFilesOfBefore(t *testing.T) {
 	}
 }
 
+// A drawing thinner or longer than anybody draws is a problem of what it was
+// worked out from, not a plan whose file cannot be read.
+func TestSlivers(t *testing.T) {
+	for _, c := range []struct {
+		r     Request
+		field string // "" where it can be drawn
+	}{
+		{Request{Reference: "1in", Picture: [2]int{138, 99_841}, Paper: "12x18in"}, "paper"},
+		{Request{Reference: "5x20000mm", Paper: "4x4in"}, "paper"},
+		{Request{Reference: "5x20000mm", Paper: "20x4500mm", Units: "mm", ReferenceSquare: "200mm"}, ""},
+		{Request{Reference: "10x10mm", Scale: "0.09", Units: "mm"}, "scale"},
+		{Request{Reference: "10x10mm", Scale: "0.1", Units: "mm"}, ""},
+		{Request{Reference: "1000x1000mm", Scale: "101", Units: "mm", Method: "parts"}, "scale"},
+		{Request{Reference: "10x10mm", Paper: "30x5mm", Margin: "2.2mm", Units: "mm"}, "paper"},
+	} {
+		p, err := Make(c.r)
+		if problems := ProblemsOf(err); c.field != "" && (len(problems) != 1 || problems.Of(c.field) == "") {
+			t.Errorf("%+v: %+v, %v; want a problem of %s", c.r, p.Sheet, err, c.field)
+		}
+		if c.field != "" {
+			continue
+		}
+		if file, _ := Encode(p); err != nil {
+			t.Errorf("%+v: %v", c.r, err)
+		} else if _, err := Decode(file); err != nil {
+			t.Errorf("%+v: its file: %v", c.r, err)
+		}
+	}
+}
+
 // As many papers and parts as there may be, and one more.
 func TestMostOfThem(t *testing.T) {
 	for _, c := range []struct {

@@ -135,8 +135,8 @@ func (p *Plan) size(c choice) error {
 	} else if c.paper != (measure.Size{}) {
 		turned = !room.free(false).Holds(sheet) && room.free(true).Holds(sheet)
 	}
-	if max(sheet.W, sheet.H) > mostSheet {
-		return Problems{{"scale", "that makes a drawing of " + sheet.Text(c.units) + "; each side may be at most " + mostSheet.Text(c.units)}}
+	if err := c.bears(sheet); err != nil {
+		return err
 	}
 	stock := c.paper
 	if turned {
@@ -154,6 +154,24 @@ func (p *Plan) size(c choice) error {
 	p.Sheet.Stock = [2]float64{tidy(float64(stock.W)), tidy(float64(stock.H))}
 	p.Sheet.Panels, p.Sheet.Strip = c.panels, tidy(float64(c.strip))
 	return nil
+}
+
+// bears returns Problems where a side of the drawing is longer or shorter than
+// anybody draws: of the scale, or of the paper that it follows from.
+func (c choice) bears(sheet measure.Size) error {
+	field, limit := "scale", ""
+	if c.scale == 0 {
+		field = "paper"
+	}
+	switch {
+	case max(sheet.W, sheet.H) > mostSheet:
+		limit = "at most " + mostSheet.Text(c.units)
+	case min(sheet.W, sheet.H) < leastSheet:
+		limit = "at least " + leastSheet.Text(measure.Millimetre)
+	default:
+		return nil
+	}
+	return Problems{{field, "that makes a drawing of " + sheet.Text(c.units) + "; each side must be " + limit}}
 }
 
 // room is what the drawing may use of the paper.
