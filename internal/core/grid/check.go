@@ -95,18 +95,19 @@ func (p Plan) checkSplit() error {
 	return nil
 }
 
-// checkSums says which side its boxes and strips do not add up to.
+// checkSums says which side its boxes and strips do not add up to, nearer than
+// twice what is no remainder: on the sheet that is enlarged as the picture is.
 func (p Plan) checkSums() error {
 	g := p.Grid
 	for _, s := range []struct {
-		what            string
-		n               int
-		cell, rest, all float64
+		what                  string
+		n                     int
+		cell, rest, all, near float64
 	}{
-		{"the picture's columns", g.Columns, g.ReferenceCell[0], g.ReferenceRemainder[0], p.Reference.Width},
-		{"the picture's rows", g.Rows, g.ReferenceCell[1], g.ReferenceRemainder[1], p.Reference.Height},
-		{"the sheet's columns", g.Columns, g.SheetCell[0], g.SheetRemainder[0], p.Sheet.Width},
-		{"the sheet's rows", g.Rows, g.SheetCell[1], g.SheetRemainder[1], p.Sheet.Height},
+		{"the picture's columns", g.Columns, g.ReferenceCell[0], g.ReferenceRemainder[0], p.Reference.Width, 1},
+		{"the picture's rows", g.Rows, g.ReferenceCell[1], g.ReferenceRemainder[1], p.Reference.Height, 1},
+		{"the sheet's columns", g.Columns, g.SheetCell[0], g.SheetRemainder[0], p.Sheet.Width, p.Sheet.Width / p.Reference.Width},
+		{"the sheet's rows", g.Rows, g.SheetCell[1], g.SheetRemainder[1], p.Sheet.Height, p.Sheet.Height / p.Reference.Height},
 	} {
 		whole, rests := float64(s.n), 0.0
 		if s.rest > 0 {
@@ -115,7 +116,8 @@ func (p Plan) checkSums() error {
 				rests = 2
 			}
 		}
-		if !(s.cell > 0 && s.rest >= 0) || math.Abs((whole-rests)*s.cell+rests*s.rest-s.all) > 0.1 {
+		near := 2 * slackOf(s.cell/s.near) * s.near
+		if !(s.cell > 0 && s.rest >= 0) || math.Abs((whole-rests)*s.cell+rests*s.rest-s.all) > near {
 			return fmt.Errorf("%s do not add up to %g mm", s.what, s.all)
 		}
 	}

@@ -4,6 +4,7 @@ import (
 	"errors"
 	"fmt"
 	"math"
+	"reflect"
 	"slices"
 	"strings"
 	"testing"
@@ -29,28 +30,28 @@ func TestBoundsOfPlans(t *testing.T) {
 		change func(*Plan)
 		good   bool
 	}{
-		"as made":                 {func(*Plan) {}, true},
-		"widest line":             {func(p *Plan) { p.Line.Width = mostLine }, true},
-		"a wider one":             {func(p *Plan) { p.Line.Width = mostLine + 0.001 }, false},
-		"no line":                 {func(p *Plan) { p.Line.Width = 0 }, true},
-		"no hand":                 {func(p *Plan) { p.Hand = "" }, true},
-		"the left":                {func(p *Plan) { p.Hand = LeftHand }, true},
-		"a foot":                  {func(p *Plan) { p.Hand = "foot" }, false},
-		"a ruler as long as zero": {func(p *Plan) { p.Ruler.Length, p.Ruler.Zero = 5, 5 }, false},
-		"a little longer":         {func(p *Plan) { p.Ruler.Length, p.Ruler.Zero = 5.1, 5 }, true},
-		"no ruler, with a zero":   {func(p *Plan) { p.Ruler.Length, p.Ruler.Zero = 0, 5 }, true},
-		"a frame of nothing":      {func(p *Plan) { p.Frame.Size[0] = 0 }, false},
-		"a frame of no height":    {func(p *Plan) { p.Frame.Size[1] = 0 }, false},
-		"no picture":              {func(p *Plan) { p.Frame.Picture[0] = 0 }, false},
-		"a picture of no height":  {func(p *Plan) { p.Frame.Picture[1] = 0 }, false},
-		"a box past the last":     {func(p *Plan) { p.Grid.Split = map[string]int{"F1": 2} }, false},
-		"a row past the last":     {func(p *Plan) { p.Grid.Split = map[string]int{"A5": 2} }, false},
-		"the last box in 4":       {func(p *Plan) { p.Grid.Split = map[string]int{"E4": 4} }, true},
-		"in 3":                    {func(p *Plan) { p.Grid.Split = map[string]int{"E4": 3} }, false},
-		"off by a tenth":          {func(p *Plan) { p.Sheet.Width += 0.0999 }, true},
-		"off by more":             {func(p *Plan) { p.Sheet.Width += 0.101 }, false},
-		"a rest below nothing":    {func(p *Plan) { p.Grid.SheetRemainder[0] = -1 }, false},
-		"cells of nothing":        {func(p *Plan) { p.Grid.SheetCell[0] = 0 }, false},
+		"as made":                  {func(*Plan) {}, true},
+		"widest line":              {func(p *Plan) { p.Line.Width = mostLine }, true},
+		"a wider one":              {func(p *Plan) { p.Line.Width = mostLine + 0.001 }, false},
+		"no line":                  {func(p *Plan) { p.Line.Width = 0 }, true},
+		"no hand":                  {func(p *Plan) { p.Hand = "" }, true},
+		"the left":                 {func(p *Plan) { p.Hand = LeftHand }, true},
+		"a foot":                   {func(p *Plan) { p.Hand = "foot" }, false},
+		"a ruler as long as zero":  {func(p *Plan) { p.Ruler.Length, p.Ruler.Zero = 5, 5 }, false},
+		"a little longer":          {func(p *Plan) { p.Ruler.Length, p.Ruler.Zero = 5.1, 5 }, true},
+		"no ruler, with a zero":    {func(p *Plan) { p.Ruler.Length, p.Ruler.Zero = 0, 5 }, true},
+		"a frame of nothing":       {func(p *Plan) { p.Frame.Size[0] = 0 }, false},
+		"a frame of no height":     {func(p *Plan) { p.Frame.Size[1] = 0 }, false},
+		"no picture":               {func(p *Plan) { p.Frame.Picture[0] = 0 }, false},
+		"a picture of no height":   {func(p *Plan) { p.Frame.Picture[1] = 0 }, false},
+		"a box past the last":      {func(p *Plan) { p.Grid.Split = map[string]int{"F1": 2} }, false},
+		"a row past the last":      {func(p *Plan) { p.Grid.Split = map[string]int{"A5": 2} }, false},
+		"the last box in 4":        {func(p *Plan) { p.Grid.Split = map[string]int{"E4": 4} }, true},
+		"in 3":                     {func(p *Plan) { p.Grid.Split = map[string]int{"E4": 3} }, false},
+		"off by a tenth, enlarged": {func(p *Plan) { p.Sheet.Width += 0.0999 * p.Scale[0] }, true},
+		"off by more":              {func(p *Plan) { p.Sheet.Width += 0.101 * p.Scale[0] }, false},
+		"a rest below nothing":     {func(p *Plan) { p.Grid.SheetRemainder[0] = -1 }, false},
+		"cells of nothing":         {func(p *Plan) { p.Grid.SheetCell[0] = 0 }, false},
 	} {
 		q := p
 		frame := *p.Frame
@@ -347,6 +348,33 @@ func TestSlivers(t *testing.T) {
 			t.Errorf("%+v: %v", c.r, err)
 		} else if _, err := Decode(file); err != nil {
 			t.Errorf("%+v: its file: %v", c.r, err)
+		}
+	}
+}
+
+// Squares asked for on the sheet, a hair more or less than it holds: no
+// remainder, and the file comes back. A hair is never much of a square.
+func TestAHairOff(t *testing.T) {
+	for _, c := range []struct {
+		r             Request
+		columns, rows int
+	}{
+		{Request{Reference: "7in", Picture: [2]int{4019, 3015}, Paper: "12x18in", SheetSquare: "1in"}, 16, 12},
+		{Request{Reference: "50x50mm", Scale: "200", SheetSquare: "1001mm", Units: "mm"}, 10, 10},
+		{Request{Reference: "50x50mm", Scale: "200", SheetSquare: "998mm", Units: "mm"}, 11, 11},
+		{Request{Reference: "5x5mm", Scale: "200", SheetSquare: "33.5mm", Units: "mm"}, 30, 30}, // 0.1675 mm on the print
+	} {
+		p, err := Make(c.r)
+		if err != nil {
+			t.Errorf("%+v: %v", c.r, err)
+			continue
+		}
+		if p.Grid.Columns != c.columns || p.Grid.Rows != c.rows {
+			t.Errorf("%+v: %d × %d boxes; want %d × %d", c.r, p.Grid.Columns, p.Grid.Rows, c.columns, c.rows)
+		}
+		file, _ := Encode(p)
+		if back, err := Decode(file); err != nil || !reflect.DeepEqual(back, p) {
+			t.Errorf("%+v: its file comes back as %+v, %v", c.r, back.Grid, err)
 		}
 	}
 }

@@ -8,6 +8,10 @@ import (
 // slack is what a ruler cannot show: a remainder narrower than this is none.
 const slack = 0.05
 
+// slackOf returns slack, less where the squares are so small that it would be
+// much of one.
+func slackOf(square float64) float64 { return min(slack, square/20) }
+
 // RemainderAt is where the remainder stands.
 type RemainderAt string
 
@@ -23,19 +27,19 @@ const (
 // strips returns how many strips a side makes, a remainder counted as one, and
 // the remainder's width, 0 where the square divides the side.
 func strips(side, square float64) (count int, remainder float64) {
-	count = int(math.Floor(side/square + slack/square))
+	count = int(math.Floor((side + slackOf(square)) / square))
 	remainder = side - float64(count)*square
 	if count == 0 {
 		return 1, tidy(side)
 	}
-	if remainder <= slack {
+	if remainder <= slackOf(square) {
 		return count, 0
 	}
 	return count + 1, tidy(remainder)
 }
 
 func wholeSquares(side, square measure.Length) measure.Length {
-	return measure.Length(math.Floor(float64(side/square)+slack/float64(square))) * square
+	return measure.Length(math.Floor((float64(side)+slackOf(float64(square)))/float64(square))) * square
 }
 
 // remainderAt moves the remainders found at the end to where they are wished.
