@@ -1,0 +1,306 @@
+package accuracy
+
+import (
+	"cmp"
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+
+	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/plane"
+)
+
+func (r Report) aboutGrid() (all []Advice) {
+	for _, words := range r.Grid.Problems {
+		all = append(all, Advice{Words: words, Effect: 10, About: AboutGrid}) // it spoils everything after
+	}
+	return all
+}
+
+// sized and turned report whether the whole's size or turn is off by so much that it is said.
+func (f Fit) sized() bool  { return math.Abs(f.Scale) >= sizePercent+f.ScaleUncertain }
+func (f Fit) turned() bool { return math.Abs(f.Rotation) >= turnDegrees+f.RotationUncertain }
+
+// aboutWhole speaks of the whole's size, turn and place.
+func (r Report) aboutWhole() []Advice {
+	f := r.Fit
+	if f.Of == OfNothing {
+		return nil
+	}
+	var parts []string
+	if d := Direction(f.DX, f.DY); d != "" && math.Hypot(f.DX, f.DY) > r.Tolerance/2 {
+		parts = append(parts, "sits "+d)
+	}
+	if f.sized() {
+		parts = append(parts, fmt.Sprintf("is %.1f %% too %s", math.Abs(f.Scale), sign(f.Scale, "large", "small")))
+	}
+	if f.turned() {
+		parts = append(parts, fmt.Sprintf("leans %.1f° %s", math.Abs(f.Rotation), sign(f.Rotation, "clockwise", "anticlockwise")))
+	}
+	if len(parts) == 0 || !r.explained() {
+		return nil
+	}
+	const fewest = 36                                         // boxes, where only landmarks were measured
+	side := math.Sqrt(float64(max(fewest, len(r.Cells)))) / 2 // boxes from the middle to the edge
+	off := math.Hypot(f.DX, f.DY) + side*(math.Abs(f.Scale)/100+math.Abs(f.Rotation)*math.Pi/180)
+	if r.Tolerance >= LooseTolerance && off < r.Tolerance {
+		return nil
+	}
+	return []Advice{{Words: "The whole drawing " + strings.Join(parts, ", ") + ". Mend that first, from the outside in.",
+		Effect: off * float64(max(fewest, len(r.Cells))) / 4, Move: plane.Pt(f.DX, f.DY), About: AboutWhole}}
+}
+
+// explained reports whether the move, turn and size of the whole account for
+// at least half of what is off: else it is single boxes. Of a handful of
+// landmarks it must be nearly all, for four numbers go far to fit eight.
+func (r Report) explained() bool {
+	sum, n, left := 0.0, 0.0, 0.5
+	if r.Fit.Of == OfLines {
+		for _, c := range r.Cells {
+			if c.Sure != None {
+				w := min(1, c.Lines)
+				sum += w * c.Size() * c.Size()
+				n += w
+			}
+		}
+	} else {
+		left = 0.15
+		for _, o := range r.Landmarks {
+			if o.Sure {
+				sum += o.Weight * o.Size() * o.Size()
+				n += o.Weight
+			}
+		}
+	}
+	return r.Fit.RMS*r.Fit.RMS*n < left*sum
+}
+
+// wholeAt returns, in boxes, how far the move, turn and size of the whole put a
+// point of the reference off.
+func (r Report) wholeAt(p grid.Plan, reference plane.Point) (dx, dy float64) {
+	at := p.ToSheet(reference)
+	x, y := (at.X-p.Sheet.Width/2)/p.Grid.SheetCell[0], (at.Y-p.Sheet.Height/2)/p.Grid.SheetCell[1]
+	grow, turn := r.Fit.Scale/100, r.Fit.Rotation*math.Pi/180
+	return r.Fit.DX + grow*x - turn*y, r.Fit.DY + grow*y + turn*x
+}
+
+func sign(v float64, plus, minus string) string {
+	if v < 0 {
+		return minus
+	}
+	return plus
+}
+
+// aboutLandmarks speaks of landmarks that are off. Where the whole is off too,
+// those that only go with it are left out.
+func (r Report) aboutLandmarks(wholeOff bool, p grid.Plan) (all []Advice) {
+	for _, o := range r.Landmarks {
+		if o.Within || !o.Sure || o.Size() < 2*o.Uncertain {
+			continue
+		}
+		if x, y := r.wholeAt(p, o.Reference); wholeOff && math.Hypot(o.Off.X-x, o.Off.Y-y) <= r.Tolerance {
+			continue
+		}
+		words := fmt.Sprintf("%s, box %s: it is %s.", o.Name, o.Cell, cmp.Or(Direction(o.Off.X, o.Off.Y), "just outside the limit"))
+		all = append(all, Advice{Cells: []string{o.Cell}, Words: words, Effect: o.Size() * o.Weight * 1.5, Move: o.Off, About: AboutLandmark})
+	}
+	worst := Proportion{Want: 1, Have: 1}
+	for _, q := range r.Proportions {
+		if math.Abs(q.Off()) > math.Abs(worst.Off()) {
+			worst = q
+		}
+	}
+	limit := partOff * r.Tolerance / NormalTolerance
+	if math.Abs(worst.Off()) > limit && Part(worst.Want) != Part(worst.Have) {
+		all = append(all, Advice{Words: fmt.Sprintf("From “%s” to “%s” should measure %s of the way from “%s” to “%s”; here it is %s of it.",
+			worst.Part[0], worst.Part[1], Part(worst.Want), worst.Whole[0], worst.Whole[1], Part(worst.Have)),
+			Effect: 3 * math.Abs(worst.Off()), About: AboutLandmark})
+	}
+	return all
+}
+
+// aboutLines speaks of boxes whose lines sit wrong: neighbours that are off
+// alike are named together. Where the whole is off too, that is left out.
+func (r Report) aboutLines(wholeOff bool, p grid.Plan) (all []Advice) {
+	off := func(c Cell) plane.Point {
+		if wholeOff {
+			return c.Local
+		}
+		return c.Shift
+	}
+	named := map[int]bool{}
+	wrong := func(i int) bool {
+		c := r.Cells[i]
+		return c.Sure != None && !named[i] && c.off(off(c), r.Tolerance)
+	}
+	for i, c := range r.Cells {
+		if !wrong(i) {
+			continue
+		}
+		named[i] = true
+		group := []int{i}
+		for next := 0; next < len(group); next++ {
+			at := group[next]
+			for _, j := range []int{at - p.Grid.Columns, at + p.Grid.Columns, at - 1, at + 1} {
+				beside := j >= 0 && j < len(r.Cells) && (j%p.Grid.Columns == at%p.Grid.Columns || j/p.Grid.Columns == at/p.Grid.Columns)
+				if !beside || !wrong(j) || len(group) > 5 {
+					continue
+				}
+				if a, b := off(r.Cells[i]), off(r.Cells[j]); a.Sub(b).Len() < 0.15 && c.Slipped+r.Cells[j].Slipped == 0 {
+					named[j] = true
+					group = append(group, j)
+				}
+			}
+		}
+		a := Advice{About: AboutLines}
+		for _, j := range group {
+			v, n := off(r.Cells[j]), float64(len(group))
+			a.Cells = append(a.Cells, r.Cells[j].Label)
+			a.Move.X += v.X / n
+			a.Move.Y += v.Y / n
+			a.Effect += math.Hypot(v.X, v.Y) * min(1, r.Cells[j].Lines)
+		}
+		a.Words = fmt.Sprintf("%s: the lines sit %s.", list(a.Cells), cmp.Or(Direction(a.Move.X, a.Move.Y), "a little off"))
+		switch {
+		case c.Slipped > 0:
+			a.Words, a.Effect = fmt.Sprintf("%s slipped by itself, by %s or more: compare its lines with the picture.", c.Label, AtLeast(c.Slipped)), c.Size()*min(1, c.Lines)
+		case len(group) == 1 && c.Sure == Across:
+			a.Words += " Along the line nothing can be told."
+		}
+		if broken := r.Cells[i].Broken; len(group) == 1 && broken > 0 {
+			a.Words += " They do not meet the next box."
+		}
+		all = append(all, a)
+	}
+	return all
+}
+
+// Of single boxes chance makes others' lines: so many must hold some to be named, more
+// of a photograph, of whose edges everyone draws others; and so many are.
+const leastOthers, tonalOthers, mostNamed = 2, 5, 6
+
+// aboutOther names the boxes that hold lines, but not the picture's.
+func (r Report) aboutOther() []Advice {
+	var cells []string
+	lines := 0.0
+	for _, c := range r.Cells {
+		if c.Other {
+			cells, lines = append(cells, c.Label), lines+min(2, c.Lines)
+		}
+	}
+	if least := map[bool]int{false: leastOthers, true: tonalOthers}[r.Tonal]; len(cells) < least {
+		return nil
+	}
+	named := list(cells)
+	if more := len(cells) - mostNamed; more > 0 {
+		named = fmt.Sprintf("%s and %d more", strings.Join(cells[:mostNamed], ", "), more)
+	}
+	return []Advice{{Cells: cells, About: AboutOther, Effect: 0.5 * lines, Words: named + ": lines are there, but not the picture’s. Lay the picture’s boxes beside them and compare."}}
+}
+
+// missingShare is the part of a drawn box's lines that may be missing unsaid.
+const missingShare = 0.4
+
+func (r Report) aboutMissing() (all []Advice) {
+	if r.Tonal { // nobody need draw all of a photograph's edges
+		return nil
+	}
+	for _, c := range r.Cells {
+		// Lines that lie elsewhere in the box are not missing.
+		if c.State == Started && c.Missing > missingShare && c.Lines > 0.5 && c.Done > 0.25 && c.There < (1-c.Missing/2)*c.Lines {
+			all = append(all, Advice{Cells: []string{c.Label}, About: AboutMissing, Effect: 0.12 * c.Missing * min(2, c.Lines),
+				Words: fmt.Sprintf("%s: about %s of the lines are still missing.", c.Label, Part(c.Missing))})
+		}
+	}
+	slices.SortStableFunc(all, func(a, b Advice) int { return cmp.Compare(b.Effect, a.Effect) })
+	return all[:min(1, len(all))]
+}
+
+// toneEffect is how much of L* weighs like one box that is off by a box: lines come
+// before tone, unless they are off by little.
+const toneEffect = 40
+
+func (r Report) aboutTone() (all []Advice) {
+	t := r.Tone
+	if !t.Judged || !slices.ContainsFunc(r.Cells, func(c Cell) bool { return c.Sure != None }) {
+		return nil // a drawing of which no box can be told may be another's
+	}
+	if t.Darks > timidDarks {
+		all = append(all, Advice{Words: "The darks are not dark enough" + first(t.Change, "; begin with ") + ". Start from the darkest part.", Cells: t.Change, Effect: t.Darks / toneEffect, About: AboutTone})
+	}
+	if t.Whites < -greyWhites {
+		all = append(all, Advice{Words: "The whites have gone grey. Lift them out with a clean eraser.", Effect: -t.Whites / toneEffect, About: AboutTone})
+	}
+	if len(all) == 0 && len(t.Change) > 0 {
+		d := 0.0
+		for _, c := range t.Cells {
+			if c.Label == t.Change[0] {
+				d = c.Difference
+			}
+		}
+		all = append(all, Advice{Words: fmt.Sprintf("%s is too %s for its place.", t.Change[0], sign(d, "light", "dark")), Cells: t.Change[:1], Effect: math.Abs(d) / (3 * toneEffect), About: AboutTone})
+	}
+	if t.Edges < 0.6 {
+		all = append(all, Advice{Words: "Edges between tones are softer than in the picture. Sharpen the important ones.", Effect: 0.1, About: AboutTone})
+	}
+	return all
+}
+
+func first(labels []string, words string) string {
+	if len(labels) == 0 {
+		return ""
+	}
+	return words + list(labels)
+}
+
+func (r Report) aboutHalves(p grid.Plan) (all []Advice) {
+	for _, c := range r.Halves {
+		if !c.Wrong {
+			continue
+		}
+		other, made := c.Label, "the mirror of"
+		if col, row, ok := p.Grid.Labels.Place(c.Label); ok {
+			if r.Compared == Turned {
+				row, made = p.Grid.Rows-1-row, "what turning half round makes of"
+			}
+			other = p.Grid.Labels.Label(p.Grid.Columns-1-col, row)
+		}
+		all = append(all, Advice{Cells: []string{c.Label, other}, About: AboutHalves, Effect: c.Size(), Move: c.Shift,
+			Words: fmt.Sprintf("%s is not %s %s: its lines sit %s.", c.Label, made, other, Direction(c.Shift.X, c.Shift.Y))})
+	}
+	slices.SortStableFunc(all, func(a, b Advice) int { return cmp.Compare(b.Effect, a.Effect) })
+	return all[:min(2, len(all))]
+}
+
+// viewsMM is how far views may differ in height: a line's breadth or two.
+const viewsMM = 2.0
+
+func (r Report) aboutViews(p grid.Plan) (all []Advice) {
+	for i, v := range r.Views {
+		if i == 0 {
+			continue
+		}
+		a := r.Views[0]
+		for _, d := range []struct {
+			off         float64
+			end         string
+			plus, minus string
+		}{{v.Top - a.Top, "top", "lower", "higher"}, {v.Bottom - a.Bottom, "bottom", "lower", "higher"}} {
+			if math.Abs(d.off) > viewsMM {
+				all = append(all, Advice{About: AboutViews, Effect: math.Abs(d.off) / 10,
+					Words: fmt.Sprintf("View %d from the left: its %s is %s %s than the first view's.", i+1, d.end, p.Text(math.Abs(d.off)), sign(d.off, d.plus, d.minus))})
+			}
+		}
+	}
+	return all
+}
+
+// list names things: "C4, C5 and C6".
+func list(names []string) string {
+	if len(names) < 2 {
+		return strings.Join(names, "")
+	}
+	last := len(names) - 1
+	return strings.Join(names[:last], ", ") + " and " + names[last]
+}
