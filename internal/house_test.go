@@ -26,7 +26,7 @@ var floors = [][]string{
 	{"press", "archive", "checkin", "room", "records", "backup"},
 	{"plans", "intake", "roster", "work"},
 	{"cluster", "store", "mariadb", "render"},
-	{"core", "letters", "watch", "reach", "notices", "ports"},
+	{"core", "letters", "watch", "reach", "notices", "ports", "process"},
 }
 
 var draw = flag.Bool("draw", false, "draw docs/architecture.svg anew")

@@ -39,7 +39,7 @@ func newTrial(t *testing.T) *trial {
 	if err != nil {
 		t.Fatal(err)
 	}
-	t.Cleanup(func() { c.Stop() })
+	t.Cleanup(c.Stop)
 	db, err := store.Open(ctx, c.DSN(0))
 	if err != nil {
 		t.Fatal(err)

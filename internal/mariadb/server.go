@@ -18,6 +18,7 @@ import (
 	"github.com/go-sql-driver/mysql"
 
 	"zestysketch/internal/ports"
+	"zestysketch/internal/process"
 )
 
 // ErrBusy is the error of a folder in which another copy is running.
@@ -28,12 +29,11 @@ var ErrMissing = errors.New("MariaDB is not installed; run: apt-get install -y -
 
 // Server is a running MariaDB.
 type Server struct {
-	dir    string
-	port   int
-	secret string
-	lock   *os.File
-	cmd    *exec.Cmd
-	exited chan error
+	dir     string
+	port    int
+	secret  string
+	lock    *os.File
+	running *process.Process // the last that was started
 }
 
 // database is the one schema that the program uses.
@@ -54,7 +54,7 @@ func Start(ctx context.Context, dir string) (*Server, error) {
 	if err := os.MkdirAll(dir, 0o700); err != nil {
 		return nil, fmt.Errorf("making the data folder: %w", err)
 	}
-	s := &Server{dir: dir, exited: make(chan error, 1)}
+	s := &Server{dir: dir}
 	if err := s.hold(); err != nil {
 		return nil, err
 	}
@@ -253,18 +253,19 @@ GRANT ALL ON "zesty\_sketch%%".* TO zesty@'127.0.0.1';
 		return err
 	}
 	socket := filepath.Join(os.TempDir(), fmt.Sprintf("zesty-%d.sock", s.port)) // a path over 107 bytes fails
-	s.cmd = exec.Command(program, append([]string{"--no-defaults",
+	cmd := exec.Command(program, append([]string{"--no-defaults",
 		"--datadir=" + s.data(), "--tmpdir=" + temporary, "--socket=" + socket, "--pid-file=" + s.pidFile(), "--log-error=" + s.logFile(),
 		"--bind-address=127.0.0.1", "--port=" + strconv.Itoa(s.port), "--skip-name-resolve",
 		"--init-file=" + init, "--max-allowed-packet=64M", "--innodb-buffer-pool-size=128M",
 		"--transaction-isolation=READ-COMMITTED", "--character-set-server=utf8mb4",
 	}, asRoot()...)...)
 	// Its own process group: a Ctrl-C in the terminal reaches us, and we stop it in order.
-	s.cmd.SysProcAttr = &syscall.SysProcAttr{Setpgid: true}
-	if err := s.cmd.Start(); err != nil {
+	cmd.SysProcAttr = &syscall.SysProcAttr{Setpgid: true}
+	running, err := process.Start(cmd)
+	if err != nil {
 		return fmt.Errorf("starting MariaDB: %w", err)
 	}
-	go func() { s.exited <- s.cmd.Wait() }()
+	s.running = running
 	return nil
 }
 
@@ -279,9 +280,8 @@ func (s *Server) await(ctx context.Context) error {
 			}
 		}
 		select {
-		case err := <-s.exited:
-			s.exited <- err
-			return fmt.Errorf("MariaDB stopped while starting (%v); %s says: %s", err, s.logFile(), tailOf(s.logFile()))
+		case <-s.running.Ended():
+			return fmt.Errorf("MariaDB stopped while starting (%v); %s says: %s", s.running.How(), s.logFile(), tailOf(s.logFile()))
 		case <-ctx.Done():
 			return fmt.Errorf("MariaDB did not answer; see %s", s.logFile())
 		case <-time.After(20 * time.Millisecond):
@@ -308,7 +308,7 @@ func (s *Server) DSN() string { return s.config(database).FormatDSN() }
 func (s *Server) DSNOf(name string) string { return s.config(name).FormatDSN() }
 
 // PID returns the process number of the database server.
-func (s *Server) PID() int { return s.cmd.Process.Pid }
+func (s *Server) PID() int { return s.running.PID() }
 
 // restPause is how long a server that ended is left before it is started again.
 const restPause = 200 * time.Millisecond
@@ -330,23 +330,18 @@ func (s *Server) noRoom() string {
 // log: what was committed is there. Call Stop only when Keep has returned.
 func (s *Server) Keep(ctx context.Context, say func(error)) {
 	for {
-		var ended error
 		select {
 		case <-ctx.Done():
 			return
-		case ended = <-s.exited:
+		case <-s.running.Ended():
 		}
 		if ctx.Err() != nil {
-			s.exited <- ended
 			return
 		}
-		say(fmt.Errorf("the database ended (%v) and is started again%s", ended, s.noRoom()))
+		say(fmt.Errorf("the database ended (%v) and is started again%s", s.running.How(), s.noRoom()))
 		time.Sleep(restPause)
 		if err := errors.Join(s.run(), s.await(ctx)); err != nil {
 			say(err)
-			if s.cmd.ProcessState != nil { // it ended again
-				continue
-			}
 		}
 	}
 }
@@ -357,19 +352,11 @@ func (s *Server) Stop() error {
 }
 
 func (s *Server) terminate() error {
-	if s.cmd == nil || s.cmd.Process == nil {
-		return nil
-	}
-	s.cmd.Process.Signal(syscall.SIGTERM) // it may have ended already
-	select {
-	case <-s.exited:
-		os.Remove(filepath.Join(s.dir, "init.sql"))
-		return nil
-	case <-time.After(stopPatience):
-		s.cmd.Process.Kill()
-		<-s.exited
+	if !s.running.EndWithin(stopPatience) {
 		return fmt.Errorf("MariaDB did not stop within %s and was killed; it repairs itself at the next start", stopPatience)
 	}
+	os.Remove(filepath.Join(s.dir, "init.sql"))
+	return nil
 }
 
 func tailOf(path string) string {

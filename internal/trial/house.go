@@ -11,38 +11,14 @@ import (
 	"time"
 
 	"zestysketch/internal/ports"
+	"zestysketch/internal/process"
 )
 
 // Copy is one copy of the program.
 type Copy struct {
 	Addr string
 	Log  string // its file
-	*process
-}
-
-// process is a program that was started.
-type process struct {
-	cmd   *exec.Cmd
-	ended chan struct{} // closed when it has
-}
-
-func begin(cmd *exec.Cmd) (*process, error) {
-	p := &process{cmd, make(chan struct{})}
-	if err := cmd.Start(); err != nil {
-		return nil, err
-	}
-	go func() { cmd.Wait(); close(p.ended) }()
-	return p, nil
-}
-
-// end asks it to end and waits until it has. The error is that of one that is gone.
-func (p *process) end(how os.Signal) error {
-	if p == nil {
-		return nil
-	}
-	err := p.cmd.Process.Signal(how)
-	<-p.ended
-	return err
+	*process.Process
 }
 
 // Build builds the program into a folder and returns its path.
@@ -71,14 +47,14 @@ func (c *Copy) Start(binary, data, dsn string) error {
 	cmd := exec.Command(binary, "serve", "--addr", c.Addr, "--proxy", "127.0.0.1", "--data", data)
 	cmd.Env = append(os.Environ(), "ZESTY_DSN="+dsn)
 	cmd.Stdout, cmd.Stderr = logged, logged
-	c.process, err = begin(cmd)
+	c.Process, err = process.Start(cmd)
 	return err
 }
 
 // Ready waits until the copy answers that all is well, a minute at most. The error has
 // the end of its log: a copy that could not start says there why.
 func (c *Copy) Ready() error {
-	if err := ready("http://"+c.Addr+"/readyz", c.ended); err != nil {
+	if err := ready("http://"+c.Addr+"/readyz", c.Ended()); err != nil {
 		text, _ := os.ReadFile(c.Log) // whatever there is
 		return fmt.Errorf("%w; its log ends: %s", err, text[max(0, len(text)-2000):])
 	}
@@ -86,18 +62,15 @@ func (c *Copy) Ready() error {
 }
 
 // Kill ends the copy at once, as a machine dies.
-func (c *Copy) Kill() error { return c.end(syscall.SIGKILL) }
+func (c *Copy) Kill() error { return c.End(syscall.SIGKILL) }
 
 // Stop ends the copy in order.
-func (c *Copy) Stop() { c.end(syscall.SIGTERM) }
-
-// PID is the copy's process.
-func (c *Copy) PID() int { return c.cmd.Process.Pid }
+func (c *Copy) Stop() { c.End(syscall.SIGTERM) }
 
 // Proxy is haproxy before copies of the program.
 type Proxy struct {
 	Addr string
-	*process
+	*process.Process
 }
 
 // NewProxy starts haproxy before copies. A request that reached a copy is not sent to
@@ -135,15 +108,15 @@ backend copies
 	if err := os.WriteFile(path, []byte(config), 0o644); err != nil {
 		return nil, err
 	}
-	started, err := begin(exec.Command("/usr/sbin/haproxy", "-db", "-f", path))
+	started, err := process.Start(exec.Command("/usr/sbin/haproxy", "-db", "-f", path))
 	if err != nil {
 		return nil, err
 	}
-	return &Proxy{addr, started}, ready("http://"+addr+"/readyz", started.ended)
+	return &Proxy{addr, started}, ready("http://"+addr+"/readyz", started.Ended())
 }
 
 // Stop ends haproxy.
-func (p *Proxy) Stop() { p.end(syscall.SIGKILL) }
+func (p *Proxy) Stop() { p.End(syscall.SIGKILL) }
 
 // ready waits until an address answers that all is well, a minute at most, or until who
 // should answer has ended.

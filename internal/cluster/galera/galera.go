@@ -5,7 +5,6 @@ package galera
 import (
 	"context"
 	"database/sql"
-	"errors"
 	"fmt"
 	"os"
 	"os/exec"
@@ -19,6 +18,7 @@ import (
 	_ "github.com/go-sql-driver/mysql" // the driver named below
 
 	"zestysketch/internal/ports"
+	"zestysketch/internal/process"
 )
 
 // Cluster is some nodes that hold the same data.
@@ -30,10 +30,9 @@ type Cluster struct {
 // Node is one server of a cluster.
 type Node struct {
 	dir         string
-	sql, group  int // ports: for clients, and for the other nodes
-	first, last int // of the ports of the group's
-	cmd         *exec.Cmd
-	ended       chan struct{}
+	sql, group  int              // ports: for clients, and for the other nodes
+	first, last int              // of the ports of the group's
+	running     *process.Process // the last that was started
 }
 
 const (
@@ -58,14 +57,16 @@ func Start(ctx context.Context, dir string, n int) (*Cluster, error) {
 	}
 	for i, node := range c.Nodes {
 		if err := node.install(); err != nil {
-			return c, errors.Join(err, c.Stop())
+			c.Stop()
+			return c, err
 		}
 		join := ""
 		if i > 0 {
 			join = c.members(node)
 		}
 		if err := c.start(ctx, node, join); err != nil {
-			return c, errors.Join(err, c.Stop())
+			c.Stop()
+			return c, err
 		}
 	}
 	return c, nil
@@ -97,7 +98,7 @@ func (c *Cluster) start(ctx context.Context, n *Node, join string) error {
 		return err
 	}
 	socket := filepath.Join(os.TempDir(), fmt.Sprintf("galera-%d.sock", n.sql))
-	n.cmd = exec.Command("mariadbd", append([]string{"--no-defaults", "--datadir=" + filepath.Join(n.dir, "data"), "--tmpdir=" + n.temporary(), "--socket=" + socket, "--pid-file=" + filepath.Join(n.dir, "data", "pid"),
+	cmd := exec.Command("mariadbd", append([]string{"--no-defaults", "--datadir=" + filepath.Join(n.dir, "data"), "--tmpdir=" + n.temporary(), "--socket=" + socket, "--pid-file=" + filepath.Join(n.dir, "data", "pid"),
 		"--log-error=" + filepath.Join(n.dir, "data", "error.log"), "--bind-address=127.0.0.1", fmt.Sprintf("--port=%d", n.sql), "--skip-name-resolve", "--init-file=" + setup,
 		"--max-allowed-packet=64M", "--innodb-buffer-pool-size=64M", "--binlog-format=ROW", "--innodb-autoinc-lock-mode=2", "--innodb-flush-log-at-trx-commit=2",
 		"--character-set-server=utf8mb4", "--wsrep-on=ON", "--wsrep-provider=" + provider, "--wsrep-cluster-address=gcomm://" + join, "--wsrep-sst-method=rsync",
@@ -105,11 +106,11 @@ func (c *Cluster) start(ctx context.Context, n *Node, join string) error {
 		// A node that is gone is given up after two seconds, not five: nobody in a lesson waits longer.
 		fmt.Sprintf("--wsrep-provider-options=base_port=%d;gmcast.listen_addr=tcp://127.0.0.1:%d;ist.recv_addr=127.0.0.1:%d;gcache.size=64M;evs.suspect_timeout=PT2S;evs.inactive_timeout=PT5S;evs.keepalive_period=PT0.5S;evs.inactive_check_period=PT0.25S",
 			n.group, n.group, n.first)}, asUser()...)...)
-	if err := n.cmd.Start(); err != nil {
+	running, err := process.Start(cmd)
+	if err != nil {
 		return err
 	}
-	n.ended = make(chan struct{})
-	go func(cmd *exec.Cmd, ended chan struct{}) { cmd.Wait(); close(ended) }(n.cmd, n.ended)
+	n.running = running
 	ctx, stop := context.WithTimeout(ctx, upWithin)
 	defer stop()
 	for {
@@ -122,7 +123,7 @@ func (c *Cluster) start(ctx context.Context, n *Node, join string) error {
 			}
 		}
 		select {
-		case <-n.ended:
+		case <-running.Ended():
 			return fmt.Errorf("node %s ended while starting: %s", n.dir, tail(filepath.Join(n.dir, "data", "error.log")))
 		case <-ctx.Done():
 			return fmt.Errorf("node %s is not up in %v: %s", n.dir, upWithin, tail(filepath.Join(n.dir, "data", "error.log")))
@@ -195,30 +196,18 @@ func (c *Cluster) DSN(first int) string {
 }
 
 // Kill ends a node at once, as a machine dies.
-func (n *Node) Kill() error {
-	err := n.cmd.Process.Kill()
-	<-n.ended
-	return err
-}
+func (n *Node) Kill() error { return n.running.End(syscall.SIGKILL) }
 
 // Freeze and Thaw let a node answer nothing for a while, as one that is cut off.
-func (n *Node) Freeze() error { return n.cmd.Process.Signal(syscall.SIGSTOP) }
-func (n *Node) Thaw() error   { return n.cmd.Process.Signal(syscall.SIGCONT) }
+func (n *Node) Freeze() error { return n.running.Signal(syscall.SIGSTOP) }
+func (n *Node) Thaw() error   { return n.running.Signal(syscall.SIGCONT) }
 
-// Stop ends all nodes and waits for them.
-func (c *Cluster) Stop() error {
-	var errs []error
+// Stop ends all nodes and waits for them; one that does not listen is killed.
+func (c *Cluster) Stop() {
 	for _, n := range c.Nodes {
-		if n.cmd == nil || n.cmd.Process == nil {
-			continue
-		}
-		n.cmd.Process.Signal(syscall.SIGCONT) // it may be frozen, or gone
-		n.cmd.Process.Signal(syscall.SIGTERM)
-		select {
-		case <-n.ended:
-		case <-time.After(20 * time.Second):
-			errs = append(errs, n.Kill())
+		if n.running != nil {
+			n.Thaw() // it may be frozen, or gone
+			n.running.EndWithin(20 * time.Second)
 		}
 	}
-	return errors.Join(errs...)
 }
