@@ -35,6 +35,7 @@ const (
 	worthAsMuch  = 0.1
 	apartCell    = 0.1
 	alongLine    = 0.06
+	mostAcross   = 0.3   // of a rival's way, along which nothing is known
 	keptCell     = 0.035 // how near a drawn mark's wanted line is then, boxes
 	placesTried  = 6
 	fixedReach   = 0.07 // of what is found at home as it is
@@ -176,6 +177,10 @@ func (l lone) alone(box int, had boxShift, pairs []pair) (boxShift, []pair) {
 	switch {
 	case holds:
 		return had, pairs // as well by far nowhere else
+	case doubted.sure == None && had.sure != None && min(average(here.told), average(here.kept)) >= halfTold && l.off(here.at, l.home(box)) <= homeWide:
+		if s := l.stands(had, here, away); s.sure != None {
+			return s, pairs
+		}
 	case length >= leastForBoth && best >= told+moreTold/2*math.Sqrt(0.5*strokeCell/length):
 		return unknown, pairs
 	}
@@ -264,41 +269,81 @@ func (l lone) fixed(box int, at model) place {
 	return l.place(box, at, pairs)
 }
 
+// rivals returns the places that are worth as much as another, which it is not itself.
+func (l lone) rivals(to place, away []place) (all []place) {
+	for _, p := range away {
+		if l.off(p.at, to.at) > apartCell && p.worth() > to.worth()-worthAsMuch {
+			all = append(all, p)
+		}
+	}
+	return all
+}
+
+// along returns the direction in which all rivals of a place lie, none where there are none;
+// false where they lie in several.
+func (l lone) along(to place, rivals []place) (far plane.Point, one bool) {
+	from := func(p place) plane.Point { return plane.Pt(p.at.x-to.at.x, p.at.y-to.at.y) }
+	for _, p := range rivals {
+		if d := from(p); d.Len() > far.Len() {
+			far = d
+		}
+	}
+	if len(rivals) == 0 {
+		return far, true
+	}
+	far = far.Mul(1 / far.Len())
+	return far, !slices.ContainsFunc(rivals, func(p place) bool {
+		d := from(p)
+		return math.Abs(d.X*far.Y-d.Y*far.X) > alongLine*l.n.cell
+	})
+}
+
 // acrossRivals reduces a slip to what is known of it where other places are worth as much: they
 // must lie along one line through it. However far along that line, the box is off at least by
 // the nearest of them.
 func (l lone) acrossRivals(s boxShift, to place, away []place, home model) (boxShift, bool) {
-	none := model{}
-	var rivals []plane.Point
-	far, nearest := plane.Point{}, min(l.off(to.at, home), l.off(to.at, none))
-	for _, p := range away {
-		d := plane.Pt(p.at.x-to.at.x, p.at.y-to.at.y)
-		if d.Len() <= apartCell*l.n.cell || l.off(p.at, home) <= fromHome || p.worth() <= to.worth()-worthAsMuch {
-			continue
-		}
-		rivals, nearest = append(rivals, d), min(nearest, l.off(p.at, home), l.off(p.at, none))
-		if d.Len() > far.Len() {
-			far = d
-		}
-	}
-	if s.sure == None {
+	rivals := slices.DeleteFunc(l.rivals(to, away), func(p place) bool { return l.off(p.at, home) <= fromHome })
+	along, one := l.along(to, rivals)
+	if s.sure == None || !one {
 		return s, false
 	}
-	if len(rivals) > 0 {
-		far = far.Mul(1 / far.Len())
-		for _, d := range rivals {
-			if math.Abs(d.X*far.Y-d.Y*far.X) > alongLine*l.n.cell {
-				return s, false
-			}
-		}
-		if s.sure == Both {
-			s = s.only(math.Atan2(far.X, -far.Y) * 180 / math.Pi)
-		}
+	if len(rivals) > 0 && s.sure == Both {
+		s = s.only(math.Atan2(along.X, -along.Y) * 180 / math.Pi)
 	}
 	if s.sure == Across {
-		s.slipped = nearest * l.n.cell
+		nearest := to
+		for _, p := range rivals {
+			if l.fromBoth(p, home) < l.fromBoth(nearest, home) {
+				nearest = p
+			}
+		}
+		s.slipped = l.fromBoth(nearest, home) * l.n.cell
 	}
 	return s, true
+}
+
+// fromBoth returns how far a place is from home and from where the box belongs, the nearer.
+func (l lone) fromBoth(p place, home model) float64 {
+	return min(l.off(p.at, home), l.off(p.at, model{}))
+}
+
+// stands returns what is known of a box that is found at home, where its lines may lie as well
+// elsewhere: its shift, or what of it the places worth as much leave.
+func (l lone) stands(s boxShift, here place, away []place) boxShift {
+	rivals := l.rivals(here, away)
+	along, one := l.along(here, rivals)
+	sin, cos := math.Sincos(s.across * math.Pi / 180)
+	switch {
+	case !one:
+		return boxShift{sure: None, matched: s.matched}
+	case len(rivals) == 0:
+		return s
+	case s.sure == Both:
+		return s.only(math.Atan2(along.X, -along.Y) * 180 / math.Pi)
+	case math.Abs(along.X*cos+along.Y*sin) > mostAcross:
+		return boxShift{sure: None, matched: s.matched}
+	}
+	return s
 }
 
 // repeats reports whether a box's lines look alike at two places, by the picture's own; less

@@ -36,15 +36,15 @@ func (d Seen) settled(shifts []boxShift, whole similar) []plane.Point {
 	for i, s := range shifts {
 		x, y := d.net.middle(i)
 		wx, wy := whole.at(x-float64(d.net.w)/2, y-float64(d.net.h)/2)
-		switch s.sure {
+		switch others := d.round(shifts, i, plane.Pt(wx, wy)); s.sure {
 		case Both:
 			out[i] = s.shift
 		case Across:
 			sin, cos := math.Sincos(s.across * math.Pi / 180)
-			along := -wx*sin + wy*cos
+			along := -others.X*sin + others.Y*cos
 			out[i] = plane.Pt(s.shift.X-along*sin, s.shift.Y+along*cos)
 		default:
-			out[i] = d.round(shifts, i, plane.Pt(wx, wy))
+			out[i] = others
 		}
 	}
 	return out

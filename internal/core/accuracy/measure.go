@@ -6,7 +6,6 @@ import (
 	"math"
 
 	"zestysketch/internal/core/grid"
-	"zestysketch/internal/core/lines"
 	"zestysketch/internal/core/photo"
 	"zestysketch/internal/core/plane"
 )
@@ -91,10 +90,6 @@ type Job struct {
 
 // ErrNotFound is wrapped by the error of a photo in which no drawing is found.
 var ErrNotFound = errors.New("no drawing was found in the photo")
-
-// How much of a picture's lines must be found again, at least, for a drawing to
-// be taken for one of it: some always are, by chance, and so many more must be.
-const leastLikeness, overChance, surelyLike = 0.25, 0.14, 0.75
 
 // Measure measures a photographed drawing. A photo that cannot be measured
 // gives a report that says why. Errors wrap ErrNotFound, picture.ErrCorners or
@@ -213,7 +208,7 @@ const phonesBend = 0.06
 
 // lines measures boxes, tones and whatever else the project compares.
 func (r *Report) lines(d Boxes, j Job) {
-	r.Likeness = d.likeness()
+	r.Likeness = likeness(d.wanted, d.pairs, d.inBox)
 	drawn := 0.0
 	for _, c := range d.Cells {
 		if c.State != Empty {
@@ -238,109 +233,6 @@ func (r *Report) lines(d Boxes, j Job) {
 	case Views:
 		r.Views = d.Extents()
 	}
-}
-
-// A drawing is another picture's where so many of its boxes hold other lines, and the
-// picture's mirror where most of that is found, and so much more of it, while so much of
-// what is drawn is not the picture's: halves that match have their lines either way.
-const mostBoxesOther, mostMirrored, moreMirrored, leastForeign = 0.4, 0.5, 0.08, 0.2
-
-// another says why a drawing, of which so many boxes are drawn, is none of this
-// picture; nothing where it may be.
-func (d Boxes) another(drawn float64) string {
-	like, over, other := d.likeness(), overChance, 0.0
-	if like >= surelyLike {
-		return ""
-	}
-	if d.Tonal { // of a photograph's edges everyone draws others
-		over /= 2
-	}
-	for _, c := range d.Cells {
-		if c.Other {
-			other++
-		}
-	}
-	switch {
-	case d.foreign() > leastForeign && max(d.likenessOf(d.mirrored(false)), d.likenessOf(d.mirrored(true))) > max(mostMirrored, like+moreMirrored):
-		return "This drawing looks like the picture in a mirror: left and right are exchanged. Was the picture, or the photo, turned over?"
-	case like < leastLikeness || like < d.likenessOf(d.exchanged())+over || other > mostBoxesOther*drawn:
-		return "This does not look like a drawing of this picture by this plan. Is it the right drawing, the right way up, with its corners in the right places?"
-	}
-	return ""
-}
-
-// likeness returns how much of the drawn boxes' wanted lines was found again
-// closely, 0 to 1.
-func (d Boxes) likeness() float64 { return likeness(d.wanted, d.pairs, d.inBox) }
-
-func likeness(wanted [][]lines.Mark, pairs [][]pair, inBox []drawnIn) float64 {
-	there, of := 0.0, 0.0
-	for i, points := range wanted {
-		if inBox[i].marks < 0.3*float64(len(points)) {
-			continue // not drawn yet
-		}
-		for _, p := range pairs[i] {
-			there += p.w
-		}
-		of += float64(len(points))
-	}
-	return there / max(of, 1)
-}
-
-// foreign returns the share of what is drawn that no line of the picture explains closely.
-func (d Boxes) foreign() float64 {
-	marks, others := 0.0, 0.0
-	for _, in := range d.inBox {
-		marks, others = marks+in.marks, others+in.foreign
-	}
-	return others / max(marks, 1)
-}
-
-// likenessOf returns the likeness of a picture of other lines.
-func (d Boxes) likenessOf(other [][]lines.Mark) float64 {
-	_, pairs := refine(other, d.drawn, d.net, search(other, d.channels, d.net))
-	return likeness(other, pairs, d.inBox)
-}
-
-// exchanged returns the same boxes in other places, the first where the last is: lines
-// as crowded that are found by chance alone.
-func (d Boxes) exchanged() [][]lines.Mark {
-	n := d.net
-	other := make([][]lines.Mark, n.count())
-	for i := range other {
-		from := n.count() - 1 - i
-		x, y := n.middle(i)
-		fx, fy := n.middle(from)
-		for _, m := range d.wanted[from] {
-			m.X += float32(x - fx)
-			m.Y += float32(y - fy)
-			other[i] = append(other[i], m)
-		}
-	}
-	return other
-}
-
-// mirrored returns the picture's lines with left and right exchanged, or with top and
-// foot, which is the same on a sheet that lies upside down.
-func (d Boxes) mirrored(upside bool) [][]lines.Mark {
-	n := d.net
-	other := make([][]lines.Mark, n.count())
-	for i, marks := range d.wanted {
-		c, r := i%n.columns, i/n.columns
-		to := r*n.columns + n.columns - 1 - c
-		if upside {
-			to = (n.rows-1-r)*n.columns + c
-		}
-		for _, m := range marks {
-			if upside {
-				m.Y, m.NY = float32(n.h)-m.Y, -m.NY
-			} else {
-				m.X, m.NX = float32(n.w)-m.X, -m.NX
-			}
-			other[to] = append(other[to], m)
-		}
-	}
-	return other
 }
 
 // Remark returns the report with its landmarks where they now stand, and its

@@ -7,6 +7,7 @@ import (
 	"testing"
 
 	"zestysketch/internal/core/lines"
+	"zestysketch/internal/core/plane"
 )
 
 // squares is a net of square boxes, 64 pixels a side, with a margin of 16.
@@ -244,35 +245,50 @@ func TestSpreadAgainstEveryLabel(t *testing.T) {
 }
 
 // A drawing of a picture whose halves match has its mirror's lines too, and where one half of
-// the picture is more crowded than the drawing, more of them: it is no mirror's. One that is
-// really turned over is seen.
+// the picture is more crowded than the drawing, more of them: it is no mirror's, whatever its
+// student drew besides. One that is really turned over is seen, and where most of the picture
+// is its own mirror, by the little that is not.
 func TestHalvesThatMatch(t *testing.T) {
-	n := squares(4, 3)
-	for _, turned := range []bool{false, true} {
-		rng := rand.New(rand.NewPCG(3, 9))
+	for name, c := range map[string]struct {
+		left, right [2]int // crossing lines of each box, and how many of them are drawn
+		besides     int    // lines of the student's own in each box on the left
+		turned      bool
+	}{
+		"crowded on the left":                  {[2]int{9, 2}, [2]int{0, 0}, 0, false},
+		"with lines of one's own":              {[2]int{9, 2}, [2]int{0, 0}, 4, false},
+		"turned over":                          {[2]int{4, 4}, [2]int{4, 4}, 0, true},
+		"turned over, one line in five drawn":  {[2]int{5, 1}, [2]int{0, 0}, 0, true},
+		"turned over, with lines of one's own": {[2]int{3, 3}, [2]int{1, 1}, 1, true},
+	} {
+		rng, n := rand.New(rand.NewPCG(3, 9)), squares(4, 3)
 		seen := Seen{net: n, wanted: make([][]lines.Mark, n.count())}
+		crossing := func(x, y float64) []lines.Mark {
+			a, b := x-24+34*rng.Float64(), y-24+34*rng.Float64()
+			return slanting(a, b, a+14*rng.Float64(), b+20)
+		}
 		var drawn []lines.Mark
 		for i := range n.count() {
 			x, y := n.middle(i)
-			crowd, some := 0, 0
-			switch {
-			case turned:
-				crowd, some = 4, 4
-			case i%4 < 2:
-				crowd, some = 9, 2
+			lines := c.right
+			if i%4 < 2 {
+				lines = c.left
 			}
 			marks := ring(x, y, 11)
-			for k := range crowd {
-				a, b := x-24+34*rng.Float64(), y-24+34*rng.Float64()
-				line := slanting(a, b, a+14*rng.Float64(), b+20)
+			for k := range lines[0] {
+				line := crossing(x, y)
 				seen.wanted[i] = append(seen.wanted[i], line...)
-				if k < some {
+				if k < lines[1] {
 					marks = append(marks, line...)
 				}
 			}
 			seen.wanted[i] = append(seen.wanted[i], ring(x, y, 11)...)
+			for range c.besides {
+				if i%4 < 2 {
+					marks = append(marks, moved(slanting(x-24, y-20, x-4, y-14), 0, 30*rng.Float64())...)
+				}
+			}
 			for _, m := range marks {
-				if turned {
+				if c.turned {
 					m.X, m.NX = float32(n.w)-m.X, -m.NX
 				}
 				drawn = append(drawn, m)
@@ -280,8 +296,48 @@ func TestHalvesThatMatch(t *testing.T) {
 		}
 		seen.drawn, seen.channels = lines.NewIndex(drawn, n.w, n.h, 4), newChannels(drawn, n)
 		m := seen.Match()
-		if said := (Boxes{Matched: m, inBox: m.extras()}).another(0); strings.Contains(said, "mirror") != turned {
-			t.Errorf("turned over %v: said %q", turned, said)
+		if said := (Boxes{Matched: m, inBox: m.extras()}).another(0); strings.Contains(said, "mirror") != c.turned {
+			t.Errorf("%s: said %q", name, said)
+		}
+	}
+}
+
+// A line with another beside it is known across all the same: the other explains its lines as
+// well, but not what is drawn in the box. Along itself nothing is known.
+func TestLineBesideAnother(t *testing.T) {
+	n := squares(3, 3)
+	mx, my := n.middle(4)
+	for _, slope := range []float64{0, 0.1, 0.3} {
+		var wanted []lines.Mark
+		for i := range n.count() {
+			if x, y := n.middle(i); i != 4 {
+				wanted = append(wanted, ring(x-12, y+5, 7)...)
+			}
+		}
+		for _, down := range []float64{22, 44} { // the second in the boxes below
+			wanted = append(wanted, slanting(mx-90, my+down-90*slope, mx+90, my+down+90*slope)...)
+		}
+		s, _ := measuredBoxes(n, wanted, moved(wanted, 1, 2))
+		sin, cos := math.Sincos(s[4].across * math.Pi / 180)
+		if off := s[4].shift.X*cos + s[4].shift.Y*sin - cos - 2*sin; s[4].sure != Across || math.Abs(sin) < math.Abs(cos) || math.Abs(off) > 0.1 {
+			t.Errorf("slope %v, moved by 1,2: %+v", slope, s[4])
+		}
+	}
+}
+
+// What a box does not know along its line, the boxes beside it say, and where none does, the whole.
+func TestSettledByItsNeighbours(t *testing.T) {
+	d := Seen{net: squares(3, 1)}
+	line := boxShift{sure: Across, across: 90, shift: plane.Pt(0, 3)}
+	for _, c := range []struct {
+		beside boxShift
+		want   plane.Point
+	}{
+		{boxShift{sure: Both, shift: plane.Pt(8, 5)}, plane.Pt(8, 3)},
+		{boxShift{sure: None}, plane.Pt(2, 3)},
+	} {
+		if got := d.settled([]boxShift{c.beside, line, c.beside}, similar{dx: 2, dy: 1}); got[1].Sub(c.want).Len() > 1e-9 {
+			t.Errorf("beside %+v: %v; want %v", c.beside, got[1], c.want)
 		}
 	}
 }

@@ -1,0 +1,122 @@
+package accuracy
+
+import "zestysketch/internal/core/lines"
+
+// suited is how a picture suits a drawing: how much of the drawn boxes' wanted lines was found
+// again closely, and how much of what is drawn those lines explain closely, each 0 to 1.
+type suited struct{ found, explained float64 }
+
+func (s suited) whole() float64 { return s.found + s.explained }
+
+// A drawing is of its picture where so much of the picture's lines is found again. It is
+// another's where hardly any are, where so many boxes hold other lines, or where the picture
+// suits it hardly better than chance does. It is the mirror's where most of the mirror's lines
+// are found again, the mirror suits it better, and explains more of what is drawn: of a picture
+// that is much like its mirror either is found again.
+const (
+	surelyLike, leastLikeness              = 0.75, 0.25
+	mostBoxesOther                         = 0.4
+	overChance                             = 0.3
+	mostMirrored, betterSuits, moreOfDrawn = 0.5, 0.05, 0.03
+)
+
+// another says why a drawing, of which so many boxes are drawn, is none of this
+// picture; nothing where it may be.
+func (d Boxes) another(drawn float64) string {
+	is := d.suits(d.inBox)
+	if is.found >= surelyLike {
+		return ""
+	}
+	over, other := overChance, 0.0
+	if d.Tonal { // of a photograph's edges everyone draws others
+		over /= 2
+	}
+	for _, c := range d.Cells {
+		if c.Other {
+			other++
+		}
+	}
+	for _, upside := range []bool{false, true} {
+		m := d.suitsOf(d.mirrored(upside))
+		if m.found > mostMirrored && m.whole() > is.whole()+betterSuits && m.explained > is.explained+moreOfDrawn {
+			return "This drawing looks like the picture in a mirror: left and right are exchanged. Was the picture, or the photo, turned over?"
+		}
+	}
+	if is.found < leastLikeness || other > mostBoxesOther*drawn || is.whole() < d.suitsOf(d.exchanged()).whole()+over {
+		return "This does not look like a drawing of this picture by this plan. Is it the right drawing, the right way up, with its corners in the right places?"
+	}
+	return ""
+}
+
+// suits returns how the picture suits the drawing, given what is drawn in its boxes.
+func (m Matched) suits(in []drawnIn) suited {
+	marks, foreign := 0.0, 0.0
+	for _, box := range in {
+		marks, foreign = marks+box.marks, foreign+box.foreign
+	}
+	return suited{likeness(m.wanted, m.pairs, in), 1 - foreign/max(marks, 1)}
+}
+
+// suitsOf returns how a picture of other lines suits the drawing.
+func (d Seen) suitsOf(wanted [][]lines.Mark) suited {
+	d.wanted = wanted
+	m := d.Match()
+	return m.suits(m.extras())
+}
+
+// likeness returns how much of the drawn boxes' wanted lines was found again
+// closely, 0 to 1.
+func likeness(wanted [][]lines.Mark, pairs [][]pair, inBox []drawnIn) float64 {
+	there, of := 0.0, 0.0
+	for i, points := range wanted {
+		if inBox[i].marks < 0.3*float64(len(points)) {
+			continue // not drawn yet
+		}
+		for _, p := range pairs[i] {
+			there += p.w
+		}
+		of += float64(len(points))
+	}
+	return there / max(of, 1)
+}
+
+// exchanged returns the same boxes in other places, the first where the last is: lines
+// as crowded that are found by chance alone.
+func (d Seen) exchanged() [][]lines.Mark {
+	n := d.net
+	other := make([][]lines.Mark, n.count())
+	for i := range other {
+		from := n.count() - 1 - i
+		x, y := n.middle(i)
+		fx, fy := n.middle(from)
+		for _, m := range d.wanted[from] {
+			m.X += float32(x - fx)
+			m.Y += float32(y - fy)
+			other[i] = append(other[i], m)
+		}
+	}
+	return other
+}
+
+// mirrored returns the picture's lines with left and right exchanged, or with top and
+// foot, which is the same on a sheet that lies upside down.
+func (d Seen) mirrored(upside bool) [][]lines.Mark {
+	n := d.net
+	other := make([][]lines.Mark, n.count())
+	for i, marks := range d.wanted {
+		c, r := i%n.columns, i/n.columns
+		to := r*n.columns + n.columns - 1 - c
+		if upside {
+			to = (n.rows-1-r)*n.columns + c
+		}
+		for _, m := range marks {
+			if upside {
+				m.Y, m.NY = float32(n.h)-m.Y, -m.NY
+			} else {
+				m.X, m.NX = float32(n.w)-m.X, -m.NX
+			}
+			other[to] = append(other[to], m)
+		}
+	}
+	return other
+}
