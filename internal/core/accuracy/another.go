@@ -8,13 +8,13 @@ type suited struct{ found, explained float64 }
 
 func (s suited) whole() float64 { return s.found + s.explained }
 
-// A drawing is of its picture where so much of the picture's lines is found again. It is
-// another's where hardly any are, where so many boxes hold other lines, or where the picture
+// A drawing is of its picture where so much of the picture's lines is found again, or the
+// picture suits it so well. It is another's where hardly any are, where so many boxes hold other lines, or where the picture
 // suits it hardly better than chance does. It is the mirror's where most of the mirror's lines
 // are found again, the mirror suits it better, and explains more of what is drawn: of a picture
 // that is much like its mirror either is found again.
 const (
-	surelyLike, leastLikeness              = 0.75, 0.25
+	surelyLike, surelySuits, leastLikeness = 0.75, 1.6, 0.25
 	mostBoxesOther                         = 0.4
 	overChance                             = 0.3
 	mostMirrored, betterSuits, moreOfDrawn = 0.5, 0.05, 0.03
@@ -24,7 +24,7 @@ const (
 // picture; nothing where it may be.
 func (d Boxes) another(drawn float64) string {
 	is := d.suits(d.inBox)
-	if is.found >= surelyLike {
+	if is.found >= surelyLike || is.whole() >= surelySuits {
 		return ""
 	}
 	over, other := overChance, 0.0

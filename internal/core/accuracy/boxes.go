@@ -92,7 +92,7 @@ func (m Matched) Boxes(tolerance float64) Boxes {
 			b.shifts[i] = boxShift{sure: None}
 		}
 	}
-	b.Fit, b.whole = fitPairs(b.pairs, b.shifts, n)
+	b.Fit, b.whole = fitPairs(b.pairs, b.shifts, n, unkept)
 	for i, s := range b.shifts {
 		b.off(&b.Cells[i], i, s, tolerance)
 	}

@@ -334,6 +334,54 @@ func plaza() demo.Scene {
 	return s
 }
 
+// meadow is a photograph's texture all over, and the outlines of the blades that stand out.
+func meadow() (picture, drawn demo.Scene) {
+	rng := rand.New(rand.NewPCG(11, 4))
+	picture, drawn = demo.Scene{Page: page.Page{Title: "Meadow", Size: measure.Size{W: 180, H: 240}}}, demo.Scene{Page: page.Page{Title: "Meadow", Size: measure.Size{W: 180, H: 240}}}
+	ground := page.Color{R: 130, G: 130, B: 130}
+	picture.Page.Items = append(picture.Page.Items, page.Path{Points: []plane.Point{{}, plane.Pt(180, 0), plane.Pt(180, 240), plane.Pt(0, 240)}, Closed: true, Fill: &ground})
+	for i := range 1400 {
+		x, y, l, lean := 180*rng.Float64(), 240*rng.Float64(), 12+10*rng.Float64(), 14*(rng.Float64()-0.5)
+		blade := []plane.Point{plane.Pt(x, y), plane.Pt(x+lean, y-l), plane.Pt(x+3.5, y)}
+		for j := range blade {
+			blade[j] = plane.Pt(max(1, min(179, blade[j].X)), max(1, min(239, blade[j].Y)))
+		}
+		grey := uint8(112 + 36*rng.Float64())
+		if i >= 1250 {
+			grey = uint8(100 + 60*(i%2)) // these stand out
+		}
+		fill := page.Color{R: grey, G: grey, B: grey}
+		picture.Page.Items = append(picture.Page.Items, page.Path{Points: blade, Closed: true, Width: 0.1, Stroke: fill, Fill: &fill})
+		if i >= 1250 {
+			drawn.Page.Items = append(drawn.Page.Items, page.Path{Points: blade, Closed: true, Width: 0.7, Stroke: page.Ink})
+		}
+	}
+	return picture, drawn
+}
+
+// A drawing of a photograph that is full of lines everywhere is told by them: its calmer parts
+// are no bare paper.
+func TestMeadow(t *testing.T) {
+	from, drawn := meadow()
+	p := planFor(t, from, "6 x 8")
+	for seed := uint64(1); seed <= 2; seed++ {
+		astray := field(p, 0.1, seed)
+		s := look(t, drawn, p, steady(func(h *demo.Hand) { h.Astray = astray }), phone, func(j *accuracy.Job) {
+			j.Reference, j.Tonal = photo.NewShot(render.Pixels(from.Page, perMM, nil)), true
+		})
+		errs, told := s.score(astray)
+		with := 0
+		for _, c := range s.report.Cells {
+			if c.Lines >= 0.3 {
+				with++
+			}
+		}
+		if !s.report.Measured || with < 44 || told < 0.7 || errs[len(errs)*9/10] > 0.06 {
+			t.Errorf("seed %d: measured %v (%s), %d of 48 boxes have lines, told %.2f", seed, s.report.Measured, s.report.Why, with, told)
+		}
+	}
+}
+
 // pale returns a scene whose darks are so much lighter.
 func pale(s demo.Scene, by uint8) demo.Scene {
 	out := s

@@ -23,7 +23,7 @@ type Matched struct {
 func (d Seen) Match() Matched {
 	m := Matched{Seen: d}
 	m.shifts, m.pairs = refine(d.wanted, d.drawn, d.net, search(d.wanted, d.channels, d.net))
-	_, whole := fitPairs(m.pairs, m.shifts, d.net)
+	_, whole := fitPairs(m.pairs, m.shifts, d.net, keepPlace) // along bands that hardly slope nothing is known
 	m.moved = d.settled(m.shifts, whole)
 	return m
 }

@@ -207,7 +207,7 @@ func TestWholeAmongSlips(t *testing.T) {
 		}
 	}
 	s, pairs := measuredBoxes(n, wanted, drawn)
-	fit, whole := fitPairs(pairs, s, n)
+	fit, whole := fitPairs(pairs, s, n, unkept)
 	if math.Abs(fit.Scale-2) > 0.15 || math.Abs(fit.Rotation-0.015*180/math.Pi) > 0.1 || math.Hypot(whole.dx-3, whole.dy+2) > 0.3 {
 		t.Errorf("%+v %+v; want 2 %% large, 0.86° turned, moved by 3, −2", fit, whole)
 	}
@@ -322,6 +322,28 @@ func TestLineBesideAnother(t *testing.T) {
 		if off := s[4].shift.X*cos + s[4].shift.Y*sin - cos - 2*sin; s[4].sure != Across || math.Abs(sin) < math.Abs(cos) || math.Abs(off) > 0.1 {
 			t.Errorf("slope %v, moved by 1,2: %+v", slope, s[4])
 		}
+	}
+}
+
+// Bands that hardly slope say how far the whole is off across them; along them it keeps its
+// place, whatever their lines' noise would have it.
+func TestBandsSayNothingAlong(t *testing.T) {
+	n, rng := squares(4, 3), rand.New(rand.NewPCG(5, 2))
+	pairs, shifts := make([][]pair, n.count()), make([]boxShift, n.count())
+	for i := range pairs {
+		x, y := n.middle(i)
+		noise := rng.NormFloat64() / 2 // a line's is its own, all along it
+		lean := 1.2*float64(i%2) - 0.6
+		for _, m := range slanting(x-30, y-lean, x+30, y+lean) {
+			pairs[i] = append(pairs[i], pair{m: m, off: 2*float64(m.NY) + noise, w: 1})
+		}
+		shifts[i].sure = Across
+	}
+	if _, whole := fitPairs(pairs, shifts, n, keepPlace); math.Abs(whole.dx) > 2 || math.Abs(math.Abs(whole.dy)-2) > 0.5 {
+		t.Errorf("moved down by 2: %+v", whole)
+	}
+	if _, whole := fitPairs(pairs, shifts, n, unkept); math.Abs(whole.dx) < 4 {
+		t.Errorf("unkept they are moved by %+v: these bands show nothing", whole)
 	}
 }
 

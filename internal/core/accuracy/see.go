@@ -70,7 +70,8 @@ func netOf(p grid.Plan, f photo.Frame) net {
 }
 
 // pencil says which lines are looked for in a drawing, and reference in its
-// picture: a photograph's edges are taken coarser, for nobody draws its grain.
+// picture: a photograph's edges are taken coarser, for nobody draws its grain. Even its calmer
+// parts are no bare paper: in a meadow they are full of what may be drawn.
 func (d Seen) pencil() lines.Search {
 	return lines.Search{Sigma: max(1, 0.02*d.Frame.Cell), Wide: 0.06 * d.Frame.Cell, Least: 0.03, Shortest: int(0.1 * d.Frame.Cell), Edges: true}
 }
@@ -79,7 +80,7 @@ func (d Seen) reference() lines.Search {
 	s := d.pencil()
 	s.Least = 0.06
 	if d.Tonal {
-		s.Sigma, s.Wide, s.Least, s.Shortest = max(1.2, 0.03*d.Frame.Cell), 0, 0.05, int(0.15*d.Frame.Cell)
+		s.Sigma, s.Wide, s.Least, s.Shortest, s.Grain = max(1.2, 0.03*d.Frame.Cell), 0, 0.05, int(0.15*d.Frame.Cell), 2
 	}
 	return s
 }

@@ -15,10 +15,15 @@ func (s similar) at(x, y float64) (dx, dy float64) {
 	return s.dx + s.grow*x - s.turn*y, s.dy + s.grow*y + s.turn*x
 }
 
+// keepWhole is how firmly the whole keeps to its size and turn, in marks a pixel of its
+// width: without lines nothing moved. Next to nothing keeps it to its place.
+const keepWhole, unkept = 0.05, 1e-6
+
 // fitPairs explains the shifts of all sure boxes by one similarity, by least
 // squares over the single pairs, each of which tells only across its line;
-// Tukey's weights let single boxes that slipped have little say.
-func fitPairs(pairs [][]pair, shifts []boxShift, n net) (Fit, similar) {
+// Tukey's weights let single boxes that slipped have little say. It keeps to its place as so
+// many marks would have it.
+func fitPairs(pairs [][]pair, shifts []boxShift, n net, keep float64) (Fit, similar) {
 	var use []pair
 	for i, s := range shifts {
 		if s.sure == None {
@@ -50,8 +55,8 @@ func fitPairs(pairs [][]pair, shifts []boxShift, n net) (Fit, similar) {
 			row := basis(p, n)
 			a.Add(row[:], p.off, w)
 		}
-		for j := range 4 {
-			a.Hold(j, 0, 1e-6+0.05*float64(n.w)*float64(j/2)) // without lines nothing moved
+		for j, hold := range [4]float64{keep, keep, keepWhole * float64(n.w), keepWhole * float64(n.w)} {
+			a.Hold(j, 0, hold)
 		}
 		if x, ok := a.Solve(); ok {
 			s = similar{x[0], x[1], x[2], x[3]}

@@ -153,6 +153,11 @@ func TestGrainIsNoLine(t *testing.T) {
 	if got := len(Find(p, search)); got > 40 {
 		t.Errorf("%d marks in grain", got)
 	}
+	wild := search
+	wild.Sigma, wild.Wide, wild.Shortest, wild.Grain = 1.9, 0, 10, 2 // as in a photograph
+	if got := len(Find(p, wild)); got > 40 {
+		t.Errorf("%d marks in a photograph's noise", got)
+	}
 	for x := 90; x < 94; x++ {
 		p.Row(100)[x] = 0.2
 	}

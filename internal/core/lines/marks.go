@@ -1,6 +1,7 @@
 package lines
 
 import (
+	"cmp"
 	"image"
 	"math"
 	"slices"
@@ -23,6 +24,7 @@ type Search struct {
 	Least    float64 // the weakest strength that is a line
 	Shortest int     // marks in the shortest run kept
 	Edges    bool    // edges between tones too, not only dark lines
+	Grain    float64 // how far above the grain of its calmer parts all must be; 0 for as far as on paper
 }
 
 // Find returns the marks of a picture in which lines are dark. Lines are
@@ -163,7 +165,7 @@ func (f *field) add(x, y int, m Mark) {
 }
 
 // strong is how many times stronger than the weakest a run's best mark must be,
-// and aboveGrain how far above the picture's grain all must be.
+// and aboveGrain how far above the grain of paper all must be.
 const strong, aboveGrain = 1.5, 6
 
 // grain is what a picture's strength is where nothing is drawn, by tiles of it.
@@ -202,7 +204,7 @@ func (g *grain) calm() float32 {
 // runs returns the marks that hang together with a strong one, in runs of at
 // least s.Shortest.
 func (f *field) runs(s Search, grain float32) []Mark {
-	least := max(float32(s.Least), aboveGrain*grain)
+	least := max(float32(s.Least), float32(cmp.Or(s.Grain, aboveGrain))*grain)
 	seen := make([]bool, len(f.marks))
 	var kept []Mark
 	var run []int32
