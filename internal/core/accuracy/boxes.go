@@ -87,7 +87,7 @@ func (m Matched) Boxes(tolerance float64) Boxes {
 		if c.Lines < leastToDraw {
 			c.Missing = 0
 		}
-		c.Other = c.State != Empty && toned[i] < halfThere && m.other(i, in[i])
+		c.Other = c.State != Empty && toned[i] < halfThere && m.other(i, in[i], done[i])
 		if c.State == Empty || c.Lines < leastToDraw { // what lies near is the next box's
 			b.shifts[i] = boxShift{sure: None}
 		}
@@ -106,14 +106,15 @@ func (m Matched) Boxes(tolerance float64) Boxes {
 // photograph's edges everyone draws others.
 const leastOther, mostlyOther, tonalOther = 0.6, 0.5, 0.75
 
-// other reports whether a box holds other lines than its picture's.
-func (m Matched) other(i int, in drawnIn) bool {
+// other reports whether a box holds other lines than its picture's, of which such a share is
+// there: where most are, they are only drawn badly.
+func (m Matched) other(i int, in drawnIn, done float64) bool {
 	limit := mostlyOther
 	if m.Tonal {
 		limit = tonalOther
 	}
 	wanted := len(m.wanted[i])
-	return float64(wanted) > leastOther*m.net.cell && in.marks > leastOther*m.net.cell &&
+	return done < mostlyThere && float64(wanted) > leastOther*m.net.cell && in.marks > leastOther*m.net.cell &&
 		explained(m.pairs[i], wanted) < 1-limit && in.foreign > limit*in.marks
 }
 

@@ -325,6 +325,35 @@ func TestLineBesideAnother(t *testing.T) {
 	}
 }
 
+// A round that is drawn a third too wide is drawn badly, but it is the picture's; a square in
+// its place is another's.
+func TestBadlyDrawnIsNoOther(t *testing.T) {
+	n := squares(3, 3)
+	square := func(x, y, r float64) []lines.Mark {
+		return append(append(upright(x-r, y-r, y+r), upright(x+r, y-r, y+r)...), append(slanting(x-r, y-r, x+r, y-r), slanting(x-r, y+r, x+r, y+r)...)...)
+	}
+	x, y := n.middle(4)
+	for _, c := range []struct {
+		drawn []lines.Mark
+		other bool
+	}{{ring(x, y, 26), false}, {square(x, y, 9), true}} {
+		seen := Seen{net: n, wanted: make([][]lines.Mark, n.count())}
+		drawn := c.drawn
+		for i := range n.count() {
+			bx, by := n.middle(i)
+			seen.wanted[i] = ring(bx, by, 20)
+			if i != 4 {
+				drawn = append(drawn, seen.wanted[i]...)
+			}
+		}
+		seen.drawn, seen.channels = lines.NewIndex(drawn, n.w, n.h, 4), newChannels(drawn, n)
+		m := seen.Match()
+		if got := m.other(4, m.extras()[4], m.present()[4]); got != c.other {
+			t.Errorf("other lines: %v; want %v", got, c.other)
+		}
+	}
+}
+
 // Bands that hardly slope say how far the whole is off across them; along them it keeps its
 // place, whatever their lines' noise would have it.
 func TestBandsSayNothingAlong(t *testing.T) {
