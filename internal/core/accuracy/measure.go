@@ -198,8 +198,19 @@ const askWhy = "It is not sure where the drawing’s grid lies on this sheet: th
 // elsewhere on it: percent, degrees, boxes.
 const mostSize, mostTurn, mostMove = 6.0, 4.0, 0.4
 
-func misplaced(f Fit) bool {
-	return math.Abs(f.Scale) > mostSize || math.Abs(f.Rotation) > mostTurn || math.Hypot(f.DX, f.DY) > mostMove
+// liesElsewhere reports whether the drawing may rather lie elsewhere on its paper: as a whole it is
+// far off, or of the boxes with lines in them few know where they are.
+func (d Boxes) liesElsewhere() bool {
+	drawn, know := 0.0, 0.0
+	for _, c := range d.Cells {
+		if c.State != Empty && c.Lines > leastForBoth {
+			if drawn++; c.Sure != None {
+				know++
+			}
+		}
+	}
+	f := d.Fit
+	return know < leastKnowing*drawn || f.Of == OfLines && (math.Abs(f.Scale) > mostSize || math.Abs(f.Rotation) > mostTurn || math.Hypot(f.DX, f.DY) > mostMove)
 }
 
 // phonesBend is more than the lens of a phone bends: a grid that seems to be bent so is
@@ -221,7 +232,7 @@ func (r *Report) lines(d Boxes, j Job) {
 			return
 		}
 	}
-	if r.Ask = r.FoundBy == photo.ByPaper && d.Fit.Of == OfLines && misplaced(d.Fit) || r.FoundBy == photo.ByGrid && math.Abs(r.Grid.Bend) > phonesBend; r.Ask {
+	if r.Ask = r.FoundBy == photo.ByPaper && d.liesElsewhere() || r.FoundBy == photo.ByGrid && math.Abs(r.Grid.Bend) > phonesBend; r.Ask {
 		r.Why = askWhy
 		return
 	}
