@@ -236,6 +236,18 @@ func TestOneBoxOff(t *testing.T) {
 	}
 }
 
+// A whole that seems a twentieth too small or too large, where the paper alone shows where it
+// lies, is rather on a paper that was cut otherwise: somebody is asked.
+func TestPaperCutOtherwise(t *testing.T) {
+	scenes, plans := hardScenes(t)
+	for i, size := range []float64{0.955, 1.045} {
+		got, _ := located(t, scenes[i], plans[i], steady(func(h *demo.Hand) { h.Erased, h.Size = true, size }), phone)
+		if got.Measured || !got.Ask {
+			t.Errorf("scene %d: found by %s, size %+.1f %%, said %q; want to be asked", i, got.FoundBy, got.Fit.Scale, got.Say)
+		}
+	}
+}
+
 // A photo lying on its side, or upside down, is measured as it stands; one that stands
 // upright is not turned for nothing.
 func TestOwnTop(t *testing.T) {

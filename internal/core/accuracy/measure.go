@@ -196,7 +196,7 @@ const askWhy = "It is not sure where the drawing’s grid lies on this sheet: th
 
 // A drawing found by its paper alone that is so far off as a whole may rather lie
 // elsewhere on it: percent, degrees, boxes.
-const mostSize, mostTurn, mostMove = 6.0, 4.0, 0.4
+const mostSize, mostTurn, mostMove = 3.5, 2.0, 0.4
 
 // liesElsewhere reports whether the drawing may rather lie elsewhere on its paper: as a whole it is
 // far off, or of the boxes with lines in them few know where they are.
