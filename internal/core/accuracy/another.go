@@ -9,10 +9,10 @@ type suited struct{ found, explained float64 }
 func (s suited) whole() float64 { return s.found + s.explained }
 
 // A drawing is of its picture where so much of the picture's lines is found again, or the
-// picture suits it so well. It is another's where hardly any are, where so many boxes hold other lines, or where the picture
-// suits it hardly better than chance does. It is the mirror's where most of the mirror's lines
-// are found again, the mirror suits it better, and explains more of what is drawn: of a picture
-// that is much like its mirror either is found again.
+// picture suits it so well. It is another's where hardly any are, where so many boxes hold
+// other lines, or where the picture suits it hardly better than chance does. It is the
+// mirror's where most of the mirror's lines are found again, the mirror suits it better, and
+// explains more of what is drawn: of a picture that is much like its mirror either is found.
 const (
 	surelyLike, surelySuits, leastLikeness = 0.75, 1.6, 0.25
 	mostBoxesOther                         = 0.4
@@ -54,7 +54,7 @@ func (m Matched) suits(in []drawnIn) suited {
 	for _, box := range in {
 		marks, foreign = marks+box.marks, foreign+box.foreign
 	}
-	return suited{likeness(m.wanted, m.pairs, in), 1 - foreign/max(marks, 1)}
+	return suited{m.likeness(in), 1 - foreign/max(marks, 1)}
 }
 
 // suitsOf returns how a picture of other lines suits the drawing.
@@ -66,13 +66,13 @@ func (d Seen) suitsOf(wanted [][]lines.Mark) suited {
 
 // likeness returns how much of the drawn boxes' wanted lines was found again
 // closely, 0 to 1.
-func likeness(wanted [][]lines.Mark, pairs [][]pair, inBox []drawnIn) float64 {
+func (m Matched) likeness(in []drawnIn) float64 {
 	there, of := 0.0, 0.0
-	for i, points := range wanted {
-		if inBox[i].marks < 0.3*float64(len(points)) {
+	for i, points := range m.wanted {
+		if in[i].marks < 0.3*float64(len(points)) {
 			continue // not drawn yet
 		}
-		for _, p := range pairs[i] {
+		for _, p := range m.pairs[i] {
 			there += p.w
 		}
 		of += float64(len(points))

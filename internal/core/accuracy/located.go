@@ -125,6 +125,6 @@ func (j Job) worth(q plane.Quad) float64 {
 		}
 	}
 	// Lines that tell nothing are found anywhere.
-	worth := likeness(b.wanted, b.pairs, b.inBox) * (1 + told/max(1, drawn)) / 2
+	worth := b.likeness(b.inBox) * (1 + told/max(1, drawn)) / 2
 	return worth - offCosts*math.Sqrt(off/max(1, told)) - sizeCosts*math.Hypot(b.whole.grow, b.whole.turn)
 }

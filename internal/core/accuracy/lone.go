@@ -90,7 +90,8 @@ func (l lone) alone(box int, had boxShift, pairs []pair) (boxShift, []pair) {
 		return s, found.pairs
 	}
 	best, length := 0.0, float64(len(points))/l.n.cell
-	holds := average(here.told) >= halfTold && average(here.kept) >= halfTold && had.shift.Len() < furthestTold*l.n.cell
+	half := min(average(here.told), average(here.kept)) >= halfTold
+	holds := half && had.shift.Len() < furthestTold*l.n.cell
 	for _, p := range away {
 		if l.off(p.at, here.at) >= elsewhere {
 			best = max(best, average(p.told))
@@ -100,7 +101,7 @@ func (l lone) alone(box int, had boxShift, pairs []pair) (boxShift, []pair) {
 	switch {
 	case holds:
 		return had, pairs // as well by far nowhere else
-	case doubted.sure == None && had.sure != None && min(average(here.told), average(here.kept)) >= halfTold && l.off(here.at, l.home(box)) <= homeWide:
+	case half && doubted.sure == None && had.sure != None && l.off(here.at, l.home(box)) <= homeWide:
 		if s := l.stands(had, here, away); s.sure != None {
 			return s, pairs
 		}
@@ -223,16 +224,14 @@ func (l lone) acrossRivals(s boxShift, to place, away []place, home model) (boxS
 		return s, false
 	}
 	if len(rivals) > 0 && s.sure == Both {
-		s = s.only(math.Atan2(along.X, -along.Y) * 180 / math.Pi)
+		s = s.besides(along)
 	}
 	if s.sure == Across {
-		nearest := to
+		nearest := l.fromBoth(to, home)
 		for _, p := range rivals {
-			if l.fromBoth(p, home) < l.fromBoth(nearest, home) {
-				nearest = p
-			}
+			nearest = min(nearest, l.fromBoth(p, home))
 		}
-		s.slipped = l.fromBoth(nearest, home) * l.n.cell
+		s.slipped = nearest * l.n.cell
 	}
 	return s, true
 }
@@ -254,7 +253,7 @@ func (l lone) stands(s boxShift, here place, away []place) boxShift {
 	case len(rivals) == 0:
 		return s
 	case s.sure == Both:
-		return s.only(math.Atan2(along.X, -along.Y) * 180 / math.Pi)
+		return s.besides(along)
 	case math.Abs(along.X*cos+along.Y*sin) > mostAcross:
 		return boxShift{sure: None, matched: s.matched}
 	}
@@ -308,6 +307,11 @@ func (v volume) doubt(box int, s boxShift, n net) boxShift {
 		return s.only(s.across)
 	}
 	return s
+}
+
+// besides reduces a shift to its part across a direction.
+func (s boxShift) besides(along plane.Point) boxShift {
+	return s.only(math.Atan2(along.X, -along.Y) * 180 / math.Pi)
 }
 
 // only reduces a shift to its part along one direction, in degrees.

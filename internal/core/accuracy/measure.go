@@ -219,7 +219,7 @@ const phonesBend = 0.06
 
 // lines measures boxes, tones and whatever else the project compares.
 func (r *Report) lines(d Boxes, j Job) {
-	r.Likeness = likeness(d.wanted, d.pairs, d.inBox)
+	r.Likeness = d.likeness(d.inBox)
 	drawn := 0.0
 	for _, c := range d.Cells {
 		if c.State != Empty {
