@@ -45,9 +45,7 @@ race: ## the packages in which several things happen at once
 	$(GO) test -race -timeout 6m ./internal/store ./internal/plans ./internal/room ./internal/press ./internal/mariadb ./internal/intake
 
 fuzz: ## ten seconds of every fuzz target, beginning with the corpus that is kept
-	@for target in $$(grep -rlE '^func Fuzz' --include=*_test.go internal | xargs -n1 dirname | sort -u); do \
-	  for name in $$(grep -hoE '^func Fuzz[A-Za-z]+' $$target/*_test.go | cut -c6-); do \
-	    $(GO) test ./$$target -run '^$$' -fuzz "^$$name$$" -fuzztime 10s || exit 1; done; done
+	@scripts/fuzz 10
 
 bench: ## the numbers of docs/performance.md
 	$(GO) test -run '^$$' -bench . -benchmem ./...
