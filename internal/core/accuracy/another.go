@@ -10,11 +10,14 @@ func (s suited) whole() float64 { return s.found + s.explained }
 
 // A drawing is of its picture where so much of the picture's lines is found again, or the
 // picture suits it so well. It is another's where hardly any are, where so many boxes hold
-// other lines, or where the picture suits it hardly better than chance does. It is the
-// mirror's where most of the mirror's lines are found again, the mirror suits it better, and
-// explains more of what is drawn: of a picture that is much like its mirror either is found.
+// other lines, or where the picture suits it hardly better than chance does; also where of
+// several boxes with lines hardly one knows its place, and few lines are found: a dense drawing
+// has some of any picture. It is the mirror's where most of the mirror's lines are found again,
+// the mirror suits it better, and explains more of what is drawn: of a picture that is much like
+// its mirror either is found.
 const (
 	surelyLike, surelySuits, leastLikeness = 0.75, 1.6, 0.25
+	severalBoxes, hardlyKnowing            = 6, 0.125
 	mostBoxesOther                         = 0.4
 	overChance                             = 0.3
 	mostMirrored, betterSuits, moreOfDrawn = 0.5, 0.05, 0.03
@@ -42,7 +45,9 @@ func (d Boxes) another(drawn float64) string {
 			return "This drawing looks like the picture in a mirror: left and right are exchanged. Was the picture, or the photo, turned over?"
 		}
 	}
-	if is.found < leastLikeness || other > mostBoxesOther*drawn || is.whole() < d.suitsOf(d.exchanged()).whole()+over {
+	know, of := d.knowing()
+	lost := of >= severalBoxes && know < hardlyKnowing*of && is.found < halfLike
+	if lost || is.found < leastLikeness || other > mostBoxesOther*drawn || is.whole() < d.suitsOf(d.exchanged()).whole()+over {
 		return "This does not look like a drawing of this picture by this plan. Is it the right drawing, the right way up, with its corners in the right places?"
 	}
 	return ""

@@ -394,6 +394,39 @@ func TestMeadow(t *testing.T) {
 	}
 }
 
+// A scribble all over a picture's part finds some of its lines, as it would of any: it is not
+// measured as if it were the picture.
+func TestScribble(t *testing.T) {
+	empty := func() demo.Scene {
+		return demo.Scene{Page: page.Page{Title: "Part", Size: measure.Size{W: 180, H: 240}}}
+	}
+	from := empty()
+	for _, item := range plaza().Page.Items {
+		if at := item.(page.Path).Points[0]; at.X < 118 && at.Y < 146 {
+			from.Page.Items = append(from.Page.Items, item)
+		}
+	}
+	p := planFor(t, from, "6 x 8")
+	for seed := range uint64(3) {
+		rng, scribble := rand.New(rand.NewPCG(seed, 9)), empty()
+		for range 300 {
+			at := plane.Pt(120*rng.Float64(), 150*rng.Float64())
+			var bent []plane.Point
+			for range 3 {
+				bent = append(bent, plane.Pt(max(1, min(179, at.X)), max(1, min(239, at.Y))))
+				at = at.Add(plane.Pt(24*rng.Float64()-12, 24*rng.Float64()-12))
+			}
+			scribble.Page.Items = append(scribble.Page.Items, page.Path{Points: bent, Width: 0.7, Stroke: page.Ink})
+		}
+		s := look(t, scribble, p, steady(nil), phone, func(j *accuracy.Job) {
+			j.Reference, j.Tonal = photo.NewShot(render.Pixels(from.Page, perMM, nil)), true
+		})
+		if s.report.Measured || !strings.HasPrefix(s.report.Why, "This does not look like") {
+			t.Errorf("seed %d: measured %v, %q", seed, s.report.Measured, s.report.Say)
+		}
+	}
+}
+
 // pale returns a scene whose darks are so much lighter.
 func pale(s demo.Scene, by uint8) demo.Scene {
 	out := s

@@ -32,6 +32,7 @@ const (
 	moreOwn      = 0.6
 	toldAtLeast  = 0.25
 	keptAtLeast  = 0.35
+	keptAtMost   = 0.85 // at home, by a box whose own lines are drawn elsewhere
 	worthAsMuch  = 0.1
 	apartCell    = 0.1
 	alongLine    = 0.06
@@ -133,7 +134,7 @@ func (l lone) slipped(box int, here place, away []place) (s boxShift, to place, 
 			to = p
 		}
 	}
-	if len(to.pairs) == 0 || !l.speaks(box, to, stays) {
+	if len(to.pairs) == 0 || !l.speaks(box, to, stays, away) {
 		return s, to, false
 	}
 	s = judge(to.pairs, len(l.wanted[box]), to.at, l.n)
@@ -159,18 +160,27 @@ func (e evidence) outweighs(times, by, wanted float64) bool {
 }
 
 // speaks reports whether the lines that tell two places of a box apart speak for the first.
-func (l lone) speaks(box int, to, stays place) bool {
+func (l lone) speaks(box int, to, stays place, away []place) bool {
 	e, c := to.against(stays), l.n.cell
-	if average(to.told) < toldAtLeast || !e.outweighs(timesMore, moreLine*c, moreWanted*c) {
+	if !e.outweighs(timesMore, moreLine*c, moreWanted*c) {
 		return false
+	}
+	drawn := len(l.own[box]) >= int(leastOwn*c) && average(to.kept) >= keptAtLeast && average(stays.kept) < keptAtMost
+	if drawn && l.standsOut(to, append(away, stays)) {
+		return true
 	}
 	own := e // without the wanted lines that are found where another box's would be by the second place
 	own.wanted -= l.others(box, to, stays)
-	if own.outweighs(timesMoreOwn, moreOwn*c, moreWanted*c) {
-		return true
-	}
-	return len(l.own[box]) >= int(leastOwn*c) && average(to.kept) >= keptAtLeast &&
-		(own.outweighs(timesMore, moreLine*c, moreWanted*c) || !l.repeats(box, to, stays))
+	return average(to.told) >= toldAtLeast && (own.outweighs(timesMoreOwn, moreOwn*c, moreWanted*c) ||
+		drawn && (own.outweighs(timesMore, moreLine*c, moreWanted*c) || !l.repeats(box, to, stays)))
+}
+
+// standsOut reports whether a place is worth clearly more than any that is no neighbour of it.
+// Among many lines every place explains much by chance, and a true one more than all of them.
+func (l lone) standsOut(to place, others []place) bool {
+	return !slices.ContainsFunc(others, func(p place) bool {
+		return l.off(p.at, to.at) > slipCell && p.worth() > to.worth()-clearly
+	})
 }
 
 // others returns how many of a box's marks that are found at one place and not at another lie

@@ -201,7 +201,13 @@ const mostSize, mostTurn, mostMove = 3.5, 2.0, 0.4
 // liesElsewhere reports whether the drawing may rather lie elsewhere on its paper: as a whole it is
 // far off, or of the boxes with lines in them few know where they are.
 func (d Boxes) liesElsewhere() bool {
-	drawn, know := 0.0, 0.0
+	know, drawn := d.knowing()
+	f := d.Fit
+	return know < leastKnowing*drawn || f.Of == OfLines && (math.Abs(f.Scale) > mostSize || math.Abs(f.Rotation) > mostTurn || math.Hypot(f.DX, f.DY) > mostMove)
+}
+
+// knowing returns how many boxes know where they are, of how many with lines in them.
+func (d Boxes) knowing() (know, drawn float64) {
 	for _, c := range d.Cells {
 		if c.State != Empty && c.Lines > leastForBoth {
 			if drawn++; c.Sure != None {
@@ -209,8 +215,7 @@ func (d Boxes) liesElsewhere() bool {
 			}
 		}
 	}
-	f := d.Fit
-	return know < leastKnowing*drawn || f.Of == OfLines && (math.Abs(f.Scale) > mostSize || math.Abs(f.Rotation) > mostTurn || math.Hypot(f.DX, f.DY) > mostMove)
+	return know, drawn
 }
 
 // phonesBend is more than the lens of a phone bends: a grid that seems to be bent so is
