@@ -1,6 +1,10 @@
 package accuracy
 
-import "zestysketch/internal/core/lines"
+import (
+	"slices"
+
+	"zestysketch/internal/core/lines"
+)
 
 // suited is how a picture suits a drawing: how much of the drawn boxes' wanted lines was found
 // again closely, and how much of what is drawn those lines explain closely, each 0 to 1.
@@ -12,21 +16,26 @@ func (s suited) whole() float64 { return s.found + s.explained }
 // picture suits it so well. It is another's where hardly any are, where so many boxes hold
 // other lines, or where the picture suits it hardly better than chance does; also where of
 // several boxes with lines hardly one knows its place, and few lines are found: a dense drawing
-// has some of any picture. It is the mirror's where most of the mirror's lines are found again,
-// the mirror suits it better, and explains more of what is drawn: of a picture that is much like
-// its mirror either is found.
+// has some of any picture.
 const (
 	surelyLike, surelySuits, leastLikeness = 0.75, 1.6, 0.25
 	severalBoxes, hardlyKnowing            = 6, 0.125
 	mostBoxesOther                         = 0.4
 	overChance                             = 0.3
-	mostMirrored, betterSuits, moreOfDrawn = 0.5, 0.05, 0.03
 )
+
+// A drawing is the mirror's where most of the mirror's lines are found again and the mirror
+// suits it better, both ways: of a picture that is much like its mirror either is found. Where
+// the picture suits it so well no mirror can.
+const mostMirrored, betterSuits, betterEach, suitsBest = 0.5, 0.06, 0.01, 1.7
 
 // another says why a drawing, of which so many boxes are drawn, is none of this
 // picture; nothing where it may be.
 func (d Boxes) another(drawn float64) string {
 	is := d.suits(d.inBox)
+	if d.mirrors(is) {
+		return "This drawing looks like the picture in a mirror: left and right are exchanged. Was the picture, or the photo, turned over?"
+	}
 	if is.found >= surelyLike || is.whole() >= surelySuits {
 		return ""
 	}
@@ -39,18 +48,20 @@ func (d Boxes) another(drawn float64) string {
 			other++
 		}
 	}
-	for _, upside := range []bool{false, true} {
-		m := d.suitsOf(d.mirrored(upside))
-		if m.found > mostMirrored && m.whole() > is.whole()+betterSuits && m.explained > is.explained+moreOfDrawn {
-			return "This drawing looks like the picture in a mirror: left and right are exchanged. Was the picture, or the photo, turned over?"
-		}
-	}
 	know, of := d.knowing()
 	lost := of >= severalBoxes && know < hardlyKnowing*of && is.found < halfLike
 	if lost || is.found < leastLikeness || other > mostBoxesOther*drawn || is.whole() < d.suitsOf(d.exchanged()).whole()+over {
 		return "This does not look like a drawing of this picture by this plan. Is it the right drawing, the right way up, with its corners in the right places?"
 	}
 	return ""
+}
+
+// mirrors reports whether a drawing that the picture suits so is the mirror's.
+func (d Boxes) mirrors(is suited) bool {
+	return is.whole() < suitsBest && slices.ContainsFunc([]bool{false, true}, func(upside bool) bool {
+		m := d.suitsOf(d.mirrored(upside))
+		return m.found > max(mostMirrored, is.found+betterEach) && m.explained > is.explained+betterEach && m.whole() > is.whole()+betterSuits
+	})
 }
 
 // suits returns how the picture suits the drawing, given what is drawn in its boxes.

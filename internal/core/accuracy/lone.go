@@ -15,8 +15,10 @@ import (
 // as many and so many boxes of line more, also of the wanted ones alone: what both places
 // explain, such as long lines along the way, says nothing. There not less than a share of
 // either is explained: of a picture's lines a drawing may have the stronger alone. Fewer lines
-// will do where they are found in places that no other box's lines explain. Other places worth
-// as much lie along one direction: the slip is known across it, where it is so long.
+// will do where they are found in places that no other box's lines explain, where they do not
+// repeat, or where the place stands out among all; the last two only where home does not explain
+// what is drawn, for that may be the next box's. Other places worth as much lie along one
+// direction: the slip is known across it, where it is so long.
 const (
 	unexplained  = 0.75
 	slipCell     = 0.2

@@ -257,6 +257,7 @@ func TestHalvesThatMatch(t *testing.T) {
 		"crowded on the left":                  {[2]int{9, 2}, [2]int{0, 0}, 0, false},
 		"with lines of one's own":              {[2]int{9, 2}, [2]int{0, 0}, 4, false},
 		"turned over":                          {[2]int{4, 4}, [2]int{4, 4}, 0, true},
+		"turned over, most its own mirror":     {[2]int{2, 2}, [2]int{0, 0}, 0, true},
 		"turned over, one line in five drawn":  {[2]int{5, 1}, [2]int{0, 0}, 0, true},
 		"turned over, with lines of one's own": {[2]int{3, 3}, [2]int{1, 1}, 1, true},
 	} {
