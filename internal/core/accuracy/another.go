@@ -15,8 +15,7 @@ func (s suited) whole() float64 { return s.found + s.explained }
 // A drawing is of its picture where so much of the picture's lines is found again, or the
 // picture suits it so well. It is another's where hardly any are, where so many boxes hold
 // other lines, or where the picture suits it hardly better than chance does; also where of
-// several boxes with lines hardly one knows its place, and few lines are found: a dense drawing
-// has some of any picture.
+// several boxes with lines hardly one knows its place: a dense drawing has lines of any picture.
 const (
 	surelyLike, surelySuits, leastLikeness = 0.75, 1.6, 0.25
 	severalBoxes, hardlyKnowing            = 6, 0.125
@@ -49,7 +48,7 @@ func (d Boxes) another(drawn float64) string {
 		}
 	}
 	know, of := d.knowing()
-	lost := of >= severalBoxes && know < hardlyKnowing*of && is.found < halfLike
+	lost := of >= severalBoxes && know < hardlyKnowing*of
 	if lost || is.found < leastLikeness || other > mostBoxesOther*drawn || is.whole() < d.suitsOf(d.exchanged()).whole()+over {
 		return "This does not look like a drawing of this picture by this plan. Is it the right drawing, the right way up, with its corners in the right places?"
 	}
@@ -99,17 +98,9 @@ func (m Matched) likeness(in []drawnIn) float64 {
 // exchanged returns the same boxes in other places, the first where the last is: lines
 // as crowded that are found by chance alone.
 func (d Seen) exchanged() [][]lines.Mark {
-	n := d.net
-	other := make([][]lines.Mark, n.count())
+	other := make([][]lines.Mark, d.net.count())
 	for i := range other {
-		from := n.count() - 1 - i
-		x, y := n.middle(i)
-		fx, fy := n.middle(from)
-		for _, m := range d.wanted[from] {
-			m.X += float32(x - fx)
-			m.Y += float32(y - fy)
-			other[i] = append(other[i], m)
-		}
+		other[i] = d.carried(len(other)-1-i, i)
 	}
 	return other
 }

@@ -72,7 +72,7 @@ func (m Matched) Boxes(tolerance float64) Boxes {
 	n := m.net
 	in, done := m.extras(), m.present()
 	b := Boxes{Matched: m, Cells: make([]Cell, n.count()), inBox: in}
-	toned := m.toned()
+	toned, astray := m.toned(), m.astray(in)
 	b.shifts = slices.Clone(m.shifts)
 	for i := range b.Cells {
 		c := &b.Cells[i]
@@ -87,8 +87,8 @@ func (m Matched) Boxes(tolerance float64) Boxes {
 		if c.Lines < leastToDraw {
 			c.Missing = 0
 		}
-		c.Other = c.State != Empty && toned[i] < halfThere && m.other(i, in[i], done[i])
-		if c.State == Empty || c.Lines < leastToDraw { // what lies near is the next box's
+		c.Other = c.State != Empty && toned[i] < halfThere && (astray[i] || m.other(i, in[i], done[i]))
+		if c.State == Empty || c.Lines < leastToDraw || astray[i] { // what lies near is the next box's
 			b.shifts[i] = boxShift{sure: None}
 		}
 	}
