@@ -1,6 +1,7 @@
 package accuracy
 
 import (
+	"cmp"
 	"slices"
 
 	"zestysketch/internal/core/lines"
@@ -8,51 +9,73 @@ import (
 
 // Two rows or columns beside one another hold each other's lines where of the boxes with lines
 // in either fewer than such a share know their place, and exchanged the picture suits the
-// drawing so much better, both ways.
-const knowingAstray, suitsAstray = 0.5, 0.04
+// drawing so much better, both ways. So many that know least are tried: each costs a match of
+// the whole drawing.
+const (
+	knowingAstray, suitsAstray = 0.5, 0.04
+	mostAstray                 = 3
+)
+
+// exchange is two rows or columns, box by box, and the greater share of either that knows its place.
+type exchange struct {
+	these, those []int
+	knows        float64
+}
 
 // astray returns which boxes stand in rows or columns that are exchanged, given what is drawn
 // in each.
 func (m Matched) astray(in []drawnIn) []bool {
-	n := m.net
-	out := make([]bool, n.count())
-	is := m.suits(in)
-	try := func(count, long int, at func(line, along int) int) {
-		for k := range count - 1 {
-			if !m.lost(in, long, k, at) || !m.lost(in, long, k+1, at) {
-				continue
-			}
-			wanted := slices.Clone(m.wanted)
-			for j := range long {
-				a, b := at(k, j), at(k+1, j)
-				wanted[a], wanted[b] = m.carried(b, a), m.carried(a, b)
-			}
-			if then := m.suitsOf(wanted); then.found < is.found+suitsAstray || then.explained < is.explained+suitsAstray {
-				continue
-			}
-			for j := range long {
-				out[at(k, j)], out[at(k+1, j)] = true, true
-			}
+	is, out := m.suits(in), make([]bool, m.net.count())
+	for _, e := range m.exchanges(in) {
+		wanted := slices.Clone(m.wanted)
+		for j, a := range e.these {
+			b := e.those[j]
+			wanted[a], wanted[b] = m.carried(b, a), m.carried(a, b)
+		}
+		if then := m.suitsOf(wanted); then.found < is.found+suitsAstray || then.explained < is.explained+suitsAstray {
+			continue
+		}
+		for j, a := range e.these {
+			out[a], out[e.those[j]] = true, true
 		}
 	}
-	try(n.rows, n.columns, func(row, column int) int { return row*n.columns + column })
-	try(n.columns, n.rows, func(column, row int) int { return row*n.columns + column })
 	return out
 }
 
-// lost reports whether in a row or column there are boxes with lines, of which few know where
-// they are.
-func (m Matched) lost(in []drawnIn, long, line int, at func(line, along int) int) bool {
-	know, of := 0.0, 0.0
-	for j := range long {
-		i := at(line, j)
-		if least := leastForBoth * m.net.cell; float64(len(m.wanted[i])) > least && in[i].marks > least {
+// exchanges returns the rows and columns that may be exchanged, those that know least first.
+func (m Matched) exchanges(in []drawnIn) (all []exchange) {
+	n := m.net
+	add := func(count, long int, at func(line, along int) int) {
+		for k := range count - 1 {
+			var e exchange
+			for j := range long {
+				e.these, e.those = append(e.these, at(k, j)), append(e.those, at(k+1, j))
+			}
+			if e.knows = max(m.knows(in, e.these), m.knows(in, e.those)); e.knows < knowingAstray {
+				all = append(all, e)
+			}
+		}
+	}
+	add(n.rows, n.columns, func(row, column int) int { return row*n.columns + column })
+	add(n.columns, n.rows, func(column, row int) int { return row*n.columns + column })
+	slices.SortStableFunc(all, func(a, b exchange) int { return cmp.Compare(a.knows, b.knows) })
+	return all[:min(len(all), mostAstray)]
+}
+
+// knows returns the share of boxes with lines that know where they are, 1 where hardly any has.
+func (m Matched) knows(in []drawnIn, boxes []int) float64 {
+	know, of, least := 0.0, 0.0, leastForBoth*m.net.cell
+	for _, i := range boxes {
+		if float64(len(m.wanted[i])) > least && in[i].marks > least {
 			if of++; m.shifts[i].sure != None {
 				know++
 			}
 		}
 	}
-	return of >= 2 && know < knowingAstray*of
+	if of < 2 {
+		return 1
+	}
+	return know / of
 }
 
 // carried returns a box's lines in another's place.
