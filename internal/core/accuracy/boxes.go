@@ -69,10 +69,16 @@ type Boxes struct {
 // Boxes says of every box how far it is drawn and how far it is off, by a
 // tolerance in boxes.
 func (m Matched) Boxes(tolerance float64) Boxes {
-	n := m.net
-	in, done := m.extras(), m.present()
+	in := m.extras()
+	return m.boxes(tolerance, in, m.astray(in))
+}
+
+// boxes is Boxes, given what is drawn in each and which are astray: where a sheet's corners are
+// still looked for, none are.
+func (m Matched) boxes(tolerance float64, in []drawnIn, astray []bool) Boxes {
+	n, done := m.net, m.present()
 	b := Boxes{Matched: m, Cells: make([]Cell, n.count()), inBox: in}
-	toned, astray := m.toned(), m.astray(in)
+	toned := m.toned()
 	b.shifts = slices.Clone(m.shifts)
 	for i := range b.Cells {
 		c := &b.Cells[i]

@@ -113,7 +113,8 @@ func (j Job) worth(q plane.Quad) float64 {
 	if err != nil {
 		return -1
 	}
-	b := See(j.Plan, j.Reference, j.Tonal, j.Photo, v, lookCell).Match().Boxes(NormalTolerance)
+	m := See(j.Plan, j.Reference, j.Tonal, j.Photo, v, lookCell).Match()
+	b := m.boxes(NormalTolerance, m.extras(), make([]bool, m.net.count()))
 	off, told, drawn := 0.0, 0.0, 0.0
 	for i, s := range b.shifts {
 		if b.Cells[i].State == Empty || b.Cells[i].Lines < leastToDraw {
