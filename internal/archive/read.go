@@ -35,7 +35,7 @@ func Take(ctx context.Context, s *store.Store, teacher uint64, r io.ReaderAt, si
 	if err != nil {
 		return p, err
 	}
-	err = s.Together(ctx, func(s *store.Store) error {
+	err = s.Transaction(ctx, func(s *store.Store) error {
 		p, err = f.keep(ctx, s, teacher)
 		return err
 	})

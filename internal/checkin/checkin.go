@@ -194,7 +194,7 @@ func takeAnd(ctx context.Context, s *store.Store, p store.Project, student uint6
 	if err != nil {
 		return Taken{}, err
 	}
-	err = s.Together(ctx, func(s *store.Store) error {
+	err = s.Transaction(ctx, func(s *store.Store) error {
 		var err error
 		if taken, err = t.keep(s, files); err != nil {
 			return err
@@ -330,7 +330,7 @@ func Claim(ctx context.Context, s *store.Store, p store.Project, x store.Stray, 
 		return c, err
 	}
 	c = t.found.CheckIns[0]
-	err = s.Together(ctx, func(s *store.Store) error {
+	err = s.Transaction(ctx, func(s *store.Store) error {
 		if err := s.AddCheckIn(ctx, p.TeacherID, &c); err != nil {
 			return err
 		}

@@ -206,3 +206,22 @@ func TestTogetherAndOnce(t *testing.T) {
 		t.Errorf("%d check-ins; want 2", c)
 	}
 }
+
+// A photo and what hangs on it are kept once and whole, at whatever statement a
+// deadlock comes.
+func TestDeadlocks(t *testing.T) {
+	r := newRoom(t)
+	ctx := context.Background()
+	tagged := r.photo(r.project.ID, r.class.Students[0].ID, demo.Hand{Size: 1})
+	storetest.Deadlocks(t, r.s, func() func(*store.Store) error {
+		list, err := r.s.CheckIns(ctx, r.project)
+		storetest.Must(t, err)
+		for _, c := range list {
+			storetest.Must(t, r.s.RemoveCheckIn(ctx, r.project.TeacherID, c.ID))
+		}
+		return func(db *store.Store) error {
+			_, err := checkin.Take(ctx, db, r.project, 0, "p.jpg", tagged)
+			return err
+		}
+	})
+}

@@ -152,7 +152,7 @@ func version(ctx context.Context, s *store.Store, p store.Project, v int) (grid.
 // Restore keeps an earlier plan of a project again, with the ticks that were
 // made on such a grid and no others; those of now are kept with the plan of now.
 func Restore(ctx context.Context, s *store.Store, p store.Project, v int) error {
-	return s.Together(ctx, func(s *store.Store) error {
+	return s.Transaction(ctx, func(s *store.Store) error {
 		plan, err := version(ctx, s, p, v)
 		if err != nil {
 			return err
@@ -196,7 +196,7 @@ func Tick(ctx context.Context, s *store.Store, p store.Project, set Set, student
 	if !done {
 		return ErrOlder
 	}
-	return s.Together(ctx, func(s *store.Store) error {
+	return s.Transaction(ctx, func(s *store.Store) error {
 		all, err := s.TickOld(ctx, p, shown, student, labels, at)
 		if err != nil {
 			return err

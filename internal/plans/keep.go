@@ -13,7 +13,7 @@ import (
 // students have ticked is carried over as far as it lies in the same places of
 // the same picture.
 func Keep(ctx context.Context, s *store.Store, p store.Project, seen int, plan grid.Plan) (version int, err error) {
-	err = s.Together(ctx, func(s *store.Store) error {
+	err = s.Transaction(ctx, func(s *store.Store) error {
 		version, err = keep(ctx, s, p, p, seen, plan)
 		return err
 	})
@@ -24,7 +24,7 @@ func Keep(ctx context.Context, s *store.Store, p store.Project, seen int, plan g
 // made again for it; where it cannot be, nothing changes and the error, which
 // wraps grid's Problems, says why.
 func ChangePicture(ctx context.Context, s *store.Store, p store.Project, picture store.Picture) error {
-	return s.Together(ctx, func(s *store.Store) error {
+	return s.Transaction(ctx, func(s *store.Store) error {
 		if err := s.SetPicture(ctx, p.TeacherID, p.ID, picture.ID); err != nil {
 			return err
 		}

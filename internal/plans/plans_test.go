@@ -262,3 +262,41 @@ func TestWaysBegin(t *testing.T) {
 		}
 	}
 }
+
+// A change of needs and an earlier plan brought back are made once and whole, at
+// whatever statement a deadlock comes.
+func TestDeadlocks(t *testing.T) {
+	s, p := newSchool(t, 900, 1100, "6in")
+	ctx, ada := context.Background(), p.Class.Students[0].ID
+	tick := func() {
+		for _, label := range []string{"A1", "B1", "A2", "B2", "F1"} {
+			storetest.Must(t, s.DB.Tick(ctx, p.TeacherID, p.ID, ada, label, true, time.Now()))
+		}
+	}
+	needs := func(db *store.Store, words string) error {
+		return Refit(ctx, db, []store.Project{p}, func(db *store.Store) error {
+			return db.DescribeStudent(ctx, p.TeacherID, ada, store.Traits{Hand: "right", Needs: words})
+		})
+	}
+	t.Run("refit", func(t *testing.T) {
+		storetest.Deadlocks(t, s.DB, func() func(*store.Store) error {
+			storetest.Must(t, needs(s.DB, ""))
+			tick()
+			return func(db *store.Store) error { return needs(db, store.NeedFewer) }
+		})
+	})
+	coarse, err := grid.Make(grid.Request{Name: "Pier", Picture: [2]int{900, 1100}, Reference: "6in", Paper: "12x18in", ReferenceSquare: "2in"})
+	storetest.Must(t, err)
+	fine, err := Kept(ctx, s.DB, p)
+	storetest.Must(t, err)
+	t.Run("restore", func(t *testing.T) {
+		storetest.Deadlocks(t, s.DB, func() func(*store.Store) error {
+			p = s.Project(t, "Pier", *p.Picture, *fine) // anew: every plan there was is looked through
+			tick()
+			_, err := Keep(ctx, s.DB, p, p.PlanVersion, coarse)
+			storetest.Must(t, err)
+			p = s.Reload(t, p)
+			return func(db *store.Store) error { return Restore(ctx, db, p, 1) }
+		})
+	})
+}

@@ -48,7 +48,7 @@ func carryBoxes(before, after Set, student uint64, done map[string]time.Time) ma
 // Refit makes a change to what students of projects draw from, or need, and
 // carries the ticks of those whose plan is another afterwards: all of it or nothing.
 func Refit(ctx context.Context, s *store.Store, projects []store.Project, change func(*store.Store) error) error {
-	return s.Together(ctx, func(s *store.Store) error {
+	return s.Transaction(ctx, func(s *store.Store) error {
 		before, err := plansOf(ctx, s, projects)
 		if err != nil {
 			return err

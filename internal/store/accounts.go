@@ -58,7 +58,7 @@ func (s *Store) SetPerson(ctx context.Context, teacher uint64, name, email strin
 // SetPassword gives a teacher another password and ends all their sessions.
 func (s *Store) SetPassword(ctx context.Context, teacher uint64, password string) error {
 	hash := HashPassword(password)
-	return s.Together(ctx, func(s *Store) error {
+	return s.Transaction(ctx, func(s *Store) error {
 		if err := s.EndSignIns(ctx, teacher, 0); err != nil {
 			return err
 		}

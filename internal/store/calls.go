@@ -4,7 +4,6 @@ import (
 	"context"
 	"time"
 
-	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
 )
 
@@ -33,7 +32,8 @@ func (s *Store) Call(ctx context.Context, project, class uint64) (c Call, err er
 // SetCall calls something to a class of a project of which the caller is sure, or nothing
 // more, and tells the screens that look.
 func (s *Store) SetCall(ctx context.Context, c Call) error {
-	return s.change(ctx, func(tx *gorm.DB) (err error) {
+	return s.Transaction(ctx, func(s *Store) (err error) {
+		tx := s.with(ctx)
 		if c.Words == "" && c.Until == nil {
 			err = tx.Delete(&c).Error
 		} else {

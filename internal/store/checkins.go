@@ -115,7 +115,8 @@ func (s *Store) CheckIn(ctx context.Context, teacher, id uint64) (CheckIn, error
 
 // AddCheckIn keeps a check-in whose student is in the class of the teacher's project.
 func (s *Store) AddCheckIn(ctx context.Context, teacher uint64, c *CheckIn) error {
-	return s.change(ctx, func(tx *gorm.DB) error {
+	return s.Transaction(ctx, func(s *Store) error {
+		tx := s.with(ctx)
 		if err := belongs(tx, teacher, c.ProjectID, c.StudentID); err != nil {
 			return err
 		}
@@ -131,7 +132,8 @@ func (s *Store) RemoveCheckIn(ctx context.Context, teacher, id uint64) error {
 	if err != nil {
 		return err
 	}
-	return s.change(ctx, func(tx *gorm.DB) error {
+	return s.Transaction(ctx, func(s *Store) error {
+		tx := s.with(ctx)
 		if err := tx.Delete(&CheckIn{}, id).Error; err != nil {
 			return err
 		}
@@ -173,7 +175,8 @@ func (s *Store) Stray(ctx context.Context, teacher, id uint64) (Stray, error) {
 // RemoveStray takes a waiting photo that the caller has fetched out of the
 // tray; the photo itself goes where nothing else shows it.
 func (s *Store) RemoveStray(ctx context.Context, x Stray) error {
-	return s.change(ctx, func(tx *gorm.DB) error {
+	return s.Transaction(ctx, func(s *Store) error {
+		tx := s.with(ctx)
 		if err := tx.Delete(&Stray{}, x.ID).Error; err != nil {
 			return err
 		}

@@ -62,7 +62,8 @@ func (s *Store) AddStudents(ctx context.Context, teacher, class uint64, names []
 	if _, err := s.Class(ctx, teacher, class); err != nil {
 		return err
 	}
-	return s.change(ctx, func(tx *gorm.DB) error {
+	return s.Transaction(ctx, func(s *Store) error {
+		tx := s.with(ctx)
 		for _, name := range names {
 			if err := tx.Create(&Student{ClassID: class, Name: name, Hand: grid.RightHand}).Error; err != nil {
 				return err
@@ -114,7 +115,8 @@ func (s *Store) ImportStudents(ctx context.Context, teacher, class uint64, list 
 	if _, err := s.Class(ctx, teacher, class); err != nil {
 		return done, err
 	}
-	err = s.change(ctx, func(tx *gorm.DB) error {
+	err = s.Transaction(ctx, func(s *Store) error {
+		tx := s.with(ctx)
 		done = Enrolled{}
 		var there []Student
 		if err := tx.Where("class_id = ?", class).Find(&there).Error; err != nil {

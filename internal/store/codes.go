@@ -6,8 +6,6 @@ import (
 	"errors"
 	"strings"
 	"time"
-
-	"gorm.io/gorm"
 )
 
 // LessonCode opens the pages of a class's project for a lesson, typed on any tablet.
@@ -54,7 +52,8 @@ func (s *Store) MakeCode(ctx context.Context, p Project, until time.Time) (c Les
 		return c, ErrNotFound
 	}
 	for range 5 { // where somebody has the same letters
-		err = s.change(ctx, func(tx *gorm.DB) error {
+		err = s.Transaction(ctx, func(s *Store) error {
+			tx := s.with(ctx)
 			if err := tx.Where("project_id = ? AND class_id = ? OR until < UTC_TIMESTAMP(3)", p.ID, *p.ClassID).Delete(&LessonCode{}).Error; err != nil {
 				return err
 			}

@@ -4,8 +4,6 @@ import (
 	"context"
 	"time"
 
-	"gorm.io/gorm"
-
 	"zestysketch/internal/letters"
 )
 
@@ -36,7 +34,8 @@ const longestDeed = 80
 func (s *Store) KeepDeed(ctx context.Context, d Deed) error {
 	d.ID, d.At = 0, time.Now().UTC()
 	d.Deed, d.Who, d.Address = letters.Cut(d.Deed, longestDeed), letters.Cut(d.Who, LongestPerson), letters.Cut(d.Address, longestAddress)
-	return s.change(ctx, func(tx *gorm.DB) error {
+	return s.Transaction(ctx, func(s *Store) error {
+		tx := s.with(ctx)
 		d.ID = 0
 		if d.StudentID > 0 {
 			if err := tx.Raw("SELECT COALESCE((SELECT id FROM students WHERE id = ? LOCK IN SHARE MODE), 0)", d.StudentID).Scan(&d.StudentID).Error; err != nil {

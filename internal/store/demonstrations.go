@@ -3,7 +3,6 @@ package store
 import (
 	"context"
 
-	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
 )
 
@@ -33,7 +32,8 @@ func (s *Store) Demonstration(ctx context.Context, project uint64) (d Demonstrat
 // Demonstrate shows something else of a project of which the caller is sure, and tells the
 // screens that look.
 func (s *Store) Demonstrate(ctx context.Context, d Demonstration) error {
-	return s.change(ctx, func(tx *gorm.DB) error {
+	return s.Transaction(ctx, func(s *Store) error {
+		tx := s.with(ctx)
 		if err := tx.Clauses(clause.OnConflict{UpdateAll: true}).Create(&d).Error; err != nil {
 			return err
 		}

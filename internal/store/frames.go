@@ -3,7 +3,6 @@ package store
 import (
 	"context"
 
-	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
 )
 
@@ -52,7 +51,8 @@ func (s *Store) Assignments(ctx context.Context, project uint64) (map[uint64]Ass
 // AssignPart gives a student of the teacher's project a part of the boxes to draw, or all of
 // them where it is empty.
 func (s *Store) AssignPart(ctx context.Context, teacher, project, student uint64, part string) error {
-	return s.change(ctx, func(tx *gorm.DB) error {
+	return s.Transaction(ctx, func(s *Store) error {
+		tx := s.with(ctx)
 		if err := belongs(tx, teacher, project, student); err != nil {
 			return err
 		}
@@ -67,7 +67,8 @@ func (s *Store) AssignPart(ctx context.Context, teacher, project, student uint64
 // Assign gives a student of the teacher's project a picture on offer, and a
 // frame of it or nil; neither takes the student's own back.
 func (s *Store) Assign(ctx context.Context, teacher uint64, a Assignment) error {
-	return s.change(ctx, func(tx *gorm.DB) error {
+	return s.Transaction(ctx, func(s *Store) error {
+		tx := s.with(ctx)
 		if err := belongs(tx, teacher, a.ProjectID, a.StudentID); err != nil {
 			return err
 		}

@@ -23,7 +23,8 @@ type handing struct {
 // draw the same projects; class 0 is everything that they have. Links and feeds go
 // on as they are. A picture that the giver's other projects use is doubled.
 func (s *Store) HandOn(ctx context.Context, school, from, to, class uint64) error {
-	return s.change(ctx, func(tx *gorm.DB) error {
+	return s.Transaction(ctx, func(s *Store) error {
+		tx := s.with(ctx)
 		var both int64
 		if err := tx.Model(&Teacher{}).Where("school_id = ? AND id IN (?, ?) AND (id <> ? OR disabled_at IS NULL)", school, from, to, to).Count(&both).Error; err != nil {
 			return err
@@ -137,7 +138,7 @@ func (h handing) double(id uint64) error {
 // their own, for no class: nobody's work is in it. It returns the new one's number;
 // ErrNotFound where the colleague is not of the teacher's school.
 func (s *Store) GiveCopy(ctx context.Context, teacher, id, to uint64) (copied uint64, err error) {
-	err = s.Together(ctx, func(s *Store) error {
+	err = s.Transaction(ctx, func(s *Store) error {
 		giver, err := s.Teacher(ctx, teacher)
 		if err != nil {
 			return err

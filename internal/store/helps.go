@@ -4,7 +4,6 @@ import (
 	"context"
 	"time"
 
-	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
 
 	"zestysketch/internal/core/reading"
@@ -31,7 +30,8 @@ func (s *Store) SetHelp(ctx context.Context, teacher, project uint64, from readi
 // Help records that a student of one of the teacher's projects was helped so far in a box.
 // The furthest step stays.
 func (s *Store) Help(ctx context.Context, teacher, project, student uint64, label string, help reading.Help) error {
-	return s.change(ctx, func(tx *gorm.DB) error {
+	return s.Transaction(ctx, func(s *Store) error {
+		tx := s.with(ctx)
 		if err := belongs(tx, teacher, project, student); err != nil {
 			return err
 		}

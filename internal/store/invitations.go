@@ -104,7 +104,7 @@ func (s *Store) Withdraw(ctx context.Context, school uint64, email string) error
 // accept does what an invitation is for and ends it: of two who bring it at once
 // one finds it gone.
 func (s *Store) accept(ctx context.Context, letters string, kind InvitationKind, work func(*Store, Invitation) error) error {
-	return s.Together(ctx, func(s *Store) error {
+	return s.Transaction(ctx, func(s *Store) error {
 		var inv Invitation
 		err := stands(s.db.Clauses(clause.Locking{Strength: "UPDATE"})).First(&inv, "hash = ? AND kind = ?", linkHash(plainWord(letters)), kind).Error
 		if err != nil {

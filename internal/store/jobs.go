@@ -74,7 +74,7 @@ func (s *Store) AddJob(ctx context.Context, teacher uint64, j *Job) error {
 	if err := s.with(ctx).Create(j).Error; err != nil {
 		return err
 	}
-	s.bell.ring()
+	s.afterwards(s.bell.ring)
 	return nil
 }
 
@@ -89,7 +89,8 @@ func (s *Store) AddPhoto(ctx context.Context, teacher uint64, j *Job, photo []by
 	sum.Write(photo)
 	j.Kind, j.State, j.Hash = PhotoJob, Queued, sum.Sum(nil)
 	fresh := *j
-	err := s.change(ctx, func(tx *gorm.DB) error {
+	err := s.Transaction(ctx, func(s *Store) error {
+		tx := s.with(ctx)
 		var there []Job
 		if err := tx.Where("project_id = ? AND hash = ?", fresh.ProjectID, fresh.Hash).Find(&there).Error; err != nil {
 			return err
@@ -110,7 +111,7 @@ func (s *Store) AddPhoto(ctx context.Context, teacher uint64, j *Job, photo []by
 		return tx.Create(&JobFile{j.ID, photo}).Error
 	})
 	if err == nil {
-		s.bell.ring()
+		s.afterwards(s.bell.ring)
 	}
 	return err
 }
@@ -192,7 +193,8 @@ const longestMessage = 1000
 // oldest; ok is false where there is none. No two takers get the same one, and one
 // that was taken three times fails.
 func (s *Store) TakeJob(ctx context.Context) (j Job, ok bool, err error) {
-	err = s.change(ctx, func(tx *gorm.DB) error {
+	err = s.Transaction(ctx, func(s *Store) error {
+		tx := s.with(ctx)
 		now := time.Now().UTC()
 		var found []Job
 		q := tx.Clauses(clause.Locking{Strength: "UPDATE", Options: "SKIP LOCKED"}).
@@ -257,7 +259,8 @@ func (s *Store) Progress(ctx context.Context, id uint64, done, total int) (going
 // FinishSet keeps a running set's file and ends it; one that was cancelled
 // meanwhile keeps no file.
 func (s *Store) FinishSet(ctx context.Context, id uint64, file []byte, message string) error {
-	return s.change(ctx, func(tx *gorm.DB) error {
+	return s.Transaction(ctx, func(s *Store) error {
+		tx := s.with(ctx)
 		res := tx.Model(&Job{}).Where("id = ? AND state = ?", id, Running).Updates(map[string]any{"state": Done, "message": letters.Cut(message, longestMessage)})
 		if res.Error != nil || res.RowsAffected == 0 {
 			return res.Error
@@ -277,7 +280,8 @@ func (s *Store) PhotoOf(ctx context.Context, job uint64) ([]byte, error) {
 // file as it was sent. It belongs into one change with what is kept of the photo;
 // the error is ErrConflict where the job was cancelled meanwhile.
 func (s *Store) FinishPhoto(ctx context.Context, j Job, result []JobLine) error {
-	return s.change(ctx, func(tx *gorm.DB) error {
+	return s.Transaction(ctx, func(s *Store) error {
+		tx := s.with(ctx)
 		res := tx.Model(&Job{}).Where("id = ? AND state = ?", j.ID, Running).Select("State", "Result").Updates(Job{State: Done, Result: result})
 		if res.Error == nil && res.RowsAffected == 0 {
 			return ErrConflict
@@ -294,12 +298,12 @@ func (s *Store) FinishPhoto(ctx context.Context, j Job, result []JobLine) error 
 
 // FailJob ends a job with the reason.
 func (s *Store) FailJob(ctx context.Context, j Job, why string) error {
-	return s.change(ctx, func(tx *gorm.DB) error { return end(tx, j, Failed, why) })
+	return s.Transaction(ctx, func(s *Store) error { return end(s.with(ctx), j, Failed, why) })
 }
 
 // RequeueJob lets a running job wait again, with the reason.
 func (s *Store) RequeueJob(ctx context.Context, j Job, why string) error {
-	return s.change(ctx, func(tx *gorm.DB) error { return end(tx, j, Queued, why) })
+	return s.Transaction(ctx, func(s *Store) error { return end(s.with(ctx), j, Queued, why) })
 }
 
 // SweepJobs forgets jobs that were made before a moment, with their files.

@@ -28,7 +28,8 @@ type lease struct {
 // Lease takes what a name stands for, for so long, or holds on to it; false where
 // another copy has it. It ends by itself where its holder dies.
 func (s *Store) Lease(ctx context.Context, name string, long time.Duration) (mine bool, err error) {
-	err = s.change(ctx, func(tx *gorm.DB) (err error) {
+	err = s.Transaction(ctx, func(s *Store) (err error) {
+		tx := s.with(ctx)
 		mine, err = s.takeLease(tx, name, long)
 		return err
 	})

@@ -67,7 +67,8 @@ func (s *Store) Link(ctx context.Context, p Project, student uint64) (string, er
 
 // Links is Link for several students.
 func (s *Store) Links(ctx context.Context, p Project, students []uint64) (links map[uint64]string, err error) {
-	err = s.change(ctx, func(tx *gorm.DB) error {
+	err = s.Transaction(ctx, func(s *Store) error {
+		tx := s.with(ctx)
 		links = map[uint64]string{}
 		school, err := secretOf(tx, p.TeacherID)
 		if err != nil {
@@ -111,8 +112,9 @@ func (s *Store) CountLinks(ctx context.Context, project uint64) (n int64, err er
 
 // EndLinks ends every link to one of the teacher's projects.
 func (s *Store) EndLinks(ctx context.Context, teacher, project uint64) error {
-	return s.change(ctx, func(tx *gorm.DB) error {
-		if err := (&Store{db: tx}).owns(ctx, teacher, project); err != nil {
+	return s.Transaction(ctx, func(s *Store) error {
+		tx := s.with(ctx)
+		if err := s.owns(ctx, teacher, project); err != nil {
 			return err
 		}
 		return tx.Where("project_id = ?", project).Delete(&StudentLink{}).Error
@@ -142,7 +144,8 @@ func (s *Store) Linked(ctx context.Context, link string) (p Project, student Stu
 
 // RevokeLinks ends every link of a student in one of the teacher's classes.
 func (s *Store) RevokeLinks(ctx context.Context, teacher, student uint64) error {
-	return s.change(ctx, func(tx *gorm.DB) error {
+	return s.Transaction(ctx, func(s *Store) error {
+		tx := s.with(ctx)
 		if err := ofTeacher(tx, teacher, student); err != nil {
 			return err
 		}
@@ -180,7 +183,8 @@ type Traits struct {
 
 // DescribeStudent keeps what the teacher knows of a student.
 func (s *Store) DescribeStudent(ctx context.Context, teacher, student uint64, t Traits) error {
-	return s.change(ctx, func(tx *gorm.DB) error {
+	return s.Transaction(ctx, func(s *Store) error {
+		tx := s.with(ctx)
 		if err := ofTeacher(tx, teacher, student); err != nil {
 			return err
 		}

@@ -7,7 +7,6 @@ import (
 	"strings"
 	"time"
 
-	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
 
 	"zestysketch/internal/core/lesson"
@@ -24,7 +23,8 @@ type OwnMark struct {
 // Say keeps what a student of one of the teacher's projects says; an empty value takes
 // it back.
 func (s *Store) Say(ctx context.Context, teacher uint64, m OwnMark) error {
-	return s.change(ctx, func(tx *gorm.DB) error {
+	return s.Transaction(ctx, func(s *Store) error {
+		tx := s.with(ctx)
 		if err := belongs(tx, teacher, m.ProjectID, m.StudentID); err != nil {
 			return err
 		}
@@ -77,7 +77,8 @@ func (s *Store) AddHelperLink(ctx context.Context, teacher, project, student uin
 	secret := make([]byte, linkBytes)
 	rand.Read(secret) // never fails
 	link := strings.ToLower(base32.StdEncoding.WithPadding(base32.NoPadding).EncodeToString(secret))
-	err := s.change(ctx, func(tx *gorm.DB) error {
+	err := s.Transaction(ctx, func(s *Store) error {
+		tx := s.with(ctx)
 		if err := belongs(tx, teacher, project, student); err != nil {
 			return err
 		}
@@ -99,7 +100,7 @@ func (s *Store) HelperLink(ctx context.Context, link string) (h HelperLink, err 
 // UseHelperLink keeps a helper's verdict and closes the link; ErrConflict where it was used
 // before.
 func (s *Store) UseHelperLink(ctx context.Context, teacher uint64, h HelperLink, v *Verdict) error {
-	return s.Together(ctx, func(s *Store) error {
+	return s.Transaction(ctx, func(s *Store) error {
 		now := time.Now().UTC()
 		res := s.with(ctx).Model(&HelperLink{}).Where("hash = ? AND used_at IS NULL", h.Hash).Update("used_at", now)
 		if res.Error != nil {

@@ -4,8 +4,6 @@ import (
 	"context"
 	"errors"
 
-	"gorm.io/gorm"
-
 	"zestysketch/internal/core/lesson"
 )
 
@@ -34,7 +32,8 @@ func (s *Store) OwnRoads(ctx context.Context, teacher uint64) (list []OwnRoad, e
 
 // KeepRoad keeps a road under its name, in place of the teacher's own of that name.
 func (s *Store) KeepRoad(ctx context.Context, road OwnRoad) error {
-	return s.change(ctx, func(tx *gorm.DB) error {
+	return s.Transaction(ctx, func(s *Store) error {
+		tx := s.with(ctx)
 		var there []OwnRoad
 		if err := tx.Where("teacher_id = ?", road.TeacherID).Find(&there).Error; err != nil {
 			return err

@@ -5,7 +5,6 @@ import (
 	"errors"
 	"time"
 
-	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
 )
 
@@ -61,7 +60,7 @@ func (s *Store) SetAdmin(ctx context.Context, school, id uint64, admin bool) err
 // Disable lets a teacher of a school sign in no more, and signs them out; their
 // work stays. Nil lets them in again. The error is ErrLast as with SetAdmin.
 func (s *Store) Disable(ctx context.Context, school, id uint64, at *time.Time) error {
-	return s.Together(ctx, func(s *Store) error {
+	return s.Transaction(ctx, func(s *Store) error {
 		if err := s.changePerson(ctx, school, id, map[string]any{"disabled_at": at}); err != nil || at == nil {
 			return err
 		}
@@ -72,7 +71,8 @@ func (s *Store) Disable(ctx context.Context, school, id uint64, at *time.Time) e
 // changePerson changes a teacher while nobody else changes who looks after the
 // school: two administrators who take each other's leave at once do not both go.
 func (s *Store) changePerson(ctx context.Context, school, id uint64, values map[string]any) error {
-	return s.change(ctx, func(tx *gorm.DB) error {
+	return s.Transaction(ctx, func(s *Store) error {
+		tx := s.with(ctx)
 		if err := tx.Clauses(clause.Locking{Strength: "UPDATE"}).First(&School{}, school).Error; err != nil {
 			return err
 		}

@@ -4,7 +4,6 @@ import (
 	"context"
 	"strings"
 
-	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
 
 	"zestysketch/internal/core/reading"
@@ -12,7 +11,8 @@ import (
 
 // AddPicture keeps a picture with its files. The picture's ID is set.
 func (s *Store) AddPicture(ctx context.Context, p *Picture, files []PictureFile) error {
-	return s.change(ctx, func(tx *gorm.DB) error {
+	return s.Transaction(ctx, func(s *Store) error {
+		tx := s.with(ctx)
 		p.ID = 0
 		if err := tx.Create(p).Error; err != nil {
 			return err
@@ -95,7 +95,8 @@ func (s *Store) DescribePicture(ctx context.Context, teacher, id uint64, name, t
 
 // RemovePicture deletes one of the teacher's references. ErrTaken if a project draws from it.
 func (s *Store) RemovePicture(ctx context.Context, teacher, id uint64) error {
-	return s.change(ctx, func(tx *gorm.DB) error {
+	return s.Transaction(ctx, func(s *Store) error {
+		tx := s.with(ctx)
 		var used int64
 		if err := tx.Model(&ProjectPicture{}).Where("picture_id = ?", id).Count(&used).Error; err != nil {
 			return err
@@ -149,7 +150,8 @@ func (s *Store) OfferPicture(ctx context.Context, teacher, project, picture uint
 // WithdrawPicture takes a picture off a project's offer; ErrTaken for the one
 // that the plan is made for.
 func (s *Store) WithdrawPicture(ctx context.Context, teacher, project, picture uint64) error {
-	return s.change(ctx, func(tx *gorm.DB) error {
+	return s.Transaction(ctx, func(s *Store) error {
+		tx := s.with(ctx)
 		var p Project
 		if err := tx.Where("teacher_id = ?", teacher).First(&p, project).Error; err != nil {
 			return err

@@ -78,7 +78,8 @@ func (s *Store) AddProject(ctx context.Context, p *Project) error {
 			return err
 		}
 	}
-	return s.change(ctx, func(tx *gorm.DB) error {
+	return s.Transaction(ctx, func(s *Store) error {
+		tx := s.with(ctx)
 		p.ID = 0
 		if err := tx.Omit("Class", "Picture", "Plan").Create(p).Error; err != nil {
 			return err
@@ -123,7 +124,7 @@ func (s *Store) SetClass(ctx context.Context, teacher, project, class uint64) er
 // DropClass lets a class draw a project no more; what its students have done
 // stays, and is there again where the class comes back.
 func (s *Store) DropClass(ctx context.Context, teacher, project, class uint64) error {
-	return s.Together(ctx, func(s *Store) error {
+	return s.Transaction(ctx, func(s *Store) error {
 		if err := s.owns(ctx, teacher, project); err != nil {
 			return err
 		}
@@ -169,7 +170,8 @@ func (s *Store) CurrentPlan(ctx context.Context, p Project) (Plan, error) {
 // keeps, nil where all stay as they are; the old ones are kept as history, and
 // those of back, of an earlier grid such as the new one, count again.
 func (s *Store) SavePlan(ctx context.Context, teacher, project uint64, seen int, name, json string, carry Carry, back []OldTick) (version int, err error) {
-	err = s.change(ctx, func(tx *gorm.DB) error {
+	err = s.Transaction(ctx, func(s *Store) error {
+		tx := s.with(ctx)
 		res := tx.Model(&Project{}).Where("id = ? AND teacher_id = ? AND plan_version = ?", project, teacher, seen).
 			Updates(map[string]any{"plan_version": seen + 1, "name": name})
 		if res.Error != nil {

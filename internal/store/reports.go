@@ -5,7 +5,6 @@ import (
 	"maps"
 	"slices"
 
-	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
 )
 
@@ -26,7 +25,8 @@ func (s *Store) Reached(ctx context.Context, project uint64) (map[uint64]map[str
 
 // SetReached records that a student has, or has not, reached an objective.
 func (s *Store) SetReached(ctx context.Context, teacher, project, student uint64, objective string, reached bool) error {
-	return s.change(ctx, func(tx *gorm.DB) error {
+	return s.Transaction(ctx, func(s *Store) error {
+		tx := s.with(ctx)
 		if err := belongs(tx, teacher, project, student); err != nil {
 			return err
 		}
@@ -44,7 +44,8 @@ func (s *Store) AddReached(ctx context.Context, teacher, project uint64, reached
 	if len(reached) == 0 {
 		return nil
 	}
-	return s.change(ctx, func(tx *gorm.DB) error {
+	return s.Transaction(ctx, func(s *Store) error {
+		tx := s.with(ctx)
 		students := map[uint64]bool{}
 		for _, r := range reached {
 			students[r.StudentID] = true

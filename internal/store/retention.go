@@ -98,7 +98,8 @@ func endNotes(tx *gorm.DB, ids []uint64) error {
 func (s *Store) endIn(ctx context.Context, before time.Time, model any, find func(*gorm.DB) *gorm.DB, end func(*gorm.DB, []uint64) error) (n int64, err error) {
 	for !before.IsZero() {
 		var ids []uint64
-		err = s.change(ctx, func(tx *gorm.DB) error {
+		err = s.Transaction(ctx, func(s *Store) error {
+			tx := s.with(ctx)
 			ids = nil
 			if err := find(tx.Model(model)).Order("id").Limit(mostEnded).Pluck("id", &ids).Error; err != nil || len(ids) == 0 {
 				return err

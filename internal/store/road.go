@@ -7,7 +7,6 @@ import (
 	"math/rand/v2"
 	"time"
 
-	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
 
 	"zestysketch/internal/core/lesson"
@@ -74,7 +73,8 @@ func (s *Store) DoStage(ctx context.Context, teacher, project, student uint64, s
 // its giver saw: ErrConflict if somebody else decided meanwhile. The same
 // verdict sent twice is kept once.
 func (s *Store) AddVerdict(ctx context.Context, teacher uint64, v *Verdict) error {
-	err := s.change(ctx, func(tx *gorm.DB) error {
+	err := s.Transaction(ctx, func(s *Store) error {
+		tx := s.with(ctx)
 		if err := belongs(tx, teacher, v.ProjectID, v.StudentID); err != nil {
 			return err
 		}
@@ -153,7 +153,8 @@ func (s *Store) Flag(ctx context.Context, teacher, project, student uint64, word
 }
 
 func (s *Store) seat(ctx context.Context, teacher, project, student uint64, change func(*Seat)) error {
-	return s.change(ctx, func(tx *gorm.DB) error {
+	return s.Transaction(ctx, func(s *Store) error {
+		tx := s.with(ctx)
 		if err := belongs(tx, teacher, project, student); err != nil {
 			return err
 		}
@@ -171,7 +172,8 @@ func (s *Store) seat(ctx context.Context, teacher, project, student uint64, chan
 
 // MarkAbsent records that a student of the teacher's is missing on a day, or is not.
 func (s *Store) MarkAbsent(ctx context.Context, teacher, project, student uint64, day string, absent bool) error {
-	return s.change(ctx, func(tx *gorm.DB) error {
+	return s.Transaction(ctx, func(s *Store) error {
+		tx := s.with(ctx)
 		if err := belongs(tx, teacher, project, student); err != nil {
 			return err
 		}
@@ -191,7 +193,8 @@ func (s *Store) MarkAbsent(ctx context.Context, teacher, project, student uint64
 
 // AddNote keeps a note of one of the teacher's projects.
 func (s *Store) AddNote(ctx context.Context, teacher uint64, n *Note) error {
-	return s.change(ctx, func(tx *gorm.DB) error {
+	return s.Transaction(ctx, func(s *Store) error {
+		tx := s.with(ctx)
 		if n.StudentID != nil {
 			if err := belongs(tx, teacher, n.ProjectID, *n.StudentID); err != nil {
 				return err

@@ -3,7 +3,6 @@ package store
 import (
 	"context"
 
-	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
 )
 
@@ -13,7 +12,8 @@ type Place struct{ Row, Column int }
 // SetSeats keeps where the students of one of the teacher's classes sit; who is not named
 // sits nowhere. ErrNotFound where one is not of the class.
 func (s *Store) SetSeats(ctx context.Context, teacher, class uint64, seats map[uint64]Place) error {
-	return s.change(ctx, func(tx *gorm.DB) error {
+	return s.Transaction(ctx, func(s *Store) error {
+		tx := s.with(ctx)
 		var students []Student
 		if err := tx.Clauses(clause.Locking{Strength: "UPDATE"}).Where("class_id = (SELECT id FROM classes WHERE id = ? AND teacher_id = ?)", class, teacher).Find(&students).Error; err != nil {
 			return err

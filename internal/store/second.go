@@ -7,7 +7,6 @@ import (
 
 	"github.com/pquerna/otp"
 	"github.com/pquerna/otp/totp"
-	"gorm.io/gorm"
 )
 
 // recoveryWords is how many words a teacher may sign in with once each, should the
@@ -30,9 +29,10 @@ func (s *Store) SetSecond(ctx context.Context, teacher uint64, secret, code stri
 	if !ok {
 		return nil, ErrNotFound
 	}
-	err = s.change(ctx, func(tx *gorm.DB) error {
+	err = s.Transaction(ctx, func(s *Store) error {
+		tx := s.with(ctx)
 		words = nil
-		if err := (&Store{db: tx}).EndSecond(ctx, teacher); err != nil {
+		if err := s.EndSecond(ctx, teacher); err != nil {
 			return err
 		}
 		for range recoveryWords {

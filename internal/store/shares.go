@@ -119,7 +119,7 @@ func (s *Store) Share(ctx context.Context, owner uint64, share Share) error {
 	if share.Level < ToLook || share.Level > ToOwn {
 		return fmt.Errorf("no level %d", share.Level)
 	}
-	return s.Together(ctx, func(s *Store) error {
+	return s.Transaction(ctx, func(s *Store) error {
 		giver, err := s.Teacher(ctx, owner)
 		if err != nil {
 			return err

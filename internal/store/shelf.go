@@ -4,8 +4,6 @@ import (
 	"context"
 	"time"
 
-	"gorm.io/gorm"
-
 	"zestysketch/internal/letters"
 )
 
@@ -39,7 +37,7 @@ func (s *Store) PutAway(ctx context.Context, teacher, id uint64) error {
 // DeleteProject deletes one of the teacher's projects: it can be brought back for
 // thirty days, but for its students' links.
 func (s *Store) DeleteProject(ctx context.Context, teacher, id uint64) error {
-	return s.Together(ctx, func(s *Store) error {
+	return s.Transaction(ctx, func(s *Store) error {
 		if err := s.shelve(ctx, teacher, id, map[string]any{"deleted_at": time.Now()}); err != nil {
 			return err
 		}
@@ -60,7 +58,8 @@ func (s *Store) PurgeProjects(ctx context.Context, before time.Time) error {
 		return err
 	}
 	for _, p := range gone {
-		err := s.change(ctx, func(tx *gorm.DB) error {
+		err := s.Transaction(ctx, func(s *Store) error {
+			tx := s.with(ctx)
 			var photos []uint64
 			err := tx.Raw(`SELECT picture_id FROM check_ins WHERE project_id = ? UNION SELECT picture_id FROM strays WHERE project_id = ?
 				UNION SELECT picture_id FROM notes WHERE project_id = ? AND picture_id IS NOT NULL`, p.ID, p.ID, p.ID).Scan(&photos).Error
@@ -89,7 +88,7 @@ func (s *Store) PurgeProjects(ctx context.Context, before time.Time) error {
 // it. Pictures are not doubled. It returns the new one's number.
 func (s *Store) CopyProject(ctx context.Context, teacher, id uint64, withClass bool) (uint64, error) {
 	var copied uint64
-	err := s.Together(ctx, func(s *Store) error {
+	err := s.Transaction(ctx, func(s *Store) error {
 		p, err := s.Project(ctx, teacher, id)
 		if err != nil {
 			return err

@@ -4,7 +4,6 @@ import (
 	"context"
 	"time"
 
-	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
 
 	"zestysketch/internal/core/lesson"
@@ -17,7 +16,8 @@ func (s *Store) DoStages(ctx context.Context, teacher, project uint64, students 
 	if len(students) == 0 {
 		return nil, nil
 	}
-	err = s.change(ctx, func(tx *gorm.DB) error {
+	err = s.Transaction(ctx, func(s *Store) error {
+		tx := s.with(ctx)
 		err := allBelong(tx, teacher, project, students)
 		if err != nil {
 			return err

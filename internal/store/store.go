@@ -11,7 +11,6 @@ import (
 	"errors"
 	"fmt"
 	"log/slog"
-	mathrand "math/rand/v2"
 	"net"
 	"slices"
 	"strings"
@@ -41,9 +40,10 @@ type Store struct {
 
 // common is what a store has in common with those of its changes.
 type common struct {
-	bell   bell
-	hosts  *cluster.Hosts
-	holder string // names this copy of the program among others
+	bell      bell
+	hosts     *cluster.Hosts
+	holder    string    // names this copy of the program among others
+	interrupt Interrupt // nil but in tests
 }
 
 // Open connects to the database at dsn, whatever it leaves unsaid, and brings
@@ -126,7 +126,7 @@ func connect(dsn string) (*Store, error) {
 	if err != nil {
 		return nil, errors.Join(fmt.Errorf("connecting to the database: %w", err), pool.Close())
 	}
-	return &Store{db, &common{make(bell, 1), hosts, rand.Text()}}, nil
+	return &Store{db, &common{bell: make(bell, 1), hosts: hosts, holder: rand.Text()}}, nil
 }
 
 // Server returns the address of the database server in use.
@@ -151,40 +151,7 @@ func (s *Store) Close() error {
 
 func (s *Store) with(ctx context.Context) *gorm.DB { return s.db.WithContext(ctx) }
 
-// MariaDB's numbers for what may be tried again: deadlock (also a Galera
-// certification failure) and lock wait timeout.
-var passing = []uint16{1213, 1205}
-
-// passes reports whether an error says that what was asked may be asked again.
-func passes(err error) bool {
-	var my *mysqldriver.MySQLError
-	return errors.As(err, &my) && slices.Contains(passing, my.Number)
-}
-
 const duplicateKey = 1062
-
-// change runs work in a transaction, again where the database asks for it.
-func (s *Store) change(ctx context.Context, work func(tx *gorm.DB) error) error {
-	const tries = 5
-	var err error
-	for try := range tries {
-		err = s.with(ctx).Transaction(work)
-		if !passes(err) {
-			return known(err)
-		}
-		select {
-		case <-ctx.Done():
-			return ctx.Err()
-		case <-time.After(time.Duration(1+mathrand.IntN(20<<try)) * time.Millisecond):
-		}
-	}
-	return err
-}
-
-// Together runs several changes as one: all of them are kept, or none.
-func (s *Store) Together(ctx context.Context, work func(*Store) error) error {
-	return s.change(ctx, func(tx *gorm.DB) error { return work(&Store{db: tx}) })
-}
 
 // MariaDB's numbers for a disk without room: while writing, extending a table, and
 // from the storage engine, whose words then hold the system's error 28.

@@ -31,8 +31,9 @@ func (s *Store) LeftOf(ctx context.Context, teacher uint64) (map[uint64][]Studen
 
 // changeStudent changes a student of one of the teacher's classes.
 func (s *Store) changeStudent(ctx context.Context, teacher, id uint64, work func(tx *gorm.DB, one Student) error) error {
-	return s.change(ctx, func(tx *gorm.DB) error {
-		one, err := (&Store{db: tx}).Student(ctx, teacher, id)
+	return s.Transaction(ctx, func(s *Store) error {
+		tx := s.with(ctx)
+		one, err := s.Student(ctx, teacher, id)
 		if err != nil {
 			return err
 		}
@@ -68,7 +69,7 @@ func (s *Store) LeaveClass(ctx context.Context, teacher, id uint64, left bool) e
 // there.
 func (s *Store) MoveStudent(ctx context.Context, teacher, id, class uint64, withWork bool) (there uint64, err error) {
 	err = s.changeStudent(ctx, teacher, id, func(tx *gorm.DB, one Student) error {
-		to, err := (&Store{db: tx}).Class(ctx, teacher, class)
+		to, err := s.Class(ctx, teacher, class)
 		if err != nil {
 			return err
 		}
@@ -115,7 +116,7 @@ var studentTables = []struct {
 // both have of a kind, such as a tick of a box, the one who stays keeps.
 func (s *Store) MergeStudents(ctx context.Context, teacher, from, into uint64) error {
 	return s.changeStudent(ctx, teacher, from, func(tx *gorm.DB, one Student) error {
-		stays, err := (&Store{db: tx}).Student(ctx, teacher, into)
+		stays, err := s.Student(ctx, teacher, into)
 		if err != nil {
 			return err
 		}
@@ -175,7 +176,11 @@ func (s *Store) Rows(ctx context.Context, teacher, id uint64) (map[string][]map[
 // PhotosOf returns the photos of a student that the caller has fetched: of their
 // drawings, and beside notes on them.
 func (s *Store) PhotosOf(ctx context.Context, student uint64) (list []Picture, err error) {
-	err = s.with(ctx).Where("student_id = ? OR purpose = ? AND id IN (SELECT picture_id FROM check_ins WHERE student_id = ? UNION SELECT picture_id FROM notes WHERE student_id = ?)", student, ForCheckIn, student, student).
+	return photosOf(s.with(ctx), student)
+}
+
+func photosOf(tx *gorm.DB, student uint64) (list []Picture, err error) {
+	err = tx.Where("student_id = ? OR purpose = ? AND id IN (SELECT picture_id FROM check_ins WHERE student_id = ? UNION SELECT picture_id FROM notes WHERE student_id = ?)", student, ForCheckIn, student, student).
 		Order("id").Find(&list).Error
 	return list, err
 }
@@ -205,25 +210,30 @@ func (Forgotten) TableName() string { return "forgotten" }
 // of theirs: work, photos, notes, links, and class sets that were printed with
 // their name. What is left is that number so-and-so was forgotten.
 func (s *Store) ForgetStudent(ctx context.Context, teacher, id uint64) error {
-	return s.changeStudent(ctx, teacher, id, func(tx *gorm.DB, one Student) error { return forget(ctx, tx, one) })
+	return s.changeStudent(ctx, teacher, id, func(tx *gorm.DB, one Student) error { return forget(tx, one) })
 }
 
-func forget(ctx context.Context, tx *gorm.DB, one Student) error {
-	photos, err := (&Store{db: tx}).PhotosOf(ctx, one.ID)
+func forget(tx *gorm.DB, one Student) error {
+	photos, err := photosOf(tx, one.ID)
 	if err != nil {
 		return err
 	}
 	ofTeacher := tx.Model(&Project{}).Select("id").Where("teacher_id = (SELECT teacher_id FROM classes WHERE id = ?)", one.ClassID)
-	for _, err := range []error{
-		tx.Where("project_id IN (?) AND (kind = ? OR state NOT IN ? OR JSON_VALUE(spec, '$.student') = ?)", ofTeacher, SetJob, []JobState{Queued, Running}, one.ID).Delete(&Job{}).Error,
-		tx.Delete(&one).Error, // first: from now on nothing more is written of them, see belongs
-		tx.Where("student_id = ?", one.ID).Delete(&Change{}).Error,
-		tx.Model(&Deed{}).Where("student_id = ?", one.ID).UpdateColumn("student_id", 0).Error,
-		tx.Create(&Forgotten{one.ID, time.Now()}).Error,
-	} {
-		if err != nil {
-			return err
-		}
+	named := "project_id IN (?) AND (kind = ? OR state NOT IN ? OR JSON_VALUE(spec, '$.student') = ?)"
+	if err := tx.Where(named, ofTeacher, SetJob, []JobState{Queued, Running}, one.ID).Delete(&Job{}).Error; err != nil {
+		return err
+	}
+	if err := tx.Delete(&one).Error; err != nil { // from now on nothing more is written of them, see belongs
+		return err
+	}
+	if err := tx.Where("student_id = ?", one.ID).Delete(&Change{}).Error; err != nil {
+		return err
+	}
+	if err := tx.Model(&Deed{}).Where("student_id = ?", one.ID).UpdateColumn("student_id", 0).Error; err != nil {
+		return err
+	}
+	if err := tx.Create(&Forgotten{one.ID, time.Now()}).Error; err != nil {
+		return err
 	}
 	for _, p := range photos {
 		if err := dropPhoto(tx, p.ID); err != nil {
@@ -236,14 +246,15 @@ func forget(ctx context.Context, tx *gorm.DB, one Student) error {
 // ForgetAgain forgets those of some numbers who are there: who was forgotten
 // since a backup that was restored.
 func (s *Store) ForgetAgain(ctx context.Context, ids []uint64) error {
-	return s.change(ctx, func(tx *gorm.DB) error {
+	return s.Transaction(ctx, func(s *Store) error {
+		tx := s.with(ctx)
 		for _, id := range ids {
 			var there []Student
 			if err := tx.Find(&there, id).Error; err != nil {
 				return err
 			}
 			for _, one := range there {
-				if err := forget(ctx, tx, one); err != nil {
+				if err := forget(tx, one); err != nil {
 					return err
 				}
 			}
@@ -262,7 +273,8 @@ func (s *Store) Forgotten(ctx context.Context) (ids []uint64, err error) {
 // is deleted, with its photo.
 func (s *Store) ChangeNote(ctx context.Context, teacher, id uint64, words string) (Note, error) {
 	var n Note
-	err := s.change(ctx, func(tx *gorm.DB) error {
+	err := s.Transaction(ctx, func(s *Store) error {
+		tx := s.with(ctx)
 		n = Note{}
 		if err := tx.Joins("JOIN projects ON projects.id = notes.project_id").Where("projects.teacher_id = ?", teacher).First(&n, "notes.id = ?", id).Error; err != nil {
 			return err

@@ -5,8 +5,6 @@ import (
 	"errors"
 	"strings"
 	"sync"
-
-	"gorm.io/gorm"
 )
 
 // NewSchool returns a school of a name as it begins.
@@ -19,7 +17,8 @@ func NewSchool(name string) School {
 func (s *Store) AddTeacher(ctx context.Context, school, email, name, password string) (Teacher, error) {
 	place, hash := NewSchool(school), HashPassword(password)
 	var t Teacher
-	err := s.change(ctx, func(tx *gorm.DB) error {
+	err := s.Transaction(ctx, func(s *Store) error {
+		tx := s.with(ctx)
 		if err := tx.Where("name = ?", school).Attrs(place).FirstOrCreate(&place).Error; err != nil {
 			return err
 		}

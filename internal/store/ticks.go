@@ -47,7 +47,8 @@ func (s *Store) TickBoxes(ctx context.Context, teacher, project, student uint64,
 	if len(labels) == 0 {
 		return nil
 	}
-	return s.change(ctx, func(tx *gorm.DB) error {
+	return s.Transaction(ctx, func(s *Store) error {
+		tx := s.with(ctx)
 		if err := belongs(tx, teacher, project, student); err != nil {
 			return err
 		}
@@ -78,7 +79,8 @@ func (s *Store) TickMany(ctx context.Context, teacher, project uint64, ticks []T
 	for _, t := range ticks {
 		by[t.StudentID] = append(by[t.StudentID], t.Label)
 	}
-	return s.change(ctx, func(tx *gorm.DB) error {
+	return s.Transaction(ctx, func(s *Store) error {
+		tx := s.with(ctx)
 		if err := allBelong(tx, teacher, project, slices.Collect(maps.Keys(by))); err != nil {
 			return err
 		}
@@ -174,7 +176,8 @@ type Carry func(student uint64, done map[string]time.Time) map[string]time.Time
 
 // CarryTicks does so for one student of a project that the caller has fetched.
 func (s *Store) CarryTicks(ctx context.Context, p Project, student uint64, carry Carry) error {
-	return s.change(ctx, func(tx *gorm.DB) error {
+	return s.Transaction(ctx, func(s *Store) error {
+		tx := s.with(ctx)
 		return carryTicks(tx, p.ID, p.PlanVersion, carry, tx.Where("project_id = ? AND student_id = ?", p.ID, student))
 	})
 }

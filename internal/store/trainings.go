@@ -4,7 +4,6 @@ import (
 	"context"
 	"time"
 
-	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
 
 	"zestysketch/internal/core/training"
@@ -22,7 +21,8 @@ type Training struct {
 // Train keeps what an exercise told of a student of one of the teacher's projects. Saying
 // it twice changes nothing.
 func (s *Store) Train(ctx context.Context, teacher uint64, t Training) error {
-	return s.change(ctx, func(tx *gorm.DB) error {
+	return s.Transaction(ctx, func(s *Store) error {
+		tx := s.with(ctx)
 		if err := belongs(tx, teacher, t.ProjectID, t.StudentID); err != nil {
 			return err
 		}

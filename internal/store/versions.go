@@ -39,7 +39,8 @@ func (s *Store) OldTicks(ctx context.Context, project uint64, version int) (tick
 // returns all that they did on it, with when.
 func (s *Store) TickOld(ctx context.Context, p Project, version int, student uint64, labels []string, at time.Time) (map[string]time.Time, error) {
 	all := map[string]time.Time{}
-	err := s.change(ctx, func(tx *gorm.DB) error {
+	err := s.Transaction(ctx, func(s *Store) error {
+		tx := s.with(ctx)
 		if err := belongs(tx, p.TeacherID, p.ID, student); err != nil {
 			return err
 		}

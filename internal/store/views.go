@@ -12,7 +12,7 @@ import (
 // is set.
 func (s *Store) KeepView(ctx context.Context, teacher, project, student uint64, p *Picture, files []PictureFile) error {
 	p.TeacherID, p.Purpose, p.TakenFor, p.TakenBy = teacher, ForView, &project, &student
-	return s.Together(ctx, func(s *Store) error {
+	return s.Transaction(ctx, func(s *Store) error {
 		tx := s.with(ctx)
 		if err := belongs(tx, teacher, project, student); err != nil {
 			return err

@@ -4,8 +4,6 @@ import (
 	"context"
 	"crypto/sha256"
 	"time"
-
-	"gorm.io/gorm"
 )
 
 // wrongTry is how many tries somebody has free, as of a moment, and how many wrong
@@ -58,7 +56,8 @@ func (s *Store) FreeTries(ctx context.Context, keys []string, l Limit) ([]float6
 
 // CountWrong counts a wrong try of each key.
 func (s *Store) CountWrong(ctx context.Context, keys []string, l Limit) error {
-	return s.change(ctx, func(tx *gorm.DB) error {
+	return s.Transaction(ctx, func(s *Store) error {
+		tx := s.with(ctx)
 		for _, key := range keys {
 			err := tx.Exec(`INSERT INTO wrong_tries (wrong, hash, free, at) VALUES (1, ?, ?, UTC_TIMESTAMP(3)) ON DUPLICATE KEY UPDATE
 				free = GREATEST(0, `+freeNow+` - 1), wrong = wrong + 1, at = VALUES(at)`, hashedKey(key), l.Burst-1, l.Burst, l.Each.Microseconds()).Error
@@ -73,7 +72,8 @@ func (s *Store) CountWrong(ctx context.Context, keys []string, l Limit) error {
 // WrongSince returns how many wrong tries of a key there were since the last good
 // one, which is now.
 func (s *Store) WrongSince(ctx context.Context, key string) (wrong int, err error) {
-	err = s.change(ctx, func(tx *gorm.DB) error {
+	err = s.Transaction(ctx, func(s *Store) error {
+		tx := s.with(ctx)
 		var rows []wrongTry
 		if err := tx.Where("hash = ? AND wrong > 0", hashedKey(key)).Find(&rows).Error; err != nil || len(rows) == 0 {
 			wrong = 0
@@ -100,7 +100,8 @@ func (s *Store) BrowserMark(ctx context.Context, email string, number uint64) (l
 	if err := s.with(ctx).Select("id").Where("email = ?", normalAddress(email)).First(&t).Error; err != nil {
 		return "", known(err)
 	}
-	err = s.change(ctx, func(tx *gorm.DB) error {
+	err = s.Transaction(ctx, func(s *Store) error {
+		tx := s.with(ctx)
 		secret, err := secretOf(tx, t.ID)
 		letters = lettersOf(secret, forBrowser, t.ID, number)
 		return err

@@ -60,7 +60,7 @@ type YearMove struct {
 // NewYear moves a teacher's classes into a new school year, and puts projects
 // away; all of it or nothing. ErrNotFound for a class or a project of another's.
 func (s *Store) NewYear(ctx context.Context, teacher uint64, moves []YearMove, away []uint64) error {
-	return s.Together(ctx, func(s *Store) error {
+	return s.Transaction(ctx, func(s *Store) error {
 		for _, m := range moves {
 			values := map[string]any{"name": m.Name}
 			if m.Name == "" {

@@ -231,7 +231,7 @@ func (a area) setComparing(w http.ResponseWriter, r *http.Request) error {
 	if !slices.Contains(accuracy.Comparisons, c) {
 		return kit.Ask("Choose what else to compare: nothing, the two halves folded or turned, or the views.")
 	}
-	err = a.Store.Together(r.Context(), func(s *store.Store) error {
+	err = a.Store.Transaction(r.Context(), func(s *store.Store) error {
 		if err := s.SetLooseness(r.Context(), p.TeacherID, p.ID, l); err != nil {
 			return err
 		}

@@ -118,7 +118,7 @@ func (a area) add(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	err = a.Store.Together(r.Context(), func(s *store.Store) error {
+	err = a.Store.Transaction(r.Context(), func(s *store.Store) error {
 		class, err := s.AddClass(r.Context(), kit.Owner(r), name)
 		if err != nil {
 			return err

@@ -58,7 +58,7 @@ func (a area) changeLinks(w http.ResponseWriter, r *http.Request) error {
 	case "end":
 		err = a.Store.EndLinks(ctx, p.TeacherID, p.ID)
 	case "renew":
-		err = a.Store.Together(ctx, func(s *store.Store) error { return renew(r, s, p) })
+		err = a.Store.Transaction(ctx, func(s *store.Store) error { return renew(r, s, p) })
 	case "until":
 		day, bad := time.Parse(time.DateOnly, r.FormValue("until"))
 		switch {
