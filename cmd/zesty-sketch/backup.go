@@ -7,11 +7,11 @@ import (
 	"flag"
 	"fmt"
 	"io"
+	"io/fs"
 	"os"
 	"path/filepath"
-	"slices"
-	"strconv"
 	"strings"
+	"time"
 
 	"filippo.io/age"
 
@@ -19,10 +19,6 @@ import (
 	"zestysketch/internal/mariadb"
 	"zestysketch/internal/store"
 )
-
-// forgottenFile lies beside backups and holds the numbers of who was forgotten:
-// a backup of before that is restored forgets them too.
-const forgottenFile = "forgotten.txt"
 
 // backupCommand writes everything into one file, also while the server runs.
 func backupCommand(ctx context.Context, args []string, std streams) (err error) {
@@ -49,7 +45,7 @@ func backupCommand(ctx context.Context, args []string, std streams) (err error) 
 		return err
 	}
 	defer func() { err = errors.Join(err, stop()) }()
-	if err := rememberForgotten(ctx, dsn, filepath.Dir(*out)); err != nil {
+	if err := remembers(ctx, dsn, filepath.Dir(*out)); err != nil {
 		return err
 	}
 	return written(*out, recipient, func(w io.Writer) error {
@@ -92,41 +88,14 @@ func written(path string, to age.Recipient, write func(io.Writer) error) (err er
 	return os.Rename(half, path)
 }
 
-// rememberForgotten writes down beside the backups who was forgotten by now.
-func rememberForgotten(ctx context.Context, dsn, dir string) error {
+// remembers notes that backups are written to a folder, and writes down in it who was
+// forgotten by now.
+func remembers(ctx context.Context, dsn, dir string) error {
 	db, err := store.Open(ctx, dsn)
 	if err != nil {
 		return err
 	}
-	gone, err := db.Forgotten(ctx)
-	return errors.Join(err, db.Close(), remember(dir, gone))
-}
-
-// remember adds numbers to those that lie beside backups.
-func remember(dir string, gone []uint64) error {
-	all := slices.Compact(slices.Sorted(slices.Values(append(remembered(dir), gone...))))
-	if len(all) == 0 {
-		return nil
-	}
-	var text strings.Builder
-	for _, id := range all {
-		fmt.Fprintln(&text, id)
-	}
-	return os.WriteFile(filepath.Join(dir, forgottenFile), []byte(text.String()), 0o600)
-}
-
-// remembered reads what remember wrote; lines that are no number are passed over.
-func remembered(dir string) (ids []uint64) {
-	b, err := os.ReadFile(filepath.Join(dir, forgottenFile))
-	if err != nil {
-		return nil
-	}
-	for line := range strings.Lines(string(b)) {
-		if id, err := strconv.ParseUint(strings.TrimSpace(line), 10, 64); err == nil {
-			ids = append(ids, id)
-		}
-	}
-	return ids
+	return errors.Join(backup.Remember(ctx, db, dir), db.Close())
 }
 
 // restoreCommand reads a backup into an empty database. It is checked first, and
@@ -137,6 +106,8 @@ func restoreCommand(ctx context.Context, args []string, std streams) (err error)
 	s.add(f, filepath.Join("var", "school"))
 	s.addDatabase(f)
 	identity := f.String("identity", "", "the file with the age identity that it was encrypted to")
+	var gone gone
+	gone.add(f)
 	var file string
 	if n := len(args); n > 0 && !strings.HasPrefix(args[n-1], "-") {
 		args, file = args[:n-1], args[n-1]
@@ -153,6 +124,10 @@ func restoreCommand(ctx context.Context, args []string, std streams) (err error)
 			return err
 		}
 	}
+	forgotten, err := gone.read(filepath.Dir(file))
+	if err != nil {
+		return err
+	}
 	dsn, stop, err := s.database(ctx, false)
 	if errors.Is(err, mariadb.ErrBusy) {
 		return fmt.Errorf("a server is running from %s; restore into a new folder, with --data", s.data)
@@ -161,7 +136,7 @@ func restoreCommand(ctx context.Context, args []string, std streams) (err error)
 		return err
 	}
 	defer func() { err = errors.Join(err, stop()) }()
-	h, err := backup.Restore(ctx, dsn, open, remembered(filepath.Dir(file)))
+	h, err := backup.Restore(ctx, dsn, open, forgotten)
 	if errors.Is(err, store.ErrNewer) {
 		return fmt.Errorf("%s was made by a newer Zesty Sketch; restore it with that one", file)
 	}
@@ -170,6 +145,52 @@ func restoreCommand(ctx context.Context, args []string, std streams) (err error)
 	}
 	fmt.Fprintf(std.out, "restored as it was at %s\n", h.Made.Format("2006-01-02 15:04:05 MST"))
 	return nil
+}
+
+// gone are the flags about who was forgotten since a backup was made.
+type gone struct {
+	lists []string
+	none  bool
+}
+
+func (g *gone) add(f *flag.FlagSet) {
+	f.Func("forgotten", "a "+backup.ForgottenFile+" that may be newer than the one beside the backup; it lies in every folder of backups", func(path string) error {
+		g.lists = append(g.lists, path)
+		return nil
+	})
+	f.BoolVar(&g.none, "forgotten-as-is", false, "there is no newer list of who was forgotten")
+}
+
+// fresh is how old a list of who was forgotten may be that nobody is asked about: the
+// server writes it anew every night.
+const fresh = 26 * time.Hour
+
+// read returns the numbers of who was forgotten by every list there is. Whoever was
+// forgotten after the newest of them would be back: it asks for a newer one.
+func (g gone) read(dir string) (ids []uint64, err error) {
+	beside := filepath.Join(dir, backup.ForgottenFile)
+	var newest time.Time
+	for _, path := range append(g.lists, beside) {
+		list, err := backup.ReadForgotten(path)
+		if errors.Is(err, fs.ErrNotExist) && path == beside {
+			continue
+		}
+		if err != nil {
+			return nil, err
+		}
+		ids = append(ids, list.IDs...)
+		if list.AsOf.After(newest) {
+			newest = list.AsOf
+		}
+	}
+	if g.none || time.Since(newest) < fresh {
+		return ids, nil
+	}
+	said := "beside the backup is no list of who was forgotten since"
+	if !newest.IsZero() {
+		said = "the newest list of who was forgotten is of " + newest.Local().Format("2006-01-02 15:04")
+	}
+	return nil, fmt.Errorf("%s; name a newer %s by --forgotten FILE, it lies in every folder of the server's backups, or say --forgotten-as-is where there is none", said, backup.ForgottenFile)
 }
 
 // decrypted opens a file with an age identity.

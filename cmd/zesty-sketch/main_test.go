@@ -516,8 +516,8 @@ func backedUp(t *testing.T, dir string) {
 	if err := errors.Join(n.check(), n.make(context.Background(), dsn, "night-2026-11-26.backup")); err != nil || !running {
 		t.Fatalf("the night's backup: %v, running %v", err, running)
 	}
-	if files, err := os.ReadDir(n.dir); err != nil || len(files) != 1 {
-		t.Errorf("%v, %v; want the night's backup alone", files, err)
+	if files, err := os.ReadDir(n.dir); err != nil || len(files) != 2 {
+		t.Errorf("%v, %v; want the night's backup and who was forgotten", files, err)
 	}
 	if b, err := os.Open(filepath.Join(n.dir, "night-2026-11-26.backup")); err != nil {
 		t.Error(err)
@@ -545,8 +545,70 @@ func backedUp(t *testing.T, dir string) {
 	if b, err := os.ReadFile(file); err != nil || string(b) != "before" {
 		t.Errorf("a full disk left %q, %v", b, err)
 	}
-	if err := errors.Join(remember(to, []uint64{7, 3}), remember(to, []uint64{3, 9})); err != nil || !slices.Equal(remembered(to), []uint64{3, 7, 9}) {
-		t.Errorf("remembered %v, %v", remembered(to), err)
+	staysForgotten(t, dsn, dir, filepath.Join(n.dir, "night-2026-11-26.backup"))
+}
+
+// staysForgotten forgets a student after a night's backup and brings that back: they are
+// forgotten there too. Where nobody can say who was forgotten since, that is asked.
+func staysForgotten(t *testing.T, dsn, dir, night string) {
+	t.Helper()
+	ctx := context.Background()
+	db, err := store.Open(ctx, dsn)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer db.Close()
+	db.OnForgotten(func(ctx context.Context) {
+		if err := backup.Tell(ctx, db); err != nil {
+			t.Error(err)
+		}
+	})
+	me, err := db.TeacherByAddress(ctx, demo.Email)
+	if err != nil {
+		t.Fatal(err)
+	}
+	classes, err := db.Classes(ctx, me.ID)
+	if err != nil {
+		t.Fatal(err)
+	}
+	gone := classes[0].Students[0]
+	if err := db.ForgetStudent(ctx, me.ID, gone.ID); err != nil {
+		t.Fatal(err)
+	}
+	list := filepath.Join(filepath.Dir(night), backup.ForgottenFile)
+	newer, err := os.ReadFile(list)
+	if err != nil || !strings.Contains(string(newer), fmt.Sprintf("\n%d\n", gone.ID)) {
+		t.Fatalf("beside the night's backup stands %q, %v; want %d", newer, err, gone.ID)
+	}
+	old := time.Now().Add(-48 * time.Hour)
+	if err := os.WriteFile(list, []byte("# as of "+old.UTC().Format(time.RFC3339)+"\n"), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	there := filepath.Join(t.TempDir(), "there")
+	if code, _, stderr := call("restore", "--data", there, night); code != 1 || !strings.Contains(stderr, "name a newer forgotten.txt") {
+		t.Errorf("with a list of two days ago: exit %d, %q; want a newer one asked for", code, stderr)
+	}
+	if err := os.Remove(list); err != nil {
+		t.Fatal(err)
+	}
+	if code, _, stderr := call("restore", "--data", there, night); code != 1 || !strings.Contains(stderr, "no list of who was forgotten") {
+		t.Errorf("without a list: exit %d, %q; want one asked for", code, stderr)
+	}
+	if code, _, stderr := call("restore", "--data", there, "--forgotten", write(t, "newer.txt", newer), night); code != 0 {
+		t.Fatalf("with a newer list: exit %d, %q", code, stderr)
+	}
+	server, err := mariadb.Start(ctx, there)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer server.Stop()
+	restored, err := store.Open(ctx, server.DSN())
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer restored.Close()
+	if _, err := restored.Student(ctx, me.ID, gone.ID); !errors.Is(err, store.ErrNotFound) {
+		t.Errorf("who was forgotten after the night's backup is back: %v", err)
 	}
 }
 

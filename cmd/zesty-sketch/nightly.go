@@ -108,7 +108,7 @@ func (n nightly) make(ctx context.Context, dsn, name string) error {
 	if err := n.write(ctx, dsn, name); err != nil {
 		return err
 	}
-	return rememberForgotten(ctx, dsn, n.dir)
+	return remembers(ctx, dsn, n.dir)
 }
 
 func (n nightly) write(ctx context.Context, dsn, name string) error {
@@ -135,6 +135,24 @@ func (n nightly) before(dsn string) func(context.Context) error {
 			return fmt.Errorf("backing up before the tables are brought up to date: %w", err)
 		}
 		return nil
+	}
+}
+
+// tellAgain is how often folders of backups that could not be reached are tried again.
+const tellAgain = time.Minute
+
+// tell has every folder of backups told of who was forgotten: at the forgetting, and again
+// until ctx ends where a disk was not there.
+func (n nightly) tell(ctx context.Context, db *store.Store, log *slog.Logger) {
+	for {
+		if err := backup.Tell(ctx, db); err != nil && ctx.Err() == nil {
+			log.Warn("copies that do not know yet who was forgotten", "error", err)
+		}
+		select {
+		case <-ctx.Done():
+			return
+		case <-time.After(tellAgain):
+		}
 	}
 }
 

@@ -15,6 +15,7 @@ import (
 	"sync"
 	"time"
 
+	"zestysketch/internal/backup"
 	"zestysketch/internal/demo"
 	"zestysketch/internal/mariadb"
 	"zestysketch/internal/reach"
@@ -172,11 +173,24 @@ func (s serveFlags) serve(ctx context.Context, listener net.Listener, std stream
 	defer func() { err = errors.Join(err, stop()) }()
 	log := slog.New(slog.NewTextHandler(std.err, nil))
 	slog.SetDefault(log)
+	if err := backup.Whole(ctx, dsn); err != nil {
+		return err
+	}
 	db, err := store.OpenAfter(ctx, dsn, s.nightly.before(dsn))
 	if err != nil {
 		return err
 	}
 	defer func() { err = errors.Join(err, db.Close()) }()
+	if s.nightly.dir != "" {
+		if err := backup.Remember(ctx, db, s.nightly.dir); err != nil {
+			return err
+		}
+	}
+	db.OnForgotten(func(ctx context.Context) {
+		if err := backup.Tell(ctx, db); err != nil {
+			log.Warn("copies that do not know yet who was forgotten", "error", err)
+		}
+	})
 	proxies, err := kit.ParseProxies(s.proxy)
 	if err != nil {
 		return fmt.Errorf("%w: --proxy: %w", errUsage, err)
@@ -201,6 +215,7 @@ func (s serveFlags) serve(ctx context.Context, listener net.Listener, std stream
 	defer working.Wait()
 	working.Go(func() { runWorker(ctx, db, dsn, std.err, log) })
 	working.Go(func() { s.nightly.run(ctx, db, dsn, log) })
+	working.Go(func() { s.nightly.tell(ctx, db, log) })
 	working.Go(func() { s.https.renew(ctx, log) })
 	beside, err := s.beside(watched, safe, routes, listener.Addr())
 	if err != nil {

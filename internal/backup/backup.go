@@ -14,8 +14,8 @@ import (
 
 // passing are the tables that are not kept: who is signed in where, which walls were
 // told of what, what one copy does for all, wrong tries, codes for a lesson, certificates and their
-// keys, and which migrations have run, which the header says.
-var passing = []string{"sessions", "sign_ins", "changes", "leases", "wrong_tries", "lesson_codes", "certificates", "migrations"}
+// keys, where backups lie, and which migrations have run, which the header says.
+var passing = []string{unfinished, "backup_folders", "sessions", "sign_ins", "changes", "leases", "wrong_tries", "lesson_codes", "certificates", "migrations"}
 
 // Write writes a whole backup as the database is at one moment, whoever goes on
 // working in it, and returns what is in it. Its memory is that of one row.

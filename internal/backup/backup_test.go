@@ -8,6 +8,9 @@ import (
 	"fmt"
 	"io"
 	"os"
+	"path/filepath"
+	"regexp"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -142,6 +145,7 @@ func TestBadBackups(t *testing.T) {
 	good := file.Bytes()
 	altered := bytes.Clone(good)
 	altered[len(good)/2] ^= 1
+	bare := regexp.MustCompile(`"columns":\[[^]]*\]`).ReplaceAll(good, []byte(`"columns":[]`))
 	newer := bytes.Replace(good, []byte(`"tables":"0`), []byte(`"tables":"9`), 1)
 	to := mariadbtest.DSN(t)
 	for name, c := range map[string]struct {
@@ -156,6 +160,7 @@ func TestBadBackups(t *testing.T) {
 		"a picture":            {append([]byte("\x89PNG\r\n\x1a\n"), good...), ErrFile, "does not begin as one"},
 		"of another format":    {summed(bytes.Replace(good, []byte(Format), []byte("zesty-backup/2"), 1)), ErrFile, "this program reads"},
 		"of a newer program":   {summed(newer), store.ErrNewer, "newer"},
+		"without columns":      {summed(bare), ErrFile, "without columns"},
 		"with a table unknown": {summed(bytes.Replace(good, []byte(`"name":"ticks"`), []byte(`"name":"tocks"`), 1)), ErrFile, "no table tocks"},
 	} {
 		if _, err := Restore(ctx, to, reader(c.file), nil); !errors.Is(err, c.want) || !strings.Contains(fmt.Sprint(err), c.say) {
@@ -200,4 +205,88 @@ func FuzzCheck(f *testing.F) {
 			t.Errorf("%+v, %v", h, err)
 		}
 	})
+}
+
+// Every folder of backups is told at the forgetting; one that is not there is told once it
+// is, and stands on the list until then.
+func TestForgettingIsTold(t *testing.T) {
+	ctx := context.Background()
+	_, s := school(t)
+	here, away := t.TempDir(), filepath.Join(t.TempDir(), "disk")
+	storetest.Must(t, os.Mkdir(away, 0o700))
+	storetest.Must(t, errors.Join(Remember(ctx, s.DB, here), Remember(ctx, s.DB, away)))
+	s.DB.OnForgotten(func(ctx context.Context) { _ = Tell(ctx, s.DB) })
+	told := func(dir string) []uint64 {
+		g, err := ReadForgotten(filepath.Join(dir, ForgottenFile))
+		if err != nil || time.Since(g.AsOf) > time.Minute {
+			t.Errorf("%s: %+v, %v; want a list of now", dir, g, err)
+		}
+		return g.IDs
+	}
+	storetest.Must(t, os.Rename(away, away+".unplugged"))
+	ada, bryn := s.Class.Students[0].ID, s.Class.Students[1].ID
+	storetest.Must(t, s.DB.ForgetStudent(ctx, s.Teacher.ID, ada))
+	if got := told(here); !slices.Equal(got, []uint64{ada}) {
+		t.Errorf("told at the forgetting: %v; want %d", got, ada)
+	}
+	untold, err := s.DB.Untold(ctx)
+	if err != nil || len(untold) != 1 || untold[0].Folder != away {
+		t.Errorf("not told yet: %v, %v; want %s", untold, err, away)
+	}
+	storetest.Must(t, os.Rename(away+".unplugged", away))
+	storetest.Must(t, os.WriteFile(filepath.Join(away, ForgottenFile), []byte("7\nno number\n"), 0o600))
+	storetest.Must(t, s.DB.ForgetStudent(ctx, s.Teacher.ID, bryn))
+	want := slices.Sorted(slices.Values([]uint64{7, ada, bryn}))
+	if got := told(away); !slices.Equal(got, want) {
+		t.Errorf("told when the disk was back: %v; want %v", got, want)
+	}
+	if untold, err := s.DB.Untold(ctx); err != nil || len(untold) != 0 {
+		t.Errorf("not told yet: %v, %v; want none", untold, err)
+	}
+}
+
+// A restore that was cut off at any of its steps is begun anew by the next; until then
+// nobody serves what it left.
+func TestRestoreCutOff(t *testing.T) {
+	ctx := context.Background()
+	dsn, s := school(t)
+	var file bytes.Buffer
+	_, err := Write(ctx, dsn, &file)
+	storetest.Must(t, err)
+	for name, cut := range map[string]func(t *testing.T, to string){
+		"between tables": func(t *testing.T, to string) {
+			db, err := store.Raw(to)
+			storetest.Must(t, err)
+			defer db.Close()
+			storetest.Must(t, store.MakeTables(ctx, to, "0001_begin"))
+		},
+		"before anybody was forgotten": func(t *testing.T, to string) {
+			_, err := Restore(ctx, to, reader(file.Bytes()), nil)
+			storetest.Must(t, err)
+			db, err := store.Raw(to)
+			storetest.Must(t, err)
+			defer db.Close()
+			_, err = db.Exec("CREATE TABLE " + unfinished + " (id INT PRIMARY KEY)")
+			storetest.Must(t, err)
+			if err := Whole(ctx, to); !errors.Is(err, ErrUnfinished) {
+				t.Errorf("what was left is served: %v; want ErrUnfinished", err)
+			}
+		},
+	} {
+		t.Run(name, func(t *testing.T) {
+			to := mariadbtest.DSN(t)
+			cut(t, to)
+			ada := s.Class.Students[0].ID
+			if _, err := Restore(ctx, to, reader(file.Bytes()), []uint64{ada}); err != nil {
+				t.Fatalf("again: %v", err)
+			}
+			storetest.Must(t, Whole(ctx, to))
+			restored, err := store.Open(ctx, to)
+			storetest.Must(t, err)
+			defer restored.Close()
+			if _, err := restored.Student(ctx, s.Teacher.ID, ada); !errors.Is(err, store.ErrNotFound) {
+				t.Errorf("who was forgotten is back: %v", err)
+			}
+		})
+	}
 }

@@ -142,6 +142,11 @@ func readHeader(r *bufio.Reader, sum hash.Hash) (h Header, err error) {
 	if h.Format != Format {
 		return h, fmt.Errorf("%w: the file is %s, and this program reads %s", ErrFile, h.Format, Format)
 	}
+	for _, t := range h.Of {
+		if t.Name == "" || len(t.Columns) == 0 {
+			return h, fmt.Errorf("%w: it lists a table without a name or without columns", ErrFile)
+		}
+	}
 	return h, nil
 }
 

@@ -36,18 +36,61 @@ func Restore(ctx context.Context, dsn string, open func() (io.ReadCloser, error)
 	if err := empty(ctx, db); err != nil {
 		return h, err
 	}
+	if err := fill(ctx, db, dsn, h, open, forgotten); err != nil {
+		return h, errors.Join(err, drop(context.WithoutCancel(ctx), db))
+	}
+	return h, nil
+}
+
+// fill brings a checked backup into a database without tables.
+func fill(ctx context.Context, db *sql.DB, dsn string, h Header, open func() (io.ReadCloser, error), forgotten []uint64) error {
+	if _, err := db.ExecContext(ctx, "CREATE TABLE "+unfinished+" (id INT PRIMARY KEY)"); err != nil {
+		return err
+	}
 	if err := store.MakeTables(ctx, dsn, h.Tables); err != nil {
-		return h, err
+		return err
 	}
 	if err := load(ctx, db, open); err != nil {
-		return h, errors.Join(err, drop(context.WithoutCancel(ctx), db))
+		return err
 	}
 	s, err := store.Open(ctx, dsn)
 	if err != nil {
-		return h, err
+		return err
 	}
 	defer s.Close()
-	return h, s.ForgetAgain(ctx, forgotten)
+	if err := s.ForgetAgain(ctx, forgotten); err != nil {
+		return err
+	}
+	_, err = db.ExecContext(ctx, "DROP TABLE "+unfinished)
+	return err
+}
+
+// unfinished is a table that is there from a restore's first step to its last: where one
+// was cut off, what there is counts for nothing.
+const unfinished = "unfinished_restore"
+
+// ErrUnfinished is the error of a database whose restoring was cut off.
+var ErrUnfinished = errors.New("bringing a backup back was cut off here; restore it again, which begins anew")
+
+// Whole returns ErrUnfinished where a restore was cut off.
+func Whole(ctx context.Context, dsn string) error {
+	db, err := store.Raw(dsn)
+	if err != nil {
+		return err
+	}
+	defer db.Close()
+	cut, err := there(ctx, db, unfinished)
+	if err == nil && cut {
+		return ErrUnfinished
+	}
+	return err
+}
+
+// there reports whether there is a table of a name.
+func there(ctx context.Context, db *sql.DB, table string) (bool, error) {
+	var n int
+	err := db.QueryRowContext(ctx, "SELECT COUNT(*) FROM information_schema.tables WHERE table_schema = DATABASE() AND table_name = ?", table).Scan(&n)
+	return n > 0, err
 }
 
 func checked(open func() (io.ReadCloser, error)) (Header, error) {
@@ -59,18 +102,28 @@ func checked(open func() (io.ReadCloser, error)) (Header, error) {
 	return Check(in)
 }
 
-// empty returns ErrNotEmpty where there is a school.
+// empty makes the database one without tables; ErrNotEmpty where there is a school that
+// was not left there by a restore that was cut off.
 func empty(ctx context.Context, db *sql.DB) error {
-	var there int
-	err := db.QueryRowContext(ctx, "SELECT COUNT(*) FROM information_schema.tables WHERE table_schema = DATABASE() AND table_name = 'schools'").Scan(&there)
-	if err != nil || there == 0 {
-		return err
-	}
-	if err = db.QueryRowContext(ctx, "SELECT (SELECT COUNT(*) FROM schools) + (SELECT COUNT(*) FROM pictures)").Scan(&there); err == nil && there > 0 {
-		return ErrNotEmpty
-	}
+	cut, err := there(ctx, db, unfinished)
 	if err != nil {
 		return err
+	}
+	for _, table := range []string{"schools", "pictures"} {
+		made, err := there(ctx, db, table)
+		if err != nil {
+			return err
+		}
+		if !made || cut {
+			continue
+		}
+		var rows bool
+		if err := db.QueryRowContext(ctx, "SELECT EXISTS (SELECT 1 FROM "+table+")").Scan(&rows); err != nil {
+			return err
+		}
+		if rows {
+			return ErrNotEmpty
+		}
 	}
 	return drop(ctx, db) // tables without a school are made anew as the backup had them
 }

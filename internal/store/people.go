@@ -90,3 +90,10 @@ func (s *Store) changePerson(ctx context.Context, school, id uint64, values map[
 		return err
 	})
 }
+
+// ManySchools reports whether there are several schools in the database.
+func (s *Store) ManySchools(ctx context.Context) (bool, error) {
+	var n int64
+	err := s.with(ctx).Model(&School{}).Count(&n).Error
+	return n > 1, err
+}

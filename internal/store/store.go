@@ -42,8 +42,9 @@ type Store struct {
 type common struct {
 	bell      bell
 	hosts     *cluster.Hosts
-	holder    string    // names this copy of the program among others
-	interrupt Interrupt // nil but in tests
+	holder    string                // names this copy of the program among others
+	forgotten func(context.Context) // see OnForgotten
+	interrupt Interrupt             // nil but in tests
 }
 
 // Open connects to the database at dsn, whatever it leaves unsaid, and brings

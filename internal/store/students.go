@@ -196,21 +196,15 @@ func (s *Store) ProjectNames(ctx context.Context, teacher uint64) (map[uint64]st
 	return names, err
 }
 
-// Forgotten says that a student was forgotten, so that a backup of before that is
-// restored forgets them too. It names nobody.
-type Forgotten struct {
-	StudentID   uint64 `gorm:"primaryKey"`
-	ForgottenAt time.Time
-}
-
-// TableName names the table of Forgotten.
-func (Forgotten) TableName() string { return "forgotten" }
-
 // ForgetStudent deletes a student of one of the teacher's classes and everything
 // of theirs: work, photos, notes, links, and class sets that were printed with
 // their name. What is left is that number so-and-so was forgotten.
 func (s *Store) ForgetStudent(ctx context.Context, teacher, id uint64) error {
-	return s.changeStudent(ctx, teacher, id, func(tx *gorm.DB, one Student) error { return forget(tx, one) })
+	err := s.changeStudent(ctx, teacher, id, func(tx *gorm.DB, one Student) error { return forget(tx, one) })
+	if err == nil && s.forgotten != nil {
+		s.afterwards(func() { s.forgotten(context.WithoutCancel(ctx)) })
+	}
+	return err
 }
 
 func forget(tx *gorm.DB, one Student) error {
@@ -261,12 +255,6 @@ func (s *Store) ForgetAgain(ctx context.Context, ids []uint64) error {
 		}
 		return nil
 	})
-}
-
-// Forgotten returns the numbers of who was forgotten.
-func (s *Store) Forgotten(ctx context.Context) (ids []uint64, err error) {
-	err = s.with(ctx).Model(&Forgotten{}).Order("student_id").Pluck("student_id", &ids).Error
-	return ids, err
 }
 
 // ChangeNote rewrites a note of one of the teacher's projects; without words it

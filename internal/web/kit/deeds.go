@@ -33,6 +33,7 @@ var deeds = map[string]string{
 	"POST /school/people/{person}/disable":                  "let a colleague sign in no more, or again",
 	"POST /school/people/{person}/hand":                     "handed classes on",
 	"GET /school/backups/{backup}":                          "downloaded a backup",
+	"POST /school/backups/gone":                             "said that backups are gone",
 	"GET /school/deeds.csv":                                 "exported who did what",
 	"POST /classes":                                         "made a class",
 	"POST /classes/year":                                    "began a new school year",

@@ -1,6 +1,7 @@
 package school
 
 import (
+	"cmp"
 	"errors"
 	"io/fs"
 	"net/http"
@@ -23,6 +24,8 @@ type backupsView struct {
 	On      bool // there is a folder for them
 	Backups []backupView
 	Late    bool // none was made for two days
+	Many    bool // there are other schools here: a backup holds theirs too
+	Untold  []store.BackupFolder
 }
 
 type backupView struct {
@@ -35,6 +38,13 @@ const late = 49 * time.Hour
 
 func (a area) listBackups(w http.ResponseWriter, r *http.Request) error {
 	v := backupsView{Tabs: tabs("/school/backups"), On: a.backups != ""}
+	var err error
+	if v.Untold, err = a.Store.Untold(r.Context()); err != nil {
+		return err
+	}
+	if v.Many, err = a.Store.ManySchools(r.Context()); err != nil {
+		return err
+	}
 	if !v.On {
 		return pages.Whole(w, r, "backups.html", "Backups", v)
 	}
@@ -71,6 +81,10 @@ func sealed(path string) bool {
 
 // backup hands out one of the files of the list, by its name in it.
 func (a area) backup(w http.ResponseWriter, r *http.Request) error {
+	// A backup holds every school's: where there are several it is handed out by whoever keeps the machine.
+	if many, err := a.Store.ManySchools(r.Context()); err != nil || many {
+		return cmp.Or(err, error(store.ErrNotFound))
+	}
 	name := chi.URLParam(r, "backup")
 	files, err := os.ReadDir(a.backups)
 	if a.backups == "" || errors.Is(err, fs.ErrNotExist) {
@@ -95,4 +109,16 @@ func (a area) backup(w http.ResponseWriter, r *http.Request) error {
 	w.Header().Set("Content-Disposition", kit.Attachment(strings.TrimSuffix(name, backup.Ending), strings.TrimPrefix(backup.Ending, ".")))
 	http.ServeContent(w, r, name, info.ModTime(), f)
 	return nil
+}
+
+// backupsGone notes that the backups in a folder are no more: nobody waits until they are
+// told who was forgotten.
+func (a area) backupsGone(w http.ResponseWriter, r *http.Request) error {
+	if err := kit.ReadForm(w, r); err != nil {
+		return err
+	}
+	if err := a.Store.DropBackupFolder(r.Context(), r.FormValue("host"), r.FormValue("folder")); err != nil {
+		return err
+	}
+	return kit.Go(w, r, "/school/backups")
 }

@@ -42,6 +42,7 @@ func Routes(r chi.Router, k *kit.Kit, backups string) {
 		r.Get("/school/deeds.csv", k.Handle(a.deedsCSV))
 		r.Get("/school/backups", k.Handle(a.listBackups))
 		r.Get("/school/backups/{backup}", k.Handle(a.backup))
+		r.Post("/school/backups/gone", k.Handle(a.backupsGone))
 	})
 }
 

@@ -45,8 +45,9 @@ type view struct {
 	Wrong    int               // wrong tries to sign in before this one, where they were many
 	Ending   store.Ending
 	// For administrators:
-	Full        []full // disks that are nearly full
-	Certificate string // what is wrong with it, empty for nothing
+	Full        []full               // disks that are nearly full
+	Certificate string               // what is wrong with it, empty for nothing
+	Untold      []store.BackupFolder // backups that do not know of everybody who was forgotten
 }
 
 // full is a disk that is nearly full, in words.
@@ -192,6 +193,9 @@ func (a area) show(w http.ResponseWriter, r *http.Request) error {
 	}
 	if me.Admin {
 		v.Full, v.Certificate = a.disks(), a.CertificateTrouble(r.Host, now)
+		if v.Untold, err = a.Store.Untold(r.Context()); err != nil {
+			return err
+		}
 	}
 	if v.Ending, err = a.Store.Ending(r.Context(), me.School, me.ID, now); err != nil {
 		return err
