@@ -8,6 +8,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"log/slog"
 	"slices"
 
 	"zestysketch/internal/core/grid"
@@ -22,6 +23,9 @@ var ErrPicture = errors.New("the plan is for another picture")
 // ErrNone is the error of a project that has no plan yet.
 var ErrNone = errors.New("no plan yet: open the project, choose the sizes and keep the plan")
 
+// ErrUnreadable is the error of a project whose plan cannot be read: it has none to go by.
+var ErrUnreadable = fmt.Errorf("the plan there was cannot be read; %w", ErrNone)
+
 // Set is the plans by which a class draws.
 type Set struct {
 	Class grid.Plan // the project's
@@ -33,7 +37,8 @@ type Set struct {
 	given  map[uint64]store.Assignment
 }
 
-// Kept returns the plan of a project, nil where it has none yet.
+// Kept returns the plan of a project, nil where it has none yet, or one that cannot be
+// read: such a project is planned anew.
 func Kept(ctx context.Context, s *store.Store, p store.Project) (*grid.Plan, error) {
 	saved, err := s.CurrentPlan(ctx, p)
 	if errors.Is(err, store.ErrNotFound) {
@@ -44,19 +49,26 @@ func Kept(ctx context.Context, s *store.Store, p store.Project) (*grid.Plan, err
 	}
 	plan, err := grid.Decode([]byte(saved.JSON))
 	if err != nil {
-		return nil, fmt.Errorf("plan %d of project %d: %w", saved.Version, p.ID, err)
+		slog.WarnContext(ctx, "a plan cannot be read", "project", p.ID, "version", saved.Version, "error", err)
+		return nil, nil
 	}
 	return &plan, nil
 }
 
-// Needed is Kept for work that cannot be done without a plan: then the error is ErrNone.
+// Unreadable reports whether a project has a plan that Kept could not read.
+func Unreadable(p store.Project, kept *grid.Plan) bool { return kept == nil && p.PlanVersion > 0 }
+
+// Needed is Kept for work that cannot be done without a plan: then the error is ErrNone, or
+// ErrUnreadable.
 func Needed(ctx context.Context, s *store.Store, p store.Project) (grid.Plan, error) {
 	plan, err := Kept(ctx, s, p)
-	if err == nil && plan == nil {
-		err = ErrNone
-	}
-	if err != nil {
+	switch {
+	case err != nil:
 		return grid.Plan{}, err
+	case Unreadable(p, plan):
+		return grid.Plan{}, ErrUnreadable
+	case plan == nil:
+		return grid.Plan{}, ErrNone
 	}
 	return *plan, nil
 }

@@ -52,14 +52,18 @@ func CheckPerson(name, email string) error {
 // SetPerson changes a teacher's name and address; ErrTaken where somebody else
 // signs in with it.
 func (s *Store) SetPerson(ctx context.Context, teacher uint64, name, email string) error {
-	return s.changeTeacher(ctx, teacher, map[string]any{"name": name, "email": normalAddress(email)})
+	return s.changeTeacher(ctx, teacher, map[string]any{"name": name, "email": NormalAddress(email)})
 }
 
-// SetPassword gives a teacher another password and ends all their sessions.
+// SetPassword gives a teacher another password, and ends all their sessions and every link
+// by which it could be changed again.
 func (s *Store) SetPassword(ctx context.Context, teacher uint64, password string) error {
 	hash := HashPassword(password)
 	return s.Transaction(ctx, func(s *Store) error {
 		if err := s.EndSignIns(ctx, teacher, 0); err != nil {
+			return err
+		}
+		if err := s.with(ctx).Where("kind = ? AND teacher_id = ?", ToReset, teacher).Delete(&Invitation{}).Error; err != nil {
 			return err
 		}
 		return s.changeTeacher(ctx, teacher, map[string]any{"password_hash": hash})
@@ -72,6 +76,6 @@ func (s *Store) changeTeacher(ctx context.Context, teacher uint64, values map[st
 
 // TeacherByAddress returns the teacher who signs in with an address.
 func (s *Store) TeacherByAddress(ctx context.Context, email string) (t Teacher, err error) {
-	err = s.with(ctx).Where("email = ?", normalAddress(email)).First(&t).Error
+	err = s.with(ctx).Where("email = ?", NormalAddress(email)).First(&t).Error
 	return t, known(err)
 }

@@ -55,8 +55,17 @@ func (h handing) everything() error {
 	return h.move(of(&Picture{}), of(&Class{}), of(&Project{}))
 }
 
-// move gives rows to the taker, and ends what was shared with them of it.
+// move gives rows to the taker, and ends what was shared with them of it, and the feeds whose
+// addresses the giver has.
 func (h handing) move(all ...*gorm.DB) error {
+	feeds := "UPDATE calendars JOIN classes ON classes.id = calendars.class_id SET calendars.feed_hash = UNHEX(SHA2(RANDOM_BYTES(32), 256)) WHERE classes.teacher_id = ?"
+	args := []any{h.from}
+	if h.projects != nil {
+		feeds, args = feeds+" AND classes.id IN ?", append(args, append(h.classes, 0))
+	}
+	if err := h.tx.Exec(feeds, args...).Error; err != nil {
+		return err
+	}
 	for _, one := range all {
 		if err := one.UpdateColumn("teacher_id", h.to).Error; err != nil {
 			return err

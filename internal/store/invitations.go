@@ -69,7 +69,7 @@ func (s *Store) Invite(ctx context.Context, inv Invitation) (letters string, err
 	}
 	letters = word(n)
 	inv.Hash, inv.ExpiresAt = linkHash(letters), time.Now().UTC().Add(life[inv.Kind])
-	inv.Email = normalAddress(inv.Email)
+	inv.Email = NormalAddress(inv.Email)
 	err = s.with(ctx).Create(&inv).Error
 	if n == typedLetters {
 		letters = fmt.Sprintf("%s-%s-%s", letters[:4], letters[4:8], letters[8:])
@@ -77,11 +77,12 @@ func (s *Store) Invite(ctx context.Context, inv Invitation) (letters string, err
 	return letters, known(err)
 }
 
-// stands keeps invitations that open still: what a leaver made, and what is for
-// one, opens nothing.
+// stands keeps invitations that open still: what is for a leaver, and what was made by one
+// or by somebody who is no administrator any more, opens nothing.
 func stands(db *gorm.DB) *gorm.DB {
 	return db.Where(`invitations.expires_at > UTC_TIMESTAMP()
-		AND NOT EXISTS (SELECT 1 FROM teachers WHERE teachers.id IN (invitations.by_id, invitations.teacher_id) AND teachers.disabled_at IS NOT NULL)`)
+		AND NOT EXISTS (SELECT 1 FROM teachers WHERE teachers.id = invitations.teacher_id AND teachers.disabled_at IS NOT NULL)
+		AND NOT EXISTS (SELECT 1 FROM teachers WHERE teachers.id = invitations.by_id AND (teachers.disabled_at IS NOT NULL OR NOT teachers.admin))`)
 }
 
 // Invited returns what letters are an invitation to; ErrNotFound where they are none, or no more.
@@ -98,7 +99,7 @@ func (s *Store) Invitations(ctx context.Context, school uint64) (list []Invitati
 
 // Withdraw ends a school's invitations to an address.
 func (s *Store) Withdraw(ctx context.Context, school uint64, email string) error {
-	return s.with(ctx).Where("school_id = ? AND kind = ? AND email = ?", school, ToJoin, normalAddress(email)).Delete(&Invitation{}).Error
+	return s.with(ctx).Where("school_id = ? AND kind = ? AND email = ?", school, ToJoin, NormalAddress(email)).Delete(&Invitation{}).Error
 }
 
 // accept does what an invitation is for and ends it: of two who bring it at once
@@ -133,7 +134,7 @@ func (s *Store) Begin(ctx context.Context, letters string, place School, email, 
 		if err := s.with(ctx).Create(&place).Error; err != nil {
 			return err
 		}
-		t = Teacher{SchoolID: place.ID, Email: normalAddress(email), Name: name, PasswordHash: hash, Admin: true}
+		t = Teacher{SchoolID: place.ID, Email: NormalAddress(email), Name: name, PasswordHash: hash, Admin: true}
 		if err := s.with(ctx).Omit("School").Create(&t).Error; err != nil {
 			return err
 		}

@@ -98,7 +98,7 @@ func (s *Store) Links(ctx context.Context, p Project, students []uint64) (links 
 		}
 		return tx.Create(&fresh).Error
 	})
-	if errors.Is(err, ErrTaken) {
+	if errors.Is(err, ErrTaken) && s.attempt() == nil {
 		return s.Links(ctx, p, students) // somebody made one at the same moment
 	}
 	return links, err
@@ -117,7 +117,7 @@ func (s *Store) EndLinks(ctx context.Context, teacher, project uint64) error {
 		if err := s.owns(ctx, teacher, project); err != nil {
 			return err
 		}
-		return tx.Where("project_id = ?", project).Delete(&StudentLink{}).Error
+		return endLinks(tx.Where("project_id = ?", project))
 	})
 }
 
@@ -149,8 +149,18 @@ func (s *Store) RevokeLinks(ctx context.Context, teacher, student uint64) error 
 		if err := ofTeacher(tx, teacher, student); err != nil {
 			return err
 		}
-		return tx.Where("student_id = ?", student).Delete(&StudentLink{}).Error
+		return endLinks(tx.Where("student_id = ?", student))
 	})
+}
+
+// endLinks ends links by which something of students is seen without signing in: their own,
+// and those of their helpers at home.
+func endLinks(of *gorm.DB) error {
+	of = of.Session(&gorm.Session{})
+	if err := of.Delete(&HelperLink{}).Error; err != nil {
+		return err
+	}
+	return of.Delete(&StudentLink{}).Error
 }
 
 // ofTeacher returns ErrNotFound unless the student is in one of the teacher's classes.

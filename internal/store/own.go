@@ -91,9 +91,12 @@ func (s *Store) AddHelperLink(ctx context.Context, teacher, project, student uin
 }
 
 // HelperLink returns what a helper's link opens; ErrNotFound where it opens nothing, or no
-// more. One that was used is returned too.
+// more: it ends with its project, its project's links and its student's being there. One that
+// was used is returned too.
 func (s *Store) HelperLink(ctx context.Context, link string) (h HelperLink, err error) {
-	err = known(s.with(ctx).First(&h, "hash = ? AND until > ?", linkHash(link), time.Now().UTC()).Error)
+	err = known(s.with(ctx).Joins("JOIN projects ON projects.id = helper_links.project_id").Joins("JOIN students ON students.id = helper_links.student_id").
+		Where("projects.deleted_at IS NULL AND students.left_at IS NULL AND ("+inTime+")").
+		First(&h, "helper_links.hash = ? AND helper_links.until > ?", linkHash(link), time.Now().UTC()).Error)
 	return h, err
 }
 

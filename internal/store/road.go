@@ -270,14 +270,17 @@ func (s *Store) feedOf(ctx context.Context, teacher, class uint64) (Calendar, er
 	return one, err
 }
 
-// Feed returns the class and calendar that a feed's letters open.
+// Feed returns the class and calendar that a feed's letters open: it ends with its teacher's
+// signing in.
 func (s *Store) Feed(ctx context.Context, feed string) (Class, Calendar, error) {
 	var c Calendar
-	if err := s.with(ctx).First(&c, "feed_hash = ?", linkHash(feed)).Error; err != nil {
+	err := s.with(ctx).Joins("JOIN classes ON classes.id = calendars.class_id").Joins("JOIN teachers ON teachers.id = classes.teacher_id").
+		Where("teachers.disabled_at IS NULL").First(&c, "calendars.feed_hash = ?", linkHash(feed)).Error
+	if err != nil {
 		return Class{}, c, known(err)
 	}
 	var class Class
-	err := known(s.with(ctx).First(&class, c.ClassID).Error)
+	err = known(s.with(ctx).First(&class, c.ClassID).Error)
 	return class, c, err
 }
 

@@ -41,7 +41,7 @@ func (s *Store) DeleteProject(ctx context.Context, teacher, id uint64) error {
 		if err := s.shelve(ctx, teacher, id, map[string]any{"deleted_at": time.Now()}); err != nil {
 			return err
 		}
-		return s.with(ctx).Where("project_id = ?", id).Delete(&StudentLink{}).Error
+		return endLinks(s.with(ctx).Where("project_id = ?", id))
 	})
 }
 

@@ -56,7 +56,7 @@ func (s *Store) LeaveClass(ctx context.Context, teacher, id uint64, left bool) e
 		if !left {
 			return tx.Model(&one).Update("left_at", nil).Error
 		}
-		if err := tx.Where("student_id = ?", id).Delete(&StudentLink{}).Error; err != nil {
+		if err := endLinks(tx.Where("student_id = ?", id)); err != nil {
 			return err
 		}
 		return tx.Model(&one).Update("left_at", time.Now()).Error
@@ -86,7 +86,7 @@ func (s *Store) MoveStudent(ctx context.Context, teacher, id, class uint64, with
 			taken[n] = true
 		}
 		name := free(one.Name, taken)
-		if err := tx.Where("student_id = ?", id).Delete(&StudentLink{}).Error; err != nil {
+		if err := endLinks(tx.Where("student_id = ?", id)); err != nil {
 			return err
 		}
 		if withWork {

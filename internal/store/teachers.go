@@ -22,7 +22,7 @@ func (s *Store) AddTeacher(ctx context.Context, school, email, name, password st
 		if err := tx.Where("name = ?", school).Attrs(place).FirstOrCreate(&place).Error; err != nil {
 			return err
 		}
-		t = Teacher{SchoolID: place.ID, Email: normalAddress(email), Name: name, PasswordHash: hash}
+		t = Teacher{SchoolID: place.ID, Email: NormalAddress(email), Name: name, PasswordHash: hash}
 		var there int64
 		if err := tx.Model(&Teacher{}).Where("school_id = ?", place.ID).Count(&there).Error; err != nil {
 			return err
@@ -33,7 +33,8 @@ func (s *Store) AddTeacher(ctx context.Context, school, email, name, password st
 	return t, err
 }
 
-func normalAddress(email string) string { return strings.ToLower(strings.TrimSpace(email)) }
+// NormalAddress returns an address to sign in with as it is kept.
+func NormalAddress(email string) string { return strings.ToLower(strings.TrimSpace(email)) }
 
 // decoy is compared where there is no such teacher, so that the time taken
 // does not tell which addresses exist.
@@ -42,7 +43,7 @@ var decoy = sync.OnceValue(func() string { return HashPassword("nobody") })
 // SignIn returns the teacher with this address and password, ErrNotFound if there is none.
 func (s *Store) SignIn(ctx context.Context, email, password string) (Teacher, error) {
 	var t Teacher
-	err := known(s.with(ctx).Where("email = ?", normalAddress(email)).First(&t).Error)
+	err := known(s.with(ctx).Where("email = ?", NormalAddress(email)).First(&t).Error)
 	if errors.Is(err, ErrNotFound) {
 		passwordMatches(decoy(), password)
 		return Teacher{}, ErrNotFound

@@ -97,7 +97,7 @@ const forBrowser = "known browser"
 // browser that was given a number; ErrNotFound where there is no such teacher.
 func (s *Store) BrowserMark(ctx context.Context, email string, number uint64) (letters string, err error) {
 	var t Teacher
-	if err := s.with(ctx).Select("id").Where("email = ?", normalAddress(email)).First(&t).Error; err != nil {
+	if err := s.with(ctx).Select("id").Where("email = ?", NormalAddress(email)).First(&t).Error; err != nil {
 		return "", known(err)
 	}
 	err = s.Transaction(ctx, func(s *Store) error {

@@ -1,6 +1,7 @@
 package grid
 
 import (
+	"encoding/json"
 	"math"
 
 	"zestysketch/internal/core/measure"
@@ -15,6 +16,24 @@ type Frame struct {
 	Size    [2]float64  `json:"size_px"`
 	Angle   float64     `json:"angle_deg,omitzero"`
 	Mirror  bool        `json:"mirror,omitempty"`
+}
+
+// UnmarshalJSON also reads a frame of the first files, which said where its top left corner
+// lies, min_px, and not its centre.
+func (f *Frame) UnmarshalJSON(b []byte) error {
+	type plain Frame
+	file := struct {
+		plain
+		Min *[2]float64 `json:"min_px"`
+	}{}
+	if err := json.Unmarshal(b, &file); err != nil {
+		return err
+	}
+	*f = Frame(file.plain)
+	if file.Min != nil && f.Centre == (plane.Point{}) {
+		f.Centre = plane.Pt(file.Min[0]+f.Size[0]/2, file.Min[1]+f.Size[1]/2)
+	}
+	return nil
 }
 
 // Corners returns the frame's corners in picture pixels, in the order in which

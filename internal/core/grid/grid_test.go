@@ -7,6 +7,7 @@ import (
 	"math"
 	"math/rand/v2"
 	"reflect"
+	"regexp"
 	"slices"
 	"strings"
 	"testing"
@@ -348,6 +349,26 @@ func TestLabelsPastZ(t *testing.T) {
 		if column, row, ok := (Labels{Letters: Across}).Place(label); ok {
 			t.Errorf("%q is at %d, %d; want no place", label, column, row)
 		}
+	}
+}
+
+// The first files said where a frame's top left corner lies, and not its centre.
+func TestFirstFiles(t *testing.T) {
+	p, err := Make(Request{Picture: [2]int{900, 1100}, Reference: "6in", Paper: "12x18in", ReferenceSquare: "1in"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	file, err := Encode(p)
+	if err != nil {
+		t.Fatal(err)
+	}
+	centre := regexp.MustCompile(`"centre_px": *(\[[^]]*\]|\{[^}]*\})`)
+	if !centre.Match(file) {
+		t.Fatalf("no centre in %s", file)
+	}
+	first := centre.ReplaceAllString(string(file), fmt.Sprintf(`"min_px":[%g,%g]`, p.Frame.Centre.X-p.Frame.Size[0]/2, p.Frame.Centre.Y-p.Frame.Size[1]/2))
+	if back, err := Decode([]byte(first)); err != nil || !reflect.DeepEqual(back, p) {
+		t.Errorf("a file of the first days came back as %+v, %v; want %+v", back, err, p)
 	}
 }
 

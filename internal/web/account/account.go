@@ -81,6 +81,11 @@ func (a area) person(w http.ResponseWriter, r *http.Request) error {
 	if err := kit.CheckPerson(name, email); err != nil {
 		return err
 	}
+	if me := kit.Teacher(r); store.NormalAddress(email) != me.Email {
+		if err := a.proved(r, r.FormValue("old")); err != nil {
+			return err
+		}
+	}
 	err := a.Store.SetPerson(r.Context(), kit.Teacher(r).ID, name, email)
 	if errors.Is(err, store.ErrTaken) {
 		return kit.AskAt("email", "Somebody signs in with this address already. Write another.")

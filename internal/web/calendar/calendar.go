@@ -53,6 +53,7 @@ type view struct {
 	Zone     string // of the school's clock
 	Lessons  []shown
 	Week     template.HTML // its weekly lessons, drawn
+	Mine     bool          // the class is the teacher's own: the feed's address is nobody else's
 	Feed     string
 	Problem  string
 }
@@ -89,6 +90,9 @@ func (a area) show(w http.ResponseWriter, r *http.Request) error {
 	}
 	if err == nil {
 		v.fill(c, room.DayOf(now), kit.Clock(r))
+		if v.Mine = kit.Owns(r); !v.Mine {
+			v.Feed = ""
+		}
 		if len(c.Calendar.Weekly) > 0 {
 			if v.Week, err = kit.InlineSVG(sheet.Week(c.Calendar), nil); err != nil {
 				return err

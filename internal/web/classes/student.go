@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"net/http"
+	"slices"
 
 	"zestysketch/internal/records"
 	"zestysketch/internal/roster"
@@ -47,6 +48,9 @@ func (a area) showStudent(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	classes, err := a.Store.Classes(r.Context(), kit.Owner(r))
+	if !kit.Owns(r) { // of the owner's other classes a colleague sees nothing
+		classes = slices.DeleteFunc(classes, func(c store.Class) bool { return c.ID != one.ClassID })
+	}
 	if err != nil {
 		return err
 	}

@@ -1,6 +1,8 @@
 package kit
 
 import (
+	"crypto/sha256"
+	"encoding/hex"
 	"net/http"
 	"strings"
 	"time"
@@ -18,20 +20,28 @@ func (k *Kit) StartHalf(r *http.Request, t store.Teacher, now time.Time) error {
 	}
 	k.Sessions.Put(r.Context(), sessionHalf, int64(t.ID))
 	k.Sessions.Put(r.Context(), sessionHalfAt, now.Unix())
+	k.Sessions.Put(r.Context(), sessionHalfOf, sumOf(t.PasswordHash))
 	return nil
 }
 
-// Half returns the teacher whose code is to come; ErrNotFound for nobody, or too late.
+// Half returns the teacher whose code is to come; ErrNotFound for nobody, too late, or where
+// the password is another since.
 func (k *Kit) Half(r *http.Request, now time.Time) (store.Teacher, error) {
 	id := k.Sessions.GetInt64(r.Context(), sessionHalf)
 	if id <= 0 || now.Unix()-k.Sessions.GetInt64(r.Context(), sessionHalfAt) > int64(halfLife.Seconds()) {
 		return store.Teacher{}, store.ErrNotFound
 	}
 	t, err := k.Store.Teacher(r.Context(), uint64(id))
-	if err == nil && (t.DisabledAt != nil || t.SecondSecret == "") {
+	if err == nil && (t.DisabledAt != nil || t.SecondSecret == "" || k.Sessions.GetString(r.Context(), sessionHalfOf) != sumOf(t.PasswordHash)) {
 		err = store.ErrNotFound
 	}
 	return t, err
+}
+
+// sumOf returns what tells a password's hash from another's, and not what it is.
+func sumOf(hash string) string {
+	sum := sha256.Sum256([]byte(hash))
+	return hex.EncodeToString(sum[:8])
 }
 
 // browserOf says in a few words what a browser says of itself, for somebody to

@@ -89,6 +89,7 @@ type Trouble struct {
 	Unsure  bool   // it may have been saved all the same
 	Again   []Kept // what a form held, to be sent again; none where it must not be shown
 	Path    string // where it goes
+	Ended   bool   // a student's link opens nothing any more
 }
 
 // Kept is a field of a form.
@@ -122,6 +123,9 @@ func (k *Kit) fail(w http.ResponseWriter, r *http.Request, err error) {
 	}
 	t := k.trouble(r, err)
 	t.Student = ofStudent(r)
+	if t.Ended {
+		w.Header().Set("Zesty-Link", "ended") // the worker forgets what the link opened
+	}
 	if t.Status == http.StatusServiceUnavailable {
 		w.Header().Set("Retry-After", strconv.Itoa(int(retryAfter.Seconds())))
 		t.keep(w, r)
@@ -154,6 +158,8 @@ func (k *Kit) trouble(r *http.Request, err error) Trouble {
 	switch {
 	case errors.As(err, &t):
 		return t
+	case errors.Is(err, plans.ErrUnreadable):
+		return Trouble{Status: http.StatusUnprocessableEntity, Message: "The plan of this project cannot be read by this program. Open the project, look at the sizes and keep the plan again; everybody's ticks stay."}
 	case errors.Is(err, plans.ErrNone):
 		return Trouble{Status: http.StatusUnprocessableEntity, Message: "Keep the plan first: this project has no plan yet. Open it, choose the sizes and keep the plan."}
 	case errors.Is(err, accuracy.ErrLandmarks):

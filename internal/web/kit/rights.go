@@ -62,6 +62,8 @@ var (
 		"GET /projects/{project}/shares":  true,
 		"GET /classes/{class}/shares":     true,
 		"POST /projects/{project}/hand":   true,
+		// Its address opens the calendar for whoever has it, also when the share has ended.
+		"POST /classes/{class}/calendar/feed": true,
 		// The owner's roads for projects to come are nobody else's.
 		"POST /projects/{project}/road/keep": true,
 		"POST /projects/{project}/road/drop": true,

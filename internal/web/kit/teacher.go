@@ -34,6 +34,7 @@ const (
 	sessionSignIn = "signin"
 	sessionHalf   = "half"
 	sessionHalfAt = "half-at"
+	sessionHalfOf = "half-of" // of which password
 	sessionWrong  = "wrong"
 )
 

@@ -19,13 +19,28 @@ async function forget(cache, link) {
 self.addEventListener("install", () => self.skipWaiting());
 self.addEventListener("activate", (event) => event.waitUntil(self.clients.claim()));
 
+// Where a link was ended, the server says so of every address that it opened.
+const ended = (answer) => answer.status === 404 && answer.headers.get("Zesty-Link") === "ended";
+
+// Forgets all that one link opened.
+async function end(cache, link) {
+  for (const kept of await cache.keys()) if (linkOf(new URL(kept.url).pathname) === link) await cache.delete(kept);
+}
+
 // The network first; what was kept where there is none. A page is kept without
 // the box it was opened at, so that any box opens it.
 self.addEventListener("fetch", (event) => {
   const url = new URL(event.request.url);
-  if (event.request.method !== "GET" || /\/now$/.test(url.pathname) || url.origin !== location.origin || !(url.pathname.startsWith("/s/") || url.pathname.startsWith("/static/"))) return;
+  if (event.request.method !== "GET" || url.origin !== location.origin || !(url.pathname.startsWith("/s/") || url.pathname.startsWith("/static/"))) return;
   const kept = url.origin + url.pathname, link = linkOf(url.pathname);
   if (link && event.request.mode === "navigate") whose = link;
+  if (/\/now$/.test(url.pathname)) { // never kept, but asked while the page stands open
+    event.respondWith(fetch(event.request).then(async (answer) => {
+      if (ended(answer)) await end(await caches.open(store), link);
+      return answer;
+    }));
+    return;
+  }
   const mine = () => !link || !whose || link === whose;
   event.respondWith((async () => {
     const cache = await caches.open(store);
@@ -36,7 +51,8 @@ self.addEventListener("fetch", (event) => {
         if (link && event.request.mode === "navigate") await forget(cache, link);
         if (mine()) await cache.put(kept, answer.clone());
         if (!mine()) await cache.delete(kept); // another's page was opened meanwhile
-      } else if (answer.status === 404 && url.pathname.startsWith("/s/")) await cache.delete(kept); // revoked
+      } else if (link && ended(answer)) await end(cache, link);
+      else if (link && answer.status === 404) await cache.delete(kept);
       return answer;
     } catch {
       return (await cache.match(kept)) ?? Response.error();

@@ -89,7 +89,7 @@ func (a area) linked(r *http.Request) (p store.Project, s store.Student, err err
 	if err := a.wrong(r); err != nil {
 		return p, s, err
 	}
-	return p, s, kit.Trouble{Status: http.StatusNotFound, Message: "This link opens nothing any more. Ask your teacher for a new one."}
+	return p, s, kit.Trouble{Status: http.StatusNotFound, Message: "This link opens nothing any more. Ask your teacher for a new one.", Ended: true}
 }
 
 // wrong counts a wrong link or code of the address, and answers it late where there

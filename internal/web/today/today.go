@@ -10,6 +10,7 @@ import (
 
 	"github.com/go-chi/chi/v5"
 
+	"zestysketch/internal/plans"
 	"zestysketch/internal/room"
 	"zestysketch/internal/store"
 	"zestysketch/internal/watch"
@@ -121,6 +122,9 @@ type row struct {
 	Next, NextPath string
 	Double         bool // another project has its name
 }
+
+// Unreadable reports whether the project's plan cannot be read.
+func (r row) Unreadable() bool { return plans.Unreadable(r.Project, r.Plan) }
 
 // Size returns the drawing's, empty without a plan.
 func (r row) Size() string {
@@ -236,6 +240,8 @@ func (a area) shared(r *http.Request, v *view, clock room.Clock, now time.Time) 
 func newRow(s room.Standing) row {
 	r, base := row{Standing: s}, kit.ProjectPath(s.Project)
 	switch {
+	case r.Unreadable():
+		r.Next, r.NextPath = "Keep the plan again", base
 	case s.Plan == nil:
 		r.Next, r.NextPath = "Make the plan", base
 	case s.Students == 0:

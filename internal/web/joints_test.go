@@ -1,0 +1,251 @@
+package web
+
+import (
+	"errors"
+	"fmt"
+	"net/http"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/pquerna/otp/totp"
+
+	"zestysketch/internal/store"
+)
+
+// A plan that cannot be read is a card with words on Today; the project is opened,
+// planned again and goes on.
+func TestPlanThatCannotBeRead(t *testing.T) {
+	t.Parallel()
+	h := newHouse(t)
+	pool, err := h.db.Pool()
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := pool.Exec(`UPDATE plans SET json = '{"format":"zesty-plan/1","grid":{"columns":-3}}'`); err != nil {
+		t.Fatal(err)
+	}
+	c := h.signIn("owner@quay.example")
+	c.get("/").want(http.StatusOK, "Harbour light", "Its plan cannot be read")
+	for _, pattern := range []string{"/projects/{project}/wall", "/projects/{project}/print", "/projects/{project}/check", "/projects/{project}/values"} {
+		c.get(h.address(pattern)).want(http.StatusUnprocessableEntity, "cannot be read", "keep the plan again")
+	}
+	c.get("/s/"+h.link).want(http.StatusUnprocessableEntity, "no plan yet")
+	c.get(h.address("/projects/{project}")).want(http.StatusOK, "Harbour light")
+	c.post(h.address("/projects/{project}/plan"), planForm(h.sample.Plan.Typed, 1)).want(http.StatusOK, "")
+	c.get(h.address("/projects/{project}/wall")).want(http.StatusOK, "Ada")
+	if a := c.get("/").want(http.StatusOK, ""); a.says("cannot be read") {
+		t.Error("a plan that was kept again is said not to be readable")
+	}
+}
+
+// Of an installation with several schools no administrator gets the backups, which hold all.
+func TestBackupsOfManySchools(t *testing.T) {
+	t.Parallel()
+	h := newHouse(t)
+	c := h.signIn("owner@quay.example")
+	c.get("/school/backups/"+backupName).want(http.StatusOK, "a backup")
+	if _, err := h.db.AddTeacher(t.Context(), "Mole Road", "c@mole.example", "C.", password); err != nil {
+		t.Fatal(err)
+	}
+	c.get("/school/backups/"+backupName).want(http.StatusNotFound, "")
+	c.get("/school/backups").want(http.StatusOK, "Several schools are kept here")
+}
+
+// Backups that could not be told who was forgotten stand on Today until they are, or are
+// said to be gone.
+func TestUntoldBackups(t *testing.T) {
+	t.Parallel()
+	h := newHouse(t)
+	ctx, c := t.Context(), h.signIn("owner@quay.example")
+	if err := h.db.AddBackupFolder(ctx, store.BackupFolder{Host: "cupboard", Folder: "/mnt/disk"}); err != nil {
+		t.Fatal(err)
+	}
+	if a := c.get("/").want(http.StatusOK, ""); a.says("/mnt/disk") {
+		t.Error("nobody was forgotten, and a folder is said not to know it")
+	}
+	one := h.class.Students[1]
+	c.post(fmt.Sprintf("/students/%d/forget", one.ID), form{"sure": one.Name}).location()
+	c.get("/").want(http.StatusOK, "The backups in /mnt/disk on cupboard do not know yet")
+	c.get("/school/backups").want(http.StatusOK, "/mnt/disk")
+	h.signIn("other@quay.example").post("/school/backups/gone", form{"host": "cupboard", "folder": "/mnt/disk"}).want(http.StatusNotFound, "")
+	c.post("/school/backups/gone", form{"host": "cupboard", "folder": "/mnt/disk"}).location()
+	if a := c.get("/").want(http.StatusOK, ""); a.says("/mnt/disk") {
+		t.Error("a folder that is gone still stands on Today")
+	}
+}
+
+// A helper's link ends with what it hangs on.
+func TestHelpersLinksEnd(t *testing.T) {
+	t.Parallel()
+	for name, end := range map[string]func(h *house) error{
+		"the student left": func(h *house) error {
+			return h.db.LeaveClass(h.t.Context(), h.project.TeacherID, h.class.Students[0].ID, true)
+		},
+		"their links revoked": func(h *house) error {
+			return h.db.RevokeLinks(h.t.Context(), h.project.TeacherID, h.class.Students[0].ID)
+		},
+		"all links ended":     func(h *house) error { return h.db.EndLinks(h.t.Context(), h.project.TeacherID, h.project.ID) },
+		"the project deleted": func(h *house) error { return h.db.DeleteProject(h.t.Context(), h.project.TeacherID, h.project.ID) },
+		"the last day is over": func(h *house) error {
+			day := time.Now().AddDate(0, 0, -2)
+			return h.db.LinksUntil(h.t.Context(), h.project.TeacherID, h.project.ID, &day)
+		},
+	} {
+		t.Run(name, func(t *testing.T) {
+			t.Parallel()
+			h := newHouse(t)
+			link, err := h.db.AddHelperLink(t.Context(), h.project.TeacherID, h.project.ID, h.class.Students[0].ID, "draw")
+			if err != nil {
+				t.Fatal(err)
+			}
+			h.nobody().get("/h/"+link).want(http.StatusOK, "Ada")
+			if err := end(h); err != nil {
+				t.Fatal(err)
+			}
+			h.nobody().get("/h/"+link).want(http.StatusNotFound, "")
+			h.nobody().get("/s/"+h.link).want(http.StatusNotFound, "")
+		})
+	}
+}
+
+// A calendar's feed is its owner's alone, and ends with them.
+func TestFeedsEnd(t *testing.T) {
+	t.Parallel()
+	h := newHouse(t)
+	ctx, page := t.Context(), h.address("/classes/{class}/calendar")
+	other, err := h.db.TeacherByAddress(ctx, "other@quay.example")
+	if err != nil {
+		t.Fatal(err)
+	}
+	h.signIn("owner@quay.example").get(page).want(http.StatusOK, h.feed)
+	for _, level := range []store.Level{store.ToLook, store.ToCover, store.ToOwn} {
+		if err := h.db.Share(ctx, h.project.TeacherID, store.Share{ClassID: &h.class.ID, TeacherID: other.ID, Level: level}); err != nil {
+			t.Fatal(err)
+		}
+		c := h.signIn("other@quay.example")
+		if a := c.get(page).want(http.StatusOK, "Quay"); a.says(h.feed) {
+			t.Errorf("level %d shows the feed", level)
+		}
+		c.post(page+"/feed", nil).want(http.StatusForbidden, "")
+	}
+	second, err := h.db.AddClass(ctx, h.project.TeacherID, "9 Secret")
+	if err != nil {
+		t.Fatal(err)
+	}
+	if a := h.signIn("other@quay.example").get(h.address("/students/{student}")).want(http.StatusOK, "Ada"); a.says(second.Name) {
+		t.Error("a colleague sees the owner's other classes")
+	}
+	h.nobody().get("/feed/"+h.feed+".ics").want(http.StatusOK, "VCALENDAR")
+	if err := h.db.HandOn(ctx, other.SchoolID, h.project.TeacherID, other.ID, h.class.ID); err != nil {
+		t.Fatal(err)
+	}
+	h.nobody().get("/feed/"+h.feed+".ics").want(http.StatusNotFound, "")
+}
+
+// Whoever has passed the password, and not yet the second step, begins again where the
+// password is another since; so does whoever holds an older link for a new password. An
+// address is changed with the password alone.
+func TestOldProofsEnd(t *testing.T) {
+	t.Parallel()
+	h := newHouse(t)
+	ctx := t.Context()
+	me, err := h.db.TeacherByAddress(ctx, "other@quay.example")
+	if err != nil {
+		t.Fatal(err)
+	}
+	c := h.signIn("other@quay.example")
+	c.post("/account", form{"name": "Other", "email": "thief@quay.example"}).want(http.StatusUnprocessableEntity, "not the password of now")
+	c.post("/account", form{"name": "Another Name", "email": "other@quay.example"}).location()
+	c.post("/account", form{"name": "Other", "email": "mine@quay.example", "old": password}).location()
+
+	key, err := store.NewSecond(me)
+	if err != nil {
+		t.Fatal(err)
+	}
+	code := func(at time.Time) string {
+		letters, err := totp.GenerateCode(key.Secret(), at)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return letters
+	}
+	now := time.Now()
+	if _, err := h.db.SetSecond(ctx, me.ID, key.Secret(), code(now.Add(-30*time.Second)), now); err != nil {
+		t.Fatal(err)
+	}
+	half := h.nobody()
+	if at := half.post("/signin", form{"email": "mine@quay.example", "password": password}).location(); !strings.HasPrefix(at, "/signin/second") {
+		t.Fatalf("the password leads to %q; want the second step", at)
+	}
+	if err := h.db.SetPassword(ctx, me.ID, "tide table chalk"); err != nil {
+		t.Fatal(err)
+	}
+	if at := half.post("/signin/second", form{"code": code(now)}).location(); at != "/signin" {
+		t.Errorf("the code after a new password leads to %q; want to begin again", at)
+	}
+
+	owner, err := h.db.TeacherByAddress(ctx, "owner@quay.example")
+	if err != nil {
+		t.Fatal(err)
+	}
+	invite := func(inv store.Invitation) string {
+		inv.ByID = &owner.ID
+		letters, err := h.db.Invite(ctx, inv)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return letters
+	}
+	older, newer := invite(store.Invitation{Kind: store.ToReset, TeacherID: &me.ID}), invite(store.Invitation{Kind: store.ToReset, TeacherID: &me.ID})
+	if err := h.db.Reset(ctx, newer, "lantern rope kettle"); err != nil {
+		t.Fatal(err)
+	}
+	if err := h.db.Reset(ctx, older, "thief thief thief"); !errors.Is(err, store.ErrNotFound) {
+		t.Errorf("an older link after a newer one was used: %v; want ErrNotFound", err)
+	}
+	older = invite(store.Invitation{Kind: store.ToReset, TeacherID: &me.ID})
+	if err := h.db.SetPassword(ctx, me.ID, "tide table chalk"); err != nil {
+		t.Fatal(err)
+	}
+	if err := h.db.Reset(ctx, older, "thief thief thief"); !errors.Is(err, store.ErrNotFound) {
+		t.Errorf("a link of before a new password: %v; want ErrNotFound", err)
+	}
+
+	// An administrator's invitation ends with their being one.
+	admin := invite(store.Invitation{Kind: store.ToJoin, SchoolID: &owner.SchoolID, Name: "New", Email: "n@quay.example", Admin: true})
+	if err := errors.Join(h.db.SetAdmin(ctx, owner.SchoolID, me.ID, true), h.db.SetAdmin(ctx, owner.SchoolID, owner.ID, false)); err != nil {
+		t.Fatal(err)
+	}
+	h.nobody().get("/join/"+admin).want(http.StatusNotFound, "")
+	if _, err := h.db.Join(ctx, admin, "New", "lantern rope kettle"); !errors.Is(err, store.ErrNotFound) {
+		t.Errorf("the invitation of somebody who is no administrator any more: %v; want ErrNotFound", err)
+	}
+}
+
+// Where a link is revoked, a tablet whose page stands open forgets all that it opened.
+func TestTabletForgets(t *testing.T) {
+	h := newHouse(t)
+	s := h.open(800, 1100)
+	s.visit("/s/" + h.link)
+	s.page.MustEval(`() => navigator.serviceWorker.ready.then(() => true)`)
+	for range 2 {
+		s.page.MustReload().MustWaitLoad()
+	}
+	s.visit("/s/" + h.link + "/photo")
+	kept := `async () => (await (await caches.open("zesty-own-2")).keys()).filter((k) => new URL(k.url).pathname.startsWith("/s/")).length`
+	if n := s.page.MustEval(kept).Int(); n < 2 {
+		t.Fatalf("%d of the link's addresses are kept; want some", n)
+	}
+	if err := h.db.RevokeLinks(t.Context(), h.project.TeacherID, h.class.Students[0].ID); err != nil {
+		t.Fatal(err)
+	}
+	s.page.MustEval(`(at) => fetch(at).then(() => true)`, "/s/"+h.link+"/photo/now")
+	left := -1
+	for until := time.Now().Add(5 * time.Second); left != 0 && time.Now().Before(until); time.Sleep(20 * time.Millisecond) {
+		left = s.page.MustEval(kept).Int()
+	}
+	if left != 0 {
+		t.Errorf("%d addresses of a link that was revoked are kept still", left)
+	}
+}
