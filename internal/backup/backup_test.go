@@ -25,7 +25,7 @@ func TestMain(m *testing.M) { os.Exit(mariadbtest.Run(m)) }
 // school is a database with two students at work, and its address.
 func school(t *testing.T) (dsn string, s storetest.School) {
 	t.Helper()
-	dsn = mariadbtest.DSN(t)
+	dsn = storetest.DSN(t)
 	ctx := context.Background()
 	db, err := store.Open(ctx, dsn)
 	storetest.Must(t, err)

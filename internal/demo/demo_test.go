@@ -12,13 +12,14 @@ import (
 	"zestysketch/internal/core/plane"
 	"zestysketch/internal/mariadb/mariadbtest"
 	"zestysketch/internal/store"
+	"zestysketch/internal/store/storetest"
 )
 
 func TestMain(m *testing.M) { os.Exit(mariadbtest.Run(m)) }
 
 func TestLoadOnce(t *testing.T) {
 	ctx := context.Background()
-	s, err := store.Open(ctx, mariadbtest.DSN(t))
+	s, err := store.Open(ctx, storetest.DSN(t))
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -24,7 +24,13 @@ func TestMain(m *testing.M) { os.Exit(mariadbtest.Run(m)) }
 
 func open(t *testing.T) *Store {
 	t.Helper()
-	s, err := Open(context.Background(), mariadbtest.DSN(t))
+	s, err := Open(context.Background(), mariadbtest.Tables(t, func(dsn string) error {
+		s, err := Open(context.Background(), dsn)
+		if err != nil {
+			return err
+		}
+		return s.Close()
+	}))
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -15,8 +15,8 @@ import (
 
 	"github.com/go-rod/rod/lib/input"
 
-	"zestysketch/internal/mariadb/mariadbtest"
 	"zestysketch/internal/store"
+	"zestysketch/internal/store/storetest"
 )
 
 // From an empty database to the first print: the word that the start command
@@ -24,7 +24,7 @@ import (
 func TestFirstRunToFirstPrint(t *testing.T) {
 	t.Parallel()
 	ctx := context.Background()
-	db, err := store.Open(ctx, mariadbtest.DSN(t))
+	db, err := store.Open(ctx, storetest.DSN(t))
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -30,6 +30,7 @@ import (
 	"zestysketch/internal/demo"
 	"zestysketch/internal/mariadb/mariadbtest"
 	"zestysketch/internal/store"
+	"zestysketch/internal/store/storetest"
 )
 
 func TestMain(m *testing.M) { os.Exit(mariadbtest.Run(m)) }
@@ -75,7 +76,7 @@ func newHouse(t testing.TB) *house {
 	ctx := context.Background()
 	h := &house{t: t, errors: &bytes.Buffer{}}
 	var err error
-	if h.db, err = store.Open(ctx, mariadbtest.DSN(t)); err != nil {
+	if h.db, err = store.Open(ctx, storetest.DSN(t)); err != nil {
 		t.Fatal(err)
 	}
 	if h.sample, err = sample(); err != nil {

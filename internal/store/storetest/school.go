@@ -18,11 +18,23 @@ type School struct {
 	Class   store.Class
 }
 
+// DSN returns the address of a new database with this program's tables.
+func DSN(t testing.TB) string {
+	t.Helper()
+	return mariadbtest.Tables(t, func(dsn string) error {
+		s, err := store.Open(context.Background(), dsn)
+		if err != nil {
+			return err
+		}
+		return s.Close()
+	})
+}
+
 // New returns a school with students of the given names.
 func New(t testing.TB, students ...string) School {
 	t.Helper()
 	ctx := context.Background()
-	db, err := store.Open(ctx, mariadbtest.DSN(t))
+	db, err := store.Open(ctx, DSN(t))
 	Must(t, err)
 	t.Cleanup(func() { db.Close() })
 	s := School{DB: db}

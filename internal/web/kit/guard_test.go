@@ -10,6 +10,7 @@ import (
 
 	"zestysketch/internal/mariadb/mariadbtest"
 	"zestysketch/internal/store"
+	"zestysketch/internal/store/storetest"
 )
 
 func TestMain(m *testing.M) { os.Exit(mariadbtest.Run(m)) }
@@ -18,7 +19,7 @@ func TestMain(m *testing.M) { os.Exit(mariadbtest.Run(m)) }
 // share, and where many wait the next is told so. Nobody else waits with them.
 func TestGuard(t *testing.T) {
 	ctx := context.Background()
-	db, err := store.Open(ctx, mariadbtest.DSN(t))
+	db, err := store.Open(ctx, storetest.DSN(t))
 	if err != nil {
 		t.Fatal(err)
 	}
