@@ -21,9 +21,9 @@ func TestAccount(t *testing.T) {
 	for _, bad := range []struct{ name, email, say string }{
 		{"", "owner@quay.example", "anted a name"}, {"Owner", "nowhere", "such as name@school.example"}, {"Owner", "other@quay.example", "Somebody signs in with this"}, {strings.Repeat("x", 81), "a@b", "anted a name"},
 	} {
-		here.post("/account", form{"name": bad.name, "email": bad.email}).want(http.StatusUnprocessableEntity, bad.say)
+		here.post("/account", form{"name": bad.name, "email": bad.email, "old": password}).want(http.StatusUnprocessableEntity, bad.say)
 	}
-	if at := here.post("/account", form{"name": "Ms Pier", "email": "Pier@quay.example"}).location(); at != "/account?done=person" {
+	if at := here.post("/account", form{"name": "Ms Pier", "email": "Pier@quay.example", "old": password}).location(); at != "/account?done=person" {
 		t.Errorf("leads to %q", at)
 	}
 	here.get("/").want(http.StatusOK, "Ms Pier")

@@ -35,7 +35,7 @@ func TestPrintingForTheClass(t *testing.T) {
 	s := h.open(1280, 800)
 	s.signIn()
 	s.visit(h.address("/projects/{project}/print"))
-	s.see(".bigcount", `5\s+pages a set · 10 for the class, 10 sheets of paper`)
+	s.see(".bigcount", `5\s+pages a set · 10 for 2 sets, 10 sheets of paper`)
 	s.page.MustElement(`[name="kind"][value="clean"]`).MustClick()
 	s.see(".bigcount", `4\s+pages a set · 8 for the class`)
 	s.page.MustElement(`[name="spare"]`).MustSelectAllText().MustInput("1")

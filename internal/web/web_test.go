@@ -180,6 +180,7 @@ type client struct {
 	http     *http.Client
 	fragment bool // asks as htmx does
 	foreign  bool // asks from another site's page
+	drawings int  // that were compared with files
 }
 
 func (h *house) nobody() *client {

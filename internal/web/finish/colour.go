@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"html/template"
 	"net/http"
+	"net/url"
 	"slices"
 	"strconv"
 
@@ -54,7 +55,7 @@ func (a area) showColour(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	v := colourView{head: newHead(k.project, "/colour"), Cautions: lesson.Cautions(lesson.Paint), Paint: paintOf(r)}
+	v := colourView{head: k.newHead("/colour", url.Values{"paint": {string(paintOf(r))}, "drawing": {r.URL.Query().Get("drawing")}}), Cautions: lesson.Cautions(lesson.Paint), Paint: paintOf(r)}
 	mains, err := a.mains(k)
 	if err != nil {
 		return err

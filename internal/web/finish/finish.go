@@ -3,18 +3,17 @@
 package finish
 
 import (
-	"cmp"
 	"embed"
 	"errors"
 	"html/template"
 	"image"
 	"maps"
 	"net/http"
+	"net/url"
 
 	"github.com/go-chi/chi/v5"
 
 	"zestysketch/internal/core/grid"
-	"zestysketch/internal/core/measure"
 	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/press"
@@ -67,7 +66,8 @@ type work struct {
 	set     press.Set
 	plan    grid.Plan
 	wish    sheet.Wish
-	image   *image.RGBA // the frame as the sheet will show it; nil without a picture
+	papers  []kit.Option // that pages may be printed on, with the one they are
+	image   *image.RGBA  // the frame as the sheet will show it; nil without a picture
 	perMM   float64
 }
 
@@ -76,7 +76,8 @@ func (a area) open(r *http.Request) (w work, err error) {
 	if w.project, w.plan, err = a.Planned(r); err != nil {
 		return w, err
 	}
-	paper := cmp.Or(r.FormValue("paper"), measure.OfficePaper(w.plan.Units).Name)
+	paper := kit.PaperOf(r, w.plan.Units)
+	w.papers = kit.PaperOptions(paper)
 	w.set, err = press.Load(r.Context(), a.Store, w.project, press.Spec{Paper: paper})
 	if errors.Is(err, press.ErrSpec) || errors.Is(err, press.ErrPlan) {
 		err = kit.Ask("%s", kit.Said(err))
@@ -115,13 +116,27 @@ type head struct {
 	Project store.Project
 	Rail    kit.Rail
 	Tabs    kit.Tabs
-	Trouble string // what to mend in the form
+	Papers  []kit.Option
+	Query   template.URL // the page's settings, as every link to its files has them
+	Trouble string       // what to mend in the form
 }
 
-func newHead(p store.Project, here string) head {
+// newHead returns the head of a page whose form says ask.
+func (w work) newHead(here string, ask url.Values) head {
+	p := w.project
 	base := kit.ProjectPath(p) + "/finish"
-	return head{Project: p, Rail: kit.Rail{Project: p, Here: kit.StepFinish, Planned: true},
+	return head{Project: p, Rail: kit.Rail{Project: p, Here: kit.StepFinish, Planned: true}, Papers: w.papers, Query: kit.Query(w.printed(ask)),
 		Tabs: kit.NewTabs("Finish", base+here, "Transfer", base, "Ink", base+"/ink", "Tone", base+"/tone", "Colour", base+"/colour", "Tiles", base+"/tiles", "Show", base+"/show")}
+}
+
+// printed adds to what a form says the paper that it is printed on.
+func (w work) printed(ask url.Values) url.Values {
+	for _, o := range w.papers {
+		if o.Chosen {
+			ask.Set("paper", o.Value)
+		}
+	}
+	return ask
 }
 
 // inline writes a page to stand in an HTML page.

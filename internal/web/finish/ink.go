@@ -33,8 +33,8 @@ func readHand(r *http.Request, w work) handAsk {
 	return a
 }
 
-func (a handAsk) query() string {
-	return url.Values{"dark": {a.Dark}, "steps": {a.Steps}, "hand": {a.Hand}, "order": {a.Order}}.Encode()
+func (a handAsk) query() url.Values {
+	return url.Values{"dark": {a.Dark}, "steps": {a.Steps}, "hand": {a.Hand}, "order": {a.Order}}
 }
 
 // hand returns which hand it is, or asks.
@@ -78,7 +78,6 @@ type planView struct {
 	head
 	drawnPlan
 	Ask      handAsk
-	Query    string
 	Cautions []string
 	Ready    readiness
 }
@@ -154,9 +153,9 @@ func (a area) planned(r *http.Request, here string, draw func(work) (drawnPlan, 
 	if k, err = a.pictured(r); err != nil {
 		return k, v, err
 	}
-	v.head, v.Ask = newHead(k.project, here), readHand(r, k)
-	v.Query = v.Ask.query()
-	v.drawnPlan, err = kit.Once(a.Kit, func() (drawnPlan, error) { return draw(k) }, here, kit.SumOf(k.project, k.plan), v.Query)
+	v.Ask = readHand(r, k)
+	v.head = k.newHead(here, v.Ask.query())
+	v.drawnPlan, err = kit.Once(a.Kit, func() (drawnPlan, error) { return draw(k) }, here, kit.SumOf(k.project, k.plan), v.Ask.query().Encode())
 	var t kit.Trouble
 	if errors.As(err, &t) {
 		v.Trouble, err = t.Message, nil

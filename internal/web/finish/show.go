@@ -40,8 +40,8 @@ func readShow(r *http.Request, p store.Project) showAsk {
 	return a
 }
 
-func (a showAsk) query() string {
-	return url.Values{"title": {a.Title}, "medium": {a.Medium}, "when": {a.When}}.Encode()
+func (a showAsk) query() url.Values {
+	return url.Values{"title": {a.Title}, "medium": {a.Medium}, "when": {a.When}}
 }
 
 // hung is one student's drawings, the oldest photo first.
@@ -100,7 +100,6 @@ func (h hanging) label(k hung) sheet.Label {
 type showView struct {
 	head
 	Ask      showAsk
-	Query    string
 	Hung     []hung
 	Photos   int
 	Agreed   int // to be shown
@@ -113,7 +112,7 @@ func (a area) showShow(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	v := showView{head: newHead(h.project, "/show"), Ask: h.ask, Query: h.ask.query(), Hung: h.hands, Cautions: lesson.Cautions(lesson.Photos, lesson.Trimmer)}
+	v := showView{head: h.newHead("/show", h.ask.query()), Ask: h.ask, Hung: h.hands, Cautions: lesson.Cautions(lesson.Photos, lesson.Trimmer)}
 	for _, k := range h.hands {
 		if len(k.Photos) > 0 {
 			v.Photos++

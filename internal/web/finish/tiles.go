@@ -42,8 +42,8 @@ func readTiles(r *http.Request) tileAsk {
 	return a
 }
 
-func (a tileAsk) query() string {
-	return url.Values{"student": {a.Student}, "seed": {a.Seed}, "flips": {a.Flips}, "sent": {"1"}}.Encode()
+func (a tileAsk) query() url.Values {
+	return url.Values{"student": {a.Student}, "seed": {a.Seed}, "flips": {a.Flips}, "sent": {"1"}}
 }
 
 // arranged is a project's picture with its tiles in other places.
@@ -113,9 +113,8 @@ func (t arranged) rearranged() ([][]plane.Point, tiles.Borders, error) {
 // tileView is what the page shows.
 type tileView struct {
 	head
-	Ask   tileAsk
-	Query string
-	Map   tiles.Map
+	Ask tileAsk
+	Map tiles.Map
 	drawnTiles
 	Students   []kit.Option
 	Restored   template.URL // the picture of a photo put back together
@@ -143,7 +142,7 @@ type spread struct {
 }
 
 func (a area) tileView(t arranged) (v tileView, err error) {
-	v = tileView{head: newHead(t.project, "/tiles"), Ask: t.ask, Query: t.ask.query(), Map: t.tiles, Cautions: lesson.Cautions(lesson.Scissors, lesson.Knife)}
+	v = tileView{head: t.newHead("/tiles", t.ask.query()), Ask: t.ask, Map: t.tiles, Cautions: lesson.Cautions(lesson.Scissors, lesson.Knife)}
 	options := []string{"", "nobody’s: by its number"}
 	if t.project.Class != nil {
 		for _, s := range t.project.Class.Students {
@@ -189,23 +188,32 @@ func (t arranged) judge(d *drawnTiles, laid [][]plane.Point) error {
 		now.Even, now.Fields = f.Even, f.Fields
 		d.Spread = append(d.Spread, spread{mains[i], now.Spread()})
 	}
-	drawing := t.project.Picture.LineDrawing()
-	if drawing { // its areas are those of when every line is closed
-		img = render.Pixels(sheet.TileClosed(t.plan, laid, d.Borders), float64(t.image.Rect.Dx())/t.plan.Reference.Width, nil)
-	}
-	patterns, err := core.NewPatterns(img, t.perMM, t.plan, drawing)
+	patterns, err := t.patterns(img, laid, d.Borders)
 	if err != nil {
-		return kit.Ask("%s", kit.Said(err))
+		return err
 	}
 	d.Filled, err = t.inline(sheet.PatternMap(patterns))
 	return err
+}
+
+// patterns fills the areas of the rearranged picture.
+func (t arranged) patterns(img *image.RGBA, laid [][]plane.Point, borders tiles.Borders) (core.Patterns, error) {
+	drawing := t.project.Picture.LineDrawing()
+	if drawing { // its areas are those of when every line is closed
+		img = render.Pixels(sheet.TileClosed(t.plan, laid, borders), float64(t.image.Rect.Dx())/t.plan.Reference.Width, nil)
+	}
+	patterns, err := core.NewPatterns(img, t.perMM, t.plan, drawing)
+	if err != nil {
+		return patterns, kit.Ask("%s", kit.Said(err))
+	}
+	return patterns, nil
 }
 
 // showTiles shows an arrangement, or with what to mend the form alone.
 func (a area) showTiles(w http.ResponseWriter, r *http.Request) error {
 	t, err := a.arranged(r)
 	if trouble, mendable := err.(kit.Trouble); mendable && t.image != nil {
-		v := tileView{head: newHead(t.project, "/tiles"), Ask: t.ask}
+		v := tileView{head: t.newHead("/tiles", t.ask.query()), Ask: t.ask}
 		v.Trouble = trouble.Message
 		return pages.WholeStatus(w, r, "tiles.html", t.project.Name+" · tiles", kit.StatusOf(v.Trouble), v)
 	}
@@ -236,6 +244,15 @@ func (a area) tileSet(w http.ResponseWriter, r *http.Request) error {
 	}
 	made := []page.Page{sheet.TileSource(t.plan), sheet.TileMap(t.plan, t.tiles)}
 	made = append(append(made, cards...), sheet.TileLines(t.plan, laid, borders))
+	patterns, err := t.patterns(t.tiles.Arrange(t.image, t.plan), laid, borders)
+	if err != nil {
+		return err
+	}
+	filled, err := sheet.PatternSheet(t.wish, patterns)
+	if err != nil {
+		return asked(err)
+	}
+	made = append(made, filled)
 	return a.send(w, r, t.work, "tiles "+t.student.Name, nil, made...)
 }
 

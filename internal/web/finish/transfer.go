@@ -171,7 +171,7 @@ func (a area) showTransfer(w http.ResponseWriter, r *http.Request) error {
 	if err != nil && (!errors.As(err, &trouble) || t.set.Class.Grid.Columns == 0) {
 		return err
 	}
-	v := transferView{head: newHead(t.project, ""), Ask: t.ask, Plan: t.plan}
+	v := transferView{head: t.newHead("", t.ask.query()), Ask: t.ask, Plan: t.plan}
 	v.Trouble = trouble.Message
 	for _, tool := range transfer.Tools {
 		v.Tools = append(v.Tools, tick{string(tool), slices.Contains(t.ask.Have, string(tool))})
@@ -198,7 +198,7 @@ func (a area) showTransfer(w http.ResponseWriter, r *http.Request) error {
 
 func (a area) fill(r *http.Request, v *transferView, t transferred) (err error) {
 	for i, way := range t.plan.Ways {
-		q := t.ask.query()
+		q := t.printed(t.ask.query())
 		q.Set("way", strconv.Itoa(i+1))
 		k := wayView{Way: way, Number: i + 1, Turns: sheet.Turns(way), Cautions: way.Cautions(t.plan.Backing), PDF: kit.ProjectPath(t.project) + "/finish/transfer.pdf?" + q.Encode()}
 		for _, s := range way.Steps {

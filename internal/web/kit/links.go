@@ -2,6 +2,7 @@ package kit
 
 import (
 	"fmt"
+	"html/template"
 	"mime"
 	"net"
 	"net/http"
@@ -11,6 +12,10 @@ import (
 
 	"zestysketch/internal/store"
 )
+
+// Query writes a page's settings as its links have them behind the question mark. A template
+// escapes what is no template.URL once more, and then every file has the settings of nobody.
+func Query(settings url.Values) template.URL { return template.URL(settings.Encode()) }
 
 // PicturePath returns the address of one rendering of a picture.
 func PicturePath(id uint64, role store.Role) string {

@@ -43,6 +43,21 @@ func Papers() (names []string) {
 	return names
 }
 
+// PaperOf returns what pages are printed on: what is asked for, what the teacher's printers
+// hold, or the usual of the units.
+func PaperOf(r *http.Request, units measure.Unit) string {
+	_, habit := Habits(r)
+	return cmp.Or(r.FormValue("paper"), habit, measure.OfficePaper(units).Name)
+}
+
+// PaperOptions returns what pages may be printed on, with what they are chosen.
+func PaperOptions(paper string) (list []Option) {
+	for _, name := range Papers() {
+		list = append(list, Option{name, name, name == paper})
+	}
+	return list
+}
+
 // CheckHabits says what of units and paper cannot be a habit; empty ones are, where
 // there is something to fall back on.
 func CheckHabits(units, paper string, mayBeEmpty bool) error {

@@ -43,8 +43,8 @@ func readLines(r *http.Request) lineAsk {
 	return a
 }
 
-func (a lineAsk) query() string {
-	return url.Values{"detail": {a.Detail}, "kind": {a.Kind}, "pen": {a.Pen}, "part": {a.Part}, "grid": {a.Grid}, "over": {a.Over}, "ends": {a.Ends}}.Encode()
+func (a lineAsk) query() template.URL {
+	return kit.Query(url.Values{"detail": {a.Detail}, "kind": {a.Kind}, "pen": {a.Pen}, "part": {a.Part}, "grid": {a.Grid}, "over": {a.Over}, "ends": {a.Ends}})
 }
 
 // lineSheet is a project's line sheet.
@@ -96,7 +96,7 @@ type lineView struct {
 	Rail    kit.Rail
 	Tabs    kit.Tabs
 	Ask     lineAsk
-	Query   string
+	Query   template.URL
 	Trouble string
 	drawnLines
 	Size string
@@ -117,7 +117,7 @@ func (a area) showLines(w http.ResponseWriter, r *http.Request) error {
 	}
 	project, plan := opened.project, opened.plan
 	ask := readLines(r)
-	d, err := kit.Once(a.Kit, func() (drawnLines, error) { return a.drawLines(r, opened) }, kit.SumOf(project, plan), ask.query())
+	d, err := kit.Once(a.Kit, func() (drawnLines, error) { return a.drawLines(r, opened) }, kit.SumOf(project, plan), string(ask.query()))
 	var t kit.Trouble
 	if err != nil && !errors.As(err, &t) {
 		return err

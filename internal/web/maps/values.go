@@ -43,8 +43,8 @@ func readValues(r *http.Request) valueAsk {
 }
 
 // query writes an ask as the address of its files has it.
-func (a valueAsk) query() string {
-	return url.Values{"steps": {a.Steps}, "rule": {a.Rule}, "least": {a.Least}, "neck": {a.Neck}, "style": {a.Style}, "part": {a.Part}, "cut": a.Cuts, "grid": {a.Grid}, "over": {a.Over}}.Encode()
+func (a valueAsk) query() template.URL {
+	return kit.Query(url.Values{"steps": {a.Steps}, "rule": {a.Rule}, "least": {a.Least}, "neck": {a.Neck}, "style": {a.Style}, "part": {a.Part}, "cut": a.Cuts, "grid": {a.Grid}, "over": {a.Over}})
 }
 
 // wish returns what the core makes of an ask, or what to mend.
@@ -134,7 +134,7 @@ type valueView struct {
 	Rail    kit.Rail
 	Tabs    kit.Tabs
 	Ask     valueAsk
-	Query   string
+	Query   template.URL
 	Trouble string // what to mend in the form
 	drawnValues
 	Size    string   // of the drawing
@@ -157,7 +157,7 @@ func (a area) showValues(w http.ResponseWriter, r *http.Request) error {
 	}
 	project, plan := opened.project, opened.plan
 	ask := readValues(r)
-	d, err := kit.Once(a.Kit, func() (drawnValues, error) { return a.drawValues(r, opened) }, kit.SumOf(project, plan), ask.query())
+	d, err := kit.Once(a.Kit, func() (drawnValues, error) { return a.drawValues(r, opened) }, kit.SumOf(project, plan), string(ask.query()))
 	var t kit.Trouble
 	if err != nil && !errors.As(err, &t) {
 		return err

@@ -71,12 +71,16 @@ type room struct {
 	Pages    int // of the sample
 	All      int // for the class
 	Sheets   int
+	For      int     // sets: a student's each, and spare ones
 	Ink      float64 // of a page's area, in the mean
 	Cheaper  []saving
 	Jobs     []job
 	Query    template.URL
 	Base     string // where links on the pages lead
 }
+
+// Gets reports whether a student is one of those who were chosen.
+func (v room) Gets(id uint64) bool { return slices.Contains(v.Spec.Students, id) }
 
 // WhoGets lists the students of the class whose pages differ from the others', and how.
 func (v room) WhoGets() (list []store.Student) {
@@ -254,8 +258,13 @@ func (a area) sample(r *http.Request, v *room) error {
 	}
 	n := v.Spec.Spare
 	if v.Project.Class != nil {
-		n += len(v.Project.Class.Students)
+		for _, s := range v.Project.Class.Students {
+			if v.Spec.Everyone || v.Gets(s.ID) {
+				n++
+			}
+		}
 	}
+	v.For = n
 	once, each := shared(made)
 	both := v.Spec.Duplex || v.Spec.Share == sheet.Booklet
 	v.All, v.Sheets = once+each*n, sheet.SheetsNeeded(each, both)*n+sheet.SheetsNeeded(once, both)

@@ -24,6 +24,7 @@ type extra struct {
 
 // classView is the class's report.
 type classView struct {
+	Papers   []kit.Option
 	Project  store.Project
 	Rail     kit.Rail
 	Head     []string
@@ -156,7 +157,7 @@ func (a area) classReport(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	v := classView{Project: work.Project, Rail: kit.Rail{Project: work.Project, Here: kit.StepDraw, Planned: true}, Head: classHead, Rows: work.rows()}
+	v := classView{Papers: kit.PaperOptions(kit.PaperOf(r, work.Plans.Class.Units)), Project: work.Project, Rail: kit.Rail{Project: work.Project, Here: kit.StepDraw, Planned: true}, Head: classHead, Rows: work.rows()}
 	if left, known := work.MinutesLeft(); known {
 		v.Left = fmt.Sprintf("%.0f minutes of drawing are left.", left)
 	}

@@ -21,6 +21,7 @@ import (
 
 // reportView is one student's report.
 type reportView struct {
+	Papers     []kit.Option
 	Project    store.Project
 	Rail       kit.Rail
 	Student    store.Student
@@ -308,6 +309,7 @@ func (a area) report(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
+	v.Papers = kit.PaperOptions(kit.PaperOf(r, work.Plans.Class.Units))
 	if v.Growth, err = kit.Growth(work.Clock, work.trained[s.ID]); err != nil {
 		return err
 	}
@@ -397,7 +399,10 @@ func (a area) classPDF(w http.ResponseWriter, r *http.Request) error {
 
 // sendReports answers with one page a student.
 func (a area) sendReports(w http.ResponseWriter, r *http.Request, work reported, students []store.Student, name string) error {
-	paper := measure.OfficePaper(work.Plans.Class.Units)
+	paper, known := measure.PaperNamed(kit.PaperOf(r, work.Plans.Class.Units))
+	if !known {
+		return kit.AskAt("paper", "Choose a paper from the list.")
+	}
 	files, err := a.Store.PictureFiles(r.Context(), work.Project.TeacherID, work.newest(students), store.View)
 	if err != nil {
 		return err
