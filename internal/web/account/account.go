@@ -8,8 +8,6 @@ import (
 	"net/http"
 	"time"
 
-	"github.com/go-chi/chi/v5"
-
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
 )
@@ -22,17 +20,17 @@ var pages = kit.NewPages(files)
 type area struct{ *kit.Kit }
 
 // Routes adds the area's addresses.
-func Routes(r chi.Router, k *kit.Kit) {
+func Routes(r kit.Routes, k *kit.Kit) {
 	a := area{k}
-	r.Get("/account", k.Handle(a.show))
-	r.Post("/account", k.Handle(a.person))
-	r.Post("/account/own", k.Handle(a.own))
-	r.Post("/account/password", k.Handle(a.password))
-	r.Post("/account/everywhere", k.Handle(a.everywhere))
-	r.Post("/account/signins/{signin}/end", k.Handle(a.end))
-	r.Get("/account/second", k.Handle(a.second))
-	r.Post("/account/second/keep", k.Handle(a.keepSecond))
-	r.Post("/account/second/end", k.Handle(a.endSecond))
+	r.Get("/account", store.Owns, kit.NoDeed, a.show)
+	r.Post("/account", store.Owns, "changed their own name or address", a.person)
+	r.Post("/account/own", store.Owns, "changed their own units or paper", a.own)
+	r.Post("/account/password", store.Owns, "changed their own password", a.password)
+	r.Post("/account/everywhere", store.Owns, "signed out everywhere else", a.everywhere)
+	r.Post("/account/signins/{signin}/end", store.Owns, "signed out elsewhere", a.end)
+	r.Get("/account/second", store.Owns, kit.NoDeed, a.second)
+	r.Post("/account/second/keep", store.Owns, "asked for a code when signing in", a.keepSecond)
+	r.Post("/account/second/end", store.Owns, "took the code at signing in away", a.endSecond)
 }
 
 // view is what the page shows.

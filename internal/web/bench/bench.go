@@ -13,8 +13,6 @@ import (
 	"strings"
 	"unicode/utf16"
 
-	"github.com/go-chi/chi/v5"
-
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/measure"
 	"zestysketch/internal/plans"
@@ -30,32 +28,32 @@ var pages = kit.NewPages(files)
 type area struct{ *kit.Kit }
 
 // Routes adds the area's addresses.
-func Routes(r chi.Router, k *kit.Kit) {
+func Routes(r kit.Routes, k *kit.Kit) {
 	a := area{k}
-	r.Get("/projects/new", k.Handle(a.askNew))
-	r.Post("/projects", k.Handle(a.add))
-	r.Get("/projects/{project}", k.Handle(a.show))
-	r.Get("/projects/{project}/plan", k.Handle(a.preview))
-	r.Post("/projects/{project}/plan", k.Handle(a.keep))
-	r.Get("/projects/{project}/plans", k.Handle(a.versions))
-	r.Post("/projects/{project}/plans/{version}/restore", k.Handle(a.restore))
-	r.Get("/projects/{project}/plan.json", k.Handle(a.export))
-	r.Post("/projects/{project}/plan.json", k.Handle(a.take))
-	r.Post("/projects/{project}/picture", k.Handle(a.addPicture))
-	r.Post("/projects/{project}/pictures/{picture}", k.Handle(a.usePicture))
-	r.Post("/projects/{project}/pictures/{picture}/withdraw", k.Handle(a.withdraw))
-	r.Post("/projects/{project}/frames", k.Handle(a.keepFrame))
-	r.Post("/projects/{project}/frames/{frame}/remove", k.Handle(a.removeFrame))
-	r.Post("/projects/{project}/students/{student}/picture", k.Handle(a.assign))
-	r.Get("/projects/{project}/thumbnails.pdf", k.Handle(a.thumbnails))
-	r.Get("/projects/{project}/views", k.Handle(a.showViews))
-	r.Post("/projects/{project}/views", k.Handle(a.addView))
-	r.Post("/projects/{project}/views/pair", k.Handle(a.setPair))
-	r.Post("/projects/{project}/views/{view}", k.Handle(a.changeView))
-	r.Post("/projects/{project}/views/{view}/marks", k.Handle(a.markView))
-	r.Get("/projects/{project}/gestures", k.Handle(a.gestures))
-	r.Get("/projects/{project}/crowded", k.Handle(a.crowded))
-	r.Get("/pictures/{picture}/{role}", k.Handle(a.picture))
+	r.Get("/projects/new", store.Owns, kit.NoDeed, a.askNew)
+	r.Post("/projects", store.Owns, "made a project", a.add)
+	r.Get("/projects/{project}", store.ToLook, kit.NoDeed, a.show)
+	r.Get("/projects/{project}/plan", store.ToLook, kit.NoDeed, a.preview)
+	r.Post("/projects/{project}/plan", store.ToOwn, "kept a plan", a.keep)
+	r.Get("/projects/{project}/plans", store.ToLook, kit.NoDeed, a.versions)
+	r.Post("/projects/{project}/plans/{version}/restore", store.ToOwn, "brought an earlier plan back", a.restore)
+	r.Get("/projects/{project}/plan.json", store.ToLook, kit.NoDeed, a.export)
+	r.Post("/projects/{project}/plan.json", store.ToOwn, "took a plan file in", a.take)
+	r.Post("/projects/{project}/picture", store.ToOwn, "added a picture to a project", a.addPicture)
+	r.Post("/projects/{project}/pictures/{picture}", store.ToOwn, "changed a project's picture", a.usePicture)
+	r.Post("/projects/{project}/pictures/{picture}/withdraw", store.ToOwn, "took a picture off a project", a.withdraw)
+	r.Post("/projects/{project}/frames", store.ToOwn, "kept a frame", a.keepFrame)
+	r.Post("/projects/{project}/frames/{frame}/remove", store.ToOwn, "removed a frame", a.removeFrame)
+	r.Post("/projects/{project}/students/{student}/picture", store.ToOwn, "gave a student a picture of their own", a.assign)
+	r.Get("/projects/{project}/thumbnails.pdf", store.ToLook, kit.NoDeed, a.thumbnails)
+	r.Get("/projects/{project}/views", store.ToLook, kit.NoDeed, a.showViews)
+	r.Post("/projects/{project}/views", store.ToOwn, "added a picture to be brought to one height", a.addView)
+	r.Post("/projects/{project}/views/pair", store.ToOwn, "hung pictures together or apart", a.setPair)
+	r.Post("/projects/{project}/views/{view}", store.ToOwn, "pressed points on a picture", a.changeView)
+	r.Post("/projects/{project}/views/{view}/marks", store.ToOwn, "changed a line across pictures", a.markView)
+	r.Get("/projects/{project}/gestures", store.ToLook, kit.NoDeed, a.gestures)
+	r.Get("/projects/{project}/crowded", store.ToLook, kit.NoDeed, a.crowded)
+	r.Get("/pictures/{picture}/{role}", store.ToLook, kit.NoDeed, a.picture)
 }
 
 // readAsk reads a plan request from a form; the picture is the project's.

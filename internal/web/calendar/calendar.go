@@ -30,11 +30,11 @@ var pages = kit.NewPages(files)
 type area struct{ *kit.Kit }
 
 // Routes adds the area's addresses.
-func Routes(r chi.Router, k *kit.Kit) {
+func Routes(r kit.Routes, k *kit.Kit) {
 	a := area{k}
-	r.Get("/classes/{class}/calendar", k.Handle(a.show))
-	r.Post("/classes/{class}/calendar", k.Handle(a.keep))
-	r.Post("/classes/{class}/calendar/feed", k.Handle(a.renewFeed))
+	r.Get("/classes/{class}/calendar", store.ToLook, kit.NoDeed, a.show)
+	r.Post("/classes/{class}/calendar", store.ToOwn, "changed the lessons", a.keep)
+	r.Post("/classes/{class}/calendar/feed", store.Owns, "gave the calendar a new address", a.renewFeed)
 }
 
 // Feed adds the address of calendars' feeds, which their secret opens.

@@ -11,8 +11,6 @@ import (
 	"strconv"
 	"time"
 
-	"github.com/go-chi/chi/v5"
-
 	"zestysketch/internal/checkin"
 	"zestysketch/internal/core/accuracy"
 	"zestysketch/internal/store"
@@ -27,27 +25,27 @@ var pages = kit.NewPages(files)
 type area struct{ *kit.Kit }
 
 // Routes adds the area's addresses.
-func Routes(r chi.Router, k *kit.Kit) {
+func Routes(r kit.Routes, k *kit.Kit) {
 	a := area{k}
-	r.Get("/projects/{project}/check", k.Handle(a.list))
-	r.Post("/projects/{project}/check", k.Handle(a.takeIn))
-	r.Get("/projects/{project}/check/lines", k.Handle(a.linesOf))
-	r.Get("/projects/{project}/check/live", k.Handle(a.live))
-	r.Post("/projects/{project}/comparing", k.Handle(a.setComparing))
-	r.Post("/projects/{project}/landmarks", k.Handle(a.addLandmark))
-	r.Post("/projects/{project}/landmarks/{landmark}", k.Handle(a.changeLandmark))
-	r.Post("/projects/{project}/landmarks/{landmark}/remove", k.Handle(a.removeLandmark))
-	r.Post("/projects/{project}/check/ticks", k.Handle(a.tickStack))
-	r.Post("/strays/{stray}/claim", k.Handle(a.claim))
-	r.Post("/strays/{stray}/remove", k.Handle(a.removeStray))
-	r.Get("/checkins/{checkin}", k.Handle(a.show))
-	r.Post("/checkins/{checkin}/places", k.Handle(a.place))
-	r.Post("/checkins/{checkin}/ticks", k.Handle(a.tick))
-	r.Post("/checkins/{checkin}/remove", k.Handle(a.remove))
-	r.Get("/checkins/{checkin}/straight.jpg", k.Handle(a.straight))
-	r.Get("/checkins/{checkin}/wanted.jpg", k.Handle(a.wanted))
-	r.Get("/checkins/{checkin}/marks.svg", k.Handle(a.marks))
-	r.Get("/checkins/{checkin}/shapes", k.Handle(a.shapes))
+	r.Get("/projects/{project}/check", store.ToLook, kit.NoDeed, a.list)
+	r.Post("/projects/{project}/check", store.ToCover, "took photos in", a.takeIn)
+	r.Get("/projects/{project}/check/lines", store.ToLook, kit.NoDeed, a.linesOf)
+	r.Get("/projects/{project}/check/live", store.ToLook, kit.NoDeed, a.live)
+	r.Post("/projects/{project}/comparing", store.ToOwn, "changed how drawings are compared", a.setComparing)
+	r.Post("/projects/{project}/landmarks", store.ToOwn, "added a landmark", a.addLandmark)
+	r.Post("/projects/{project}/landmarks/{landmark}", store.ToOwn, "changed a landmark", a.changeLandmark)
+	r.Post("/projects/{project}/landmarks/{landmark}/remove", store.ToOwn, "removed a landmark", a.removeLandmark)
+	r.Post("/projects/{project}/check/ticks", store.ToCover, "ticked what photos show", a.tickStack)
+	r.Post("/strays/{stray}/claim", store.ToCover, "said whose a photo is", a.claim)
+	r.Post("/strays/{stray}/remove", store.ToCover, "removed a photo", a.removeStray)
+	r.Get("/checkins/{checkin}", store.ToLook, "saw a photo of a drawing", a.show)
+	r.Post("/checkins/{checkin}/places", store.ToCover, "placed corners or landmarks", a.place)
+	r.Post("/checkins/{checkin}/ticks", store.ToCover, "ticked what a photo shows", a.tick)
+	r.Post("/checkins/{checkin}/remove", store.ToOwn, "removed a check-in", a.remove)
+	r.Get("/checkins/{checkin}/straight.jpg", store.ToLook, kit.NoDeed, a.straight)
+	r.Get("/checkins/{checkin}/wanted.jpg", store.ToLook, kit.NoDeed, a.wanted)
+	r.Get("/checkins/{checkin}/marks.svg", store.ToLook, kit.NoDeed, a.marks)
+	r.Get("/checkins/{checkin}/shapes", store.ToLook, kit.NoDeed, a.shapes)
 }
 
 // stack is the list of a project's check-ins.

@@ -9,8 +9,6 @@ import (
 	"strings"
 	"time"
 
-	"github.com/go-chi/chi/v5"
-
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/letters"
 	"zestysketch/internal/roster"
@@ -29,31 +27,31 @@ const mostStudents = 60
 type area struct{ *kit.Kit }
 
 // Routes adds the area's addresses.
-func Routes(r chi.Router, k *kit.Kit) {
+func Routes(r kit.Routes, k *kit.Kit) {
 	a := area{k}
-	r.Get("/classes", k.Handle(a.list))
-	r.Post("/classes", k.Handle(a.add))
-	r.Get("/classes/{class}/seats", k.Handle(a.showSeats))
-	r.Post("/classes/{class}/seats", k.Handle(a.setSeats))
-	r.Post("/classes/{class}/bypace", k.Handle(a.byPace))
-	r.Post("/classes/{class}/several", k.Handle(a.several))
-	r.Get("/classes/year", k.Handle(a.showYear))
-	r.Post("/classes/year", k.Handle(a.newYear))
-	r.Post("/classes/{class}/students", k.Handle(a.addStudents))
-	r.Post("/classes/{class}/name", k.Handle(a.renameClass))
-	r.Post("/classes/{class}/away", k.Handle(a.putAway))
-	r.Get("/classes/{class}/list.csv", k.Handle(a.listCSV))
-	r.Post("/classes/{class}/roster", k.Handle(a.read))
-	r.Post("/classes/{class}/roster/keep", k.Handle(a.takeIn))
-	r.Post("/students/{student}", k.Handle(a.describe))
-	r.Post("/students/{student}/links/revoke", k.Handle(a.revoke))
-	r.Get("/students/{student}", k.Handle(a.showStudent))
-	r.Get("/students/{student}/export.zip", k.Handle(a.export))
-	r.Post("/students/{student}/name", k.Handle(a.rename))
-	r.Post("/students/{student}/move", k.Handle(a.move))
-	r.Post("/students/{student}/leave", k.Handle(a.leave))
-	r.Post("/students/{student}/merge", k.Handle(a.merge))
-	r.Post("/students/{student}/forget", k.Handle(a.forget))
+	r.Get("/classes", store.Owns, kit.NoDeed, a.list)
+	r.Post("/classes", store.Owns, "made a class", a.add)
+	r.Get("/classes/{class}/seats", store.ToLook, kit.NoDeed, a.showSeats)
+	r.Post("/classes/{class}/seats", store.ToOwn, "gave a class its seats", a.setSeats)
+	r.Post("/classes/{class}/bypace", store.ToOwn, "gave a class sets by pace", a.byPace)
+	r.Post("/classes/{class}/several", store.ToOwn, "changed several students at once", a.several)
+	r.Get("/classes/year", store.Owns, kit.NoDeed, a.showYear)
+	r.Post("/classes/year", store.Owns, "began a new school year", a.newYear)
+	r.Post("/classes/{class}/students", store.ToOwn, "added students", a.addStudents)
+	r.Post("/classes/{class}/name", store.ToOwn, "renamed a class", a.renameClass)
+	r.Post("/classes/{class}/away", store.Owns, "put a class away, or brought it back", a.putAway)
+	r.Get("/classes/{class}/list.csv", store.ToLook, "exported a class's list", a.listCSV)
+	r.Post("/classes/{class}/roster", store.ToOwn, kit.NoDeed, a.read)
+	r.Post("/classes/{class}/roster/keep", store.ToOwn, "took a list in", a.takeIn)
+	r.Post("/students/{student}", store.ToOwn, "changed what is known of a student", a.describe)
+	r.Post("/students/{student}/links/revoke", store.ToOwn, "revoked a student's links", a.revoke)
+	r.Get("/students/{student}", store.ToLook, "saw what is kept of a student", a.showStudent)
+	r.Get("/students/{student}/export.zip", store.ToOwn, "exported everything of a student", a.export)
+	r.Post("/students/{student}/name", store.ToOwn, "renamed a student", a.rename)
+	r.Post("/students/{student}/move", store.Owns, "moved a student", a.move)
+	r.Post("/students/{student}/leave", store.ToOwn, "let a student leave, or come back", a.leave)
+	r.Post("/students/{student}/merge", store.ToOwn, "made one of two students", a.merge)
+	r.Post("/students/{student}/forget", store.Owns, "forgot a student", a.forget)
 }
 
 // listView is the page of classes.

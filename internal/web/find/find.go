@@ -6,8 +6,6 @@ import (
 	"net/http"
 	"time"
 
-	"github.com/go-chi/chi/v5"
-
 	"zestysketch/internal/letters"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
@@ -21,8 +19,8 @@ var pages = kit.NewPages(files)
 type area struct{ *kit.Kit }
 
 // Routes adds the area's address.
-func Routes(r chi.Router, k *kit.Kit) {
-	r.Get(kit.SearchPath, k.Handle(area{k}.show))
+func Routes(r kit.Routes, k *kit.Kit) {
+	r.Get(kit.SearchPath, store.Owns, kit.NoDeed, area{k}.show)
 }
 
 // view is what was found.

@@ -11,8 +11,6 @@ import (
 	"net/http"
 	"net/url"
 
-	"github.com/go-chi/chi/v5"
-
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/sheet"
@@ -30,33 +28,33 @@ var pages = kit.NewPages(files)
 type area struct{ *kit.Kit }
 
 // Routes adds the area's addresses.
-func Routes(r chi.Router, k *kit.Kit) {
+func Routes(r kit.Routes, k *kit.Kit) {
 	a := area{k}
-	r.Route("/projects/{project}/finish", func(r chi.Router) {
-		r.Get("/", k.Handle(a.showTransfer))
-		r.Get("/transfer.pdf", k.Handle(a.transferCard))
-		r.Get("/ink", k.Handle(a.showInk))
-		r.Get("/ink.pdf", k.Handle(a.inkSheet))
-		r.Get("/patterns.pdf", k.Handle(a.patternSheet))
-		r.Get("/tone", k.Handle(a.showTone))
-		r.Get("/tone.pdf", k.Handle(a.toneSheet))
-		r.Get("/colour", k.Handle(a.showColour))
-		r.Get("/colour.pdf", k.Handle(a.colourSheet))
-		r.Get("/tiles", k.Handle(a.showTiles))
-		r.Post("/tiles", k.Handle(a.restore))
-		r.Get("/tiles.pdf", k.Handle(a.tileSet))
-		r.Get("/tiles/key.pdf", k.Handle(a.tileKey))
-		r.Get("/show", k.Handle(a.showShow))
-		r.Get("/slides", k.Handle(a.slides))
-		r.Get("/labels.pdf", k.Handle(a.labels))
-		r.Get("/exhibition.pdf", k.Handle(a.exhibition))
-		r.Get("/home.pdf", k.Handle(a.homes))
-		r.Get("/certificates.pdf", k.Handle(a.certificates))
-		r.Get("/poster.pdf", k.Handle(a.poster))
-		r.Get("/students/{student}/home.pdf", k.Handle(a.home))
-		r.Get("/portfolios.pdf", k.Handle(a.portfolios))
-		r.Get("/students/{student}/portfolio.pdf", k.Handle(a.portfolio))
-		r.Get("/students/{student}/side.pdf", k.Handle(a.sideBySide))
+	r.Under("/projects/{project}/finish", func(r kit.Routes) {
+		r.Get("/", store.ToLook, kit.NoDeed, a.showTransfer)
+		r.Get("/transfer.pdf", store.ToLook, kit.NoDeed, a.transferCard)
+		r.Get("/ink", store.ToLook, kit.NoDeed, a.showInk)
+		r.Get("/ink.pdf", store.ToLook, kit.NoDeed, a.inkSheet)
+		r.Get("/patterns.pdf", store.ToLook, kit.NoDeed, a.patternSheet)
+		r.Get("/tone", store.ToLook, kit.NoDeed, a.showTone)
+		r.Get("/tone.pdf", store.ToLook, kit.NoDeed, a.toneSheet)
+		r.Get("/colour", store.ToLook, kit.NoDeed, a.showColour)
+		r.Get("/colour.pdf", store.ToLook, kit.NoDeed, a.colourSheet)
+		r.Get("/tiles", store.ToLook, kit.NoDeed, a.showTiles)
+		r.Post("/tiles", store.ToOwn, kit.NoDeed, a.restore)
+		r.Get("/tiles.pdf", store.ToLook, kit.NoDeed, a.tileSet)
+		r.Get("/tiles/key.pdf", store.ToLook, kit.NoDeed, a.tileKey)
+		r.Get("/show", store.ToLook, kit.NoDeed, a.showShow)
+		r.Get("/slides", store.ToLook, kit.NoDeed, a.slides)
+		r.Get("/labels.pdf", store.ToLook, kit.NoDeed, a.labels)
+		r.Get("/exhibition.pdf", store.ToLook, kit.NoDeed, a.exhibition)
+		r.Get("/home.pdf", store.ToLook, kit.NoDeed, a.homes)
+		r.Get("/certificates.pdf", store.ToLook, kit.NoDeed, a.certificates)
+		r.Get("/poster.pdf", store.ToLook, kit.NoDeed, a.poster)
+		r.Get("/students/{student}/home.pdf", store.ToLook, kit.NoDeed, a.home)
+		r.Get("/portfolios.pdf", store.ToLook, kit.NoDeed, a.portfolios)
+		r.Get("/students/{student}/portfolio.pdf", store.ToLook, kit.NoDeed, a.portfolio)
+		r.Get("/students/{student}/side.pdf", store.ToLook, kit.NoDeed, a.sideBySide)
 	})
 }
 

@@ -9,8 +9,6 @@ import (
 	"net/http"
 	"strconv"
 
-	"github.com/go-chi/chi/v5"
-
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
@@ -24,13 +22,13 @@ var pages = kit.NewPages(files)
 type area struct{ *kit.Kit }
 
 // Routes adds the area's addresses.
-func Routes(r chi.Router, k *kit.Kit) {
+func Routes(r kit.Routes, k *kit.Kit) {
 	a := area{k}
-	r.Get("/projects/{project}/demonstration", k.Handle(a.show))
-	r.Get("/projects/{project}/demonstration/now", k.Handle(a.now))
-	r.Get("/projects/{project}/demonstration/live", k.Handle(a.live))
-	r.Get("/projects/{project}/eyes", k.Handle(a.eyes))
-	r.Post("/projects/{project}/demonstration", k.Handle(a.demonstrate))
+	r.Get("/projects/{project}/demonstration", store.ToLook, kit.NoDeed, a.show)
+	r.Get("/projects/{project}/demonstration/now", store.ToLook, kit.NoDeed, a.now)
+	r.Get("/projects/{project}/demonstration/live", store.ToLook, kit.NoDeed, a.live)
+	r.Get("/projects/{project}/eyes", store.ToLook, kit.NoDeed, a.eyes)
+	r.Post("/projects/{project}/demonstration", store.ToCover, "showed a box in front of the class", a.demonstrate)
 }
 
 // stage is what the page shows.

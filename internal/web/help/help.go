@@ -6,12 +6,11 @@ import (
 	"html/template"
 	"net/http"
 
-	"github.com/go-chi/chi/v5"
-
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/core/measure"
 	"zestysketch/internal/core/sheet"
+	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
 )
 
@@ -21,8 +20,8 @@ var files embed.FS
 var pages = kit.NewPages(files)
 
 // Routes adds the area's address.
-func Routes(r chi.Router, k *kit.Kit) {
-	r.Get("/help", k.Handle(show))
+func Routes(r kit.Routes, k *kit.Kit) {
+	r.Get("/help", store.Owns, kit.NoDeed, show)
 }
 
 // view is the handbook, with drawings of a made-up plan.

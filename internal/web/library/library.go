@@ -8,8 +8,6 @@ import (
 	"strconv"
 	"strings"
 
-	"github.com/go-chi/chi/v5"
-
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
 )
@@ -22,13 +20,13 @@ var pages = kit.NewPages(files)
 type area struct{ *kit.Kit }
 
 // Routes adds the area's addresses.
-func Routes(r chi.Router, k *kit.Kit) {
+func Routes(r kit.Routes, k *kit.Kit) {
 	a := area{k}
-	r.Get("/library", k.Handle(a.list))
-	r.Post("/library", k.Handle(a.add))
-	r.Post("/library/{picture}", k.Handle(a.describe))
-	r.Get("/library/{picture}/hard", k.Handle(a.hard))
-	r.Post("/library/{picture}/remove", k.Handle(a.remove))
+	r.Get("/library", store.Owns, kit.NoDeed, a.list)
+	r.Post("/library", store.Owns, "added a picture", a.add)
+	r.Post("/library/{picture}", store.Owns, "described a picture", a.describe)
+	r.Get("/library/{picture}/hard", store.ToLook, kit.NoDeed, a.hard)
+	r.Post("/library/{picture}/remove", store.Owns, "removed a picture", a.remove)
 }
 
 // shelf is what the library shows.

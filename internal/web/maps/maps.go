@@ -11,8 +11,6 @@ import (
 	"image/png"
 	"net/http"
 
-	"github.com/go-chi/chi/v5"
-
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/plane"
@@ -31,16 +29,16 @@ var pages = kit.NewPages(files)
 type area struct{ *kit.Kit }
 
 // Routes adds the area's addresses.
-func Routes(r chi.Router, k *kit.Kit) {
+func Routes(r kit.Routes, k *kit.Kit) {
 	a := area{k}
-	r.Get("/projects/{project}/values", k.Handle(a.showValues))
-	r.Get("/projects/{project}/values/map.svg", k.Handle(a.valuesSVG))
-	r.Get("/projects/{project}/values/map.pdf", k.Handle(a.file(valuesPage, "values", pdf)))
-	r.Get("/projects/{project}/values/map.png", k.Handle(a.file(valuesPage, "values", pixels)))
-	r.Get("/projects/{project}/lines", k.Handle(a.showLines))
-	r.Get("/projects/{project}/lines/map.svg", k.Handle(a.file(linesPage, "lines", svg)))
-	r.Get("/projects/{project}/lines/map.pdf", k.Handle(a.file(linesPage, "lines", pdf)))
-	r.Get("/projects/{project}/lines/map.png", k.Handle(a.file(linesPage, "lines", pixels)))
+	r.Get("/projects/{project}/values", store.ToLook, kit.NoDeed, a.showValues)
+	r.Get("/projects/{project}/values/map.svg", store.ToLook, kit.NoDeed, a.valuesSVG)
+	r.Get("/projects/{project}/values/map.pdf", store.ToLook, kit.NoDeed, a.file(valuesPage, "values", pdf))
+	r.Get("/projects/{project}/values/map.png", store.ToLook, kit.NoDeed, a.file(valuesPage, "values", pixels))
+	r.Get("/projects/{project}/lines", store.ToLook, kit.NoDeed, a.showLines)
+	r.Get("/projects/{project}/lines/map.svg", store.ToLook, kit.NoDeed, a.file(linesPage, "lines", svg))
+	r.Get("/projects/{project}/lines/map.pdf", store.ToLook, kit.NoDeed, a.file(linesPage, "lines", pdf))
+	r.Get("/projects/{project}/lines/map.png", store.ToLook, kit.NoDeed, a.file(linesPage, "lines", pixels))
 }
 
 // tabs are the area's pages, and the way back to the picture.

@@ -11,8 +11,6 @@ import (
 	"slices"
 	"strconv"
 
-	"github.com/go-chi/chi/v5"
-
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/core/page"
@@ -32,28 +30,28 @@ var pages = kit.NewPages(files)
 type area struct{ *kit.Kit }
 
 // Routes adds the area's addresses.
-func Routes(r chi.Router, k *kit.Kit) {
+func Routes(r kit.Routes, k *kit.Kit) {
 	a := area{k}
-	r.Get("/projects/{project}/print", k.Handle(a.show))
-	r.Get("/projects/{project}/print/set.pdf", k.Handle(a.pdf))
-	r.Get("/projects/{project}/print/page.svg", k.Handle(a.svg))
-	r.Get("/projects/{project}/print/page.png", k.Handle(a.png))
-	r.Get("/projects/{project}/print/thumb.svg", k.Handle(a.thumb))
-	r.Post("/projects/{project}/print/jobs", k.Handle(a.queue))
-	r.Get("/projects/{project}/print/jobs", k.Handle(a.jobs))
-	r.Post("/projects/{project}/print/sets", k.Handle(a.saveSet))
-	r.Post("/printsets/{set}/remove", k.Handle(a.removeSet))
-	r.Post("/jobs/{job}/cancel", k.Handle(a.cancel))
-	r.Get("/jobs/{job}/set.pdf", k.Handle(a.file))
-	r.Get("/projects/{project}/links", k.Handle(a.links))
-	r.Post("/projects/{project}/links", k.Handle(a.changeLinks))
-	r.Get("/projects/{project}/links/screen", k.Handle(a.screen))
-	r.Post("/projects/{project}/links/code", k.Handle(a.code))
-	r.Get("/printers", k.Handle(a.printers))
-	r.Post("/printers", k.Handle(a.addPrinter))
-	r.Post("/printers/{printer}", k.Handle(a.correct))
-	r.Post("/printers/{printer}/remove", k.Handle(a.removePrinter))
-	r.Get("/printers/{printer}/check.pdf", k.Handle(a.checkPage))
+	r.Get("/projects/{project}/print", store.ToCover, kit.NoDeed, a.show)
+	r.Get("/projects/{project}/print/set.pdf", store.ToCover, kit.NoDeed, a.pdf)
+	r.Get("/projects/{project}/print/page.svg", store.ToCover, kit.NoDeed, a.svg)
+	r.Get("/projects/{project}/print/page.png", store.ToCover, kit.NoDeed, a.png)
+	r.Get("/projects/{project}/print/thumb.svg", store.ToCover, kit.NoDeed, a.thumb)
+	r.Post("/projects/{project}/print/jobs", store.ToCover, "had a class set made", a.queue)
+	r.Get("/projects/{project}/print/jobs", store.ToCover, kit.NoDeed, a.jobs)
+	r.Post("/projects/{project}/print/sets", store.ToOwn, "kept a choice of pages", a.saveSet)
+	r.Post("/printsets/{set}/remove", store.Owns, "removed a choice of pages", a.removeSet)
+	r.Post("/jobs/{job}/cancel", store.ToCover, "stopped a class set", a.cancel)
+	r.Get("/jobs/{job}/set.pdf", store.ToCover, "got a class set", a.file)
+	r.Get("/projects/{project}/links", store.ToOwn, kit.NoDeed, a.links)
+	r.Post("/projects/{project}/links", store.ToOwn, "changed or revoked links", a.changeLinks)
+	r.Get("/projects/{project}/links/screen", store.ToCover, "showed students' links", a.screen)
+	r.Post("/projects/{project}/links/code", store.ToCover, "made or ended a lesson's code", a.code)
+	r.Get("/printers", store.Owns, kit.NoDeed, a.printers)
+	r.Post("/printers", store.Owns, "added a printer", a.addPrinter)
+	r.Post("/printers/{printer}", store.Owns, "corrected a printer", a.correct)
+	r.Post("/printers/{printer}/remove", store.Owns, "removed a printer", a.removePrinter)
+	r.Get("/printers/{printer}/check.pdf", store.Owns, kit.NoDeed, a.checkPage)
 }
 
 // room is what the print room shows.

@@ -8,8 +8,6 @@ import (
 	"net/http"
 	"time"
 
-	"github.com/go-chi/chi/v5"
-
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
 )
@@ -25,25 +23,23 @@ type area struct {
 }
 
 // Routes adds the area's addresses: to others than administrators they are not there.
-func Routes(r chi.Router, k *kit.Kit, backups string) {
+func Routes(r kit.Routes, k *kit.Kit, backups string) {
 	a := area{k, backups}
-	r.Group(func(r chi.Router) {
-		r.Use(a.administrators)
-		r.Get("/school", k.Handle(a.show))
-		r.Post("/school", k.Handle(a.keep))
-		r.Get("/school/people", k.Handle(a.people))
-		r.Post("/school/people", k.Handle(a.invite))
-		r.Post("/school/people/withdraw", k.Handle(a.withdraw))
-		r.Post("/school/people/{person}/reset", k.Handle(a.reset))
-		r.Post("/school/people/{person}/admin", k.Handle(a.admin))
-		r.Post("/school/people/{person}/disable", k.Handle(a.disable))
-		r.Post("/school/people/{person}/hand", k.Handle(a.hand))
-		r.Get("/school/deeds", k.Handle(a.deeds))
-		r.Get("/school/deeds.csv", k.Handle(a.deedsCSV))
-		r.Get("/school/backups", k.Handle(a.listBackups))
-		r.Get("/school/backups/{backup}", k.Handle(a.backup))
-		r.Post("/school/backups/gone", k.Handle(a.backupsGone))
-	})
+	r = r.With(a.administrators)
+	r.Get("/school", store.Owns, kit.NoDeed, a.show)
+	r.Post("/school", store.Owns, "changed the school's settings", a.keep)
+	r.Get("/school/people", store.Owns, kit.NoDeed, a.people)
+	r.Post("/school/people", store.Owns, "invited a colleague", a.invite)
+	r.Post("/school/people/withdraw", store.Owns, "withdrew an invitation", a.withdraw)
+	r.Post("/school/people/{person}/reset", store.Owns, "made a link for a new password", a.reset)
+	r.Post("/school/people/{person}/admin", store.Owns, "changed who is an administrator", a.admin)
+	r.Post("/school/people/{person}/disable", store.Owns, "let a colleague sign in no more, or again", a.disable)
+	r.Post("/school/people/{person}/hand", store.Owns, "handed classes on", a.hand)
+	r.Get("/school/deeds", store.Owns, kit.NoDeed, a.deeds)
+	r.Get("/school/deeds.csv", store.Owns, "exported who did what", a.deedsCSV)
+	r.Get("/school/backups", store.Owns, kit.NoDeed, a.listBackups)
+	r.Get("/school/backups/{backup}", store.Owns, "downloaded a backup", a.backup)
+	r.Post("/school/backups/gone", store.Owns, "said that backups are gone", a.backupsGone)
 }
 
 func (a area) administrators(next http.Handler) http.Handler {

@@ -9,8 +9,6 @@ import (
 	"strconv"
 	"time"
 
-	"github.com/go-chi/chi/v5"
-
 	"zestysketch/internal/archive"
 	"zestysketch/internal/room"
 	"zestysketch/internal/store"
@@ -25,15 +23,15 @@ var pages = kit.NewPages(files)
 type area struct{ *kit.Kit }
 
 // Routes adds the area's addresses.
-func Routes(r chi.Router, k *kit.Kit) {
+func Routes(r kit.Routes, k *kit.Kit) {
 	a := area{k}
-	r.Get("/projects/{project}/shares", k.Handle(a.ofProject))
-	r.Post("/projects/{project}/shares", k.Handle(a.shareProject))
-	r.Get("/classes/{class}/shares", k.Handle(a.ofClass))
-	r.Post("/classes/{class}/shares", k.Handle(a.shareClass))
-	r.Post("/projects/{project}/hand", k.Handle(a.hand))
-	r.Get("/projects/{project}/project.zip", k.Handle(a.export))
-	r.Post("/projects/file", k.Handle(a.take))
+	r.Get("/projects/{project}/shares", store.Owns, kit.NoDeed, a.ofProject)
+	r.Post("/projects/{project}/shares", store.Owns, "changed with whom a project is shared", a.shareProject)
+	r.Get("/classes/{class}/shares", store.Owns, kit.NoDeed, a.ofClass)
+	r.Post("/classes/{class}/shares", store.Owns, "changed with whom a class is shared", a.shareClass)
+	r.Post("/projects/{project}/hand", store.Owns, "gave a colleague a copy of a project", a.hand)
+	r.Get("/projects/{project}/project.zip", store.ToOwn, "exported a project", a.export)
+	r.Post("/projects/file", store.Owns, "took a project file in", a.take)
 }
 
 // view is with whom something is shared, and with whom it may be.

@@ -8,8 +8,6 @@ import (
 	"strconv"
 	"time"
 
-	"github.com/go-chi/chi/v5"
-
 	"zestysketch/internal/plans"
 	"zestysketch/internal/room"
 	"zestysketch/internal/store"
@@ -25,14 +23,14 @@ var pages = kit.NewPages(files)
 type area struct{ *kit.Kit }
 
 // Routes adds the area's addresses.
-func Routes(r chi.Router, k *kit.Kit) {
+func Routes(r kit.Routes, k *kit.Kit) {
 	a := area{k}
-	r.Get("/", k.Handle(a.show))
-	r.Get("/shelf", k.Handle(a.shelf))
-	r.Post("/projects/{project}/away", k.Handle(a.away))
-	r.Post("/projects/{project}/delete", k.Handle(a.remove))
-	r.Post("/projects/{project}/back", k.Handle(a.back))
-	r.Post("/projects/{project}/copy", k.Handle(a.copy))
+	r.Get("/", store.Owns, kit.NoDeed, a.show)
+	r.Get("/shelf", store.Owns, kit.NoDeed, a.shelf)
+	r.Post("/projects/{project}/away", store.Owns, "put a project away", a.away)
+	r.Post("/projects/{project}/delete", store.Owns, "deleted a project", a.remove)
+	r.Post("/projects/{project}/back", store.Owns, "brought a project back", a.back)
+	r.Post("/projects/{project}/copy", store.ToOwn, "copied a project", a.copy)
 }
 
 type view struct {

@@ -13,8 +13,6 @@ import (
 	"strconv"
 	"strings"
 
-	"github.com/go-chi/chi/v5"
-
 	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/plans"
 	"zestysketch/internal/room"
@@ -32,45 +30,45 @@ type area struct {
 }
 
 // Routes adds the area's addresses.
-func Routes(r chi.Router, k *kit.Kit) {
+func Routes(r kit.Routes, k *kit.Kit) {
 	a := area{k}
-	r.Get("/projects/{project}/wall", k.Handle(a.show))
-	r.Get("/projects/{project}/wall/live", k.Handle(a.live))
-	r.Get("/projects/{project}/projector", k.Handle(a.projector))
-	r.Post("/projects/{project}/class", k.Handle(a.chooseClass))
-	r.Post("/projects/{project}/class/drop", k.Handle(a.dropClass))
-	r.Get("/projects/{project}/road", k.Handle(a.showRoad))
-	r.Post("/projects/{project}/road", k.Handle(a.setRoad))
-	r.Post("/projects/{project}/road/take", k.Handle(a.takeRoad))
-	r.Post("/projects/{project}/road/keep", k.Handle(a.keepRoad))
-	r.Post("/projects/{project}/road/drop", k.Handle(a.dropRoad))
-	r.Get("/projects/{project}/students/{student}/desk", k.Handle(a.desk))
-	r.Get("/projects/{project}/wall/tiles", k.Handle(a.tiles))
-	r.Post("/projects/{project}/students/{student}/ticks", k.Handle(a.tick))
-	r.Post("/projects/{project}/students/{student}/stage", k.Handle(a.stage))
-	r.Post("/projects/{project}/students/{student}/verdict", k.Handle(a.verdict))
-	r.Post("/projects/{project}/students/{student}/seat", k.Handle(a.seat))
-	r.Post("/projects/{project}/students/{student}/notes", k.Handle(a.note))
-	r.Post("/projects/{project}/students/{student}/reached", k.Handle(a.reached))
-	r.Get("/projects/{project}/students/{student}/report", k.Handle(a.report))
-	r.Get("/projects/{project}/students/{student}/report.pdf", k.Handle(a.reportPDF))
-	r.Get("/projects/{project}/report", k.Handle(a.classReport))
-	r.Get("/projects/{project}/report.csv", k.Handle(a.reportCSV))
-	r.Get("/projects/{project}/report.xlsx", k.Handle(a.reportXLSX))
-	r.Post("/projects/{project}/students/{student}/helper", k.Handle(a.helper))
-	r.Post("/projects/{project}/stage", k.Handle(a.stageForMany))
-	r.Get("/projects/{project}/round", k.Handle(a.showRound))
-	r.Post("/projects/{project}/students/{student}/part", k.Handle(a.part))
-	r.Post("/projects/{project}/call", k.Handle(a.call))
-	r.Post("/projects/{project}/reached", k.Handle(a.reachedAsMeasured))
-	r.Post("/projects/{project}/handin", k.Handle(a.setHandIn))
-	r.Get("/projects/{project}/training.csv", k.Handle(a.trainingCSV))
-	r.Get("/projects/{project}/report.pdf", k.Handle(a.classPDF))
-	r.Get("/projects/{project}/log", k.Handle(a.showLog))
-	r.Post("/projects/{project}/log", k.Handle(a.addLog))
-	r.Post("/notes/{note}", k.Handle(a.changeNote))
-	r.Get("/projects/{project}/materials", k.Handle(a.materials))
-	r.Post("/projects/{project}/materials", k.Handle(a.setStock))
+	r.Get("/projects/{project}/wall", store.ToLook, kit.NoDeed, a.show)
+	r.Get("/projects/{project}/wall/live", store.ToLook, kit.NoDeed, a.live)
+	r.Get("/projects/{project}/projector", store.ToLook, kit.NoDeed, a.projector)
+	r.Post("/projects/{project}/class", store.Owns, "let a class draw a project", a.chooseClass)
+	r.Post("/projects/{project}/class/drop", store.Owns, "let a class draw a project no more", a.dropClass)
+	r.Get("/projects/{project}/road", store.ToLook, kit.NoDeed, a.showRoad)
+	r.Post("/projects/{project}/road", store.ToOwn, "changed the road", a.setRoad)
+	r.Post("/projects/{project}/road/take", store.ToOwn, "changed the road", a.takeRoad)
+	r.Post("/projects/{project}/road/keep", store.Owns, "kept a road for later", a.keepRoad)
+	r.Post("/projects/{project}/road/drop", store.Owns, "dropped a kept road", a.dropRoad)
+	r.Get("/projects/{project}/students/{student}/desk", store.ToLook, kit.NoDeed, a.desk)
+	r.Get("/projects/{project}/wall/tiles", store.ToLook, kit.NoDeed, a.tiles)
+	r.Post("/projects/{project}/students/{student}/ticks", store.ToCover, "ticked boxes", a.tick)
+	r.Post("/projects/{project}/students/{student}/stage", store.ToCover, "ticked a stage", a.stage)
+	r.Post("/projects/{project}/students/{student}/verdict", store.ToCover, "gave a verdict", a.verdict)
+	r.Post("/projects/{project}/students/{student}/seat", store.ToCover, "marked a hand, a flag or an absence", a.seat)
+	r.Post("/projects/{project}/students/{student}/notes", store.ToCover, "wrote a note", a.note)
+	r.Post("/projects/{project}/students/{student}/reached", store.ToOwn, "marked an objective", a.reached)
+	r.Get("/projects/{project}/students/{student}/report", store.ToLook, "saw a student's report", a.report)
+	r.Get("/projects/{project}/students/{student}/report.pdf", store.ToLook, "got a student's report", a.reportPDF)
+	r.Get("/projects/{project}/report", store.ToLook, kit.NoDeed, a.classReport)
+	r.Get("/projects/{project}/report.csv", store.ToLook, "exported a class's report", a.reportCSV)
+	r.Get("/projects/{project}/report.xlsx", store.ToLook, "exported a class's report", a.reportXLSX)
+	r.Post("/projects/{project}/students/{student}/helper", store.ToCover, "made a link for a helper at home", a.helper)
+	r.Post("/projects/{project}/stage", store.ToCover, "ticked a stage for many", a.stageForMany)
+	r.Get("/projects/{project}/round", store.ToLook, kit.NoDeed, a.showRound)
+	r.Post("/projects/{project}/students/{student}/part", store.ToOwn, "gave a student a part to draw", a.part)
+	r.Post("/projects/{project}/call", store.ToCover, "called to the class", a.call)
+	r.Post("/projects/{project}/reached", store.ToOwn, "marked what was measured as reached", a.reachedAsMeasured)
+	r.Post("/projects/{project}/handin", store.ToCover, "said when students hand photos in", a.setHandIn)
+	r.Get("/projects/{project}/training.csv", store.ToLook, "exported a class's report", a.trainingCSV)
+	r.Get("/projects/{project}/report.pdf", store.ToLook, "got a class's report", a.classPDF)
+	r.Get("/projects/{project}/log", store.ToLook, kit.NoDeed, a.showLog)
+	r.Post("/projects/{project}/log", store.ToCover, "wrote in the log", a.addLog)
+	r.Post("/notes/{note}", store.ToCover, "changed or deleted a note", a.changeNote)
+	r.Get("/projects/{project}/materials", store.ToLook, kit.NoDeed, a.materials)
+	r.Post("/projects/{project}/materials", store.ToOwn, "changed the cupboard", a.setStock)
 }
 
 // view is what the wall shows.

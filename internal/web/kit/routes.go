@@ -1,0 +1,58 @@
+package kit
+
+import (
+	"fmt"
+	"net/http"
+
+	"github.com/go-chi/chi/v5"
+
+	"zestysketch/internal/store"
+)
+
+// Routes takes in the addresses of whoever is signed in. A route says on its own line what a
+// colleague with whom the thing in its address is shared must be allowed to be answered, and
+// what is written down when it was done; one that does not say is not taken in.
+type Routes struct {
+	router chi.Router
+	kit    *Kit
+}
+
+// Routes returns what takes routes in below a router, whose requests come from somebody who is
+// signed in.
+func (k *Kit) Routes(r chi.Router) Routes { return Routes{r, k} }
+
+// NoDeed stands where nothing is written down: only something is looked at, or changed that
+// does not last.
+const NoDeed = ""
+
+// Get takes in an address that shows or gives something.
+func (s Routes) Get(path string, needs store.Level, deed string, h Handler) {
+	s.add(http.MethodGet, path, needs, deed, h)
+}
+
+// Post takes in an address that changes something.
+func (s Routes) Post(path string, needs store.Level, deed string, h Handler) {
+	s.add(http.MethodPost, path, needs, deed, h)
+}
+
+// add takes a route in; it panics, when the program starts, where nobody is let in.
+func (s Routes) add(method, path string, needs store.Level, deed string, h Handler) {
+	if needs <= store.Nothing || needs > store.Owns {
+		panic(fmt.Sprintf("%s %s does not say who is let in", method, path))
+	}
+	var handler http.Handler = s.kit.Handle(h)
+	if deed != NoDeed {
+		handler = s.kit.written(deed, handler)
+	}
+	s.router.Method(method, path, s.kit.shared(needs, handler))
+}
+
+// Under takes in routes whose paths begin alike.
+func (s Routes) Under(path string, more func(Routes)) {
+	s.router.Route(path, func(r chi.Router) { more(Routes{r, s.kit}) })
+}
+
+// With returns what takes in routes behind something more.
+func (s Routes) With(more func(http.Handler) http.Handler) Routes {
+	return Routes{s.router.With(more), s.kit}
+}
