@@ -4,6 +4,7 @@ import (
 	"errors"
 	"fmt"
 	"net/http"
+	"regexp"
 	"strings"
 	"testing"
 	"time"
@@ -248,4 +249,79 @@ func TestTabletForgets(t *testing.T) {
 	if left != 0 {
 		t.Errorf("%d addresses of a link that was revoked are kept still", left)
 	}
+}
+
+// Nothing red appears that nobody pressed: every page of a project in its first states, each
+// link on them, and every fragment that loads by itself, answers below 400 without an alarm.
+func TestNothingRedUnpressed(t *testing.T) {
+	t.Parallel()
+	h := newHouse(t)
+	c := h.signIn("owner@quay.example")
+	empty, err := h.db.AddClass(t.Context(), h.project.TeacherID, "Empty")
+	if err != nil {
+		t.Fatal(err)
+	}
+	light := file{"picture", "l.png", h.sample.Picture}
+	bare := store.Project{TeacherID: h.project.TeacherID, ClassID: &h.class.ID, Name: "Bare"}
+	if err := h.db.AddProject(t.Context(), &bare); err != nil {
+		t.Fatal(err)
+	}
+	states := map[string]string{
+		"fresh":                  c.post("/projects", form{"name": "Fresh"}, light).location(),
+		"with a class":           c.post("/projects", form{"name": "Classed", "class": fmt.Sprint(h.class.ID)}, light).location(),
+		"with an empty class":    c.post("/projects", form{"name": "Emptied", "class": fmt.Sprint(empty.ID)}, light).location(),
+		"without a picture":      fmt.Sprintf("/projects/%d", bare.ID),
+		"planned and unprinted":  h.address("/projects/{project}"),
+		"planned, without class": c.post("/projects", form{"name": "Alone"}, light).location(),
+	}
+	for state, base := range states {
+		states[state], _, _ = strings.Cut(base, "?")
+	}
+	c.post(states["planned, without class"]+"/plan", planForm(h.sample.Plan.Typed, 0)).want(http.StatusOK, "")
+	for state, base := range states {
+		if n := c.loadAll(base); n < 6 {
+			t.Errorf("%s: only %d pages were opened", state, n)
+		}
+	}
+}
+
+// loadAll opens every page below an address, and what each loads by itself.
+func (c *client) loadAll(base string) int {
+	c.t.Helper()
+	part := c.nobody()
+	part.http, part.fragment = c.http, true
+	seen, next := map[string]bool{base: true}, []string{base}
+	for _, step := range []string{"picture", "compose", "size", "grid", "marks"} {
+		next = append(next, base+"?step="+step)
+	}
+	loaded := 0
+	for ; len(next) > 0; next = next[1:] {
+		d, status := c.read(next[0])
+		loaded++
+		if status >= http.StatusBadRequest {
+			c.t.Errorf("%s: %d; pressed on a page of %s", next[0], status, base)
+			continue
+		}
+		if alarm := regexp.MustCompile(`role="alert"[^>]*>[^<]*\S`).FindString(d.body); alarm != "" {
+			c.t.Errorf("%s: an alarm that nobody caused: %s", next[0], alarm)
+		}
+		for n := range d.root.Descendants() {
+			at, by := attr(n, "hx-get"), attr(n, "hx-trigger")
+			if at == "" || !regexp.MustCompile(`\b(load|revealed|every)\b`).MatchString(by) {
+				continue
+			}
+			if a := part.get(at); a.status >= http.StatusBadRequest {
+				c.t.Errorf("%s on %s: %d", at, next[0], a.status)
+			}
+		}
+		for _, a := range nodes(d.root, "a") {
+			at, _, _ := strings.Cut(attr(a, "href"), "#")
+			path, _, _ := strings.Cut(at, "?")
+			if strings.HasPrefix(path+"/", base+"/") && !seen[path] && !regexp.MustCompile(`\.\w+$`).MatchString(path) {
+				seen[path] = true
+				next = append(next, at)
+			}
+		}
+	}
+	return loaded
 }

@@ -6,6 +6,7 @@ import (
 	"net/http"
 
 	"zestysketch/internal/core/grid"
+	"zestysketch/internal/plans"
 )
 
 // crossingsFor is how many crossings a box may hold for a class of a skill (ours).
@@ -22,15 +23,19 @@ type crowdedView struct {
 }
 
 // crowded answers with the boxes of the kept plan that hold more crossings than suits the
-// class, to be divided again.
+// class, to be divided again; with nothing where no plan is kept yet.
 func (a area) crowded(w http.ResponseWriter, r *http.Request) error {
-	p, plan, err := a.Planned(r)
+	p, err := a.Project(r)
+	if err != nil {
+		return err
+	}
+	plan, err := plans.Kept(r.Context(), a.Store, p)
 	if err != nil {
 		return err
 	}
 	var v crowdedView
-	if p.Picture != nil && plan.Frame != nil {
-		read, err := a.Boxes(r.Context(), p, plan, p.Picture)
+	if plan != nil && p.Picture != nil && plan.Frame != nil {
+		read, err := a.Boxes(r.Context(), p, *plan, p.Picture)
 		if err != nil {
 			return err
 		}

@@ -25,7 +25,7 @@ func TestSendCSV(t *testing.T) {
 	if !strings.Contains(w.Body.String(), "a,,\"say \"\"so\"\"\"\r\n") {
 		t.Errorf("the first row is not as RFC 4180, 2, has it: %q", w.Body.String())
 	}
-	back, err := csv.NewReader(w.Body).ReadAll()
+	back, err := csv.NewReader(strings.NewReader(strings.TrimPrefix(w.Body.String(), byteOrderMark))).ReadAll()
 	if err != nil || len(back) != len(rows) {
 		t.Fatalf("%d rows, %v", len(back), err)
 	}
@@ -38,5 +38,18 @@ func TestSendCSV(t *testing.T) {
 				t.Errorf("row %d came back as %q; want %q", i, cell, rows[i][j])
 			}
 		}
+	}
+}
+
+// No cell is a formula to a spreadsheet, whichever sign parts cells there.
+func TestCellsAreInert(t *testing.T) {
+	for cell, want := range map[string]string{"=1+1": "'=1+1", "Ada": "Ada", "a=b": "a=b", "Ada;=cmd()": "Ada;'=cmd()", "＝1": "'＝1", " \t@x": " \t'@x", `x;"＋1`: `x;"'＋1`, "2026-11-30": "2026-11-30", "": ""} {
+		if got := inert(cell); got != want {
+			t.Errorf("%q is written %q; want %q", cell, got, want)
+		}
+	}
+	w := httptest.NewRecorder()
+	if err := SendCSV(w, "list", [][]string{{"Zoé"}}); err != nil || w.Body.String() != "\xef\xbb\xbfZoé\r\n" {
+		t.Errorf("%q, %v; want a byte-order mark and UTF-8", w.Body, err)
 	}
 }
