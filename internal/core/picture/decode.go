@@ -97,6 +97,9 @@ func fits(b []byte, size image.Config, format string) error {
 	case size.Width > MaxPixels/size.Height:
 		return fmt.Errorf("%w; this one has %d", ErrTooLarge, megapixels(size))
 	}
+	if n := scans(b, format); n > usualScans && n > mostScanned/(size.Width*size.Height) {
+		return fmt.Errorf("%w: it lies in the file %d times over", ErrTooHeavy, n)
+	}
 	if use := cost(b, size, format); use > MostCost {
 		return fmt.Errorf("%w: saved this way it has %d megapixels, and at most %d can be opened", ErrTooHeavy, megapixels(size), int64(megapixels(size))*MostCost/use)
 	}

@@ -10,6 +10,8 @@ import (
 	"image/jpeg"
 	"image/png"
 	"math"
+	"os"
+	"slices"
 	"testing"
 	"zestysketch/internal/core/plane"
 )
@@ -326,5 +328,40 @@ func BenchmarkRectify12MP(b *testing.B) {
 		if _, err := Rectify(img, plane.Quad{plane.Pt(200, 150), plane.Pt(2800, 220), plane.Pt(2700, 3800), plane.Pt(260, 3700)}, 1000, 1400); err != nil {
 			b.Fatal(err)
 		}
+	}
+}
+
+// A progressive JPEG that goes over its pixels time and again is refused before any is
+// decoded; one as cameras and optimisers save it is not.
+func TestScansAreCounted(t *testing.T) {
+	b, err := os.ReadFile("testdata/progressive.jpg")
+	if err != nil {
+		t.Fatal(err)
+	}
+	usual := scans(b, "jpeg")
+	if usual < 5 || usual > usualScans {
+		t.Fatalf("a usual one has %d scans", usual)
+	}
+	if _, err := Decode(b); err != nil {
+		t.Fatal(err)
+	}
+	// A last scan that says nothing, over and over (ITU-T T.81, B.2.3 and G.1.2.2): the first
+	// component's coefficients 1 to 63, at a bit that is there already.
+	end := bytes.LastIndex(b, endOfJPEG)
+	empty := []byte{0xff, 0xda, 0, 8, 1, 1, 0, 1, 63, 0x10, 0}
+	size, _, err := image.DecodeConfig(bytes.NewReader(b))
+	if err != nil {
+		t.Fatal(err)
+	}
+	most := mostScanned / (size.Width * size.Height)
+	bomb := slices.Concat(b[:end], bytes.Repeat(empty, most+1), endOfJPEG)
+	if got := scans(bomb, "jpeg"); got != usual+most+1 {
+		t.Errorf("%d scans; want %d", got, usual+most+1)
+	}
+	if _, err := Decode(bomb); !errors.Is(err, ErrTooHeavy) {
+		t.Errorf("%d scans of %d × %d: %v; want ErrTooHeavy", usual+most+1, size.Width, size.Height, err)
+	}
+	if got := scans(append(bytes.Clone(b), bomb...), "jpeg"); got != usual {
+		t.Errorf("with another picture behind its end it has %d scans; want %d", got, usual)
 	}
 }
