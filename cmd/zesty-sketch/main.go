@@ -35,6 +35,7 @@ func commands() []command {
 		{"serve", "start on a data folder", serveCommand},
 		{"certificate", "make the school's own authority and a certificate, for https in its network", certificateCommand},
 		{"work", "do queued jobs for a server, which starts this by itself", workCommand},
+		{"intake", "decode a picture for a server, which starts this by itself", intakeCommand},
 		{"teacher", "add a teacher; the password is asked for, or read from standard input", teacherCommand},
 		{"password", "give a teacher another password, also while the server runs", passwordCommand},
 		{"backup", "write everything into one file, also while the server runs", backupCommand},

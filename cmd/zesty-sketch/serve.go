@@ -163,6 +163,9 @@ const memoryGoal = 350 << 20
 func (s serveFlags) serve(ctx context.Context, listener net.Listener, std streams, ready func(*store.Store) error) (err error) {
 	defer listener.Close()
 	debug.SetMemoryLimit(memoryGoal)
+	if err := decodeApart(); err != nil {
+		return err
+	}
 	if err := s.nightly.check(); err != nil {
 		return err
 	}

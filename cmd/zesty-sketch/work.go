@@ -2,6 +2,7 @@ package main
 
 import (
 	"context"
+	"crypto/rand"
 	"errors"
 	"flag"
 	"fmt"
@@ -16,6 +17,7 @@ import (
 	"time"
 
 	"zestysketch/internal/checkin"
+	"zestysketch/internal/intake"
 	"zestysketch/internal/press"
 	"zestysketch/internal/store"
 	"zestysketch/internal/work"
@@ -63,8 +65,35 @@ func workCommand(ctx context.Context, args []string, std streams) error {
 		return err
 	}
 	defer db.Close()
-	worker(db, log).Run(ctx)
+	db.HeldBy(os.Getenv(envHolder))
+	w := worker(db, log)
+	w.End = func() { os.Exit(endedItself) }
+	w.Run(ctx)
 	return nil
+}
+
+// envHolder is the variable that names a worker to the server that started it, and
+// endedItself the exit code of one that ended itself at a job.
+const envHolder, endedItself = "ZESTY_WORKER", 3
+
+// intakeCommand decodes one picture for a server: what a picture does to whoever decodes it,
+// it does to nobody else, and not for long.
+func intakeCommand(ctx context.Context, args []string, std streams) error {
+	f := flag.NewFlagSet("intake", flag.ContinueOnError)
+	if err := parse(f, args, std); err != nil {
+		return err
+	}
+	return intake.TakeFor(ctx, std.in, std.out)
+}
+
+// decodeApart has pictures decoded by processes of their own, where main lets it.
+func decodeApart() error {
+	if !alone {
+		return nil
+	}
+	program, err := os.Executable()
+	intake.Apart = []string{program, "intake"}
+	return err
 }
 
 // standBack gives every thread of the process, and so every one that they begin, the
@@ -97,9 +126,18 @@ func runWorker(ctx context.Context, db *store.Store, dsn string, errs io.Writer,
 		return
 	}
 	for ctx.Err() == nil {
-		err := workOnce(ctx, dsn, errs)
+		holder := rand.Text()
+		err := workOnce(ctx, dsn, holder, errs)
 		if ctx.Err() != nil {
 			return
+		}
+		if err := db.Died(ctx, holder); err != nil {
+			log.Error("what a worker left", "error", err)
+		}
+		var ended *exec.ExitError
+		if errors.As(err, &ended) && ended.ExitCode() == endedItself {
+			log.Warn("the worker ended itself at a job that took too long, or was cancelled, and is started again")
+			continue
 		}
 		log.Error("the worker ended and is started again", "error", err)
 		select {
@@ -109,7 +147,7 @@ func runWorker(ctx context.Context, db *store.Store, dsn string, errs io.Writer,
 	}
 }
 
-func workOnce(ctx context.Context, dsn string, errs io.Writer) error {
+func workOnce(ctx context.Context, dsn, holder string, errs io.Writer) error {
 	program, err := os.Executable()
 	if err != nil {
 		return err
@@ -117,7 +155,7 @@ func workOnce(ctx context.Context, dsn string, errs io.Writer) error {
 	runtime.LockOSThread() // what dies with its parent dies with the thread that started it (prctl(2))
 	defer runtime.UnlockOSThread()
 	cmd := exec.CommandContext(ctx, program, "work")
-	cmd.Env = append(os.Environ(), envDSN+"="+dsn)
+	cmd.Env = append(os.Environ(), envDSN+"="+dsn, envHolder+"="+holder)
 	cmd.Stderr = errs
 	// Its own process group: a Ctrl-C in the terminal reaches us, and we end it in order.
 	cmd.SysProcAttr = &syscall.SysProcAttr{Setpgid: true, Pdeathsig: syscall.SIGTERM}

@@ -38,7 +38,7 @@ var (
 
 const mostSmall = 48 << 20
 
-// Use decodes a picture and has it worked on, while all that are in memory
+// Use decodes a picture that was kept and has it worked on, while all that are in memory
 // together stay within what the server may use. work must not call Use. Errors
 // are those of picture.Decode, of the work, and of a context that ends while it waits.
 func Use(ctx context.Context, b []byte, work func(*image.RGBA) error) error {
@@ -56,6 +56,17 @@ func Small(ctx context.Context, b []byte, side int) (out *image.RGBA, err error)
 }
 
 func through(ctx context.Context, door *semaphore.Weighted, most int64, b []byte, work func(*image.RGBA) error) error {
+	return past(ctx, door, most, b, func() error {
+		img, err := picture.Decode(b)
+		if err != nil {
+			return err
+		}
+		return work(img)
+	})
+}
+
+// past has something done with a picture once it has passed the door.
+func past(ctx context.Context, door *semaphore.Weighted, most int64, b []byte, do func() error) error {
 	use, err := picture.Cost(b)
 	if err != nil {
 		return err
@@ -65,16 +76,33 @@ func through(ctx context.Context, door *semaphore.Weighted, most int64, b []byte
 		return err
 	}
 	defer door.Release(use)
-	img, err := picture.Decode(b)
-	if err != nil {
-		return err
-	}
-	return work(img)
+	return do()
 }
 
-// Take decodes a picture, measures it, and returns it with the files to keep. Errors
-// are those of Use.
+// Take decodes a picture that was just sent, measures it, and returns it with the files to
+// keep. Errors are those of Use.
 func Take(ctx context.Context, filename string, b []byte, purpose store.Purpose) (p store.Picture, files []store.PictureFile, err error) {
+	if len(Apart) == 0 {
+		return takeHere(ctx, filename, b, purpose)
+	}
+	err = past(ctx, large, picture.MostCost, b, func() (err error) {
+		p, files, err = takeApart(ctx, filename, b, purpose)
+		return err
+	})
+	return p, files, err
+}
+
+// Sane returns a picture that was just sent as it would be kept: it opens in no more than
+// the time that a picture takes. Errors are those of Use.
+func Sane(ctx context.Context, b []byte) ([]byte, error) {
+	_, files, err := Take(ctx, "", b, store.ForCheckIn)
+	if err != nil {
+		return nil, err
+	}
+	return files[0].Bytes, nil
+}
+
+func takeHere(ctx context.Context, filename string, b []byte, purpose store.Purpose) (p store.Picture, files []store.PictureFile, err error) {
 	err = Use(ctx, b, func(img *image.RGBA) error {
 		p, files = Keep(filename, img, b, purpose)
 		return nil

@@ -50,6 +50,8 @@ type Job struct {
 	CreatedAt time.Time
 	BeatAt    *time.Time // when its maker last said that it lives
 	Tries     int        // how often it was taken
+	Stumbles  int        // how often its maker stumbled over it, or was ended at it
+	Holder    string     // the worker that has it
 }
 
 // JobLine is one drawing that was found on a photo.
@@ -181,24 +183,25 @@ func (s *Store) CancelJob(ctx context.Context, teacher, id uint64) error {
 // abandoned is how long a job's maker may be silent before another takes it.
 const abandoned = 20 * time.Second
 
-// mostTries is how often a job is taken before it fails: one that takes its
+// mostStumbles is how often a job's maker stumbles before it fails, and mostTries how often
+// it is taken at most, should machines die around it: one that takes its
 // maker down each time must not do so for ever.
-const mostTries = 3
+const mostStumbles, mostTries = 3, 20
 
 // longestMessage bounds a job's message, in letters.
 const longestMessage = 1000
 
 // TakeJob takes the job whose turn it is: it waits, or its maker has fallen silent,
-// or says to have been alive in time to come. Urgent ones come first, then the
-// oldest; ok is false where there is none. No two takers get the same one, and one
-// that was taken three times fails.
+// or says to have been alive in time to come. Those that nobody stumbled over come first,
+// of them urgent ones, then the oldest; ok is false where there is none. No two takers get
+// the same one, and one that was stumbled over three times fails.
 func (s *Store) TakeJob(ctx context.Context) (j Job, ok bool, err error) {
 	err = s.Transaction(ctx, func(s *Store) error {
 		tx := s.with(ctx)
 		now := time.Now().UTC()
 		var found []Job
 		q := tx.Clauses(clause.Locking{Strength: "UPDATE", Options: "SKIP LOCKED"}).
-			Where("state = ? OR state = ? AND beat_at NOT BETWEEN ? AND ?", Queued, Running, now.Add(-abandoned), now.Add(abandoned)).Order("urgent DESC, id").Limit(1)
+			Where("state = ? OR state = ? AND beat_at NOT BETWEEN ? AND ?", Queued, Running, now.Add(-abandoned), now.Add(abandoned)).Order("stumbles, urgent DESC, id").Limit(1)
 		if err := q.Find(&found).Error; err != nil {
 			return err
 		}
@@ -206,12 +209,12 @@ func (s *Store) TakeJob(ctx context.Context) (j Job, ok bool, err error) {
 			return nil
 		}
 		j = found[0]
-		if j.Tries >= mostTries {
+		if j.Stumbles >= mostStumbles || j.Tries >= mostTries {
 			ok = false
-			return end(tx, j, Failed, fmt.Sprintf("It was tried %d times and did not come through. %s", mostTries, j.Message))
+			return end(tx, j, Failed, fmt.Sprintf("It was tried %d times and did not come through. %s", j.Tries, j.Message))
 		}
-		j.State, j.BeatAt, j.Done, j.Tries = Running, &now, 0, j.Tries+1
-		if err := tx.Model(&Job{ID: j.ID}).Select("State", "BeatAt", "Done", "Tries").Updates(j).Error; err != nil {
+		j.State, j.BeatAt, j.Done, j.Tries, j.Holder = Running, &now, 0, j.Tries+1, s.holder
+		if err := tx.Model(&Job{ID: j.ID}).Select("State", "BeatAt", "Done", "Tries", "Holder").Updates(j).Error; err != nil {
 			return err
 		}
 		return moved(tx, j)
@@ -301,9 +304,31 @@ func (s *Store) FailJob(ctx context.Context, j Job, why string) error {
 	return s.Transaction(ctx, func(s *Store) error { return end(s.with(ctx), j, Failed, why) })
 }
 
-// RequeueJob lets a running job wait again, with the reason.
+// Going reports whether a job is running still, and was not cancelled.
+func (s *Store) Going(ctx context.Context, id uint64) (going bool, err error) {
+	err = s.with(ctx).Model(&Job{}).Select("COUNT(*) > 0").Where("id = ? AND state = ?", id, Running).Scan(&going).Error
+	return going, err
+}
+
+// HeldBy names this copy of the program among others, to take jobs in its name. It is to be
+// called once, before the store is in use.
+func (s *Store) HeldBy(name string) { s.holder = name }
+
+// Died lets the jobs of a worker that died wait again, behind others.
+func (s *Store) Died(ctx context.Context, holder string) error {
+	return s.with(ctx).Model(&Job{}).Where("state = ? AND holder = ?", Running, holder).
+		Updates(map[string]any{"state": Queued, "stumbles": gorm.Expr("stumbles + 1"), "message": "The worker ended at it."}).Error
+}
+
+// RequeueJob lets a running job wait again behind others, with the reason.
 func (s *Store) RequeueJob(ctx context.Context, j Job, why string) error {
-	return s.Transaction(ctx, func(s *Store) error { return end(s.with(ctx), j, Queued, why) })
+	return s.Transaction(ctx, func(s *Store) error {
+		tx := s.with(ctx)
+		if err := tx.Model(&Job{}).Where("id = ?", j.ID).UpdateColumn("stumbles", gorm.Expr("stumbles + 1")).Error; err != nil {
+			return err
+		}
+		return end(tx, j, Queued, why)
+	})
 }
 
 // SweepJobs forgets jobs that were made before a moment, with their files.

@@ -10,6 +10,7 @@ import (
 	"log/slog"
 	"runtime/debug"
 	"strings"
+	"syscall"
 	"time"
 
 	"zestysketch/internal/store"
@@ -29,6 +30,9 @@ type Worker struct {
 	Store  *store.Store
 	Log    *slog.Logger
 	Makers map[store.JobKind]Maker
+	// End ends the worker's process, which is started again; nil where it has none of its own.
+	// A photo over which a maker sits too long is ended so.
+	End func()
 }
 
 // Every so often a worker looks for a job that another copy queued or left, says
@@ -36,8 +40,13 @@ type Worker struct {
 const (
 	look       = 300 * time.Millisecond
 	beat       = 5 * time.Second
+	patience   = 400 * time.Millisecond // for a maker whose job was cancelled
 	sweepEvery = time.Hour
 )
+
+// A photo may take so much of a processor while others wait, and at all (ours: one of 12
+// megapixels without tags takes 1.3 s; a HEIC file, or a machine a fifth as fast, some 8).
+const whileOthersWait, atMost = 6 * time.Second, 30 * time.Second
 
 // Run works until ctx ends.
 func (w Worker) Run(ctx context.Context) {
@@ -74,8 +83,10 @@ func (w Worker) Run(ctx context.Context) {
 func (w Worker) do(ctx context.Context, job store.Job) {
 	making, stop := context.WithCancel(ctx)
 	defer stop()
-	go w.live(making, job, stop)
+	made := make(chan struct{})
+	go w.live(making, job, stop, made)
 	err := w.made(making, job)
+	close(made)
 	var final Final
 	switch {
 	case err == nil || making.Err() != nil:
@@ -105,20 +116,69 @@ func (w Worker) made(ctx context.Context, job store.Job) (err error) {
 	return make(ctx, w.Store, job)
 }
 
-// live says that a job's maker lives, and stops it once the job was cancelled.
-func (w Worker) live(ctx context.Context, job store.Job, stop func()) {
-	tick := time.NewTicker(beat)
+// live says that a job's maker lives, until it has made it. It stops it once the job was
+// cancelled, and ends what does not stop, or takes too long.
+func (w Worker) live(ctx context.Context, job store.Job, stop func(), made <-chan struct{}) {
+	tick := time.NewTicker(look)
 	defer tick.Stop()
+	began, beaten := processor(), time.Now()
 	for {
 		select {
 		case <-ctx.Done():
 			return
+		case <-made:
+			return
 		case <-tick.C:
 		}
-		if going, err := w.Store.Alive(ctx, job.ID); err == nil && !going {
+		going, err := w.Store.Going(ctx, job.ID)
+		if err == nil && !going {
 			stop()
+			w.endUnless(made)
+			return
+		}
+		if time.Since(beaten) > beat {
+			beaten = time.Now()
+			w.Store.Alive(ctx, job.ID)
+		}
+		if w.tooLong(ctx, job, processor()-began) {
+			stop()
+			w.endUnless(made)
+			return
 		}
 	}
+}
+
+// endUnless ends the process unless the maker stops by itself.
+func (w Worker) endUnless(made <-chan struct{}) {
+	select {
+	case <-made:
+	case <-time.After(patience):
+		if w.End != nil {
+			w.End()
+		}
+	}
+}
+
+// tooLong reports whether a photo took more of the processor than it may, and says so of it:
+// it fails, or goes behind those that wait.
+func (w Worker) tooLong(ctx context.Context, job store.Job, took time.Duration) bool {
+	if w.End == nil || job.Kind != store.PhotoJob || took < whileOthersWait {
+		return false
+	}
+	if took > atMost {
+		return w.Store.FailJob(ctx, job, "The photo takes too long to open. Save it as an ordinary JPEG, and send it again.") == nil
+	}
+	waiting, err := w.Store.Waiting(ctx)
+	return err == nil && waiting > 1 && w.Store.RequeueJob(ctx, job, "The photo takes long to open, and others wait.") == nil
+}
+
+// processor returns how much of the processor this process has used.
+func processor() time.Duration {
+	var u syscall.Rusage
+	if err := syscall.Getrusage(syscall.RUSAGE_SELF, &u); err != nil {
+		return 0
+	}
+	return time.Duration(u.Utime.Nano() + u.Stime.Nano())
 }
 
 // Said is an error without its sentinel.

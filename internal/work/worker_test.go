@@ -7,6 +7,7 @@ import (
 	"log/slog"
 	"os"
 	"strings"
+	"sync"
 	"testing"
 	"time"
 
@@ -32,7 +33,7 @@ func newShop(t testing.TB, makers map[store.JobKind]Maker) shop {
 	plan, err := grid.Make(grid.Request{Reference: "7x9in", Scale: "1.5", ReferenceSquare: "1in"})
 	storetest.Must(t, err)
 	project := school.Project(t, "P", school.Picture(t, "p", 700, 900, []byte("no picture")), plan)
-	return shop{t, school, project, Worker{school.DB, slog.New(slog.NewTextHandler(io.Discard, nil)), makers}}
+	return shop{t, school, project, Worker{school.DB, slog.New(slog.NewTextHandler(io.Discard, nil)), makers, nil}}
 }
 
 func (s shop) queue(urgent bool) uint64 {
@@ -145,4 +146,75 @@ func TestLease(t *testing.T) {
 	take(true, "another's has ended")
 	other("1 HOUR")
 	take(true, "taken by a clock an hour ahead")
+}
+
+// A photo over which a maker sits too long goes behind those that wait, and fails where it
+// would never end; a worker that died leaves its job to be taken again.
+func TestTooLong(t *testing.T) {
+	ctx := context.Background()
+	s := newShop(t, nil)
+	s.worker.End = func() {}
+	photo := func(b byte) store.Job {
+		j := store.Job{ProjectID: s.project.ID, Spec: "{}", Urgent: true}
+		storetest.Must(t, s.DB.AddPhoto(ctx, s.Teacher.ID, &j, []byte{b}))
+		return j
+	}
+	take := func(want store.Job) store.Job {
+		t.Helper()
+		j, ok, err := s.DB.TakeJob(ctx)
+		if err != nil || !ok || j.ID != want.ID {
+			t.Fatalf("took %d, %v, %v; want %d", j.ID, ok, err, want.ID)
+		}
+		return j
+	}
+	slow := photo(1)
+	take(slow)
+	if s.worker.tooLong(ctx, slow, whileOthersWait+time.Second) {
+		t.Error("it is ended while nobody waits")
+	}
+	other := photo(2)
+	if s.worker.tooLong(ctx, slow, whileOthersWait-time.Second) || !s.worker.tooLong(ctx, slow, whileOthersWait+time.Second) {
+		t.Error("while another waits, it is not ended after a while")
+	}
+	take(other)
+	storetest.Must(t, s.DB.FinishPhoto(ctx, other, nil))
+	take(slow)
+	if !s.worker.tooLong(ctx, slow, atMost+time.Second) || s.state(slow.ID).State != store.Failed {
+		t.Errorf("it took longer than any may and is %s", s.state(slow.ID).State)
+	}
+	s.DB.HeldBy("this one")
+	left := photo(3)
+	take(left)
+	storetest.Must(t, errors.Join(s.DB.Died(ctx, "another"), s.DB.Died(ctx, "this one")))
+	if j := take(left); j.Stumbles != 1 || j.Tries != 2 {
+		t.Errorf("after its worker died: %+v; want one stumble", j)
+	}
+}
+
+// A job that is cancelled ends within a second, also where its maker does not listen.
+func TestCancelledEnds(t *testing.T) {
+	ended, deaf := make(chan struct{}), make(chan struct{})
+	s := newShop(t, map[store.JobKind]Maker{store.SetJob: func(ctx context.Context, db *store.Store, j store.Job) error {
+		<-deaf
+		return nil
+	}})
+	s.worker.End = func() { close(ended) }
+	id := s.queue(true)
+	ctx, stop := context.WithCancel(context.Background())
+	var running sync.WaitGroup
+	running.Go(func() { s.worker.Run(ctx) })
+	defer func() { close(deaf); stop(); running.Wait() }()
+	for s.state(id).State != store.Running {
+		time.Sleep(5 * time.Millisecond)
+	}
+	began := time.Now()
+	storetest.Must(t, s.DB.CancelJob(context.Background(), s.Teacher.ID, id))
+	select {
+	case <-ended:
+	case <-time.After(5 * time.Second):
+		t.Fatal("it goes on")
+	}
+	if took := time.Since(began); took > time.Second {
+		t.Errorf("it ended after %v; want a second at most", took)
+	}
 }

@@ -18,6 +18,7 @@ import (
 	_ "image/png"
 	"io"
 	"math"
+	"slices"
 
 	_ "github.com/gen2brain/heic"
 	_ "golang.org/x/image/tiff"
@@ -34,15 +35,13 @@ var (
 	ErrTooNarrow = errors.New("the picture is a thin strip; choose one at least 16 pixels wide and high")
 )
 
+// Reasons are the errors that are of the file itself.
+var Reasons = []error{ErrEmpty, ErrKind, ErrDamaged, ErrTooLarge, ErrTooHeavy, ErrTooNarrow}
+
 // Unreadable reports whether an error is of the file itself, for the person who
 // chose it to mend.
 func Unreadable(err error) bool {
-	for _, e := range []error{ErrEmpty, ErrKind, ErrDamaged, ErrTooLarge, ErrTooHeavy, ErrTooNarrow} {
-		if errors.Is(err, e) {
-			return true
-		}
-	}
-	return false
+	return slices.ContainsFunc(Reasons, func(e error) bool { return errors.Is(err, e) })
 }
 
 // MaxPixels bounds what is decoded: a progressive JPEG of this size stays

@@ -321,6 +321,9 @@ func (t arranged) restored(r *http.Request) (template.URL, error) {
 		return "", err
 	}
 	var jpg bytes.Buffer
+	if b, err = intake.Sane(r.Context(), b); err != nil {
+		return "", kit.Ask("“%s”: %v.", intake.Name(name), err)
+	}
 	err = intake.Use(r.Context(), b, func(img *image.RGBA) error {
 		straight, err := t.straight(img)
 		if err != nil {

@@ -96,7 +96,8 @@ func (a area) takeView(w http.ResponseWriter, r *http.Request) error {
 // plan's drawing, as JPEG: inside the form's corners, or all of the photo without any.
 func throughFrame(r *http.Request, b []byte, plan grid.Plan) ([]byte, error) {
 	var jpg bytes.Buffer
-	err := intake.Use(r.Context(), b, func(img *image.RGBA) error {
+	b, err := intake.Sane(r.Context(), b)
+	look := func(img *image.RGBA) error {
 		corners := plane.Quad(plane.Box(float64(img.Rect.Dx()), float64(img.Rect.Dy())))
 		if text := r.FormValue("corners"); text != "" {
 			pressed, err := accuracy.ParseCorners(text)
@@ -116,7 +117,10 @@ func throughFrame(r *http.Request, b []byte, plan grid.Plan) ([]byte, error) {
 			return kit.AskAt("corners", "The four corners lie across one another. Set each onto its corner of the frame.")
 		}
 		return jpeg.Encode(&jpg, straight, &jpeg.Options{Quality: 90})
-	})
+	}
+	if err == nil {
+		err = intake.Use(r.Context(), b, look)
+	}
 	if picture.Unreadable(err) {
 		return nil, kit.AskAt("view", "%s", kit.Said(err))
 	}
