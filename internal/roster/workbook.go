@@ -1,8 +1,13 @@
 package roster
 
 import (
+	"archive/zip"
 	"bytes"
 	"fmt"
+	"io"
+	"iter"
+	"regexp"
+	"strings"
 	"time"
 
 	"github.com/xuri/excelize/v2"
@@ -16,9 +21,65 @@ const (
 	mostWide     = 20   // but not in row after row
 )
 
+// mostJoined bounds what joining the runs of cells costs, in bytes copied (ours: half a second).
+// A run is a piece of lettering (ECMA-376 part 1, 18.4.4): a reader joins those of a cell one by
+// one, each time over all there are.
+const mostJoined = 1 << 30
+
+// textStarts finds where a cell's words begin, runStarts where a run does.
+var (
+	textStarts = regexp.MustCompile(`<(?:\w+:)?(?:si|is)[\s/>]`)
+	runStarts  = regexp.MustCompile(`<(?:\w+:)?r[\s/>]`)
+)
+
+// joining returns what joining the runs of a workbook's cells costs, no further than past
+// mostJoined; nothing for a file that is no ZIP.
+func joining(b []byte) (cost int) {
+	z, err := zip.NewReader(bytes.NewReader(b), int64(len(b)))
+	if err != nil {
+		return 0
+	}
+	for _, part := range z.File {
+		if !strings.HasSuffix(strings.ToLower(part.Name), ".xml") {
+			continue
+		}
+		in, err := part.Open()
+		if err != nil {
+			continue
+		}
+		text, _ := io.ReadAll(io.LimitReader(in, mostUnpacked)) // what is damaged, the reader says
+		in.Close()
+		for words := range cells(text) {
+			if cost += len(words) * len(runStarts.FindAllIndex(words, -1)); cost > mostJoined {
+				return cost
+			}
+		}
+	}
+	return cost
+}
+
+// cells parts a workbook's part where the words of its cells begin.
+func cells(text []byte) iter.Seq[[]byte] {
+	return func(yield func([]byte) bool) {
+		for len(text) > 0 {
+			end := len(text)
+			if next := textStarts.FindIndex(text[1:]); next != nil {
+				end = 1 + next[0]
+			}
+			if !yield(text[:end]) {
+				return
+			}
+			text = text[end:]
+		}
+	}
+}
+
 // workbook reads an XLSX's first sheet row by row, and no further than the
 // bounds of a list.
 func workbook(b []byte, as As) (List, error) {
+	if joining(b) > mostJoined {
+		return List{}, fmt.Errorf("%w: its words are in too many letterings; save the list alone as CSV", ErrList)
+	}
 	book, err := excelize.OpenReader(bytes.NewReader(b), excelize.Options{UnzipSizeLimit: mostUnpacked, UnzipXMLSizeLimit: mostUnpacked})
 	if err != nil {
 		return List{}, fmt.Errorf("%w: the workbook is damaged, has a password, or is very large; save the list alone as CSV", ErrList)

@@ -1,9 +1,14 @@
 package web
 
 import (
+	"bytes"
 	"errors"
 	"fmt"
+	"io"
+	"mime/multipart"
+	"net"
 	"net/http"
+	"os"
 	"regexp"
 	"strings"
 	"testing"
@@ -324,4 +329,69 @@ func (c *client) loadAll(base string) int {
 		}
 	}
 	return loaded
+}
+
+// A form has so many parts at most, each with a name: twenty thousand hold no files open.
+func TestFormsOfManyParts(t *testing.T) {
+	t.Parallel()
+	h := newHouse(t)
+	send := func(name func(int) string, n int) answer {
+		var body bytes.Buffer
+		w := multipart.NewWriter(&body)
+		for i := range n {
+			part, err := w.CreateFormFile(name(i), "p.jpg")
+			if err != nil {
+				t.Fatal(err)
+			}
+			part.Write([]byte("x"))
+		}
+		w.Close()
+		return h.nobody().do(http.MethodPost, "/s/"+h.link+"/photo", w.FormDataContentType(), &body)
+	}
+	open := func() int {
+		list, err := os.ReadDir("/proc/self/fd")
+		if err != nil {
+			t.Fatal(err)
+		}
+		return len(list)
+	}
+	before := open()
+	began := time.Now()
+	send(func(i int) string { return fmt.Sprintf("f%d", i) }, 20_000).want(http.StatusUnprocessableEntity, "64 files and fields at most")
+	send(func(int) string { return "" }, 20_000).want(http.StatusUnprocessableEntity, "")
+	if took, more := time.Since(began), open()-before; took > 3*time.Second || more > 200 {
+		t.Errorf("answered after %v, with %d files open more", took, more)
+	}
+	owner := h.signIn("owner@quay.example")
+	owner.post(h.address("/projects/{project}/check"), form{"student": fmt.Sprint(h.class.Students[0].ID)}, file{"photo", "p.jpg", h.sample.Photo}).location()
+}
+
+// Hundreds that send slowly by a link hold a few requests, and nobody else up.
+func TestSlowBodies(t *testing.T) {
+	t.Parallel()
+	h := newHouse(t)
+	at := strings.TrimPrefix(h.url, "http://")
+	refused, waiting := 0, 0
+	for range 200 {
+		conn, err := net.Dial("tcp", at)
+		if err != nil {
+			t.Fatal(err)
+		}
+		defer conn.Close()
+		fmt.Fprintf(conn, "POST /s/%s/photo HTTP/1.1\r\nHost: %s\r\nContent-Type: multipart/form-data; boundary=x\r\nContent-Length: 10000000\r\n\r\n--x\r\n", h.link, at)
+		conn.SetReadDeadline(time.Now().Add(300 * time.Millisecond))
+		if b, _ := io.ReadAll(io.LimitReader(conn, 64)); strings.Contains(string(b), " 429 ") {
+			refused++
+		} else if len(b) == 0 {
+			waiting++
+		}
+	}
+	if waiting > 6 || refused < 190 {
+		t.Errorf("of 200 slow bodies by one link %d are read and %d refused; want 6 read", waiting, refused)
+	}
+	began := time.Now()
+	h.nobody().get("/s/"+h.link).want(http.StatusOK, "Ada")
+	if took := time.Since(began); took > 2*time.Second {
+		t.Errorf("the page takes %v", took)
+	}
 }

@@ -57,15 +57,18 @@ func (a area) takeIn(w http.ResponseWriter, r *http.Request) error {
 	if err := http.NewResponseController(w).SetReadDeadline(time.Now().Add(batchTime)); err != nil && !errors.Is(err, http.ErrNotSupported) {
 		return err
 	}
-	form, err := r.MultipartReader()
+	form, err := kit.NewParts(r)
 	if err != nil {
 		return kit.AskAt("photo", "Choose one or more photos first.")
 	}
 	b := batch{area: a, r: r, project: project, handed: checkin.Handed{Class: project.Chosen}}
 	for {
-		part, err := form.NextPart()
+		part, err := form.Next()
 		if errors.Is(err, io.EOF) {
 			break
+		}
+		if errors.As(err, &kit.Trouble{}) {
+			return err
 		}
 		if err != nil {
 			return kit.Ask("The photos did not arrive whole; those listed on this page did. Send the others again.")

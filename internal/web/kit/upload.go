@@ -60,6 +60,8 @@ func read(w http.ResponseWriter, r *http.Request, limit int64) error {
 		return nil
 	case errors.As(err, &tooLong):
 		return TooLong(limit)
+	case errors.As(err, &Trouble{}):
+		return err
 	}
 	return Ask("The form did not arrive whole. Check the connection and send it again.")
 }
@@ -108,10 +110,38 @@ func uploadsOf(r *http.Request) *uploads {
 	return u
 }
 
+// mostParts is how many parts a form with files may have: the longest one here has thirty.
+const mostParts = 64
+
+// Parts reads the parts of a form one after the other, so many at most, each under a name.
+type Parts struct {
+	form *multipart.Reader
+	n    int
+}
+
+// NewParts returns the parts of a request's form.
+func NewParts(r *http.Request) (*Parts, error) {
+	form, err := r.MultipartReader()
+	return &Parts{form: form}, err
+}
+
+// Next returns the next part; io.EOF after the last, a Trouble where there are too many or
+// one has no name.
+func (p *Parts) Next() (*multipart.Part, error) {
+	part, err := p.form.NextPart()
+	if err != nil {
+		return nil, err
+	}
+	if p.n++; p.n > mostParts || part.FormName() == "" {
+		return nil, Ask("That is more than one form takes: %d files and fields at most, each with a name. Send the rest by itself.", mostParts)
+	}
+	return part, nil
+}
+
 // readParts reads a form with files: words into r.Form, the first file of each
 // field aside.
 func readParts(r *http.Request) error {
-	form, err := r.MultipartReader()
+	form, err := NewParts(r)
 	if err != nil {
 		return err
 	}
@@ -120,7 +150,7 @@ func readParts(r *http.Request) error {
 		values[k] = v
 	}
 	for {
-		part, err := form.NextPart()
+		part, err := form.Next()
 		if err == io.EOF {
 			break
 		}

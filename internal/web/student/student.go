@@ -34,7 +34,7 @@ func Routes(r chi.Router, k *kit.Kit) {
 	a := area{k}
 	r.Get("/s/worker.js", static.Worker)
 	r.Group(func(r chi.Router) {
-		r.Use(private)
+		r.Use(private, k.FewBodies)
 		r.Get("/s/away", k.Handle(a.away))
 		r.Get("/go", k.Handle(a.showDoor))
 		r.Post("/go", k.Handle(a.enter))

@@ -1,0 +1,66 @@
+package kit
+
+import (
+	"net/http"
+	"strings"
+	"sync"
+	"time"
+)
+
+// How many bodies may be on their way at once by one student's link, and from one address,
+// which may be a whole school's (ours: 1,200 tablets that tick at once hold some 40 open).
+const mostByLink, mostByAddress = 6, 300
+
+// bodies counts what is being sent by key.
+type bodies struct {
+	mu sync.Mutex
+	n  map[string]int
+}
+
+// enter counts one more of a key, unless there are most already.
+func (b *bodies) enter(key string, most int) bool {
+	b.mu.Lock()
+	defer b.mu.Unlock()
+	if b.n[key] >= most {
+		return false
+	}
+	b.n[key]++
+	return true
+}
+
+func (b *bodies) leave(key string) {
+	b.mu.Lock()
+	defer b.mu.Unlock()
+	if b.n[key]--; b.n[key] == 0 {
+		delete(b.n, key)
+	}
+}
+
+// FewBodies refuses what is sent by a link, or from an address, by which much is on its way
+// already: whoever sends slowly, a thousandfold, holds nobody else up. Nothing is read of it.
+func (k *Kit) FewBodies(next http.Handler) http.Handler {
+	open := &bodies{n: map[string]int{}}
+	refuse := k.Handle(func(w http.ResponseWriter, r *http.Request) error {
+		w.Header().Set("Connection", "close")
+		http.NewResponseController(w).SetReadDeadline(time.Now()) // else the server waits for the rest
+		return Trouble{Status: http.StatusTooManyRequests, Message: "Much is on its way from here already. Wait a moment, then send it again."}
+	})
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if r.Method != http.MethodPost {
+			next.ServeHTTP(w, r)
+			return
+		}
+		keys := map[string]int{k.AddressOf(r): mostByAddress}
+		if parts := strings.SplitN(r.URL.Path, "/", 4); len(parts) > 2 { // /s/{link}/…
+			keys["link "+parts[2]] = mostByLink
+		}
+		for key, most := range keys {
+			if !open.enter(key, most) {
+				refuse(w, r)
+				return
+			}
+			defer open.leave(key)
+		}
+		next.ServeHTTP(w, r)
+	})
+}
