@@ -8,7 +8,6 @@ import (
 	"io"
 	"strings"
 	"testing"
-	"time"
 	"unicode/utf16"
 
 	"github.com/xuri/excelize/v2"
@@ -187,9 +186,8 @@ func TestWorkbooksThatUnfold(t *testing.T) {
 	lettered := func(int) string {
 		return `<row r="1"><c r="A1" t="inlineStr"><is>` + strings.Repeat(`<r><t>a</t></r>`, 500_000) + `</is></c></row>`
 	}
-	began := time.Now()
-	if _, err := Read(build(1, lettered), As{}); !errors.Is(err, ErrList) || time.Since(began) > 3*time.Second {
-		t.Errorf("half a million runs: %v after %v; want refused at once", err, time.Since(began))
+	if _, err := Read(build(1, lettered), As{}); !errors.Is(err, ErrList) || !strings.Contains(err.Error(), "letterings") {
+		t.Errorf("half a million runs: %v; want refused before they are joined", err)
 	}
 	bold := func(i int) string {
 		return fmt.Sprintf(`<row r="%d"><c r="A%d" t="inlineStr"><is><r><t>Ada </t></r><r><t>Quay %d</t></r></is></c></row>`, i, i, i)

@@ -18,6 +18,11 @@ func changed(tx *gorm.DB, project, student uint64) error {
 	return tx.Create(&Change{ProjectID: project, StudentID: student}).Error
 }
 
+// Changed tells walls that look that something of a student is another.
+func (s *Store) Changed(ctx context.Context, project, student uint64) error {
+	return changed(s.with(ctx), project, student)
+}
+
 // Changes returns the changes of a project since a moment, oldest first, as
 // far as they are to be seen now; one that began earlier may still appear.
 func (s *Store) Changes(ctx context.Context, project uint64, since time.Time) (list []Change, err error) {

@@ -15,12 +15,15 @@ import (
 // one address is never shut out by its own good ones: who has made many wrong
 // ones of late is answered one at a time and late, and told to wait where others
 // wait already. What was wrong is counted in the database, for every copy of the
-// program.
+// program; what is being judged is taken for wrong until it is known, so that many
+// at once are counted as they come in.
 type Guard struct {
-	store *store.Store
-	limit store.Limit
-	mu    sync.Mutex
-	known *lru.Cache[string, *suspect]
+	store  *store.Store
+	limit  store.Limit
+	strict bool // past the limit nobody is answered late, but told to wait
+	mu     sync.Mutex
+	known  *lru.Cache[string, *suspect]
+	judged map[string]int // that have come in and were not answered yet, by key
 }
 
 // suspect is an account or an address that is slowed.
@@ -39,7 +42,29 @@ const (
 // NewGuard returns a guard that lets wrong tries pass up to a limit.
 func NewGuard(s *store.Store, limit store.Limit) *Guard {
 	known, _ := lru.New[string, *suspect](mostKnown) // fails for no size alone
-	return &Guard{store: s, known: known, limit: limit}
+	return &Guard{store: s, known: known, limit: limit, judged: map[string]int{}}
+}
+
+// Strictly returns a guard that lets no wrong try pass beyond its limit, not even late: for
+// codes that are short.
+func Strictly(s *store.Store, limit store.Limit) *Guard {
+	g := NewGuard(s, limit)
+	g.strict = true
+	return g
+}
+
+// count counts tries that come in, or are answered, and returns how many of each key are
+// being judged.
+func (g *Guard) count(keys []string, by int) (now []int) {
+	g.mu.Lock()
+	defer g.mu.Unlock()
+	for _, key := range keys {
+		if g.judged[key] += by; g.judged[key] == 0 {
+			delete(g.judged, key)
+		}
+		now = append(now, g.judged[key])
+	}
+	return now
 }
 
 func (g *Guard) of(key string) *suspect {
@@ -57,18 +82,25 @@ func (g *Guard) of(key string) *suspect {
 // is a Trouble where too many wait.
 func (g *Guard) Enter(ctx context.Context, keys ...string) (leave func(), err error) {
 	var held []*suspect
+	judged := g.count(keys, 1)
 	leave = func() {
+		g.count(keys, -1)
 		for _, s := range held {
 			<-s.turn
 		}
 	}
 	free, err := g.store.FreeTries(ctx, keys, g.limit)
 	if err != nil {
+		leave()
 		return nil, err
 	}
 	for i, key := range keys {
-		if free[i] >= 1 {
+		if free[i]-float64(judged[i]-1) >= 1 {
 			continue
+		}
+		if g.strict {
+			leave()
+			return nil, manyWrong
 		}
 		s := g.of(key)
 		if err := s.wait(ctx); err != nil {
@@ -80,12 +112,14 @@ func (g *Guard) Enter(ctx context.Context, keys ...string) (leave func(), err er
 	return leave, nil
 }
 
+var manyWrong = Trouble{Status: http.StatusTooManyRequests, Message: "There were many wrong tries. Wait a minute, then try again."}
+
 // wait takes the one turn of a suspect, after a pause.
 func (s *suspect) wait(ctx context.Context) error {
 	select {
 	case s.queue <- struct{}{}:
 	default:
-		return Trouble{Status: http.StatusTooManyRequests, Message: "There were many wrong tries. Wait a minute, then try again."}
+		return manyWrong
 	}
 	defer func() { <-s.queue }()
 	select {

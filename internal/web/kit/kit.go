@@ -41,6 +41,8 @@ type Kit struct {
 	Certificate func(host string, now time.Time) string
 	SignIns     *Guard // by account and by address
 	Links       *Guard // by address
+	Tablets     *Tablets
+	Codes       *Guard // of second steps, by account or by a browser that is known
 
 	measured   *lru.Cache[uint64, *image.RGBA] // by picture
 	framed     *lru.Cache[string, *image.RGBA] // by picture, frame and sheet
@@ -72,7 +74,7 @@ func New(s *store.Store, sessions *scs.SessionManager, log *slog.Logger) (*Kit, 
 	if err != nil {
 		return nil, err
 	}
-	k := &Kit{reckoned: reckoned{kept}, hub: newHub(s), lately: lately{deeds}, SignIns: NewGuard(s, store.Limit{Burst: 10, Each: time.Minute}), Links: NewGuard(s, store.Limit{Burst: 60, Each: 5 * time.Second}), Store: s, Sessions: sessions, Log: log, measured: measured, framed: framed}
+	k := &Kit{reckoned: reckoned{kept}, Tablets: newTablets(), hub: newHub(s), lately: lately{deeds}, Codes: Strictly(s, store.Limit{Burst: 5, Each: 12 * time.Second}), SignIns: NewGuard(s, store.Limit{Burst: 10, Each: time.Minute}), Links: NewGuard(s, store.Limit{Burst: 60, Each: 5 * time.Second}), Store: s, Sessions: sessions, Log: log, measured: measured, framed: framed}
 	k.Rooms = room.NewReader(s, k.Pixels)
 	return k, nil
 }

@@ -130,15 +130,15 @@ func (a area) second(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	suspects := a.Suspects(r, t.Email)
-	leave, err := a.SignIns.Enter(r.Context(), suspects...)
+	suspect := "code of " + a.Suspects(r, t.Email)[0] // the account, or a browser of its that is known
+	leave, err := a.Codes.Enter(r.Context(), suspect)
 	if err != nil {
 		return err
 	}
 	defer leave()
 	err = a.Store.TakeSecond(r.Context(), t, r.FormValue("code"), time.Now())
 	if errors.Is(err, store.ErrNotFound) {
-		if err := a.SignIns.Wrong(r.Context(), suspects...); err != nil {
+		if err := a.Codes.Wrong(r.Context(), suspect); err != nil {
 			return err
 		}
 		f := form{Next: r.FormValue("next"), Wrong: "That was not the code of now, or it was used already. Wait for the next one and write it."}

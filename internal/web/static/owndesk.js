@@ -52,6 +52,7 @@ export function ownDesk(link, queue, key, version) {
     const now = await answer.json();
     anew(now.plan);
     called(now.call);
+    document.getElementById("own-twice").hidden = !now.twice;
   }
   setInterval(look, 12000);
   setTimeout(look, 1500);

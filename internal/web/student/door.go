@@ -28,9 +28,14 @@ func (a area) enter(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	d := door{Code: store.ReadCode(r.FormValue("code"))}
+	leave, err := a.Links.Enter(r.Context(), a.AddressOf(r)) // before it is known whether the code is right
+	if err != nil {
+		return err
+	}
+	defer leave()
 	p, err := a.Store.Coded(r.Context(), d.Code)
 	if errors.Is(err, store.ErrNotFound) {
-		if err := a.wrong(r); err != nil {
+		if err := a.Links.Wrong(r.Context(), a.AddressOf(r)); err != nil {
 			return err
 		}
 		d.Wrong = "No lesson has this code now. Look at the screen again: it is six letters, and a new one is made for every lesson."

@@ -10,6 +10,7 @@ import (
 	"net/url"
 	"slices"
 	"strconv"
+	"time"
 
 	"github.com/go-chi/chi/v5"
 
@@ -163,6 +164,7 @@ func (a area) show(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
+	a.Tablet(w, r)
 	ticks, err := a.Store.StudentTicks(r.Context(), o.project.ID, o.student.ID)
 	if err != nil {
 		return err
@@ -256,6 +258,8 @@ func (a area) away(w http.ResponseWriter, r *http.Request) error {
 type present struct {
 	Plan int        `json:"plan"`
 	Call store.Call `json:"call"`
+	// The page is open on another tablet too.
+	Twice bool `json:"twice"`
 }
 
 // now answers with what is the case just now.
@@ -268,7 +272,13 @@ func (a area) now(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	return kit.JSON(w, present{p.PlanVersion, c})
+	twice, news := a.Tablets.Seen(p.ID, s.ID, a.Tablet(w, r), time.Now())
+	if news {
+		if err := a.Store.Changed(r.Context(), p.ID, s.ID); err != nil {
+			return err
+		}
+	}
+	return kit.JSON(w, present{p.PlanVersion, c, twice})
 }
 
 // hand puts the student's hand up or down.

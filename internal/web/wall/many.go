@@ -109,7 +109,7 @@ func (a area) showRound(w http.ResponseWriter, r *http.Request) error {
 	wanted, _ := strconv.ParseUint(r.FormValue("student"), 10, 63)
 	at := max(0, slices.IndexFunc(work.Students, func(s store.Student) bool { return s.ID == wanted }))
 	s := work.Students[at]
-	v := round{Project: work.Project, Tile: newTile(work, s, reasons(work)[s.ID]), Number: at + 1, Of: len(work.Students)}
+	v := round{Project: work.Project, Tile: a.newTile(work, s, reasons(work)[s.ID]), Number: at + 1, Of: len(work.Students)}
 	v.Last = work.State.Last(s.ID, v.Tile.Place.Stage.ID)
 	if at > 0 {
 		v.Previous = work.Students[at-1].ID

@@ -22,7 +22,8 @@ func (a area) projector(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	for i, s := range work.Students {
-		t := newTile(work, s, "")
+		t := a.newTile(work, s, "")
+		t.Twice = false // the teacher is told, not the class
 		t.Student.Name = strconv.Itoa(i + 1)
 		v.Tiles = append(v.Tiles, t)
 		v.Done, v.All = v.Done+t.Done, v.All+t.All

@@ -12,6 +12,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"time"
 
 	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/plans"
@@ -127,6 +128,7 @@ type tile struct {
 	Shown     bool
 	Reason    string
 	Hand      bool
+	Twice     bool // the student's page is open on two tablets
 	Absent    bool
 	Place     lesson.Place
 }
@@ -167,10 +169,10 @@ func (t tile) Map() template.HTML {
 	return template.HTML(b)
 }
 
-func newTile(w *room.Room, s store.Student, reason string) tile {
+func (a area) newTile(w *room.Room, s store.Student, reason string) tile {
 	plan, done, seat := w.Plans.Of(s.ID), w.Done(s.ID), w.Seats[s.ID]
 	t := tile{Project: w.Project.Key(), Student: s, All: w.Plans.Count(s.ID), Done: len(done), Width: 10 * plan.Grid.Columns, Height: 10 * plan.Grid.Rows,
-		Reason: reason, Hand: seat.HandAt != nil, Absent: seat.Absent, Place: w.Place(s.ID), Unit: w.Road.Unit()}
+		Reason: reason, Hand: seat.HandAt != nil, Absent: seat.Absent, Twice: a.Tablets.Twice(w.Project.ID, s.ID, time.Now()), Place: w.Place(s.ID), Unit: w.Road.Unit()}
 	if parts := w.Plans.Parts(); parts != nil {
 		across := int(math.Ceil(math.Sqrt(float64(len(parts)))))
 		t.Named, t.Width, t.Height = true, 10*across, 10*((len(parts)+across-1)/across)
@@ -274,7 +276,7 @@ func (a area) fill(r *http.Request, v *view, work *room.Room, wanted uint64, ord
 	}
 	for _, n := range needs {
 		s := work.Students[place[n.ID]]
-		v.Tiles = append(v.Tiles, newTile(work, s, n.Reason))
+		v.Tiles = append(v.Tiles, a.newTile(work, s, n.Reason))
 		if order == "groups" && s.Team != "" && (len(v.Tiles) == 1 || v.Tiles[len(v.Tiles)-2].Student.Team != s.Team) {
 			v.Tiles[len(v.Tiles)-1].Head = s.Team
 		}
@@ -332,7 +334,7 @@ func (a area) tiles(w http.ResponseWriter, r *http.Request) error {
 	why, v := reasons(work), view{Project: work.Project, First: firstOf(work)}
 	for _, s := range work.Students {
 		if slices.Contains(r.URL.Query()["student"], strconv.FormatUint(s.ID, 10)) {
-			v.Tiles = append(v.Tiles, newTile(work, s, why[s.ID]))
+			v.Tiles = append(v.Tiles, a.newTile(work, s, why[s.ID]))
 		}
 	}
 	return pages.Part(w, r, "wall.html", "tiles", http.StatusOK, v)
@@ -367,7 +369,7 @@ func (a area) tick(w http.ResponseWriter, r *http.Request) error {
 	if work, err = a.Rooms.Load(r.Context(), p, work.Clock, work.Now); err != nil {
 		return err
 	}
-	return pages.Part(w, r, "wall.html", "tile", http.StatusOK, newTile(work, s, reasons(work)[s.ID]))
+	return pages.Part(w, r, "wall.html", "tile", http.StatusOK, a.newTile(work, s, reasons(work)[s.ID]))
 }
 
 // labelsOf returns the box that a form names, or those of the row it names.
