@@ -233,7 +233,7 @@ func (t *taker) take(tagged []photo.Tagged, student uint64) error {
 			continue
 		}
 		corners := one.Corners
-		if err := t.add(p, one.Student, &corners, photo.ByTags); err != nil {
+		if err := t.add(p, one.Student, &corners, one.By()); err != nil {
 			return err
 		}
 	}

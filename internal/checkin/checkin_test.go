@@ -1,8 +1,13 @@
 package checkin_test
 
 import (
+	"bytes"
 	"context"
 	"errors"
+	"image"
+	"image/color"
+	"image/draw"
+	"image/jpeg"
 	"math/rand/v2"
 	"os"
 	"testing"
@@ -224,4 +229,40 @@ func TestDeadlocks(t *testing.T) {
 			return err
 		}
 	})
+}
+
+// Of three tags the fourth corner is no parallelogram's where the camera looks from the side:
+// the ruled grid tells it; where none shows, somebody is asked.
+func TestThreeTags(t *testing.T) {
+	r := newRoom(t)
+	ctx := context.Background()
+	sc, plan, err := demo.HarbourLight()
+	storetest.Must(t, err)
+	ada := r.class.Students[0].ID
+	for name, erased := range map[string]bool{"ruled": false, "erased": true} {
+		hand := demo.Hand{Size: 1, PencilWeight: 1, Unsteady: 0.25, Erased: erased}
+		shot, err := demo.Photograph(plan, sc, hand, demo.Camera{Width: 1500, Height: 2000, Dim: 0.2, Noise: 2}, r.project.ID, ada, 0.05, rand.New(rand.NewPCG(9, 2)))
+		storetest.Must(t, err)
+		whole, err := jpeg.Decode(bytes.NewReader(shot.Photo))
+		storetest.Must(t, err)
+		// The fourth tag is hidden, as by a thumb: what lies out from the corner is one grey.
+		img := image.NewRGBA(whole.Bounds())
+		draw.Draw(img, img.Rect, whole, image.Point{}, draw.Src)
+		corner := shot.Corners[2]
+		box := image.Rect(int(corner.X)+2, int(corner.Y)+2, img.Rect.Max.X, img.Rect.Max.Y)
+		draw.Draw(img, box, image.NewUniform(color.Gray{Y: 150}), image.Point{}, draw.Src)
+		var photo bytes.Buffer
+		storetest.Must(t, jpeg.Encode(&photo, img, &jpeg.Options{Quality: 92}))
+		taken, err := checkin.Take(ctx, r.s, r.project, 0, name+".jpg", photo.Bytes())
+		storetest.Must(t, err)
+		if len(taken.CheckIns) != 1 || taken.CheckIns[0].Report == nil {
+			t.Fatalf("%s: %+v", name, taken)
+		}
+		got := taken.CheckIns[0].Report
+		cell := shot.Corners[1].Sub(shot.Corners[0]).Len() / float64(plan.Grid.Columns)
+		off := got.Corners[2].Sub(shot.Corners[2]).Len() / cell
+		if erased && !got.Ask || !erased && (got.Ask || off > 0.06) {
+			t.Errorf("%s: found by %s, the fourth corner is %.2f of a box off, asked: %v, %q", name, got.FoundBy, off, got.Ask, got.Say)
+		}
+	}
 }

@@ -82,13 +82,42 @@ func (r *Report) say(p grid.Plan) {
 	switch begun := slices.ContainsFunc(r.Cells, func(c Cell) bool { return c.State != Empty }); {
 	case r.Measured && !begun:
 		r.Say = append(r.Say, "No drawn lines were found. Is the sheet still empty, or is the photo too pale?")
+	case len(r.Next) == 0 && r.mostlyUntold():
+		r.Say = append(r.Say, "Most of this drawing could not be told from the photo: look at it with your own eyes too.")
 	case len(r.Next) == 0 && (r.Measured || len(r.Landmarks) > 0):
 		r.Say = append(r.Say, "Nothing needs mending now. Go on.")
 	}
 	if r.Measured && r.Likeness < halfLike && r.Likeness > 0 {
 		r.Say = append(r.Say, "Only some of the picture’s lines were found again here: look with your own eyes too.")
 	}
+	if burnt := r.burnt(); len(burnt) > 0 {
+		r.Say = append(r.Say, "Light shines back from "+list(burnt)+": nothing is known of what is drawn there.")
+	}
 	r.Say = append(r.Say, r.Photo.Problems...)
+}
+
+// burnt returns the boxes from which light shines back.
+func (r Report) burnt() (labels []string) {
+	for _, c := range r.Cells {
+		if c.Burnt {
+			labels = append(labels, c.Label)
+		}
+	}
+	return labels
+}
+
+// mostlyUntold reports whether more boxes with lines cannot be told than are right.
+func (r Report) mostlyUntold() bool {
+	right, untold := 0, 0
+	for _, c := range r.Cells {
+		switch {
+		case c.Sure != None && !c.Wrong:
+			right++
+		case c.Sure == None && c.State != Empty && c.Lines >= leastToDraw:
+			untold++
+		}
+	}
+	return untold > right
 }
 
 // named reports whether something was said of all these boxes already: one thing

@@ -71,6 +71,15 @@ func TestAdvice(t *testing.T) {
 		}, []string{"All 80 boxes", "G3 is not the mirror of B3: its lines sit half a box too low."}},
 		{"views", func(r *Report) { r.Views = []Extent{{Top: 10, Bottom: 100}, {Top: 10, Bottom: 94}} }, []string{"All 80 boxes", "View 2 from the left: its bottom is"}},
 		{"a photo that shows nothing", func(r *Report) { r.Why = "The photo is blurred." }, []string{"The photo is blurred."}},
+		{"more that cannot be told than is right", func(r *Report) {
+			for i := range 60 {
+				r.Cells[i].Sure = None
+			}
+		}, []string{"20 of 20 boxes are in their places. 60 more cannot be told.", "Most of this drawing could not be told"}},
+		{"light that shines back", func(r *Report) {
+			r.Cells[0] = Cell{Label: "A1", State: Empty, Sure: None, Burnt: true}
+			r.Photo.Problems = []string{"Light shines back from 3 % of the sheet."}
+		}, []string{"All 79 boxes", "Nothing needs mending", "Light shines back from A1", "Light shines back from 3 %"}},
 		{"little found again", func(r *Report) { r.Likeness = 0.3 }, []string{"All 80 boxes", "Nothing needs mending", "Only some of the picture’s lines"}},
 	} {
 		r := drawnReport(t, c.change)

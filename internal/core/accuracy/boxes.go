@@ -24,6 +24,7 @@ type Cell struct {
 	Slipped   float64     `json:"slipped_cell,omitempty"` // at least so far off by itself, in whatever direction, where the shift is known across alone
 	Wrong     bool        `json:"wrong"`                  // its lines are further off than the tolerance and the doubt together
 	Other     bool        `json:"other"`                  // lines are there, but most are not the picture's, and most of the picture's are not there
+	Burnt     bool        `json:"burnt,omitempty"`        // light shines back from it: nothing is known of it
 	Broken    int         `json:"broken"`                 // lines that should run on into the next box, right or below, and do not
 }
 
@@ -78,7 +79,7 @@ func (m Matched) Boxes(tolerance float64) Boxes {
 func (m Matched) boxes(tolerance float64, in []drawnIn, astray []bool) Boxes {
 	n, done := m.net, m.present()
 	b := Boxes{Matched: m, Cells: make([]Cell, n.count()), inBox: in}
-	toned := m.toned()
+	toned, burnt := m.toned(), m.burnt()
 	b.shifts = slices.Clone(m.shifts)
 	for i := range b.Cells {
 		c := &b.Cells[i]
@@ -92,6 +93,11 @@ func (m Matched) boxes(tolerance float64, in []drawnIn, astray []bool) Boxes {
 		}
 		if c.Lines < leastToDraw {
 			c.Missing = 0
+		}
+		if burnt[i] {
+			*c = Cell{Label: c.Label, State: Empty, Sure: None, Burnt: true}
+			b.shifts[i] = boxShift{sure: None}
+			continue
 		}
 		c.Other = c.State != Empty && toned[i] < halfThere && (astray[i] || m.other(i, in[i], done[i]))
 		if c.State == Empty || c.Lines < leastToDraw || astray[i] { // what lies near is the next box's

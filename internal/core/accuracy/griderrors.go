@@ -3,6 +3,7 @@ package accuracy
 import (
 	"fmt"
 	"math"
+	"slices"
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/photo"
@@ -38,8 +39,9 @@ func gridErrors(p grid.Plan, r photo.Ruled, d Seen) Grid {
 	for _, side := range []struct {
 		counted, planned int
 		what             string
-	}{{c, p.Grid.Columns, "columns"}, {w, p.Grid.Rows, "rows"}} {
-		if side.counted > 0 && side.counted != side.planned {
+		marks            []float64
+	}{{c, p.Grid.Columns, "columns", p.Marks.SheetX}, {w, p.Grid.Rows, "rows", p.Marks.SheetY}} {
+		if side.counted > 0 && side.counted != side.planned && !among(side.counted, side.marks) {
 			have, want = append(have, fmt.Sprintf("%d %s", side.counted, side.what)), append(want, fmt.Sprint(side.planned))
 		}
 	}
@@ -68,6 +70,23 @@ func gridErrors(p grid.Plan, r photo.Ruled, d Seen) Grid {
 		g.Problems = append(g.Problems, fmt.Sprintf("The grid is not square: a line leans by %.1f°. Compare the two diagonals.", g.Skew))
 	}
 	return g
+}
+
+// sameMark is how near, in boxes, a counted line lies to one of the plan's that it may be.
+const sameMark = 0.1
+
+// among reports whether the lines of so many equal boxes are all of them a plan's: the others
+// were ruled too faintly to be seen, and it is no other grid.
+func among(counted int, marks []float64) bool {
+	last := marks[len(marks)-1]
+	near := sameMark * last / float64(len(marks)-1)
+	for i := 1; i < counted; i++ {
+		at := last * float64(i) / float64(counted)
+		if !slices.ContainsFunc(marks, func(m float64) bool { return math.Abs(m-at) < near }) {
+			return false
+		}
+	}
+	return counted < len(marks)-1
 }
 
 func (g *Grid) unequal(rules []photo.Rule, long float64, what string, name func(int) string, cell float64) {

@@ -42,6 +42,7 @@ const (
 	keptCell     = 0.035 // how near a drawn mark's wanted line is then, boxes
 	placesTried  = 6
 	fixedReach   = 0.07 // of what is found at home as it is
+	foundAtHome  = 0.9  // of what is wanted of a box and of what is drawn in it: it did not slip
 	leastKnowing = 0.4  // of the boxes with lines; of another picture only some do, by chance
 )
 
@@ -164,6 +165,9 @@ func (e evidence) outweighs(times, by, wanted float64) bool {
 // speaks reports whether the lines that tell two places of a box apart speak for the first.
 func (l lone) speaks(box int, to, stays place, away []place) bool {
 	e, c := to.against(stays), l.n.cell
+	if average(stays.told) >= foundAtHome && average(stays.kept) >= foundAtHome {
+		return false // all that is wanted is there, and nothing else
+	}
 	if !e.outweighs(timesMore, moreLine*c, moreWanted*c) {
 		return false
 	}

@@ -133,7 +133,9 @@ func Measure(j Job) (Report, error) {
 		return r, nil
 	}
 	if r.Ask = ask; ask {
-		r.Why = askWhy
+		if r.Why = askWhy; by == photo.ByThree {
+			r.Why = askFourth
+		}
 		r.say(j.Plan)
 		return r, nil
 	}
@@ -168,17 +170,53 @@ func (j Job) corners() (plane.Quad, photo.FoundBy, error) {
 			by = photo.ByHand
 		}
 		if err := q.Check(); err != nil || by != photo.ByHand {
+			if err == nil && by == photo.ByThree {
+				return j.fourth(q)
+			}
 			return q, by, err
 		}
-		if on, ruled := photo.Snap(j.Photo, j.Plan, q); ruled && j.apart(on, q) > handCorner {
+		if on, ruled := photo.Snap(j.Photo, j.Plan, q); ruled && j.apart(on, q) > handCorner && j.suits(on, q) {
 			return on, by, nil
 		}
 		return q, by, nil
 	}
 	if tagged := photo.FindTags(j.Photo); len(tagged) == 1 {
+		if tagged[0].By() == photo.ByThree {
+			return j.fourth(tagged[0].Corners)
+		}
 		return tagged[0].Corners, photo.ByTags, nil
 	}
 	return j.located()
+}
+
+// suits reports whether the ruled lines inside ask for other corners than a hand set: what
+// lies beside those corners alone may be the paper's edge.
+func (j Job) suits(on, hand plane.Quad) bool {
+	there, shows := photo.InnerOff(j.Photo, j.Plan, on)
+	here, too := photo.InnerOff(j.Photo, j.Plan, hand)
+	return !shows || !too || there < here
+}
+
+// nearTag is how far from the corners that tags tell the grid that shows may lie, in boxes.
+const nearTag = 0.25
+
+// fourth returns the corners of a drawing of which three tags were read. Where the camera
+// looks from the side, or the sheet's corner is curled, the fourth is no parallelogram's: the
+// ruled grid tells it, or somebody is asked.
+func (j Job) fourth(q plane.Quad) (plane.Quad, photo.FoundBy, error) {
+	on, by, err := j.located()
+	near := 0
+	for i := range q {
+		one := q
+		one[i] = on[i]
+		if j.apart(one, q) < nearTag {
+			near++
+		}
+	}
+	if err == nil && by == photo.ByGrid && near >= 3 {
+		return on, by, nil
+	}
+	return q, photo.ByThree, errAsk
 }
 
 // see flattens the sheet between four corners and finds the lines on it. The corners it
@@ -193,6 +231,9 @@ func (j Job) see(quad plane.Quad, by photo.FoundBy) (Seen, plane.Quad, error) {
 
 // askWhy is what is said where the corners are not sure.
 const askWhy = "It is not sure where the drawing’s grid lies on this sheet: there are no corner tags, and no ruled grid shows. Set the four corners under the magnifier, then it is measured."
+
+// askFourth is what is said where one of four tags could not be read.
+const askFourth = "One of the four corner tags could not be read, and no ruled grid shows: its corner is not sure. Set it under the magnifier, then the drawing is measured."
 
 // A drawing found by its paper alone that is so far off as a whole may rather lie
 // elsewhere on it: percent, degrees, boxes.

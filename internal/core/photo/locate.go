@@ -24,6 +24,7 @@ type FoundBy string
 // The ways in which a drawing is found.
 const (
 	ByTags  FoundBy = "tags"
+	ByThree FoundBy = "three" // tags: the fourth is where a parallelogram would have it
 	ByGrid  FoundBy = "grid"
 	ByPaper FoundBy = "paper"
 	ByHand  FoundBy = "hand"
@@ -195,6 +196,25 @@ func Snap(s *Shot, p grid.Plan, q plane.Quad) (on plane.Quad, shows bool) {
 		}
 	}
 	return q, true
+}
+
+// InnerOff returns how far the ruled lines inside four corners lie from where these put
+// them, in boxes, on average; false where none show. The sheet's edge is not among them.
+func InnerOff(s *Shot, p grid.Plan, q plane.Quad) (off float64, ok bool) {
+	r, _, _, err := ruledAt(s, p, q, 0, fine)
+	if err != nil {
+		return 0, false
+	}
+	n := 0.0
+	for i, rules := range [][]Rule{r.Columns, r.Rows} {
+		for _, one := range rules[1 : len(rules)-1] {
+			if one.Shown() {
+				off += math.Abs(one.Off()) / p.Grid.SheetCell[i]
+				n++
+			}
+		}
+	}
+	return off / max(1, n), n > 0
 }
 
 // strayCell is how far, in boxes, an outermost line may lie from where all lines together

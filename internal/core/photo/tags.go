@@ -3,6 +3,7 @@ package photo
 import (
 	"image"
 	"math"
+	"slices"
 
 	"github.com/makiuchi-d/gozxing"
 	"github.com/makiuchi-d/gozxing/multi/qrcode"
@@ -33,6 +34,14 @@ type code struct {
 	tag     Tag
 	centres [3]plane.Point
 	modules float64 // along a side
+}
+
+// By returns how the drawing was found.
+func (t Tagged) By() FoundBy {
+	if slices.Contains(t.Seen[:], false) {
+		return ByThree
+	}
+	return ByTags
 }
 
 // FindTags returns the drawings whose corner tags a photo shows, in the order

@@ -264,6 +264,7 @@ const mostLeaves = 6
 
 var foundWords = map[photos.FoundBy]string{
 	photos.ByTags:  "Found by its corner tags.",
+	photos.ByThree: "Found by three of its corner tags.",
 	photos.ByGrid:  "Found by its ruled grid. Look whether the corners are right.",
 	photos.ByPaper: "Found by the paper’s edges. Look whether the corners are right.",
 }
