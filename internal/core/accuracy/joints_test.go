@@ -1,6 +1,10 @@
 package accuracy
 
-import "testing"
+import (
+	"testing"
+
+	"zestysketch/internal/core/lines"
+)
 
 // Lines that are all among the plan's are its own, of which the others are faint; others are
 // another grid's.
@@ -21,6 +25,29 @@ func TestAmong(t *testing.T) {
 	} {
 		if got := among(c.counted, c.marks); got != c.want {
 			t.Errorf("%d equal boxes among %v: %v; want %v", c.counted, c.marks, got, c.want)
+		}
+	}
+}
+
+// A box of which nearly all that is wanted is found at home, where nothing else is drawn, did
+// not slip, however well another place does too: many lines repeat.
+func TestAllAtHomeIsNoSlip(t *testing.T) {
+	const marks, cell = 320, 40
+	full := func(v float64) (all []float64) {
+		for range marks {
+			all = append(all, v)
+		}
+		return all
+	}
+	row := make([]lines.Mark, marks)
+	for i := range row {
+		row[i] = lines.Mark{X: float32(i % cell), Y: float32(i / cell), NX: 1}
+	}
+	l := lone{n: net{cell: cell, w: 400, h: 400, columns: 1, rows: 1}, own: [][]lines.Mark{row}, wanted: [][]lines.Mark{row}, all: lines.NewIndex(nil, 400, 400, 8)}
+	to := place{at: model{x: 12}, told: full(1), kept: full(1)}
+	for home, slipped := range map[float64]bool{0.92: false, 0.3: true} {
+		if got := l.speaks(0, to, place{told: full(home), kept: full(home)}, nil); got != slipped {
+			t.Errorf("%.0f %% are found at home, and it slipped: %v; want %v", 100*home, got, slipped)
 		}
 	}
 }

@@ -3,13 +3,16 @@ package accuracy_test
 import (
 	"image"
 	"math"
+	"slices"
 	"testing"
 
 	"zestysketch/internal/core/accuracy"
 	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/photo"
 	"zestysketch/internal/core/plane"
 	"zestysketch/internal/demo"
+	"zestysketch/internal/render"
 
 	"golang.org/x/image/font/gofont/goregular"
 )
@@ -86,6 +89,36 @@ func TestHandsCornersOfLargeBoxes(t *testing.T) {
 			}
 			if few := parts == "2 x 3" && off > 0; worst > 0.05 && !few { // three lines inside tell no more
 				t.Errorf("%s, a corner set %.2f of a box off: measured by corners that are %.2f off", parts, off, worst)
+			}
+		}
+	}
+}
+
+// A crease across the paper is no line of anybody's: no box slipped because of it, of a sheet
+// that was folded once, or into quarters that show as sharp shadows.
+func TestCreasesAreNoSlips(t *testing.T) {
+	creased := phone
+	creased.Worn = demo.Worn{Fold: true}
+	hand := demo.Hand{Size: 1, PencilWeight: 0.8, Unsteady: 0.3, Strokes: true}
+	for _, words := range []string{"R&g5", "Qa8s", "m%2k"} {
+		s := letters(t, goregular.TTF, words)
+		folded := s
+		w, h := float64(s.Page.Size.W), float64(s.Page.Size.H)
+		for _, ends := range [][2]plane.Point{{plane.Pt(0, 0.47*h), plane.Pt(w, 0.47*h)}, {plane.Pt(0.46*w, 0), plane.Pt(0.46*w, h)}} {
+			folded.Page.Items = append(slices.Clone(folded.Page.Items), page.Path{Points: ends[:], Width: 0.7, Stroke: page.Color{R: 150, G: 150, B: 150}})
+		}
+		ref := photo.NewShot(render.Pixels(s.Page, perMM, nil))
+		for _, parts := range []string{"5 x 7", "6 x 8", "4 x 5"} {
+			p := planFor(t, s, parts)
+			for what, got := range map[string]seen{
+				"folded once":   look(t, s, p, hand, creased, nil),
+				"into quarters": look(t, folded, p, hand, phone, func(j *accuracy.Job) { j.Reference = ref }),
+			} {
+				for _, c := range got.report.Cells {
+					if c.Slipped > 0 || c.Wrong {
+						t.Errorf("%q in %s, %s: %s is said to be off by %.2f, %.2f", words, parts, what, c.Label, c.Shift, c.Slipped)
+					}
+				}
 			}
 		}
 	}
