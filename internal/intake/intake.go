@@ -34,6 +34,7 @@ const mostPNG = 12 << 20
 var (
 	large = semaphore.NewWeighted(picture.MostCost)
 	small = semaphore.NewWeighted(mostSmall)
+	apart = semaphore.NewWeighted(1) // a process apart has what it begins with besides
 )
 
 const mostSmall = 48 << 20
@@ -85,11 +86,14 @@ func Take(ctx context.Context, filename string, b []byte, purpose store.Purpose)
 	if len(Apart) == 0 {
 		return takeHere(ctx, filename, b, purpose)
 	}
-	err = past(ctx, large, picture.MostCost, b, func() (err error) {
-		p, files, err = takeApart(ctx, filename, b, purpose)
-		return err
-	})
-	return p, files, err
+	if _, err := picture.Cost(b); err != nil {
+		return p, nil, err
+	}
+	if err := apart.Acquire(ctx, 1); err != nil {
+		return p, nil, err
+	}
+	defer apart.Release(1)
+	return takeApart(ctx, filename, b, purpose)
 }
 
 // Sane returns a picture that was just sent as it would be kept: it opens in no more than

@@ -90,24 +90,24 @@ func TestCallToTheClass(t *testing.T) {
 	h := newHouse(t)
 	c, tablet := h.signIn("owner@quay.example"), h.nobody()
 	call, now := h.address("/projects/{project}/call"), "/s/"+h.link+"/now"
-	tablet.get(now).want(http.StatusOK, `{"plan":1,"call":{"words":""}}`)
+	tablet.get(now).want(http.StatusOK, `{"plan":1,"call":{"words":""},"twice":false}`)
 	c.post(call, form{"words": "Ten minutes for this row", "minutes": "10"}).location()
 	tablet.get(now).want(http.StatusOK, "Ten minutes for this row", `"until":"20`)
 	c.get(h.address("/projects/{project}/projector")).want(http.StatusOK, "Ten minutes for this row", "data-until=")
 	c.get(h.address("/projects/{project}/wall")).want(http.StatusOK, "Ten minutes for this row", "Say now:")
 	c.post(call, form{"words": "Pencils down. Look up."}).location()
-	tablet.get(now).want(http.StatusOK, `{"plan":1,"call":{"words":"Pencils down. Look up."}}`)
+	tablet.get(now).want(http.StatusOK, `{"plan":1,"call":{"words":"Pencils down. Look up."},"twice":false}`)
 	for field, bad := range map[string]string{"words": strings.Repeat("long ", 20), "minutes": "-3"} {
 		c.post(call, form{field: bad}).want(http.StatusUnprocessableEntity)
 	}
 	c.post(call, form{"minutes": "soon"}).want(http.StatusUnprocessableEntity, "such as 10")
 	c.post(call, form{"words": ""}).location()
-	tablet.get(now).want(http.StatusOK, `{"plan":1,"call":{"words":""}}`)
+	tablet.get(now).want(http.StatusOK, `{"plan":1,"call":{"words":""},"twice":false}`)
 	past := time.Now().UTC().Add(-time.Hour)
 	if err := h.db.SetCall(context.Background(), store.Call{ProjectID: h.project.ID, ClassID: h.class.ID, Words: "Yesterday's", Until: &past}); err != nil {
 		t.Fatal(err)
 	}
-	tablet.get(now).want(http.StatusOK, `{"plan":1,"call":{"words":""}}`)
+	tablet.get(now).want(http.StatusOK, `{"plan":1,"call":{"words":""},"twice":false}`)
 }
 
 // The photos of a whole stack tick in one press what they show as drawn, for each student the

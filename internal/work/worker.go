@@ -53,6 +53,7 @@ func (w Worker) Run(ctx context.Context) {
 	tick := time.NewTicker(look)
 	defer tick.Stop()
 	var swept time.Time
+	worked := false
 	for {
 		if time.Since(swept) > sweepEvery {
 			swept = time.Now()
@@ -66,7 +67,12 @@ func (w Worker) Run(ctx context.Context) {
 		}
 		if ok {
 			w.do(ctx, job)
+			worked = true
 			continue
+		}
+		if worked {
+			worked = false
+			debug.FreeOSMemory() // nobody knows when the next photo comes
 		}
 		select {
 		case <-ctx.Done():
