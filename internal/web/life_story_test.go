@@ -87,7 +87,7 @@ func TestFirstRunToFirstPrint(t *testing.T) {
 		t.Errorf("the paper is %q", paper)
 	}
 	s.page.MustElement(`button[hx-post$="/print/jobs"]`).MustClick()
-	s.see("#jobs", "2")
+	s.see("#jobs", "waiting")
 	s.visit("/")
 	s.see("h1", "Today")
 	if s.page.MustHas(".steps-drawn") {
