@@ -42,7 +42,7 @@ cluster: ## a lesson on three nodes and three copies, with kills
 
 race: ## the packages in which several things happen at once
 	@scripts/need mariadb-server gcc libc6-dev
-	$(GO) test -race -timeout 6m ./internal/store ./internal/plans ./internal/room ./internal/press ./internal/mariadb ./internal/intake
+	$(GO) test -race -timeout 10m ./internal/store ./internal/plans ./internal/room ./internal/press ./internal/mariadb ./internal/intake
 
 fuzz: ## ten seconds of every fuzz target, beginning with the corpus that is kept
 	@scripts/fuzz 10
