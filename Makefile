@@ -12,10 +12,17 @@ VERSION ?= 0.$(shell git log -1 --format=%cd --date=format:%Y%m%d.%H%M)
 
 .PHONY: build demo demo-reset test race fuzz bench mutants deb vulnerabilities cluster sweep
 
-build:
+# The look through a camera, for browsers, with the script of the Go release that starts it.
+FINDER := internal/web/static/vendor/go
+$(FINDER)/viewfinder.wasm.gz: go.sum $(wildcard cmd/viewfinder/*.go $(patsubst %,internal/core/%/*.go,measure plane grid picture lines photo))
+	GOOS=js GOARCH=wasm CGO_ENABLED=0 $(GO) build -trimpath -buildvcs=false -ldflags "-s -w" -o $(FINDER)/viewfinder.wasm ./cmd/viewfinder
+	gzip -9nf $(FINDER)/viewfinder.wasm
+	cp "$$($(GO) env GOROOT)/lib/wasm/wasm_exec.js" $(FINDER)/
+
+build: $(FINDER)/viewfinder.wasm.gz
 	$(GO) build -o $(BIN) ./cmd/zesty-sketch
 
-demo: ## start with demo data
+demo: $(FINDER)/viewfinder.wasm.gz ## start with demo data
 	@scripts/need mariadb-server
 	@$(GO) build -o $(BIN) ./cmd/zesty-sketch
 	@exec $(BIN) demo
@@ -23,13 +30,13 @@ demo: ## start with demo data
 demo-reset: ## forget the demo's data
 	rm -rf var/demo
 
-test: ## static checks and every test, browser and database included
+test: $(FINDER)/viewfinder.wasm.gz ## static checks and every test, browser and database included
 	@scripts/need mariadb-server galera-4 rsync haproxy chromium libnss3-tools openssl poppler-utils librsvg2-bin qpdf zbar-tools tesseract-ocr
 	$(GO) vet ./...
 	$(STATICCHECK) ./...
 	$(GO) test -timeout 20m ./...
 
-deb: ## a Debian package, bin/zesty-sketch_VERSION_ARCH.deb
+deb: $(FINDER)/viewfinder.wasm.gz ## a Debian package, bin/zesty-sketch_VERSION_ARCH.deb
 	CGO_ENABLED=0 $(GO) build -trimpath -ldflags "-s -w" -o $(BIN) ./cmd/zesty-sketch
 	VERSION=$(VERSION) ARCH=$$($(GO) env GOARCH) $(NFPM) package --config packaging/nfpm.yaml --packager deb --target bin/
 

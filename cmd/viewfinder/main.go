@@ -12,7 +12,6 @@ import (
 	"image"
 	"syscall/js"
 
-	"zestysketch/internal/core/accuracy"
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/photo"
 )
@@ -55,7 +54,7 @@ func main() {
 		if err != nil {
 			return ""
 		}
-		g, found := accuracy.Ruling(p, photo.NewShot(part.read(args)))
+		g, found := photo.Ruling(p, photo.NewShot(part.read(args)))
 		switch {
 		case !found:
 			return "The grid is too faint here to judge it. Your teacher looks."

@@ -75,22 +75,13 @@ func (j Job) located() (plane.Quad, photo.FoundBy, error) {
 	for _, c := range all {
 		switch turned := turnedFrom(c.Corners, best.Corners); {
 		case turned && c.top && c.worth < best.worth && c.worth > best.worth-topAsLikely:
-		case !turned && by == photo.ByPaper && c.worth > best.worth-asLikely && j.apart(c.Corners, best.Corners) > samePlace:
+		case !turned && by == photo.ByPaper && c.worth > best.worth-asLikely && photo.Apart(j.Plan, c.Corners, best.Corners) > samePlace:
 		default:
 			continue
 		}
 		return q, by, errAsk
 	}
 	return q, by, nil
-}
-
-// apart returns how far the corners of two places lie from each other, in boxes, the worst.
-func (j Job) apart(a, b plane.Quad) (most float64) {
-	cell := photo.PixelsPerCell(j.Plan, b)
-	for i := range a {
-		most = max(most, a[i].Sub(b[i]).Len()/cell)
-	}
-	return most
 }
 
 // turnedFrom reports whether two places are one, turned.

@@ -25,7 +25,7 @@ type Report struct {
 	Ask         bool          `json:"ask,omitempty"` // somebody should say where the grid's corners are
 	Tonal       bool          `json:"tonal"`         // the picture is no line drawing
 	Likeness    float64       `json:"likeness"`      // how much of the picture's lines was found again, 0 to 1
-	Grid        Grid          `json:"grid"`
+	Grid        photo.Grid        `json:"grid"`
 	Fit         Fit           `json:"fit"`
 	Tolerance   float64       `json:"tolerance_cell"`
 	Cells       []Cell        `json:"cells"`
@@ -121,7 +121,7 @@ func Measure(j Job) (Report, error) {
 		Format: Format, Corners: quad, FoundBy: by, Tolerance: j.Tolerance, Tonal: j.Tonal,
 		PhotoSize: [2]int{w, h},
 		Photo:     photo.Judge(j.Plan, j.Photo, quad, d.Photo, d.Even, d.Frame),
-		Grid:      gridErrors(j.Plan, d.Ruled, d), Cells: []Cell{}, Landmarks: []Offset{}, Proportions: []Proportion{}, Next: []Advice{},
+		Grid:      photo.JudgeGrid(j.Plan, d.Even.Ink, d.Ruled, d.ruled, d.Frame), Cells: []Cell{}, Landmarks: []Offset{}, Proportions: []Proportion{}, Next: []Advice{},
 	}
 	r.Grid.Bend, r.Grid.Curl = d.View.Lens.K, d.View.Curl
 	if len(r.Photo.Problems) > 0 {
@@ -175,7 +175,7 @@ func (j Job) corners() (plane.Quad, photo.FoundBy, error) {
 			}
 			return q, by, err
 		}
-		if on, ruled := photo.Snap(j.Photo, j.Plan, q); ruled && j.apart(on, q) > handCorner && j.suits(on, q) {
+		if on, ruled := photo.Snap(j.Photo, j.Plan, q); ruled && photo.Apart(j.Plan, on, q) > handCorner && j.suits(on, q) {
 			return on, by, nil
 		}
 		return q, by, nil
@@ -197,23 +197,11 @@ func (j Job) suits(on, hand plane.Quad) bool {
 	return !shows || !too || there < here
 }
 
-// nearTag is how far from the corners that tags tell the grid that shows may lie, in boxes.
-const nearTag = 0.25
-
-// fourth returns the corners of a drawing of which three tags were read. Where the camera
-// looks from the side, or the sheet's corner is curled, the fourth is no parallelogram's: the
-// ruled grid tells it, or somebody is asked.
+// fourth returns the corners of a drawing of which three tags were read: the ruled grid tells
+// the one that is missing, or somebody is asked.
 func (j Job) fourth(q plane.Quad) (plane.Quad, photo.FoundBy, error) {
 	on, by, err := j.located()
-	near := 0
-	for i := range q {
-		one := q
-		one[i] = on[i]
-		if j.apart(one, q) < nearTag {
-			near++
-		}
-	}
-	if err == nil && by == photo.ByGrid && near >= 3 {
+	if err == nil && by == photo.ByGrid && photo.Fourth(j.Plan, q, on) {
 		return on, by, nil
 	}
 	return q, photo.ByThree, errAsk

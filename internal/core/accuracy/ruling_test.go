@@ -7,7 +7,6 @@ import (
 	"strings"
 	"testing"
 
-	"zestysketch/internal/core/accuracy"
 	"zestysketch/internal/core/photo"
 	"zestysketch/internal/core/picture"
 	"zestysketch/internal/demo"
@@ -20,7 +19,7 @@ func TestRuling(t *testing.T) {
 	p := planFor(t, s, "6 x 8")
 	bare := demo.Scene{Page: s.Page}
 	bare.Page.Items = nil
-	look := func(wrong bool) accuracy.Grid {
+	look := func(wrong bool) photo.Grid {
 		h := steady(nil)
 		h.Grid = p.Marks
 		if wrong { // one mark is set 4 mm too far: C is wide and D narrow
@@ -35,7 +34,7 @@ func TestRuling(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		g, found := accuracy.Ruling(p, photo.NewShot(img))
+		g, found := photo.Ruling(p, photo.NewShot(img))
 		if !found {
 			t.Fatal("no grid is found")
 		}
@@ -48,7 +47,7 @@ func TestRuling(t *testing.T) {
 	if len(g.Problems) != 1 || !strings.Contains(g.Problems[0], "column") || g.Worst > -3 && g.Worst < 3 {
 		t.Errorf("a column 4 mm wrong: %.1f mm, %q", g.Worst, g.Problems)
 	}
-	if _, found := accuracy.Ruling(p, photo.NewShot(picture.Shrink(photoOf(t), 400))); found {
+	if _, found := photo.Ruling(p, photo.NewShot(picture.Shrink(photoOf(t), 400))); found {
 		t.Error("a grid is found where there is none")
 	}
 }

@@ -1,12 +1,14 @@
-package accuracy
+package photo
 
 import (
 	"fmt"
 	"math"
 	"slices"
+	"strings"
 
 	"zestysketch/internal/core/grid"
-	"zestysketch/internal/core/photo"
+	"zestysketch/internal/core/lines"
+	"zestysketch/internal/core/plane"
 )
 
 // Grid says how well the grid itself was ruled, as far as it still shows.
@@ -20,7 +22,7 @@ type Grid struct {
 	Bend      float64  `json:"bend"`       // of the lens, taken out already
 	Problems  []string `json:"problems"`
 
-	Curl *photo.Curl `json:"curl,omitempty"` // of the sheet, taken out already; absent where it lies flat
+	Curl *Curl `json:"curl,omitempty"` // of the sheet, taken out already; absent where it lies flat
 }
 
 // Limits of a ruled grid. The first is the trade's: a common wooden ruler read
@@ -32,9 +34,11 @@ const (
 	gridSeen    = 0.6 // share of lines below which nothing is said of the grid
 )
 
-func gridErrors(p grid.Plan, r photo.Ruled, d Seen) Grid {
+// JudgeGrid says how well a plan's grid is ruled, from evened ink and the lines found in it.
+// Unequal boxes are looked for among clear, the lines beside which nothing of a picture runs.
+func JudgeGrid(p grid.Plan, ink lines.Plane, r, clear Ruled, f Frame) Grid {
 	g := Grid{Shown: r.Shown(), Problems: []string{}}
-	c, w := photo.CountRuled(d.Even.Ink, p, d.Frame)
+	c, w := CountRuled(ink, p, f)
 	var have, want []string
 	for _, side := range []struct {
 		counted, planned int
@@ -47,15 +51,15 @@ func gridErrors(p grid.Plan, r photo.Ruled, d Seen) Grid {
 	}
 	if len(have) > 0 {
 		g.Counted = [2]int{c, w}
-		g.Problems = append(g.Problems, fmt.Sprintf("The grid on the sheet has %s, the plan has %s. Count them again before drawing on.", list(have), list(want)))
+		g.Problems = append(g.Problems, fmt.Sprintf("The grid on the sheet has %s, the plan has %s. Count them again before drawing on.", strings.Join(have, " and "), strings.Join(want, " and ")))
 		return g
 	}
-	if photo.ShownOf(r.Columns) < gridSeen || photo.ShownOf(r.Rows) < gridSeen {
+	if ShownOf(r.Columns) < gridSeen || ShownOf(r.Rows) < gridSeen {
 		return g
 	}
 	g.Counted = [2]int{p.Grid.Columns, p.Grid.Rows}
-	g.unequal(d.ruled.Columns, p.Sheet.Height, "column", func(i int) string { return p.Grid.Labels.Column(i) }, p.Grid.SheetCell[0])
-	g.unequal(d.ruled.Rows, p.Sheet.Width, "row", func(i int) string { return p.Grid.Labels.Row(i) }, p.Grid.SheetCell[1])
+	g.unequal(clear.Columns, p.Sheet.Height, "column", func(i int) string { return p.Grid.Labels.Column(i) }, p.Grid.SheetCell[0])
+	g.unequal(clear.Rows, p.Sheet.Width, "row", func(i int) string { return p.Grid.Labels.Row(i) }, p.Grid.SheetCell[1])
 	if math.Abs(g.Worst) > unequalMM && math.Abs(g.WorstCell) > unequalCell {
 		word := "wide"
 		if g.WorstAt[:3] == "row" {
@@ -89,7 +93,7 @@ func among(counted int, marks []float64) bool {
 	return counted < len(marks)-1
 }
 
-func (g *Grid) unequal(rules []photo.Rule, long float64, what string, name func(int) string, cell float64) {
+func (g *Grid) unequal(rules []Rule, long float64, what string, name func(int) string, cell float64) {
 	for i, r := range rules {
 		if !r.Shown() {
 			continue
@@ -111,4 +115,68 @@ func (g *Grid) unequal(rules []photo.Rule, long float64, what string, name func(
 			g.Worst, g.WorstCell, g.WorstAt = off, off/cell, what+" "+name(i-1)
 		}
 	}
+}
+
+// nearTag is how far from the corners that tags tell the grid that shows may lie, in boxes.
+const nearTag = 0.25
+
+// Fourth reports whether a ruled grid that was found is that of which three tags were read.
+// Where the camera looks from the side, or the sheet's corner is curled, the fourth corner is
+// no parallelogram's: the grid tells it.
+func Fourth(p grid.Plan, three, found plane.Quad) bool {
+	near := 0
+	for i := range three {
+		one := three
+		one[i] = found[i]
+		if Apart(p, one, three) < nearTag {
+			near++
+		}
+	}
+	return near >= 3
+}
+
+// Apart returns how far the corners of two quads in a photo lie from each other, in boxes,
+// the worst.
+func Apart(p grid.Plan, a, b plane.Quad) (most float64) {
+	cell := PixelsPerCell(p, b)
+	for i := range a {
+		most = max(most, a[i].Sub(b[i]).Len()/cell)
+	}
+	return most
+}
+
+// Ruling says how well the grid on a sheet is ruled that is photographed before anything is
+// drawn on it; false where no grid is found, or too little of it shows.
+func Ruling(p grid.Plan, s *Shot) (Grid, bool) {
+	quad, by, found := bare(p, s)
+	if !found {
+		return Grid{}, false
+	}
+	v, quad, err := Flatten(s, p, quad, by == ByTags)
+	if err != nil {
+		return Grid{}, false
+	}
+	f := FrameFor(p, PixelsPerCell(p, quad))
+	ink := Even(v.Straight(s, f), f).Ink
+	r := FindRuled(ink, p, f)
+	g := JudgeGrid(p, ink, r, r, f)
+	return g, len(g.Problems) > 0 || g.Shown >= gridSeen
+}
+
+// bare returns where a sheet's grid lies before anything is drawn on it, and what it was
+// found by.
+func bare(p grid.Plan, s *Shot) (q plane.Quad, by FoundBy, found bool) {
+	tagged := FindTags(s)
+	if len(tagged) == 1 && tagged[0].By() != ByThree {
+		return tagged[0].Corners, tagged[0].By(), true
+	}
+	all := Locate(s, p)
+	if len(all) == 0 {
+		return q, by, false
+	}
+	q, _ = Snap(s, p, all[0].Corners)
+	if len(tagged) == 1 {
+		return q, all[0].By, all[0].By == ByGrid && Fourth(p, tagged[0].Corners, q)
+	}
+	return q, all[0].By, true
 }
