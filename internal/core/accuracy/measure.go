@@ -25,7 +25,7 @@ type Report struct {
 	Ask         bool          `json:"ask,omitempty"` // somebody should say where the grid's corners are
 	Tonal       bool          `json:"tonal"`         // the picture is no line drawing
 	Likeness    float64       `json:"likeness"`      // how much of the picture's lines was found again, 0 to 1
-	Grid        photo.Grid        `json:"grid"`
+	Grid        photo.Grid    `json:"grid"`
 	Fit         Fit           `json:"fit"`
 	Tolerance   float64       `json:"tolerance_cell"`
 	Cells       []Cell        `json:"cells"`

@@ -4,7 +4,7 @@ import "testing"
 
 // Lines that are all among the plan's are its own, of which the others are faint; others are
 // another grid's.
-func Testamong(t *testing.T) {
+func TestAmong(t *testing.T) {
 	even := func(n int) (marks []float64) {
 		for i := range n + 1 {
 			marks = append(marks, 30*float64(i))
