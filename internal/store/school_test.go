@@ -495,32 +495,35 @@ func TestForgottenInTheMiddle(t *testing.T) {
 
 // Who did what names students by number, forgets them with everything else, and is
 // kept for a year.
-func TestDeeds(t *testing.T) {
+func TestAuditLog(t *testing.T) {
 	s, ctx := open(t), context.Background()
 	a, class, p := room(t, s, "a@quay.example")
 	one := class.Students[0]
 	must(t, s.RenameStudent(ctx, a.ID, one.ID, "Quillfeather"))
-	for _, words := range []string{"saw what is kept of a student", "exported everything of a student"} {
-		must(t, s.KeepDeed(ctx, Deed{SchoolID: a.SchoolID, TeacherID: &a.ID, Who: a.Name, Address: "192.0.2.1", Deed: words, StudentID: one.ID, ProjectID: p.ID}))
+	for words, kind := range map[string]AuditKind{"saw what is kept of a student": Looked, "exported everything of a student": Gave} {
+		must(t, s.Audit(ctx, AuditEntry{SchoolID: a.SchoolID, TeacherID: &a.ID, Who: a.Name, Address: "192.0.2.1", Kind: kind, Words: words, StudentID: one.ID, ProjectID: p.ID}))
 	}
-	list, err := s.Deeds(ctx, a.SchoolID, 0, 0, "quillf", 10)
+	if in, err := s.AuditLogIn(ctx, p.ID); err != nil || len(in) != 1 || in[0].Kind != Gave {
+		t.Errorf("in a project's log: %+v, %v; want what was given alone", in, err)
+	}
+	list, err := s.AuditLog(ctx, a.SchoolID, 0, 0, "quillf", 10)
 	if err != nil || len(list) != 2 || list[0].Student != "Quillfeather" || list[0].Project != p.Name || list[0].Class != class.Name {
 		t.Errorf("%+v, %v", list, err)
 	}
-	if none, err := s.Deeds(ctx, a.SchoolID+1, 0, 0, "", 10); err != nil || len(none) > 0 {
+	if none, err := s.AuditLog(ctx, a.SchoolID+1, 0, 0, "", 10); err != nil || len(none) > 0 {
 		t.Errorf("another school's: %+v, %v", none, err)
 	}
 	must(t, s.ForgetStudent(ctx, a.ID, one.ID))
-	must(t, s.KeepDeed(ctx, Deed{SchoolID: a.SchoolID, TeacherID: &a.ID, Who: a.Name, Deed: "was slow", StudentID: one.ID}))
-	if list, err = s.Deeds(ctx, a.SchoolID, 0, 0, "", 10); err != nil || len(list) != 3 || list[0].Student != "" || list[0].StudentID != 0 {
+	must(t, s.Audit(ctx, AuditEntry{SchoolID: a.SchoolID, TeacherID: &a.ID, Who: a.Name, Words: "was slow", StudentID: one.ID}))
+	if list, err = s.AuditLog(ctx, a.SchoolID, 0, 0, "", 10); err != nil || len(list) != 3 || list[0].Student != "" || list[0].StudentID != 0 {
 		t.Errorf("after forgetting: %+v, %v", list, err)
 	}
-	must(t, s.SweepDeeds(ctx, time.Now().Add(-KeptDeeds)))
-	if list, _ = s.Deeds(ctx, a.SchoolID, 0, 0, "", 10); len(list) != 3 {
+	must(t, s.SweepAuditLog(ctx, time.Now().Add(-AuditKept)))
+	if list, _ = s.AuditLog(ctx, a.SchoolID, 0, 0, "", 10); len(list) != 3 {
 		t.Errorf("swept too early: %+v", list)
 	}
-	must(t, s.SweepDeeds(ctx, time.Now().Add(time.Minute)))
-	if list, _ = s.Deeds(ctx, a.SchoolID, 0, 0, "", 10); len(list) != 0 {
+	must(t, s.SweepAuditLog(ctx, time.Now().Add(time.Minute)))
+	if list, _ = s.AuditLog(ctx, a.SchoolID, 0, 0, "", 10); len(list) != 0 {
 		t.Errorf("kept too long: %+v", list)
 	}
 }

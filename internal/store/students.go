@@ -223,7 +223,7 @@ func forget(tx *gorm.DB, one Student) error {
 	if err := tx.Where("student_id = ?", one.ID).Delete(&Change{}).Error; err != nil {
 		return err
 	}
-	if err := tx.Model(&Deed{}).Where("student_id = ?", one.ID).UpdateColumn("student_id", 0).Error; err != nil {
+	if err := tx.Model(&AuditEntry{}).Where("student_id = ?", one.ID).UpdateColumn("student_id", 0).Error; err != nil {
 		return err
 	}
 	if err := tx.Create(&Forgotten{one.ID, time.Now()}).Error; err != nil {

@@ -128,7 +128,7 @@ func TestOwnedTogetherIsNotTheRest(t *testing.T) {
 }
 
 // Whatever changes something is written down, once it was done, and says who may.
-func TestEveryChangeHasItsDeed(t *testing.T) {
+func TestEveryChangeIsAudited(t *testing.T) {
 	t.Parallel()
 	files, err := filepath.Glob("*/*.go")
 	if err != nil || len(files) < 50 {
@@ -139,7 +139,7 @@ func TestEveryChangeHasItsDeed(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		for _, line := range regexp.MustCompile(`r\.Post\("([^"]+)", store\.\w+, kit\.NoDeed`).FindAllStringSubmatch(string(b), -1) {
+		for _, line := range regexp.MustCompile(`r\.Post\("([^"]+)", store\.\w+, kit\.NoAudit`).FindAllStringSubmatch(string(b), -1) {
 			if !slices.Contains(lastsNot, line[1]) {
 				t.Errorf("POST %s leaves nothing in who did what", line[1])
 			}
@@ -150,7 +150,7 @@ func TestEveryChangeHasItsDeed(t *testing.T) {
 			t.Error("a route that lets nobody in is taken in")
 		}
 	}()
-	(&kit.Kit{}).Routes(chi.NewRouter()).Get("/new", store.Nothing, kit.NoDeed, nil)
+	(&kit.Kit{}).Routes(chi.NewRouter()).Get("/new", store.Nothing, kit.NoAudit, nil)
 }
 
 // lastsNot are the routes that are posted to and change nothing that lasts.

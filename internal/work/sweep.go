@@ -25,6 +25,6 @@ func (w Worker) sweep(ctx context.Context, now time.Time) error {
 		w.Log.Info("the school keeps these no longer", "photos", ended.Photos, "notes", ended.Notes)
 	}
 	return errors.Join(err, w.Store.SweepJobs(ctx, now.Add(-keep)), w.Store.SweepChanges(ctx, now.Add(-keep)), w.Store.SweepSessions(ctx, now),
-		w.Store.SweepSignIns(ctx, now.Add(-keep)), w.Store.SweepInvitations(ctx, now), w.Store.SweepDeeds(ctx, now.Add(-store.KeptDeeds)),
+		w.Store.SweepSignIns(ctx, now.Add(-keep)), w.Store.SweepInvitations(ctx, now), w.Store.SweepAuditLog(ctx, now.Add(-store.AuditKept)),
 		w.Store.SweepWrong(ctx, now.Add(-keptWrong)), w.Store.PurgeProjects(ctx, now.Add(-store.KeptDeleted)))
 }

@@ -22,13 +22,13 @@ type area struct{ *kit.Kit }
 // Routes adds the area's addresses.
 func Routes(r kit.Routes, k *kit.Kit) {
 	a := area{k}
-	r.Get("/account", store.Owns, kit.NoDeed, a.show)
+	r.Get("/account", store.Owns, kit.NoAudit, a.show)
 	r.Post("/account", store.Owns, "changed their own name or address", a.person)
 	r.Post("/account/own", store.Owns, "changed their own units or paper", a.own)
 	r.Post("/account/password", store.Owns, "changed their own password", a.password)
 	r.Post("/account/everywhere", store.Owns, "signed out everywhere else", a.everywhere)
 	r.Post("/account/signins/{signin}/end", store.Owns, "signed out elsewhere", a.end)
-	r.Get("/account/second", store.Owns, kit.NoDeed, a.second)
+	r.Get("/account/second", store.Owns, kit.NoAudit, a.second)
 	r.Post("/account/second/keep", store.Owns, "asked for a code when signing in", a.keepSecond)
 	r.Post("/account/second/end", store.Owns, "took the code at signing in away", a.endSecond)
 }

@@ -30,14 +30,14 @@ type area struct{ *kit.Kit }
 // Routes adds the area's addresses.
 func Routes(r kit.Routes, k *kit.Kit) {
 	a := area{k}
-	r.Get("/projects/new", store.Owns, kit.NoDeed, a.askNew)
+	r.Get("/projects/new", store.Owns, kit.NoAudit, a.askNew)
 	r.Post("/projects", store.Owns, "made a project", a.add)
-	r.Get("/projects/{project}", store.ToLook, kit.NoDeed, a.show)
-	r.Get("/projects/{project}/plan", store.ToLook, kit.NoDeed, a.preview)
+	r.Get("/projects/{project}", store.ToLook, kit.NoAudit, a.show)
+	r.Get("/projects/{project}/plan", store.ToLook, kit.NoAudit, a.preview)
 	r.Post("/projects/{project}/plan", store.ToOwn, "kept a plan", a.keep)
-	r.Get("/projects/{project}/plans", store.ToLook, kit.NoDeed, a.versions)
+	r.Get("/projects/{project}/plans", store.ToLook, kit.NoAudit, a.versions)
 	r.Post("/projects/{project}/plans/{version}/restore", store.ToOwn, "brought an earlier plan back", a.restore)
-	r.Get("/projects/{project}/plan.json", store.ToLook, kit.NoDeed, a.export)
+	r.Get("/projects/{project}/plan.json", store.ToLook, kit.NoAudit, a.export)
 	r.Post("/projects/{project}/plan.json", store.ToOwn, "took a plan file in", a.take)
 	r.Post("/projects/{project}/picture", store.ToOwn, "added a picture to a project", a.addPicture)
 	r.Post("/projects/{project}/pictures/{picture}", store.ToOwn, "changed a project's picture", a.usePicture)
@@ -45,15 +45,15 @@ func Routes(r kit.Routes, k *kit.Kit) {
 	r.Post("/projects/{project}/frames", store.ToOwn, "kept a frame", a.keepFrame)
 	r.Post("/projects/{project}/frames/{frame}/remove", store.ToOwn, "removed a frame", a.removeFrame)
 	r.Post("/projects/{project}/students/{student}/picture", store.ToOwn, "gave a student a picture of their own", a.assign)
-	r.Get("/projects/{project}/thumbnails.pdf", store.ToLook, kit.NoDeed, a.thumbnails)
-	r.Get("/projects/{project}/views", store.ToLook, kit.NoDeed, a.showViews)
+	r.Get("/projects/{project}/thumbnails.pdf", store.ToLook, kit.NoAudit, a.thumbnails)
+	r.Get("/projects/{project}/views", store.ToLook, kit.NoAudit, a.showViews)
 	r.Post("/projects/{project}/views", store.ToOwn, "added a picture to be brought to one height", a.addView)
 	r.Post("/projects/{project}/views/pair", store.ToOwn, "hung pictures together or apart", a.setPair)
 	r.Post("/projects/{project}/views/{view}", store.ToOwn, "pressed points on a picture", a.changeView)
 	r.Post("/projects/{project}/views/{view}/marks", store.ToOwn, "changed a line across pictures", a.markView)
-	r.Get("/projects/{project}/gestures", store.ToLook, kit.NoDeed, a.gestures)
-	r.Get("/projects/{project}/crowded", store.ToLook, kit.NoDeed, a.crowded)
-	r.Get("/pictures/{picture}/{role}", store.ToLook, kit.NoDeed, a.picture)
+	r.Get("/projects/{project}/gestures", store.ToLook, kit.NoAudit, a.gestures)
+	r.Get("/projects/{project}/crowded", store.ToLook, kit.NoAudit, a.crowded)
+	r.Get("/pictures/{picture}/{role}", store.ToLook, kit.NoAudit, a.picture)
 }
 
 // readAsk reads a plan request from a form; the picture is the project's.

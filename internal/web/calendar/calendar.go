@@ -32,7 +32,7 @@ type area struct{ *kit.Kit }
 // Routes adds the area's addresses.
 func Routes(r kit.Routes, k *kit.Kit) {
 	a := area{k}
-	r.Get("/classes/{class}/calendar", store.ToLook, kit.NoDeed, a.show)
+	r.Get("/classes/{class}/calendar", store.ToLook, kit.NoAudit, a.show)
 	r.Post("/classes/{class}/calendar", store.ToOwn, "changed the lessons", a.keep)
 	r.Post("/classes/{class}/calendar/feed", store.Owns, "gave the calendar a new address", a.renewFeed)
 }

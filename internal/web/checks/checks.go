@@ -27,10 +27,10 @@ type area struct{ *kit.Kit }
 // Routes adds the area's addresses.
 func Routes(r kit.Routes, k *kit.Kit) {
 	a := area{k}
-	r.Get("/projects/{project}/check", store.ToLook, kit.NoDeed, a.list)
+	r.Get("/projects/{project}/check", store.ToLook, kit.NoAudit, a.list)
 	r.Post("/projects/{project}/check", store.ToCover, "took photos in", a.takeIn)
-	r.Get("/projects/{project}/check/lines", store.ToLook, kit.NoDeed, a.linesOf)
-	r.Get("/projects/{project}/check/live", store.ToLook, kit.NoDeed, a.live)
+	r.Get("/projects/{project}/check/lines", store.ToLook, kit.NoAudit, a.linesOf)
+	r.Get("/projects/{project}/check/live", store.ToLook, kit.NoAudit, a.live)
 	r.Post("/projects/{project}/comparing", store.ToOwn, "changed how drawings are compared", a.setComparing)
 	r.Post("/projects/{project}/landmarks", store.ToOwn, "added a landmark", a.addLandmark)
 	r.Post("/projects/{project}/landmarks/{landmark}", store.ToOwn, "changed a landmark", a.changeLandmark)
@@ -42,10 +42,10 @@ func Routes(r kit.Routes, k *kit.Kit) {
 	r.Post("/checkins/{checkin}/places", store.ToCover, "placed corners or landmarks", a.place)
 	r.Post("/checkins/{checkin}/ticks", store.ToCover, "ticked what a photo shows", a.tick)
 	r.Post("/checkins/{checkin}/remove", store.ToOwn, "removed a check-in", a.remove)
-	r.Get("/checkins/{checkin}/straight.jpg", store.ToLook, kit.NoDeed, a.straight)
-	r.Get("/checkins/{checkin}/wanted.jpg", store.ToLook, kit.NoDeed, a.wanted)
-	r.Get("/checkins/{checkin}/marks.svg", store.ToLook, kit.NoDeed, a.marks)
-	r.Get("/checkins/{checkin}/shapes", store.ToLook, kit.NoDeed, a.shapes)
+	r.Get("/checkins/{checkin}/straight.jpg", store.ToLook, kit.NoAudit, a.straight)
+	r.Get("/checkins/{checkin}/wanted.jpg", store.ToLook, kit.NoAudit, a.wanted)
+	r.Get("/checkins/{checkin}/marks.svg", store.ToLook, kit.NoAudit, a.marks)
+	r.Get("/checkins/{checkin}/shapes", store.ToLook, kit.NoAudit, a.shapes)
 }
 
 // stack is the list of a project's check-ins.

@@ -21,28 +21,33 @@ type Routes struct {
 // signed in.
 func (k *Kit) Routes(r chi.Router) Routes { return Routes{r, k} }
 
-// NoDeed stands where nothing is written down: only something is looked at, or changed that
+// NoAudit stands where nothing is written down: only something is looked at, or changed that
 // does not last.
-const NoDeed = ""
+const NoAudit = ""
 
-// Get takes in an address that shows or gives something.
-func (s Routes) Get(path string, needs store.Level, deed string, h Handler) {
-	s.add(http.MethodGet, path, needs, deed, h)
+// Get takes in an address that shows something.
+func (s Routes) Get(path string, needs store.Level, words string, h Handler) {
+	s.add(http.MethodGet, path, needs, store.AuditEntry{Kind: store.Looked, Words: words}, h)
+}
+
+// Give takes in an address that gives something out.
+func (s Routes) Give(path string, needs store.Level, words string, h Handler) {
+	s.add(http.MethodGet, path, needs, store.AuditEntry{Kind: store.Gave, Words: words}, h)
 }
 
 // Post takes in an address that changes something.
-func (s Routes) Post(path string, needs store.Level, deed string, h Handler) {
-	s.add(http.MethodPost, path, needs, deed, h)
+func (s Routes) Post(path string, needs store.Level, words string, h Handler) {
+	s.add(http.MethodPost, path, needs, store.AuditEntry{Kind: store.Changed, Words: words}, h)
 }
 
 // add takes a route in; it panics, when the program starts, where nobody is let in.
-func (s Routes) add(method, path string, needs store.Level, deed string, h Handler) {
+func (s Routes) add(method, path string, needs store.Level, done store.AuditEntry, h Handler) {
 	if needs <= store.Nothing || needs > store.Owns {
 		panic(fmt.Sprintf("%s %s does not say who is let in", method, path))
 	}
 	var handler http.Handler = s.kit.Handle(h)
-	if deed != NoDeed {
-		handler = s.kit.written(deed, handler)
+	if done.Words != NoAudit {
+		handler = s.kit.audited(done, handler)
 	}
 	s.router.Method(method, path, s.kit.shared(needs, handler))
 }

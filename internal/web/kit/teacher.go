@@ -146,7 +146,7 @@ func (k *Kit) StartSession(r *http.Request, t store.Teacher, wrong int) error {
 	if wrong >= wrongTries {
 		k.Sessions.Put(r.Context(), sessionWrong, wrong)
 	}
-	return k.Store.KeepDeed(r.Context(), store.Deed{SchoolID: t.SchoolID, TeacherID: &t.ID, Who: t.Name, Address: k.Proxies.From(r), Deed: "signed in"})
+	return k.Store.Audit(r.Context(), store.AuditEntry{SchoolID: t.SchoolID, TeacherID: &t.ID, Who: t.Name, Address: k.Proxies.From(r), Kind: store.SignedIn, Words: "signed in"})
 }
 
 // EndSession signs this browser out.

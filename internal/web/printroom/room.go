@@ -32,26 +32,26 @@ type area struct{ *kit.Kit }
 // Routes adds the area's addresses.
 func Routes(r kit.Routes, k *kit.Kit) {
 	a := area{k}
-	r.Get("/projects/{project}/print", store.ToCover, kit.NoDeed, a.show)
-	r.Get("/projects/{project}/print/set.pdf", store.ToCover, kit.NoDeed, a.pdf)
-	r.Get("/projects/{project}/print/page.svg", store.ToCover, kit.NoDeed, a.svg)
-	r.Get("/projects/{project}/print/page.png", store.ToCover, kit.NoDeed, a.png)
-	r.Get("/projects/{project}/print/thumb.svg", store.ToCover, kit.NoDeed, a.thumb)
+	r.Get("/projects/{project}/print", store.ToCover, kit.NoAudit, a.show)
+	r.Get("/projects/{project}/print/set.pdf", store.ToCover, kit.NoAudit, a.pdf)
+	r.Get("/projects/{project}/print/page.svg", store.ToCover, kit.NoAudit, a.svg)
+	r.Get("/projects/{project}/print/page.png", store.ToCover, kit.NoAudit, a.png)
+	r.Get("/projects/{project}/print/thumb.svg", store.ToCover, kit.NoAudit, a.thumb)
 	r.Post("/projects/{project}/print/jobs", store.ToCover, "had a class set made", a.queue)
-	r.Get("/projects/{project}/print/jobs", store.ToCover, kit.NoDeed, a.jobs)
+	r.Get("/projects/{project}/print/jobs", store.ToCover, kit.NoAudit, a.jobs)
 	r.Post("/projects/{project}/print/sets", store.ToOwn, "kept a choice of pages", a.saveSet)
 	r.Post("/printsets/{set}/remove", store.Owns, "removed a choice of pages", a.removeSet)
 	r.Post("/jobs/{job}/cancel", store.ToCover, "stopped a class set", a.cancel)
 	r.Get("/jobs/{job}/set.pdf", store.ToCover, "got a class set", a.file)
-	r.Get("/projects/{project}/links", store.ToOwn, kit.NoDeed, a.links)
+	r.Get("/projects/{project}/links", store.ToOwn, kit.NoAudit, a.links)
 	r.Post("/projects/{project}/links", store.ToOwn, "changed or revoked links", a.changeLinks)
-	r.Get("/projects/{project}/links/screen", store.ToCover, "showed students' links", a.screen)
+	r.Give("/projects/{project}/links/screen", store.ToCover, "showed students' links", a.screen)
 	r.Post("/projects/{project}/links/code", store.ToCover, "made or ended a lesson's code", a.code)
-	r.Get("/printers", store.Owns, kit.NoDeed, a.printers)
+	r.Get("/printers", store.Owns, kit.NoAudit, a.printers)
 	r.Post("/printers", store.Owns, "added a printer", a.addPrinter)
 	r.Post("/printers/{printer}", store.Owns, "corrected a printer", a.correct)
 	r.Post("/printers/{printer}/remove", store.Owns, "removed a printer", a.removePrinter)
-	r.Get("/printers/{printer}/check.pdf", store.Owns, kit.NoDeed, a.checkPage)
+	r.Get("/printers/{printer}/check.pdf", store.Owns, kit.NoAudit, a.checkPage)
 }
 
 // room is what the print room shows.

@@ -148,40 +148,40 @@ func (a area) hand(w http.ResponseWriter, r *http.Request) error {
 	return kit.Go(w, r, "/school/people")
 }
 
-// deedsView is the page of who did what.
-type deedsView struct {
-	Tabs   kit.Tabs
-	People []store.Person
-	Of     uint64
-	Words  string
-	Deeds  []deedView
-	Older  uint64 // where the next page begins, 0 for none
+// auditView is the page of who did what.
+type auditView struct {
+	Tabs    kit.Tabs
+	People  []store.Person
+	Of      uint64
+	Words   string
+	Entries []entryView
+	Older   uint64 // where the next page begins, 0 for none
 }
 
-type deedView struct {
-	store.ListedDeed
+type entryView struct {
+	store.ListedEntry
 	When string
 }
 
-// shownDeeds are on one page, and mostDeeds in one file.
-const shownDeeds, mostDeeds = 100, 20_000
+// shownEntries are on one page, and mostEntries in one file.
+const shownEntries, mostEntries = 100, 20_000
 
-func (a area) deeds(w http.ResponseWriter, r *http.Request) error {
+func (a area) auditLog(w http.ResponseWriter, r *http.Request) error {
 	q := r.URL.Query()
-	v := deedsView{Tabs: tabs("/school/deeds"), Words: kit.Tidy(q.Get("q"))}
+	v := auditView{Tabs: tabs("/school/deeds"), Words: kit.Tidy(q.Get("q"))}
 	v.Of, _ = strconv.ParseUint(q.Get("of"), 10, 63)
 	before, _ := strconv.ParseUint(q.Get("before"), 10, 63)
 	school := kit.Teacher(r).SchoolID
-	list, err := a.Store.Deeds(r.Context(), school, before, v.Of, v.Words, shownDeeds+1)
+	list, err := a.Store.AuditLog(r.Context(), school, before, v.Of, v.Words, shownEntries+1)
 	if err != nil {
 		return err
 	}
-	if len(list) > shownDeeds {
-		list, v.Older = list[:shownDeeds], list[shownDeeds-1].ID
+	if len(list) > shownEntries {
+		list, v.Older = list[:shownEntries], list[shownEntries-1].ID
 	}
 	clock := kit.Clock(r)
 	for _, d := range list {
-		v.Deeds = append(v.Deeds, deedView{d, clock.Stamp(d.At)})
+		v.Entries = append(v.Entries, entryView{d, clock.Stamp(d.At)})
 	}
 	if v.People, err = a.Store.People(r.Context(), school); err != nil {
 		return err
@@ -189,8 +189,8 @@ func (a area) deeds(w http.ResponseWriter, r *http.Request) error {
 	return pages.Whole(w, r, "deeds.html", "Who did what", v)
 }
 
-func (a area) deedsCSV(w http.ResponseWriter, r *http.Request) error {
-	list, err := a.Store.Deeds(r.Context(), kit.Teacher(r).SchoolID, 0, 0, "", mostDeeds)
+func (a area) auditCSV(w http.ResponseWriter, r *http.Request) error {
+	list, err := a.Store.AuditLog(r.Context(), kit.Teacher(r).SchoolID, 0, 0, "", mostEntries)
 	if err != nil {
 		return err
 	}
@@ -200,7 +200,7 @@ func (a area) deedsCSV(w http.ResponseWriter, r *http.Request) error {
 		if d.StudentID > 0 {
 			number = strconv.FormatUint(d.StudentID, 10)
 		}
-		rows = append(rows, []string{kit.Clock(r).At(d.At).Format(time.RFC3339), d.Who, d.Address, d.Deed.Deed, d.Project, d.Class, d.Student, number})
+		rows = append(rows, []string{kit.Clock(r).At(d.At).Format(time.RFC3339), d.Who, d.Address, d.AuditEntry.Words, d.Project, d.Class, d.Student, number})
 	}
 	return kit.SendCSV(w, "who did what", rows)
 }

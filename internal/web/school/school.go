@@ -26,19 +26,19 @@ type area struct {
 func Routes(r kit.Routes, k *kit.Kit, backups string) {
 	a := area{k, backups}
 	r = r.With(a.administrators)
-	r.Get("/school", store.Owns, kit.NoDeed, a.show)
+	r.Get("/school", store.Owns, kit.NoAudit, a.show)
 	r.Post("/school", store.Owns, "changed the school's settings", a.keep)
-	r.Get("/school/people", store.Owns, kit.NoDeed, a.people)
+	r.Get("/school/people", store.Owns, kit.NoAudit, a.people)
 	r.Post("/school/people", store.Owns, "invited a colleague", a.invite)
 	r.Post("/school/people/withdraw", store.Owns, "withdrew an invitation", a.withdraw)
 	r.Post("/school/people/{person}/reset", store.Owns, "made a link for a new password", a.reset)
 	r.Post("/school/people/{person}/admin", store.Owns, "changed who is an administrator", a.admin)
 	r.Post("/school/people/{person}/disable", store.Owns, "let a colleague sign in no more, or again", a.disable)
 	r.Post("/school/people/{person}/hand", store.Owns, "handed classes on", a.hand)
-	r.Get("/school/deeds", store.Owns, kit.NoDeed, a.deeds)
-	r.Get("/school/deeds.csv", store.Owns, "exported who did what", a.deedsCSV)
-	r.Get("/school/backups", store.Owns, kit.NoDeed, a.listBackups)
-	r.Get("/school/backups/{backup}", store.Owns, "downloaded a backup", a.backup)
+	r.Get("/school/deeds", store.Owns, kit.NoAudit, a.auditLog)
+	r.Give("/school/deeds.csv", store.Owns, "exported who did what", a.auditCSV)
+	r.Get("/school/backups", store.Owns, kit.NoAudit, a.listBackups)
+	r.Give("/school/backups/{backup}", store.Owns, "downloaded a backup", a.backup)
 	r.Post("/school/backups/gone", store.Owns, "said that backups are gone", a.backupsGone)
 }
 

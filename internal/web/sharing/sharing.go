@@ -25,12 +25,12 @@ type area struct{ *kit.Kit }
 // Routes adds the area's addresses.
 func Routes(r kit.Routes, k *kit.Kit) {
 	a := area{k}
-	r.Get("/projects/{project}/shares", store.Owns, kit.NoDeed, a.ofProject)
+	r.Get("/projects/{project}/shares", store.Owns, kit.NoAudit, a.ofProject)
 	r.Post("/projects/{project}/shares", store.Owns, "changed with whom a project is shared", a.shareProject)
-	r.Get("/classes/{class}/shares", store.Owns, kit.NoDeed, a.ofClass)
+	r.Get("/classes/{class}/shares", store.Owns, kit.NoAudit, a.ofClass)
 	r.Post("/classes/{class}/shares", store.Owns, "changed with whom a class is shared", a.shareClass)
 	r.Post("/projects/{project}/hand", store.Owns, "gave a colleague a copy of a project", a.hand)
-	r.Get("/projects/{project}/project.zip", store.ToOwn, "exported a project", a.export)
+	r.Give("/projects/{project}/project.zip", store.ToOwn, "exported a project", a.export)
 	r.Post("/projects/file", store.Owns, "took a project file in", a.take)
 }
 

@@ -25,8 +25,8 @@ type area struct{ *kit.Kit }
 // Routes adds the area's addresses.
 func Routes(r kit.Routes, k *kit.Kit) {
 	a := area{k}
-	r.Get("/", store.Owns, kit.NoDeed, a.show)
-	r.Get("/shelf", store.Owns, kit.NoDeed, a.shelf)
+	r.Get("/", store.Owns, kit.NoAudit, a.show)
+	r.Get("/shelf", store.Owns, kit.NoAudit, a.shelf)
 	r.Post("/projects/{project}/away", store.Owns, "put a project away", a.away)
 	r.Post("/projects/{project}/delete", store.Owns, "deleted a project", a.remove)
 	r.Post("/projects/{project}/back", store.Owns, "brought a project back", a.back)

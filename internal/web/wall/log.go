@@ -128,12 +128,12 @@ func (a area) dayFacts(r *http.Request, work *room.Room, day func(string) *logDa
 
 // whoDid adds who did what, where others than its owner work in the project.
 func (a area) whoDid(r *http.Request, work *room.Room, day func(string) *logDay) error {
-	deeds, err := a.Store.DeedsIn(r.Context(), work.Project.ID)
-	if err != nil || !slices.ContainsFunc(deeds, func(d store.Deed) bool { return d.TeacherID != nil && *d.TeacherID != work.Project.TeacherID }) {
+	done, err := a.Store.AuditLogIn(r.Context(), work.Project.ID)
+	if err != nil || !slices.ContainsFunc(done, func(d store.AuditEntry) bool { return d.TeacherID != nil && *d.TeacherID != work.Project.TeacherID }) {
 		return err
 	}
-	for _, d := range deeds {
-		on, words := day(work.Clock.Date(d.At)), d.Who+" "+d.Deed
+	for _, d := range done {
+		on, words := day(work.Clock.Date(d.At)), d.Who+" "+d.Words
 		if !slices.Contains(on.Done, words) {
 			on.Done = append(on.Done, words)
 		}

@@ -14,19 +14,19 @@ import (
 	"zestysketch/internal/store"
 )
 
-// often is how long the same deed of somebody about the same thing is one deed: a
+// often is how long the same done by somebody to the same thing is written down once: a
 // lesson has a thousand ticks, and they are kept for themselves.
 const often = 10 * time.Minute
 
-// mostLately bounds how many deeds of late are remembered for that.
+// mostLately bounds how many entries of late are remembered for that.
 const mostLately = 4096
 
-// lately remembers when deeds were last written down.
+// lately remembers when entries were last written down.
 type lately struct{ *lru.Cache[string, time.Time] }
 
-// first reports whether a deed is to be written down, not having been just now.
-func (l lately) first(d store.Deed, now time.Time) bool {
-	key := fmt.Sprint(*d.TeacherID, d.Address, d.Deed, d.ProjectID, d.ClassID, d.StudentID)
+// first reports whether an entry is to be written down, not having been just now.
+func (l lately) first(d store.AuditEntry, now time.Time) bool {
+	key := fmt.Sprint(*d.TeacherID, d.Address, d.Words, d.ProjectID, d.ClassID, d.StudentID)
 	if at, there := l.Get(key); there && now.Sub(at) < often {
 		return false
 	}
@@ -34,9 +34,8 @@ func (l lately) first(d store.Deed, now time.Time) bool {
 	return true
 }
 
-// written writes down who did what, in a few words, once it was done. Students are named by
-// number.
-func (k *Kit) written(deed string, next http.Handler) http.Handler {
+// audited writes down who did what, once it was done. Students are named by number.
+func (k *Kit) audited(d store.AuditEntry, next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		answer := middleware.NewWrapResponseWriter(w, r.ProtoMajor)
 		next.ServeHTTP(answer, r)
@@ -44,15 +43,16 @@ func (k *Kit) written(deed string, next http.Handler) http.Handler {
 			return
 		}
 		me := Teacher(r)
-		d := store.Deed{SchoolID: me.SchoolID, TeacherID: &me.ID, Who: me.Name, Address: k.Proxies.From(r), Deed: deed,
-			ProjectID: numbered(r, store.OfProject), ClassID: numbered(r, store.OfClass), StudentID: numbered(r, store.OfStudent)}
+		d := d
+		d.SchoolID, d.TeacherID, d.Who, d.Address = me.SchoolID, &me.ID, me.Name, k.Proxies.From(r)
+		d.ProjectID, d.ClassID, d.StudentID = numbered(r, store.OfProject), numbered(r, store.OfClass), numbered(r, store.OfStudent)
 		if strings.HasSuffix(r.URL.Path, "/forget") {
 			d.StudentID = 0
 		}
 		if !k.lately.first(d, time.Now()) {
 			return
 		}
-		if err := k.Store.KeepDeed(r.Context(), d); err != nil && r.Context().Err() == nil {
+		if err := k.Store.Audit(r.Context(), d); err != nil && r.Context().Err() == nil {
 			k.Log.Error("who did what could not be written down", "route", routeOf(r), "error", err)
 		}
 	})
