@@ -72,9 +72,6 @@ func (a area) show(w http.ResponseWriter, r *http.Request) error {
 }
 
 func (a area) person(w http.ResponseWriter, r *http.Request) error {
-	if err := kit.ReadForm(w, r); err != nil {
-		return err
-	}
 	name, email := kit.Tidy(r.FormValue("name")), kit.Tidy(r.FormValue("email"))
 	if err := kit.CheckPerson(name, email); err != nil {
 		return err
@@ -96,9 +93,6 @@ func (a area) person(w http.ResponseWriter, r *http.Request) error {
 
 // own keeps the teacher's own units and paper; empty is the school's.
 func (a area) own(w http.ResponseWriter, r *http.Request) error {
-	if err := kit.ReadForm(w, r); err != nil {
-		return err
-	}
 	units, paper := r.FormValue("units"), r.FormValue("paper")
 	if err := kit.CheckHabits(units, paper, true); err != nil {
 		return err
@@ -132,9 +126,6 @@ func (a area) proved(r *http.Request, password string) error {
 }
 
 func (a area) password(w http.ResponseWriter, r *http.Request) error {
-	if err := kit.ReadForm(w, r); err != nil {
-		return err
-	}
 	if err := a.proved(r, r.FormValue("old")); err != nil {
 		return err
 	}

@@ -56,9 +56,6 @@ func fours(secret string) string {
 
 // keepSecond keeps the key once its code was shown, and shows the words.
 func (a area) keepSecond(w http.ResponseWriter, r *http.Request) error {
-	if err := kit.ReadForm(w, r); err != nil {
-		return err
-	}
 	secret := r.FormValue("secret")
 	if len(secret) < 16 || len(secret) > 64 {
 		return kit.Ask("Begin again from your account: the key did not arrive whole.")
@@ -82,9 +79,6 @@ func (a area) keepSecond(w http.ResponseWriter, r *http.Request) error {
 
 // endSecond takes the second step away, by the password.
 func (a area) endSecond(w http.ResponseWriter, r *http.Request) error {
-	if err := kit.ReadForm(w, r); err != nil {
-		return err
-	}
 	if err := a.proved(r, r.FormValue("old")); err != nil {
 		return err
 	}

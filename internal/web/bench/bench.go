@@ -31,15 +31,15 @@ type area struct{ *kit.Kit }
 func Routes(r kit.Routes, k *kit.Kit) {
 	a := area{k}
 	r.Get("/projects/new", store.Owns, kit.NoAudit, a.askNew)
-	r.Post("/projects", store.Owns, "made a project", a.add)
+	r.Take("/projects", kit.Picture, store.Owns, "made a project", a.add)
 	r.Get("/projects/{project}", store.ToLook, kit.NoAudit, a.show)
 	r.Get("/projects/{project}/plan", store.ToLook, kit.NoAudit, a.preview)
 	r.Post("/projects/{project}/plan", store.ToOwn, "kept a plan", a.keep)
 	r.Get("/projects/{project}/plans", store.ToLook, kit.NoAudit, a.versions)
 	r.Post("/projects/{project}/plans/{version}/restore", store.ToOwn, "brought an earlier plan back", a.restore)
 	r.Get("/projects/{project}/plan.json", store.ToLook, kit.NoAudit, a.export)
-	r.Post("/projects/{project}/plan.json", store.ToOwn, "took a plan file in", a.take)
-	r.Post("/projects/{project}/picture", store.ToOwn, "added a picture to a project", a.addPicture)
+	r.Take("/projects/{project}/plan.json", kit.List, store.ToOwn, "took a plan file in", a.take)
+	r.Take("/projects/{project}/picture", kit.Picture, store.ToOwn, "added a picture to a project", a.addPicture)
 	r.Post("/projects/{project}/pictures/{picture}", store.ToOwn, "changed a project's picture", a.usePicture)
 	r.Post("/projects/{project}/pictures/{picture}/withdraw", store.ToOwn, "took a picture off a project", a.withdraw)
 	r.Post("/projects/{project}/frames", store.ToOwn, "kept a frame", a.keepFrame)
@@ -47,7 +47,7 @@ func Routes(r kit.Routes, k *kit.Kit) {
 	r.Post("/projects/{project}/students/{student}/picture", store.ToOwn, "gave a student a picture of their own", a.assign)
 	r.Get("/projects/{project}/thumbnails.pdf", store.ToLook, kit.NoAudit, a.thumbnails)
 	r.Get("/projects/{project}/views", store.ToLook, kit.NoAudit, a.showViews)
-	r.Post("/projects/{project}/views", store.ToOwn, "added a picture to be brought to one height", a.addView)
+	r.Take("/projects/{project}/views", kit.Picture, store.ToOwn, "added a picture to be brought to one height", a.addView)
 	r.Post("/projects/{project}/views/pair", store.ToOwn, "hung pictures together or apart", a.setPair)
 	r.Post("/projects/{project}/views/{view}", store.ToOwn, "pressed points on a picture", a.changeView)
 	r.Post("/projects/{project}/views/{view}/marks", store.ToOwn, "changed a line across pictures", a.markView)
@@ -157,7 +157,7 @@ func formVersion(r *http.Request) int {
 }
 
 func (a area) keep(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.Posted(w, r)
+	p, err := a.Project(r)
 	if err != nil {
 		return err
 	}

@@ -123,7 +123,7 @@ const mostFrames, longestFrameName = 12, 40
 
 // keepFrame keeps the frame of the form aside.
 func (a area) keepFrame(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.Posted(w, r)
+	p, err := a.Project(r)
 	if err != nil {
 		return err
 	}
@@ -155,7 +155,7 @@ func (a area) keepFrame(w http.ResponseWriter, r *http.Request) error {
 }
 
 func (a area) removeFrame(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.Posted(w, r)
+	p, err := a.Project(r)
 	if err != nil {
 		return err
 	}

@@ -22,7 +22,7 @@ func (a area) export(w http.ResponseWriter, r *http.Request) error {
 
 // take keeps a plan from a file, made here or elsewhere, for the project's own picture.
 func (a area) take(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.PostedList(w, r)
+	p, err := a.Project(r)
 	if err != nil {
 		return err
 	}

@@ -62,9 +62,6 @@ func (a area) chosenPicture(r *http.Request) (store.Picture, error) {
 }
 
 func (a area) add(w http.ResponseWriter, r *http.Request) error {
-	if err := kit.ReadPicture(w, r); err != nil {
-		return err
-	}
 	p := store.Project{TeacherID: kit.Owner(r), Name: strings.TrimSpace(strings.ToValidUTF8(r.FormValue("name"), "")), Looseness: accuracy.Normal}
 	if len([]rune(p.Name)) > longestTitle {
 		return kit.Ask("Write a shorter name, of at most %d letters.", longestTitle)
@@ -217,7 +214,7 @@ func ownOf(a store.Assignment) string {
 // addPicture puts another picture on offer. The first one is drawn from at once,
 // and any other where the form asks for it.
 func (a area) addPicture(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.PostedPicture(w, r)
+	p, err := a.Project(r)
 	if err != nil {
 		return err
 	}
@@ -236,7 +233,7 @@ func (a area) addPicture(w http.ResponseWriter, r *http.Request) error {
 
 // usePicture makes one of the pictures on offer the one that the plan is for.
 func (a area) usePicture(w http.ResponseWriter, r *http.Request) error {
-	p, picture, err := a.offered(w, r)
+	p, picture, err := a.offered(r)
 	if err != nil {
 		return err
 	}
@@ -244,10 +241,7 @@ func (a area) usePicture(w http.ResponseWriter, r *http.Request) error {
 }
 
 // offered returns the project and the picture of the address.
-func (a area) offered(w http.ResponseWriter, r *http.Request) (store.Project, store.Picture, error) {
-	if err := kit.ReadForm(w, r); err != nil {
-		return store.Project{}, store.Picture{}, err
-	}
+func (a area) offered(r *http.Request) (store.Project, store.Picture, error) {
 	p, err := a.Project(r)
 	if err != nil {
 		return p, store.Picture{}, err
@@ -273,7 +267,7 @@ func (a area) drawFrom(w http.ResponseWriter, r *http.Request, p store.Project, 
 }
 
 func (a area) withdraw(w http.ResponseWriter, r *http.Request) error {
-	p, picture, err := a.offered(w, r)
+	p, picture, err := a.offered(r)
 	if err != nil {
 		return err
 	}
@@ -291,7 +285,7 @@ func (a area) withdraw(w http.ResponseWriter, r *http.Request) error {
 
 // assign gives a student a picture or frame of their own, or takes it back.
 func (a area) assign(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.Posted(w, r)
+	p, err := a.Project(r)
 	if err != nil {
 		return err
 	}

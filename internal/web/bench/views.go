@@ -142,7 +142,7 @@ func (a area) lineUp(r *http.Request, p store.Project, views []store.PressedView
 
 // addView takes another picture in, of the library or a new one.
 func (a area) addView(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.PostedPicture(w, r)
+	p, err := a.Project(r)
 	if err != nil {
 		return err
 	}
@@ -170,7 +170,7 @@ func (a area) addView(w http.ResponseWriter, r *http.Request) error {
 
 // setPair hangs the pictures edge to edge, or apart.
 func (a area) setPair(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.Posted(w, r)
+	p, err := a.Project(r)
 	if err != nil {
 		return err
 	}
@@ -181,8 +181,8 @@ func (a area) setPair(w http.ResponseWriter, r *http.Request) error {
 }
 
 // postedView returns the project and view of the address.
-func (a area) postedView(w http.ResponseWriter, r *http.Request) (p store.Project, v store.PressedView, err error) {
-	if p, err = a.Posted(w, r); err != nil {
+func (a area) postedView(r *http.Request) (p store.Project, v store.PressedView, err error) {
+	if p, err = a.Project(r); err != nil {
 		return p, v, err
 	}
 	id, err := kit.ID(r, "view")
@@ -195,7 +195,7 @@ func (a area) postedView(w http.ResponseWriter, r *http.Request) (p store.Projec
 
 // changeView keeps a view's name and the points pressed on it, or takes it away.
 func (a area) changeView(w http.ResponseWriter, r *http.Request) error {
-	p, v, err := a.postedView(w, r)
+	p, v, err := a.postedView(r)
 	if err != nil {
 		return err
 	}
@@ -243,7 +243,7 @@ func placeOn(pic *store.Picture, text, what string) (x, y float64, err error) {
 
 // markView sets, moves or takes away a mark on a view's picture: a landmark of it.
 func (a area) markView(w http.ResponseWriter, r *http.Request) error {
-	p, v, err := a.postedView(w, r)
+	p, v, err := a.postedView(r)
 	if err != nil {
 		return err
 	}

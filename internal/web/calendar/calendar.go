@@ -135,9 +135,6 @@ func (v *view) fill(c store.Calendar, today lesson.Day, clock room.Clock) {
 
 // keep reads the form. What cannot be read is said, and everything typed stays.
 func (a area) keep(w http.ResponseWriter, r *http.Request) error {
-	if err := kit.ReadForm(w, r); err != nil {
-		return err
-	}
 	class, err := a.class(r)
 	if err != nil {
 		return err

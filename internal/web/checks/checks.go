@@ -28,7 +28,7 @@ type area struct{ *kit.Kit }
 func Routes(r kit.Routes, k *kit.Kit) {
 	a := area{k}
 	r.Get("/projects/{project}/check", store.ToLook, kit.NoAudit, a.list)
-	r.Post("/projects/{project}/check", store.ToCover, "took photos in", a.takeIn)
+	r.Stream("/projects/{project}/check", store.ToCover, "took photos in", a.takeIn)
 	r.Get("/projects/{project}/check/lines", store.ToLook, kit.NoAudit, a.linesOf)
 	r.Get("/projects/{project}/check/live", store.ToLook, kit.NoAudit, a.live)
 	r.Post("/projects/{project}/comparing", store.ToOwn, "changed how drawings are compared", a.setComparing)
@@ -218,7 +218,7 @@ func checkInPath(id uint64) string { return "/checkins/" + strconv.FormatUint(id
 
 // setComparing changes how exact a project is and what else it compares.
 func (a area) setComparing(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.Posted(w, r)
+	p, err := a.Project(r)
 	if err != nil {
 		return err
 	}
@@ -243,9 +243,6 @@ func (a area) setComparing(w http.ResponseWriter, r *http.Request) error {
 
 // tick ticks the boxes that the photo shows as drawn: all that are offered now.
 func (a area) tick(w http.ResponseWriter, r *http.Request) error {
-	if err := kit.ReadForm(w, r); err != nil {
-		return err
-	}
 	c, j, err := a.load(r)
 	if err != nil {
 		return err
@@ -263,9 +260,6 @@ func (a area) tick(w http.ResponseWriter, r *http.Request) error {
 }
 
 func (a area) remove(w http.ResponseWriter, r *http.Request) error {
-	if err := kit.ReadForm(w, r); err != nil {
-		return err
-	}
 	c, j, err := a.load(r)
 	if err != nil {
 		return err

@@ -18,9 +18,6 @@ const mostLandmarks, longestName = 30, 40
 // addLandmark adds a landmark at x, y pixels of the frame, or in the middle
 // of the frame where none are given.
 func (a area) addLandmark(w http.ResponseWriter, r *http.Request) error {
-	if err := kit.ReadForm(w, r); err != nil {
-		return err
-	}
 	id, err := kit.ID(r, "project")
 	if err != nil {
 		return err
@@ -96,10 +93,7 @@ func readLandmark(r *http.Request, j checkin.Job, l *store.Landmark) error {
 }
 
 // landmark returns the job and landmark of the address.
-func (a area) landmark(w http.ResponseWriter, r *http.Request) (checkin.Job, store.Landmark, error) {
-	if err := kit.ReadForm(w, r); err != nil {
-		return checkin.Job{}, store.Landmark{}, err
-	}
+func (a area) landmark(r *http.Request) (checkin.Job, store.Landmark, error) {
 	project, err := kit.ID(r, "project")
 	if err != nil {
 		return checkin.Job{}, store.Landmark{}, err
@@ -121,7 +115,7 @@ func (a area) landmark(w http.ResponseWriter, r *http.Request) (checkin.Job, sto
 }
 
 func (a area) changeLandmark(w http.ResponseWriter, r *http.Request) error {
-	j, l, err := a.landmark(w, r)
+	j, l, err := a.landmark(r)
 	if err != nil {
 		return err
 	}
@@ -135,7 +129,7 @@ func (a area) changeLandmark(w http.ResponseWriter, r *http.Request) error {
 }
 
 func (a area) removeLandmark(w http.ResponseWriter, r *http.Request) error {
-	j, l, err := a.landmark(w, r)
+	j, l, err := a.landmark(r)
 	if err != nil {
 		return err
 	}

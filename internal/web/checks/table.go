@@ -284,9 +284,6 @@ func places(all []pin) string {
 
 // place keeps where corners and pins stand and answers with what that measures.
 func (a area) place(w http.ResponseWriter, r *http.Request) error {
-	if err := kit.ReadForm(w, r); err != nil {
-		return err
-	}
 	c, j, err := a.load(r)
 	if err != nil {
 		return err

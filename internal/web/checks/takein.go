@@ -282,10 +282,7 @@ func whose(part *multipart.Part) (uint64, error) {
 }
 
 // stray returns the waiting photo of the address and its project.
-func (a area) stray(w http.ResponseWriter, r *http.Request) (store.Stray, store.Project, error) {
-	if err := kit.ReadForm(w, r); err != nil {
-		return store.Stray{}, store.Project{}, err
-	}
+func (a area) stray(r *http.Request) (store.Stray, store.Project, error) {
 	id, err := kit.ID(r, "stray")
 	if err != nil {
 		return store.Stray{}, store.Project{}, err
@@ -300,7 +297,7 @@ func (a area) stray(w http.ResponseWriter, r *http.Request) (store.Stray, store.
 
 // claim says whose drawing a waiting photo shows.
 func (a area) claim(w http.ResponseWriter, r *http.Request) error {
-	x, p, err := a.stray(w, r)
+	x, p, err := a.stray(r)
 	if err != nil {
 		return err
 	}
@@ -319,7 +316,7 @@ func (a area) claim(w http.ResponseWriter, r *http.Request) error {
 }
 
 func (a area) removeStray(w http.ResponseWriter, r *http.Request) error {
-	x, p, err := a.stray(w, r)
+	x, p, err := a.stray(r)
 	if err != nil {
 		return err
 	}

@@ -29,9 +29,6 @@ func (a area) tickStack(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	if err := kit.ReadForm(w, r); err != nil {
-		return err
-	}
 	done, undo := ticked{Project: j.Project.Key()}, r.Form["undo"]
 	var ticks []store.Tick
 	if done.Undone = len(undo) > 0; done.Undone {

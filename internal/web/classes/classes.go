@@ -41,8 +41,8 @@ func Routes(r kit.Routes, k *kit.Kit) {
 	r.Post("/classes/{class}/name", store.ToOwn, "renamed a class", a.renameClass)
 	r.Post("/classes/{class}/away", store.Owns, "put a class away, or brought it back", a.putAway)
 	r.Give("/classes/{class}/list.csv", store.ToLook, "exported a class's list", a.listCSV)
-	r.Post("/classes/{class}/roster", store.ToOwn, kit.NoAudit, a.read)
-	r.Post("/classes/{class}/roster/keep", store.ToOwn, "took a list in", a.takeIn)
+	r.Take("/classes/{class}/roster", kit.List, store.ToOwn, kit.NoAudit, a.read)
+	r.Take("/classes/{class}/roster/keep", kit.List, store.ToOwn, "took a list in", a.takeIn)
 	r.Post("/students/{student}", store.ToOwn, "changed what is known of a student", a.describe)
 	r.Post("/students/{student}/links/revoke", store.ToOwn, "revoked a student's links", a.revoke)
 	r.Get("/students/{student}", store.ToLook, "saw what is kept of a student", a.showStudent)
@@ -105,9 +105,6 @@ func (a area) list(w http.ResponseWriter, r *http.Request) error {
 }
 
 func (a area) add(w http.ResponseWriter, r *http.Request) error {
-	if err := kit.ReadForm(w, r); err != nil {
-		return err
-	}
 	name := kit.Tidy(r.FormValue("name"))
 	if name == "" || len([]rune(name)) > roster.LongestName {
 		return kit.AskAt("name", "Write a name for the class, such as 7b, of at most %d letters.", roster.LongestName)
@@ -130,9 +127,6 @@ func (a area) add(w http.ResponseWriter, r *http.Request) error {
 }
 
 func (a area) addStudents(w http.ResponseWriter, r *http.Request) error {
-	if err := kit.ReadForm(w, r); err != nil {
-		return err
-	}
 	class, err := a.class(r)
 	if err != nil {
 		return err
@@ -186,9 +180,6 @@ func readNames(text string) (names []string, err error) {
 
 // describe keeps what the teacher knows of a student.
 func (a area) describe(w http.ResponseWriter, r *http.Request) error {
-	if err := kit.ReadForm(w, r); err != nil {
-		return err
-	}
 	id, err := kit.ID(r, "student")
 	if err != nil {
 		return err
@@ -251,9 +242,6 @@ func check(t store.Traits) error {
 // renameClass gives a class another name; one that another class has is allowed,
 // for years repeat, and said.
 func (a area) renameClass(w http.ResponseWriter, r *http.Request) error {
-	if err := kit.ReadForm(w, r); err != nil {
-		return err
-	}
 	class, err := a.class(r)
 	if err != nil {
 		return err
@@ -270,9 +258,6 @@ func (a area) renameClass(w http.ResponseWriter, r *http.Request) error {
 
 // putAway takes a class off the lists, or brings it back.
 func (a area) putAway(w http.ResponseWriter, r *http.Request) error {
-	if err := kit.ReadForm(w, r); err != nil {
-		return err
-	}
 	class, err := a.class(r)
 	if err != nil {
 		return err

@@ -42,9 +42,6 @@ func (a area) read(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	if err := kit.ReadList(w, r); err != nil {
-		return err
-	}
 	b := []byte(r.FormValue("pasted"))
 	if kit.HasFile(r, "list") {
 		if _, b, err = kit.ReadFile(r, "list"); err != nil {
@@ -140,9 +137,6 @@ func (a area) class(r *http.Request) (store.Class, error) {
 
 // takeIn takes in the list that was shown.
 func (a area) takeIn(w http.ResponseWriter, r *http.Request) error {
-	if err := kit.ReadList(w, r); err != nil {
-		return err
-	}
 	class, err := a.class(r)
 	if err != nil {
 		return err

@@ -28,9 +28,6 @@ func (a area) showSeats(w http.ResponseWriter, r *http.Request) error {
 
 // setSeats keeps where the class sits.
 func (a area) setSeats(w http.ResponseWriter, r *http.Request) error {
-	if err := kit.ReadForm(w, r); err != nil {
-		return err
-	}
 	class, err := a.class(r)
 	if err != nil {
 		return err

@@ -30,9 +30,6 @@ func traitsOf(s store.Student) store.Traits {
 // changed changes what is known of those students of the address's class of whom change says
 // that something did, and returns how many they are.
 func (a area) changed(w http.ResponseWriter, r *http.Request, change func(store.Student, *store.Traits) bool) (n int, err error) {
-	if err := kit.ReadForm(w, r); err != nil {
-		return 0, err
-	}
 	class, err := a.class(r)
 	if err != nil {
 		return 0, err

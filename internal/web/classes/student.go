@@ -32,14 +32,6 @@ func (a area) one(r *http.Request) (store.Student, error) {
 	return a.Store.Student(r.Context(), kit.Owner(r), id)
 }
 
-// posted is one for a form.
-func (a area) posted(w http.ResponseWriter, r *http.Request) (store.Student, error) {
-	if err := kit.ReadForm(w, r); err != nil {
-		return store.Student{}, err
-	}
-	return a.one(r)
-}
-
 func studentPath(id uint64) string { return fmt.Sprintf("/students/%d", id) }
 
 func (a area) showStudent(w http.ResponseWriter, r *http.Request) error {
@@ -78,7 +70,7 @@ func (a area) showStudent(w http.ResponseWriter, r *http.Request) error {
 }
 
 func (a area) rename(w http.ResponseWriter, r *http.Request) error {
-	one, err := a.posted(w, r)
+	one, err := a.one(r)
 	if err != nil {
 		return err
 	}
@@ -97,7 +89,7 @@ func (a area) rename(w http.ResponseWriter, r *http.Request) error {
 }
 
 func (a area) move(w http.ResponseWriter, r *http.Request) error {
-	one, err := a.posted(w, r)
+	one, err := a.one(r)
 	if err != nil {
 		return err
 	}
@@ -113,7 +105,7 @@ func (a area) move(w http.ResponseWriter, r *http.Request) error {
 }
 
 func (a area) leave(w http.ResponseWriter, r *http.Request) error {
-	one, err := a.posted(w, r)
+	one, err := a.one(r)
 	if err != nil {
 		return err
 	}
@@ -124,7 +116,7 @@ func (a area) leave(w http.ResponseWriter, r *http.Request) error {
 }
 
 func (a area) merge(w http.ResponseWriter, r *http.Request) error {
-	one, err := a.posted(w, r)
+	one, err := a.one(r)
 	if err != nil {
 		return err
 	}
@@ -140,7 +132,7 @@ func (a area) merge(w http.ResponseWriter, r *http.Request) error {
 
 // forget asks for the name to be written: what is forgotten does not come back.
 func (a area) forget(w http.ResponseWriter, r *http.Request) error {
-	one, err := a.posted(w, r)
+	one, err := a.one(r)
 	if err != nil {
 		return err
 	}

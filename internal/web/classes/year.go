@@ -70,9 +70,6 @@ func nextName(name string) string {
 
 // newYear moves the classes on and puts away what is over, all of it or nothing.
 func (a area) newYear(w http.ResponseWriter, r *http.Request) error {
-	if err := kit.ReadForm(w, r); err != nil {
-		return err
-	}
 	me := kit.Teacher(r).ID
 	list, err := a.Store.Classes(r.Context(), me)
 	if err != nil {

@@ -41,7 +41,7 @@ func Routes(r kit.Routes, k *kit.Kit) {
 		r.Get("/colour", store.ToLook, kit.NoAudit, a.showColour)
 		r.Get("/colour.pdf", store.ToLook, kit.NoAudit, a.colourSheet)
 		r.Get("/tiles", store.ToLook, kit.NoAudit, a.showTiles)
-		r.Post("/tiles", store.ToOwn, kit.NoAudit, a.restore)
+		r.Take("/tiles", kit.Picture, store.ToOwn, kit.NoAudit, a.restore)
 		r.Get("/tiles.pdf", store.ToLook, kit.NoAudit, a.tileSet)
 		r.Get("/tiles/key.pdf", store.ToLook, kit.NoAudit, a.tileKey)
 		r.Get("/show", store.ToLook, kit.NoAudit, a.showShow)

@@ -289,7 +289,7 @@ const drawnSide = 1000
 // restore puts a photographed rearrangement back together. The photo is looked
 // at and not kept.
 func (a area) restore(w http.ResponseWriter, r *http.Request) error {
-	if _, err := a.PostedPicture(w, r); err != nil {
+	if _, err := a.Project(r); err != nil {
 		return err
 	}
 	t, err := a.arranged(r)

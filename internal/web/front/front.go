@@ -100,9 +100,6 @@ func (a area) demonstrate(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	if err := kit.ReadTick(w, r); err != nil {
-		return err
-	}
 	step, err := strconv.Atoi(r.FormValue("step"))
 	if _, there := plan.Find(r.FormValue("box")); !there || err != nil || step < 0 || step > store.MostSteps {
 		return kit.Ask("Choose a box of the grid to show, and a step of 0 or more; got box “%s”, step “%s”.", r.FormValue("box"), r.FormValue("step"))

@@ -34,28 +34,6 @@ func (k *Kit) Project(r *http.Request) (store.Project, error) {
 	return k.Store.ProjectIn(r.Context(), Owner(r), id, class)
 }
 
-// Posted returns the project in the address, and reads the form.
-func (k *Kit) Posted(w http.ResponseWriter, r *http.Request) (store.Project, error) {
-	return k.posted(w, r, ReadForm)
-}
-
-// PostedPicture is Posted for a form that may bring a picture, and PostedList for
-// one that brings a plan.
-func (k *Kit) PostedPicture(w http.ResponseWriter, r *http.Request) (store.Project, error) {
-	return k.posted(w, r, ReadPicture)
-}
-func (k *Kit) PostedList(w http.ResponseWriter, r *http.Request) (store.Project, error) {
-	return k.posted(w, r, ReadList)
-}
-
-func (k *Kit) posted(w http.ResponseWriter, r *http.Request, read func(http.ResponseWriter, *http.Request) error) (store.Project, error) {
-	p, err := k.Project(r)
-	if err != nil {
-		return p, err
-	}
-	return p, read(w, r)
-}
-
 // Planned returns the project in the address with its plan; plans.ErrNone where it has none.
 func (k *Kit) Planned(r *http.Request) (store.Project, grid.Plan, error) {
 	p, err := k.Project(r)

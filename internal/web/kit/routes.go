@@ -35,8 +35,24 @@ func (s Routes) Give(path string, needs store.Level, words string, h Handler) {
 	s.add(http.MethodGet, path, needs, store.AuditEntry{Kind: store.Gave, Words: words}, h)
 }
 
-// Post takes in an address that changes something.
+// Post takes in an address that changes something, by a form without files.
 func (s Routes) Post(path string, needs store.Level, words string, h Handler) {
+	s.Take(path, 0, needs, words, h)
+}
+
+// Take is Post for a form that may bring a file of so many bytes. Who may send it is known
+// before it is read.
+func (s Routes) Take(path string, most int64, needs store.Level, words string, h Handler) {
+	s.Stream(path, needs, words, func(w http.ResponseWriter, r *http.Request) error {
+		if err := read(w, r, most+formLimit); err != nil {
+			return err
+		}
+		return h(w, r)
+	})
+}
+
+// Stream is Post for a form that its handler reads by itself, part by part.
+func (s Routes) Stream(path string, needs store.Level, words string, h Handler) {
 	s.add(http.MethodPost, path, needs, store.AuditEntry{Kind: store.Changed, Words: words}, h)
 }
 

@@ -22,26 +22,20 @@ func Tidy(typed string) string {
 	return letters.Tidy(typed)
 }
 
-// What a request's body may hold, by what its route takes, in bytes: a tick, a
-// form, a list of students or a plan, a picture.
+// What a request's body may hold, in bytes: a tick, a form, and beside the form a list of
+// students or a plan, or a picture.
 const (
-	tickLimit    = 1 << 10
-	formLimit    = 256 << 10
-	listLimit    = 8 << 20
-	pictureLimit = picture.MaxBytes + formLimit
+	tickLimit = 1 << 10
+	formLimit = 256 << 10
+	List      = 8 << 20
+	Picture   = picture.MaxBytes
 )
 
-// ReadTick, ReadForm, ReadList and ReadPicture read a form within what its route
-// takes. A handler calls them when it knows whose request it is, not before.
+// ReadTick, ReadForm and ReadPicture read a form within what its route takes, where Routes
+// does not. A handler calls them when it knows whose request it is, not before.
 func ReadTick(w http.ResponseWriter, r *http.Request) error    { return read(w, r, tickLimit) }
 func ReadForm(w http.ResponseWriter, r *http.Request) error    { return read(w, r, formLimit) }
-func ReadList(w http.ResponseWriter, r *http.Request) error    { return read(w, r, listLimit) }
-func ReadPicture(w http.ResponseWriter, r *http.Request) error { return read(w, r, pictureLimit) }
-
-// ReadArchive is ReadForm for a form that brings a file of so many bytes at most.
-func ReadArchive(w http.ResponseWriter, r *http.Request, most int64) error {
-	return read(w, r, most+formLimit)
-}
+func ReadPicture(w http.ResponseWriter, r *http.Request) error { return read(w, r, Picture+formLimit) }
 
 func read(w http.ResponseWriter, r *http.Request, limit int64) error {
 	if r.Form != nil {

@@ -23,7 +23,7 @@ type area struct{ *kit.Kit }
 func Routes(r kit.Routes, k *kit.Kit) {
 	a := area{k}
 	r.Get("/library", store.Owns, kit.NoAudit, a.list)
-	r.Post("/library", store.Owns, "added a picture", a.add)
+	r.Take("/library", kit.Picture, store.Owns, "added a picture", a.add)
 	r.Post("/library/{picture}", store.Owns, "described a picture", a.describe)
 	r.Get("/library/{picture}/hard", store.ToLook, kit.NoAudit, a.hard)
 	r.Post("/library/{picture}/remove", store.Owns, "removed a picture", a.remove)
@@ -72,9 +72,6 @@ func (a area) hard(w http.ResponseWriter, r *http.Request) error {
 }
 
 func (a area) add(w http.ResponseWriter, r *http.Request) error {
-	if err := kit.ReadPicture(w, r); err != nil {
-		return err
-	}
 	if _, err := a.TakePicture(r, "picture", store.ForReference); err != nil {
 		return err
 	}
@@ -82,9 +79,6 @@ func (a area) add(w http.ResponseWriter, r *http.Request) error {
 }
 
 func (a area) describe(w http.ResponseWriter, r *http.Request) error {
-	if err := kit.ReadForm(w, r); err != nil {
-		return err
-	}
 	id, err := kit.ID(r, "picture")
 	if err != nil {
 		return err
@@ -116,9 +110,6 @@ func (a area) describe(w http.ResponseWriter, r *http.Request) error {
 }
 
 func (a area) remove(w http.ResponseWriter, r *http.Request) error {
-	if err := kit.ReadForm(w, r); err != nil {
-		return err
-	}
 	id, err := kit.ID(r, "picture")
 	if err != nil {
 		return err

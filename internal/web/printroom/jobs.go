@@ -14,9 +14,6 @@ import (
 
 // queue queues a class set.
 func (a area) queue(w http.ResponseWriter, r *http.Request) error {
-	if err := kit.ReadForm(w, r); err != nil {
-		return err
-	}
 	p, _, err := a.Planned(r)
 	if err != nil {
 		return err
@@ -155,7 +152,7 @@ func address(spec press.Spec) template.URL {
 const longestSetName = 40
 
 func (a area) saveSet(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.Posted(w, r)
+	p, err := a.Project(r)
 	if err != nil {
 		return err
 	}

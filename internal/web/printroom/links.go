@@ -50,9 +50,6 @@ func (a area) changeLinks(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	if err := kit.ReadForm(w, r); err != nil {
-		return err
-	}
 	ctx := r.Context()
 	switch r.FormValue("do") {
 	case "end":

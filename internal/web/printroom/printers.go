@@ -60,9 +60,6 @@ func (a area) printers(w http.ResponseWriter, r *http.Request) error {
 const mostPrinters, longestPrinter, widestMargin = 20, 40, 30
 
 func (a area) addPrinter(w http.ResponseWriter, r *http.Request) error {
-	if err := kit.ReadForm(w, r); err != nil {
-		return err
-	}
 	name := kit.Tidy(r.FormValue("name"))
 	if name == "" || len([]rune(name)) > longestPrinter {
 		return kit.AskAt("name", "Write a name for the printer, such as staff room, of at most %d letters.", longestPrinter)
@@ -129,9 +126,6 @@ func (a area) checkPage(w http.ResponseWriter, r *http.Request) error {
 
 // correct keeps what a ruler said of the check page's bars.
 func (a area) correct(w http.ResponseWriter, r *http.Request) error {
-	if err := kit.ReadForm(w, r); err != nil {
-		return err
-	}
 	p, pr, spec, err := a.check(r)
 	if err != nil {
 		return err

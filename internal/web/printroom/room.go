@@ -188,9 +188,6 @@ func usual(r *http.Request, way lesson.Way, p grid.Plan) press.Spec {
 }
 
 func (a area) show(w http.ResponseWriter, r *http.Request) error {
-	if err := kit.ReadForm(w, r); err != nil {
-		return err
-	}
 	p, plan, err := a.Planned(r)
 	if err != nil {
 		return err
@@ -350,7 +347,7 @@ func (a area) drawn(p page.Page, made press.Made, project store.Project) (templa
 
 // pdf answers with one set: a sample, to look at and to try.
 func (a area) pdf(w http.ResponseWriter, r *http.Request) error {
-	p, made, err := a.asked(w, r)
+	p, made, err := a.asked(r)
 	if err != nil {
 		return err
 	}
@@ -365,10 +362,7 @@ func (a area) pdf(w http.ResponseWriter, r *http.Request) error {
 }
 
 // asked makes the sample that the address asks for.
-func (a area) asked(w http.ResponseWriter, r *http.Request) (store.Project, press.Made, error) {
-	if err := kit.ReadForm(w, r); err != nil {
-		return store.Project{}, press.Made{}, err
-	}
+func (a area) asked(r *http.Request) (store.Project, press.Made, error) {
 	p, plan, err := a.Planned(r)
 	if err != nil {
 		return p, press.Made{}, err

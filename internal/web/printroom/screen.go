@@ -96,7 +96,7 @@ func (a area) shown(r *http.Request, p store.Project, students []store.Student, 
 
 // code gives the class a code for this lesson, or ends the one it has.
 func (a area) code(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.Posted(w, r)
+	p, err := a.Project(r)
 	if err != nil {
 		return err
 	}

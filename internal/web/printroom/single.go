@@ -16,8 +16,8 @@ import (
 )
 
 // one returns the page of the sample that the address asks for, from 1.
-func (a area) one(w http.ResponseWriter, r *http.Request) (store.Project, press.Made, page.Page, error) {
-	p, made, err := a.asked(w, r)
+func (a area) one(r *http.Request) (store.Project, press.Made, page.Page, error) {
+	p, made, err := a.asked(r)
 	if err != nil {
 		return p, made, page.Page{}, err
 	}
@@ -30,7 +30,7 @@ func (a area) one(w http.ResponseWriter, r *http.Request) (store.Project, press.
 
 // svg answers with one page as SVG, its pictures inside it.
 func (a area) svg(w http.ResponseWriter, r *http.Request) error {
-	p, made, pg, err := a.one(w, r)
+	p, made, pg, err := a.one(r)
 	if err != nil {
 		return err
 	}
@@ -48,7 +48,7 @@ func (a area) svg(w http.ResponseWriter, r *http.Request) error {
 // thumb answers with the first page of one kind, small: a picture in the list
 // of kinds, with what it shows inside it.
 func (a area) thumb(w http.ResponseWriter, r *http.Request) error {
-	p, made, err := a.asked(w, r)
+	p, made, err := a.asked(r)
 	if err != nil {
 		return err
 	}
@@ -68,7 +68,7 @@ const pngSide = 1600
 
 // png answers with one page as PNG.
 func (a area) png(w http.ResponseWriter, r *http.Request) error {
-	p, made, pg, err := a.one(w, r)
+	p, made, pg, err := a.one(r)
 	if err != nil {
 		return err
 	}

@@ -114,9 +114,6 @@ func (a area) backup(w http.ResponseWriter, r *http.Request) error {
 // backupsGone notes that the backups in a folder are no more: nobody waits until they are
 // told who was forgotten.
 func (a area) backupsGone(w http.ResponseWriter, r *http.Request) error {
-	if err := kit.ReadForm(w, r); err != nil {
-		return err
-	}
 	if err := a.Store.DropBackupFolder(r.Context(), r.FormValue("host"), r.FormValue("folder")); err != nil {
 		return err
 	}

@@ -82,9 +82,6 @@ func (a area) link(w http.ResponseWriter, r *http.Request, letters, who string, 
 }
 
 func (a area) invite(w http.ResponseWriter, r *http.Request) error {
-	if err := kit.ReadForm(w, r); err != nil {
-		return err
-	}
 	me := kit.Teacher(r)
 	name, email := kit.Tidy(r.FormValue("name")), kit.Tidy(r.FormValue("email"))
 	if err := kit.CheckPerson(name, email); err != nil {
@@ -103,9 +100,6 @@ func (a area) invite(w http.ResponseWriter, r *http.Request) error {
 }
 
 func (a area) withdraw(w http.ResponseWriter, r *http.Request) error {
-	if err := kit.ReadForm(w, r); err != nil {
-		return err
-	}
 	if err := a.Store.Withdraw(r.Context(), kit.Teacher(r).SchoolID, r.FormValue("email")); err != nil {
 		return err
 	}
@@ -113,7 +107,7 @@ func (a area) withdraw(w http.ResponseWriter, r *http.Request) error {
 }
 
 func (a area) reset(w http.ResponseWriter, r *http.Request) error {
-	t, err := a.person(w, r)
+	t, err := a.person(r)
 	if err != nil {
 		return err
 	}
@@ -130,7 +124,7 @@ func (a area) reset(w http.ResponseWriter, r *http.Request) error {
 
 // hand gives a class of a colleague's, or everything, to another.
 func (a area) hand(w http.ResponseWriter, r *http.Request) error {
-	from, err := a.person(w, r)
+	from, err := a.person(r)
 	if err != nil {
 		return err
 	}

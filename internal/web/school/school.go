@@ -71,9 +71,6 @@ func (a area) show(w http.ResponseWriter, r *http.Request) error {
 }
 
 func (a area) keep(w http.ResponseWriter, r *http.Request) error {
-	if err := kit.ReadForm(w, r); err != nil {
-		return err
-	}
 	place, err := kit.ReadSchool(r, kit.Teacher(r).School)
 	if err != nil {
 		return err
@@ -94,10 +91,7 @@ func (a area) keep(w http.ResponseWriter, r *http.Request) error {
 }
 
 // person returns the colleague in the address.
-func (a area) person(w http.ResponseWriter, r *http.Request) (store.Teacher, error) {
-	if err := kit.ReadForm(w, r); err != nil {
-		return store.Teacher{}, err
-	}
+func (a area) person(r *http.Request) (store.Teacher, error) {
 	id, err := kit.ID(r, "person")
 	if err != nil {
 		return store.Teacher{}, err
@@ -114,7 +108,7 @@ func last(err error) error {
 }
 
 func (a area) admin(w http.ResponseWriter, r *http.Request) error {
-	t, err := a.person(w, r)
+	t, err := a.person(r)
 	if err != nil {
 		return err
 	}
@@ -125,7 +119,7 @@ func (a area) admin(w http.ResponseWriter, r *http.Request) error {
 }
 
 func (a area) disable(w http.ResponseWriter, r *http.Request) error {
-	t, err := a.person(w, r)
+	t, err := a.person(r)
 	if err != nil {
 		return err
 	}

@@ -31,7 +31,7 @@ func Routes(r kit.Routes, k *kit.Kit) {
 	r.Post("/classes/{class}/shares", store.Owns, "changed with whom a class is shared", a.shareClass)
 	r.Post("/projects/{project}/hand", store.Owns, "gave a colleague a copy of a project", a.hand)
 	r.Give("/projects/{project}/project.zip", store.ToOwn, "exported a project", a.export)
-	r.Post("/projects/file", store.Owns, "took a project file in", a.take)
+	r.Take("/projects/file", archive.MostBytes, store.Owns, "took a project file in", a.take)
 }
 
 // view is with whom something is shared, and with whom it may be.
@@ -134,7 +134,7 @@ func (a area) ofClass(w http.ResponseWriter, r *http.Request) error {
 }
 
 func (a area) shareProject(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.Posted(w, r)
+	p, err := a.Project(r)
 	if err != nil {
 		return err
 	}
@@ -144,9 +144,6 @@ func (a area) shareProject(w http.ResponseWriter, r *http.Request) error {
 func (a area) shareClass(w http.ResponseWriter, r *http.Request) error {
 	c, err := a.class(r)
 	if err != nil {
-		return err
-	}
-	if err := kit.ReadForm(w, r); err != nil {
 		return err
 	}
 	return a.change(w, r, store.Share{ClassID: &c.ID}, "/classes/"+strconv.FormatUint(c.ID, 10))
@@ -212,7 +209,7 @@ func readShare(r *http.Request, s *store.Share) (err error) {
 
 // hand gives a colleague a copy of their own.
 func (a area) hand(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.Posted(w, r)
+	p, err := a.Project(r)
 	if err != nil {
 		return err
 	}
@@ -242,9 +239,6 @@ func (a area) export(w http.ResponseWriter, r *http.Request) error {
 
 // take makes a project of a file.
 func (a area) take(w http.ResponseWriter, r *http.Request) error {
-	if err := kit.ReadArchive(w, r, archive.MostBytes); err != nil {
-		return err
-	}
 	file, size, err := kit.OpenFile(r, "file")
 	if err != nil {
 		return err

@@ -75,9 +75,6 @@ func (a area) back(w http.ResponseWriter, r *http.Request) error {
 
 // copy makes a project like this one without anybody's work, and opens it.
 func (a area) copy(w http.ResponseWriter, r *http.Request) error {
-	if err := kit.ReadForm(w, r); err != nil {
-		return err
-	}
 	id, err := kit.ID(r, "project")
 	if err != nil {
 		return err

@@ -14,7 +14,7 @@ const longestCall, mostMinutes = 80, 120
 
 // call calls something to the class: words, minutes that run, or nothing more.
 func (a area) call(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.Posted(w, r)
+	p, err := a.Project(r)
 	if err != nil {
 		return err
 	}

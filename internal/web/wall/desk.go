@@ -143,7 +143,7 @@ func (a area) answerDesk(w http.ResponseWriter, r *http.Request, work *room.Room
 
 // changed does something to a student in the address and answers with their desk.
 func (a area) changed(w http.ResponseWriter, r *http.Request, change func(work *room.Room, s store.Student) error) error {
-	work, s, err := a.posted(w, r, kit.ReadForm)
+	work, s, err := a.posted(r)
 	if err != nil {
 		return err
 	}

@@ -21,7 +21,7 @@ func (v view) HandInWords() string {
 
 // setHandIn says when students may hand photos in, and whether they see words.
 func (a area) setHandIn(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.Posted(w, r)
+	p, err := a.Project(r)
 	if err != nil {
 		return err
 	}

@@ -11,7 +11,7 @@ import (
 
 // helper makes a link by which somebody at home looks at the stage that waits for a look.
 func (a area) helper(w http.ResponseWriter, r *http.Request) error {
-	work, s, err := a.posted(w, r, kit.ReadTick)
+	work, s, err := a.posted(r)
 	if err != nil {
 		return err
 	}

@@ -29,15 +29,13 @@ func student(r *http.Request, work *room.Room) (store.Student, error) {
 	return work.Student(id)
 }
 
-// posted fetches the class at work and the student in the address, and reads the form.
-func (a area) posted(w http.ResponseWriter, r *http.Request, read func(http.ResponseWriter, *http.Request) error) (work *room.Room, s store.Student, err error) {
+// posted fetches the class at work and the student in the address.
+func (a area) posted(r *http.Request) (work *room.Room, s store.Student, err error) {
 	if work, err = a.load(r); err != nil {
 		return nil, s, err
 	}
-	if s, err = student(r, work); err != nil {
-		return work, s, err
-	}
-	return work, s, read(w, r)
+	s, err = student(r, work)
+	return work, s, err
 }
 
 func path(project store.Project, student uint64) string {

@@ -143,7 +143,7 @@ func (a area) whoDid(r *http.Request, work *room.Room, day func(string) *logDay)
 
 // addLog writes a note of the lesson, with a photo if there is one.
 func (a area) addLog(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.PostedPicture(w, r)
+	p, err := a.Project(r)
 	if err != nil {
 		return err
 	}
@@ -166,9 +166,6 @@ func (a area) addLog(w http.ResponseWriter, r *http.Request) error {
 
 // changeNote rewrites a note, of the lesson or of a student, or deletes it with its photo.
 func (a area) changeNote(w http.ResponseWriter, r *http.Request) error {
-	if err := kit.ReadForm(w, r); err != nil {
-		return err
-	}
 	id, err := kit.ID(r, "note")
 	if err != nil {
 		return err
@@ -241,7 +238,7 @@ func (a area) materials(w http.ResponseWriter, r *http.Request) error {
 
 // setStock keeps what is in the cupboard and what things cost.
 func (a area) setStock(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.Posted(w, r)
+	p, err := a.Project(r)
 	if err != nil {
 		return err
 	}

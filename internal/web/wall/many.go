@@ -28,9 +28,6 @@ func (a area) stageForMany(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	if err := kit.ReadForm(w, r); err != nil {
-		return err
-	}
 	m := many{Project: work.Project.Key(), Done: r.FormValue("on") != "0"}
 	known := false
 	if m.Stage, known = work.Road.Find(lesson.StageID(r.FormValue("stage"))); !known || !m.Stage.On {

@@ -329,7 +329,7 @@ func (a area) reportOf(r *http.Request) (w reported, s store.Student, err error)
 }
 
 func (a area) reached(w http.ResponseWriter, r *http.Request) error {
-	work, s, err := a.posted(w, r, kit.ReadForm)
+	work, s, err := a.posted(r)
 	if err != nil {
 		return err
 	}
@@ -347,9 +347,6 @@ func (a area) reached(w http.ResponseWriter, r *http.Request) error {
 func (a area) reachedAsMeasured(w http.ResponseWriter, r *http.Request) error {
 	work, err := a.load(r)
 	if err != nil {
-		return err
-	}
-	if err := kit.ReadForm(w, r); err != nil {
 		return err
 	}
 	students, back := who(work, r), "/report"

@@ -104,7 +104,7 @@ func (a area) showRoad(w http.ResponseWriter, r *http.Request) error {
 // setRoad keeps the road as the form has it, with one change of its order where a button
 // for that was pressed.
 func (a area) setRoad(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.Posted(w, r)
+	p, err := a.Project(r)
 	if err != nil {
 		return err
 	}

@@ -110,7 +110,7 @@ func (a area) withPoints(r *http.Request, p store.Project, road *lesson.Road) er
 
 // takeRoad gives the project another road.
 func (a area) takeRoad(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.Posted(w, r)
+	p, err := a.Project(r)
 	if err != nil {
 		return err
 	}
@@ -140,7 +140,7 @@ const longestRoadName = 60
 
 // keepRoad keeps the project's road among the teacher's own, under a name.
 func (a area) keepRoad(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.Posted(w, r)
+	p, err := a.Project(r)
 	if err != nil {
 		return err
 	}
@@ -160,7 +160,7 @@ func (a area) keepRoad(w http.ResponseWriter, r *http.Request) error {
 
 // dropRoad forgets one of the teacher's own roads; projects that took it keep theirs.
 func (a area) dropRoad(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.Posted(w, r)
+	p, err := a.Project(r)
 	if err != nil {
 		return err
 	}

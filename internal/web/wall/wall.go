@@ -66,7 +66,7 @@ func Routes(r kit.Routes, k *kit.Kit) {
 	r.Give("/projects/{project}/training.csv", store.ToLook, "exported a class's report", a.trainingCSV)
 	r.Get("/projects/{project}/report.pdf", store.ToLook, "got a class's report", a.classPDF)
 	r.Get("/projects/{project}/log", store.ToLook, kit.NoAudit, a.showLog)
-	r.Post("/projects/{project}/log", store.ToCover, "wrote in the log", a.addLog)
+	r.Take("/projects/{project}/log", kit.Picture, store.ToCover, "wrote in the log", a.addLog)
 	r.Post("/notes/{note}", store.ToCover, "changed or deleted a note", a.changeNote)
 	r.Get("/projects/{project}/materials", store.ToLook, kit.NoAudit, a.materials)
 	r.Post("/projects/{project}/materials", store.ToOwn, "changed the cupboard", a.setStock)
@@ -292,7 +292,7 @@ func (a area) fill(r *http.Request, v *view, work *room.Room, wanted uint64, ord
 }
 
 func (a area) chooseClass(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.Posted(w, r)
+	p, err := a.Project(r)
 	if err != nil {
 		return err
 	}
@@ -343,7 +343,7 @@ func (a area) tiles(w http.ResponseWriter, r *http.Request) error {
 // tick saves one box, or a row of them, done or not, and answers with the
 // student's tile.
 func (a area) tick(w http.ResponseWriter, r *http.Request) error {
-	work, s, err := a.posted(w, r, kit.ReadTick)
+	work, s, err := a.posted(r)
 	if err != nil {
 		return err
 	}
