@@ -27,7 +27,7 @@ func Routes(r kit.Routes, k *kit.Kit) {
 	r.Post("/account/own", store.Owns, "changed their own units or paper", a.own)
 	r.Post("/account/password", store.Owns, "changed their own password", a.password)
 	r.Post("/account/everywhere", store.Owns, "signed out everywhere else", a.everywhere)
-	r.Post("/account/signins/{signin}/end", store.Owns, "signed out elsewhere", a.end)
+	r.Post("/account/signins/{signin}/end", store.Owns, "signed out elsewhere", kit.With(kit.IDOf("signin"), a.end))
 	r.Get("/account/second", store.Owns, kit.NoAudit, a.second)
 	r.Post("/account/second/keep", store.Owns, "asked for a code when signing in", a.keepSecond)
 	r.Post("/account/second/end", store.Owns, "took the code at signing in away", a.endSecond)
@@ -152,11 +152,7 @@ func (a area) everywhere(w http.ResponseWriter, r *http.Request) error {
 }
 
 // end signs the teacher out on one browser.
-func (a area) end(w http.ResponseWriter, r *http.Request) error {
-	id, err := kit.ID(r, "signin")
-	if err != nil {
-		return err
-	}
+func (a area) end(w http.ResponseWriter, r *http.Request, id uint64) error {
 	if err := a.Store.EndSignIn(r.Context(), kit.Teacher(r).ID, id); err != nil {
 		return err
 	}

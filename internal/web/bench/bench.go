@@ -32,28 +32,28 @@ func Routes(r kit.Routes, k *kit.Kit) {
 	a := area{k}
 	r.Get("/projects/new", store.Owns, kit.NoAudit, a.askNew)
 	r.Take("/projects", kit.Picture, store.Owns, "made a project", a.add)
-	r.Get("/projects/{project}", store.ToLook, kit.NoAudit, a.show)
-	r.Get("/projects/{project}/plan", store.ToLook, kit.NoAudit, a.preview)
-	r.Post("/projects/{project}/plan", store.ToOwn, "kept a plan", a.keep)
-	r.Get("/projects/{project}/plans", store.ToLook, kit.NoAudit, a.versions)
-	r.Post("/projects/{project}/plans/{version}/restore", store.ToOwn, "brought an earlier plan back", a.restore)
-	r.Get("/projects/{project}/plan.json", store.ToLook, kit.NoAudit, a.export)
-	r.Take("/projects/{project}/plan.json", kit.List, store.ToOwn, "took a plan file in", a.take)
-	r.Take("/projects/{project}/picture", kit.Picture, store.ToOwn, "added a picture to a project", a.addPicture)
-	r.Post("/projects/{project}/pictures/{picture}", store.ToOwn, "changed a project's picture", a.usePicture)
-	r.Post("/projects/{project}/pictures/{picture}/withdraw", store.ToOwn, "took a picture off a project", a.withdraw)
-	r.Post("/projects/{project}/frames", store.ToOwn, "kept a frame", a.keepFrame)
-	r.Post("/projects/{project}/frames/{frame}/remove", store.ToOwn, "removed a frame", a.removeFrame)
-	r.Post("/projects/{project}/students/{student}/picture", store.ToOwn, "gave a student a picture of their own", a.assign)
-	r.Get("/projects/{project}/thumbnails.pdf", store.ToLook, kit.NoAudit, a.thumbnails)
-	r.Get("/projects/{project}/views", store.ToLook, kit.NoAudit, a.showViews)
-	r.Take("/projects/{project}/views", kit.Picture, store.ToOwn, "added a picture to be brought to one height", a.addView)
-	r.Post("/projects/{project}/views/pair", store.ToOwn, "hung pictures together or apart", a.setPair)
-	r.Post("/projects/{project}/views/{view}", store.ToOwn, "pressed points on a picture", a.changeView)
-	r.Post("/projects/{project}/views/{view}/marks", store.ToOwn, "changed a line across pictures", a.markView)
-	r.Get("/projects/{project}/gestures", store.ToLook, kit.NoAudit, a.gestures)
-	r.Get("/projects/{project}/crowded", store.ToLook, kit.NoAudit, a.crowded)
-	r.Get("/pictures/{picture}/{role}", store.ToLook, kit.NoAudit, a.picture)
+	r.Get("/projects/{project}", store.ToLook, kit.NoAudit, kit.With(a.Project, a.show))
+	r.Get("/projects/{project}/plan", store.ToLook, kit.NoAudit, kit.With(a.Project, a.preview))
+	r.Post("/projects/{project}/plan", store.ToOwn, "kept a plan", kit.With(a.Project, a.keep))
+	r.Get("/projects/{project}/plans", store.ToLook, kit.NoAudit, kit.With(a.Project, a.versions))
+	r.Post("/projects/{project}/plans/{version}/restore", store.ToOwn, "brought an earlier plan back", kit.With(a.Project, a.restore))
+	r.Get("/projects/{project}/plan.json", store.ToLook, kit.NoAudit, kit.WithBoth(a.Planned, a.export))
+	r.Take("/projects/{project}/plan.json", kit.List, store.ToOwn, "took a plan file in", kit.With(a.Project, a.take))
+	r.Take("/projects/{project}/picture", kit.Picture, store.ToOwn, "added a picture to a project", kit.With(a.Project, a.addPicture))
+	r.Post("/projects/{project}/pictures/{picture}", store.ToOwn, "changed a project's picture", kit.WithBoth(a.offered, a.usePicture))
+	r.Post("/projects/{project}/pictures/{picture}/withdraw", store.ToOwn, "took a picture off a project", kit.WithBoth(a.offered, a.withdraw))
+	r.Post("/projects/{project}/frames", store.ToOwn, "kept a frame", kit.With(a.Project, a.keepFrame))
+	r.Post("/projects/{project}/frames/{frame}/remove", store.ToOwn, "removed a frame", kit.With(a.Project, a.removeFrame))
+	r.Post("/projects/{project}/students/{student}/picture", store.ToOwn, "gave a student a picture of their own", kit.With(a.Project, a.assign))
+	r.Get("/projects/{project}/thumbnails.pdf", store.ToLook, kit.NoAudit, kit.WithBoth(a.Planned, a.thumbnails))
+	r.Get("/projects/{project}/views", store.ToLook, kit.NoAudit, kit.With(a.Project, a.showViews))
+	r.Take("/projects/{project}/views", kit.Picture, store.ToOwn, "added a picture to be brought to one height", kit.With(a.Project, a.addView))
+	r.Post("/projects/{project}/views/pair", store.ToOwn, "hung pictures together or apart", kit.With(a.Project, a.setPair))
+	r.Post("/projects/{project}/views/{view}", store.ToOwn, "pressed points on a picture", kit.WithBoth(a.postedView, a.changeView))
+	r.Post("/projects/{project}/views/{view}/marks", store.ToOwn, "changed a line across pictures", kit.WithBoth(a.postedView, a.markView))
+	r.Get("/projects/{project}/gestures", store.ToLook, kit.NoAudit, kit.With(a.Project, a.gestures))
+	r.Get("/projects/{project}/crowded", store.ToLook, kit.NoAudit, kit.With(a.Project, a.crowded))
+	r.Get("/pictures/{picture}/{role}", store.ToLook, kit.NoAudit, kit.With(kit.IDOf("picture"), a.picture))
 }
 
 // readAsk reads a plan request from a form; the picture is the project's.
@@ -79,11 +79,7 @@ func withPicture(ask grid.Request, p store.Project) grid.Request {
 	return ask
 }
 
-func (a area) show(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.Project(r)
-	if err != nil {
-		return err
-	}
+func (a area) show(w http.ResponseWriter, r *http.Request, p store.Project) (err error) {
 	b, err := a.lay(r, p, nil)
 	if err != nil {
 		return err
@@ -91,11 +87,7 @@ func (a area) show(w http.ResponseWriter, r *http.Request) error {
 	return pages.Whole(w, r, "bench.html", p.Name, b)
 }
 
-func (a area) preview(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.Project(r)
-	if err != nil {
-		return err
-	}
+func (a area) preview(w http.ResponseWriter, r *http.Request, p store.Project) (err error) {
 	ask, err := respell(w, r, readAsk(r, p))
 	if err != nil {
 		return err
@@ -156,11 +148,7 @@ func formVersion(r *http.Request) int {
 	return seen
 }
 
-func (a area) keep(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.Project(r)
-	if err != nil {
-		return err
-	}
+func (a area) keep(w http.ResponseWriter, r *http.Request, p store.Project) (err error) {
 	ask := readAsk(r, p)
 	b, err := a.lay(r, p, &ask)
 	if err != nil {

@@ -122,11 +122,7 @@ func (b bench) OfficePapers() []string {
 const mostFrames, longestFrameName = 12, 40
 
 // keepFrame keeps the frame of the form aside.
-func (a area) keepFrame(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.Project(r)
-	if err != nil {
-		return err
-	}
+func (a area) keepFrame(w http.ResponseWriter, r *http.Request, p store.Project) (err error) {
 	if p.Picture == nil {
 		return kit.Ask("Choose a picture first, then frame a part of it.")
 	}
@@ -154,11 +150,7 @@ func (a area) keepFrame(w http.ResponseWriter, r *http.Request) error {
 	return a.aside(w, r, p)
 }
 
-func (a area) removeFrame(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.Project(r)
-	if err != nil {
-		return err
-	}
+func (a area) removeFrame(w http.ResponseWriter, r *http.Request, p store.Project) (err error) {
 	id, err := kit.ID(r, "frame")
 	if err != nil {
 		return err
@@ -199,11 +191,7 @@ func (v *composeView) withProject(id uint64) asideList {
 func (b bench) AsideList() asideList { return b.Compose.withProject(b.Project.ID) }
 
 // thumbnails answers with a page of small boxes of the paper's ratio.
-func (a area) thumbnails(w http.ResponseWriter, r *http.Request) error {
-	p, plan, err := a.Planned(r)
-	if err != nil {
-		return err
-	}
+func (a area) thumbnails(w http.ResponseWriter, r *http.Request, p store.Project, plan grid.Plan) (err error) {
 	count := func(field string) int {
 		n, err := strconv.Atoi(r.URL.Query().Get(field))
 		if err != nil {
@@ -264,10 +252,6 @@ func (a area) allFrames(r *http.Request, p store.Project) ([]grid.Frame, error) 
 }
 
 // gestures is the projector's page for timed thumbnails.
-func (a area) gestures(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.Project(r)
-	if err != nil {
-		return err
-	}
+func (a area) gestures(w http.ResponseWriter, r *http.Request, p store.Project) error {
 	return pages.Whole(w, r, "gestures.html", p.Name+" · gestures", p)
 }

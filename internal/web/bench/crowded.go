@@ -7,6 +7,7 @@ import (
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/plans"
+	"zestysketch/internal/store"
 )
 
 // crossingsFor is how many crossings a box may hold for a class of a skill (ours).
@@ -24,11 +25,7 @@ type crowdedView struct {
 
 // crowded answers with the boxes of the kept plan that hold more crossings than suits the
 // class, to be divided again; with nothing where no plan is kept yet.
-func (a area) crowded(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.Project(r)
-	if err != nil {
-		return err
-	}
+func (a area) crowded(w http.ResponseWriter, r *http.Request, p store.Project) (err error) {
 	plan, err := plans.Kept(r.Context(), a.Store, p)
 	if err != nil {
 		return err

@@ -5,14 +5,11 @@ import (
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/plans"
+	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
 )
 
-func (a area) export(w http.ResponseWriter, r *http.Request) error {
-	p, plan, err := a.Planned(r)
-	if err != nil {
-		return err
-	}
+func (a area) export(w http.ResponseWriter, r *http.Request, p store.Project, plan grid.Plan) (err error) {
 	file, err := grid.Encode(plan)
 	if err != nil {
 		return err
@@ -21,11 +18,7 @@ func (a area) export(w http.ResponseWriter, r *http.Request) error {
 }
 
 // take keeps a plan from a file, made here or elsewhere, for the project's own picture.
-func (a area) take(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.Project(r)
-	if err != nil {
-		return err
-	}
+func (a area) take(w http.ResponseWriter, r *http.Request, p store.Project) (err error) {
 	if !kit.HasFile(r, "plan") {
 		return kit.Ask("Choose a plan file first: it ends in .json.")
 	}

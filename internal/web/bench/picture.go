@@ -213,11 +213,7 @@ func ownOf(a store.Assignment) string {
 
 // addPicture puts another picture on offer. The first one is drawn from at once,
 // and any other where the form asks for it.
-func (a area) addPicture(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.Project(r)
-	if err != nil {
-		return err
-	}
+func (a area) addPicture(w http.ResponseWriter, r *http.Request, p store.Project) (err error) {
 	picture, err := a.chosenPicture(r)
 	if err != nil {
 		return err
@@ -232,11 +228,7 @@ func (a area) addPicture(w http.ResponseWriter, r *http.Request) error {
 }
 
 // usePicture makes one of the pictures on offer the one that the plan is for.
-func (a area) usePicture(w http.ResponseWriter, r *http.Request) error {
-	p, picture, err := a.offered(r)
-	if err != nil {
-		return err
-	}
+func (a area) usePicture(w http.ResponseWriter, r *http.Request, p store.Project, picture store.Picture) error {
 	return a.drawFrom(w, r, p, picture)
 }
 
@@ -266,11 +258,7 @@ func (a area) drawFrom(w http.ResponseWriter, r *http.Request, p store.Project, 
 	return kit.Go(w, r, kit.ProjectPath(p)+"?step=picture")
 }
 
-func (a area) withdraw(w http.ResponseWriter, r *http.Request) error {
-	p, picture, err := a.offered(r)
-	if err != nil {
-		return err
-	}
+func (a area) withdraw(w http.ResponseWriter, r *http.Request, p store.Project, picture store.Picture) (err error) {
 	err = plans.Refit(r.Context(), a.Store, []store.Project{p}, func(s *store.Store) error {
 		return s.WithdrawPicture(r.Context(), p.TeacherID, p.ID, picture.ID)
 	})
@@ -284,11 +272,7 @@ func (a area) withdraw(w http.ResponseWriter, r *http.Request) error {
 }
 
 // assign gives a student a picture or frame of their own, or takes it back.
-func (a area) assign(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.Project(r)
-	if err != nil {
-		return err
-	}
+func (a area) assign(w http.ResponseWriter, r *http.Request, p store.Project) (err error) {
 	student, err := kit.ID(r, "student")
 	if err != nil {
 		return err
@@ -316,11 +300,7 @@ func (a area) assign(w http.ResponseWriter, r *http.Request) error {
 	return kit.Go(w, r, kit.ProjectPath(p)+"?step=picture")
 }
 
-func (a area) picture(w http.ResponseWriter, r *http.Request) error {
-	id, err := kit.ID(r, "picture")
-	if err != nil {
-		return err
-	}
+func (a area) picture(w http.ResponseWriter, r *http.Request, id uint64) (err error) {
 	f, err := a.Store.PictureBlob(r.Context(), kit.Owner(r), id, store.Role(chi.URLParam(r, "role")))
 	if err != nil {
 		return err

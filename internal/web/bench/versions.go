@@ -45,11 +45,7 @@ type versionView struct {
 }
 
 // versions lists the plans that a project had.
-func (a area) versions(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.Project(r)
-	if err != nil {
-		return err
-	}
+func (a area) versions(w http.ResponseWriter, r *http.Request, p store.Project) (err error) {
 	kept, err := a.Store.Versions(r.Context(), p.ID)
 	if err != nil {
 		return err
@@ -81,11 +77,7 @@ func words(p grid.Plan) string {
 }
 
 // restore brings an earlier plan back with its ticks.
-func (a area) restore(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.Project(r)
-	if err != nil {
-		return err
-	}
+func (a area) restore(w http.ResponseWriter, r *http.Request, p store.Project) (err error) {
 	version, err := kit.ID(r, "version")
 	if err != nil {
 		return err

@@ -62,11 +62,7 @@ type lined struct {
 	Trouble string
 }
 
-func (a area) showViews(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.Project(r)
-	if err != nil {
-		return err
-	}
+func (a area) showViews(w http.ResponseWriter, r *http.Request, p store.Project) (err error) {
 	v, err := a.viewsOf(r, p)
 	if err != nil {
 		return err
@@ -141,11 +137,7 @@ func (a area) lineUp(r *http.Request, p store.Project, views []store.PressedView
 }
 
 // addView takes another picture in, of the library or a new one.
-func (a area) addView(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.Project(r)
-	if err != nil {
-		return err
-	}
+func (a area) addView(w http.ResponseWriter, r *http.Request, p store.Project) (err error) {
 	views, err := a.Store.Views(r.Context(), p.ID)
 	if err != nil {
 		return err
@@ -169,11 +161,7 @@ func (a area) addView(w http.ResponseWriter, r *http.Request) error {
 }
 
 // setPair hangs the pictures edge to edge, or apart.
-func (a area) setPair(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.Project(r)
-	if err != nil {
-		return err
-	}
+func (a area) setPair(w http.ResponseWriter, r *http.Request, p store.Project) error {
 	if err := a.Store.SetPair(r.Context(), p.TeacherID, p.ID, r.FormValue("pair") != ""); err != nil {
 		return err
 	}
@@ -194,11 +182,7 @@ func (a area) postedView(r *http.Request) (p store.Project, v store.PressedView,
 }
 
 // changeView keeps a view's name and the points pressed on it, or takes it away.
-func (a area) changeView(w http.ResponseWriter, r *http.Request) error {
-	p, v, err := a.postedView(r)
-	if err != nil {
-		return err
-	}
+func (a area) changeView(w http.ResponseWriter, r *http.Request, p store.Project, v store.PressedView) (err error) {
 	if r.FormValue("remove") != "" {
 		if err := a.Store.RemoveView(r.Context(), p.ID, v.ID); err != nil {
 			return err
@@ -242,11 +226,7 @@ func placeOn(pic *store.Picture, text, what string) (x, y float64, err error) {
 }
 
 // markView sets, moves or takes away a mark on a view's picture: a landmark of it.
-func (a area) markView(w http.ResponseWriter, r *http.Request) error {
-	p, v, err := a.postedView(r)
-	if err != nil {
-		return err
-	}
+func (a area) markView(w http.ResponseWriter, r *http.Request, p store.Project, v store.PressedView) (err error) {
 	name := kit.Tidy(r.FormValue("name"))
 	if name == "" || len([]rune(name)) > longestView {
 		return kit.AskAt("name", "Give the line a name, of at most %d letters: the rim, the handle.", longestView)

@@ -32,9 +32,9 @@ type area struct{ *kit.Kit }
 // Routes adds the area's addresses.
 func Routes(r kit.Routes, k *kit.Kit) {
 	a := area{k}
-	r.Get("/classes/{class}/calendar", store.ToLook, kit.NoAudit, a.show)
-	r.Post("/classes/{class}/calendar", store.ToOwn, "changed the lessons", a.keep)
-	r.Post("/classes/{class}/calendar/feed", store.Owns, "gave the calendar a new address", a.renewFeed)
+	r.Get("/classes/{class}/calendar", store.ToLook, kit.NoAudit, kit.With(a.class, a.show))
+	r.Post("/classes/{class}/calendar", store.ToOwn, "changed the lessons", kit.With(a.class, a.keep))
+	r.Post("/classes/{class}/calendar/feed", store.Owns, "gave the calendar a new address", kit.With(a.class, a.renewFeed))
 }
 
 // Feed adds the address of calendars' feeds, which their secret opens.
@@ -77,11 +77,7 @@ func (a area) class(r *http.Request) (store.Class, error) {
 	return a.Store.Class(r.Context(), kit.Owner(r), id)
 }
 
-func (a area) show(w http.ResponseWriter, r *http.Request) error {
-	class, err := a.class(r)
-	if err != nil {
-		return err
-	}
+func (a area) show(w http.ResponseWriter, r *http.Request, class store.Class) (err error) {
 	now := kit.Clock(r).At(time.Now())
 	v := view{Class: class, Zone: kit.Teacher(r).School.Zone, Setup: "5", Clear: "5", From: now.Format(time.DateOnly), Until: now.AddDate(0, 3, 0).Format(time.DateOnly)}
 	c, err := a.Store.Calendar(r.Context(), kit.Owner(r), class.ID)
@@ -134,11 +130,7 @@ func (v *view) fill(c store.Calendar, today lesson.Day, clock room.Clock) {
 }
 
 // keep reads the form. What cannot be read is said, and everything typed stays.
-func (a area) keep(w http.ResponseWriter, r *http.Request) error {
-	class, err := a.class(r)
-	if err != nil {
-		return err
-	}
+func (a area) keep(w http.ResponseWriter, r *http.Request, class store.Class) (err error) {
 	v := view{Class: class, From: r.FormValue("from"), Until: r.FormValue("until"), Single: r.FormValue("single"), Holidays: r.FormValue("holidays"), Setup: r.FormValue("setup"), Clear: r.FormValue("clear"), Zone: kit.Teacher(r).School.Zone}
 	for i := range v.Weekly {
 		n := strconv.Itoa(i)
@@ -241,11 +233,7 @@ func startAndMinutes(start, long string) (from, minutes int, ok bool) {
 
 // renewFeed gives the feed a new address: the old one, wherever it went, opens
 // nothing any more.
-func (a area) renewFeed(w http.ResponseWriter, r *http.Request) error {
-	class, err := a.class(r)
-	if err != nil {
-		return err
-	}
+func (a area) renewFeed(w http.ResponseWriter, r *http.Request, class store.Class) error {
 	if err := a.Store.RenewFeed(r.Context(), kit.Owner(r), class.ID); err != nil {
 		return err
 	}

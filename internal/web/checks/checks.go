@@ -27,25 +27,25 @@ type area struct{ *kit.Kit }
 // Routes adds the area's addresses.
 func Routes(r kit.Routes, k *kit.Kit) {
 	a := area{k}
-	r.Get("/projects/{project}/check", store.ToLook, kit.NoAudit, a.list)
+	r.Get("/projects/{project}/check", store.ToLook, kit.NoAudit, kit.With(a.stack, a.list))
 	r.Stream("/projects/{project}/check", store.ToCover, "took photos in", a.takeIn)
-	r.Get("/projects/{project}/check/lines", store.ToLook, kit.NoAudit, a.linesOf)
-	r.Get("/projects/{project}/check/live", store.ToLook, kit.NoAudit, a.live)
-	r.Post("/projects/{project}/comparing", store.ToOwn, "changed how drawings are compared", a.setComparing)
-	r.Post("/projects/{project}/landmarks", store.ToOwn, "added a landmark", a.addLandmark)
-	r.Post("/projects/{project}/landmarks/{landmark}", store.ToOwn, "changed a landmark", a.changeLandmark)
-	r.Post("/projects/{project}/landmarks/{landmark}/remove", store.ToOwn, "removed a landmark", a.removeLandmark)
-	r.Post("/projects/{project}/check/ticks", store.ToCover, "ticked what photos show", a.tickStack)
-	r.Post("/strays/{stray}/claim", store.ToCover, "said whose a photo is", a.claim)
-	r.Post("/strays/{stray}/remove", store.ToCover, "removed a photo", a.removeStray)
-	r.Get("/checkins/{checkin}", store.ToLook, "saw a photo of a drawing", a.show)
-	r.Post("/checkins/{checkin}/places", store.ToCover, "placed corners or landmarks", a.place)
-	r.Post("/checkins/{checkin}/ticks", store.ToCover, "ticked what a photo shows", a.tick)
-	r.Post("/checkins/{checkin}/remove", store.ToOwn, "removed a check-in", a.remove)
-	r.Get("/checkins/{checkin}/straight.jpg", store.ToLook, kit.NoAudit, a.straight)
-	r.Get("/checkins/{checkin}/wanted.jpg", store.ToLook, kit.NoAudit, a.wanted)
-	r.Get("/checkins/{checkin}/marks.svg", store.ToLook, kit.NoAudit, a.marks)
-	r.Get("/checkins/{checkin}/shapes", store.ToLook, kit.NoAudit, a.shapes)
+	r.Get("/projects/{project}/check/lines", store.ToLook, kit.NoAudit, kit.With(a.Project, a.linesOf))
+	r.Get("/projects/{project}/check/live", store.ToLook, kit.NoAudit, kit.With(a.Project, a.live))
+	r.Post("/projects/{project}/comparing", store.ToOwn, "changed how drawings are compared", kit.With(a.Project, a.setComparing))
+	r.Post("/projects/{project}/landmarks", store.ToOwn, "added a landmark", kit.With(kit.IDOf("project"), a.addLandmark))
+	r.Post("/projects/{project}/landmarks/{landmark}", store.ToOwn, "changed a landmark", kit.WithBoth(a.landmark, a.changeLandmark))
+	r.Post("/projects/{project}/landmarks/{landmark}/remove", store.ToOwn, "removed a landmark", kit.WithBoth(a.landmark, a.removeLandmark))
+	r.Post("/projects/{project}/check/ticks", store.ToCover, "ticked what photos show", kit.With(a.job, a.tickStack))
+	r.Post("/strays/{stray}/claim", store.ToCover, "said whose a photo is", kit.WithBoth(a.stray, a.claim))
+	r.Post("/strays/{stray}/remove", store.ToCover, "removed a photo", kit.WithBoth(a.stray, a.removeStray))
+	r.Get("/checkins/{checkin}", store.ToLook, "saw a photo of a drawing", kit.WithBoth(a.load, a.show))
+	r.Post("/checkins/{checkin}/places", store.ToCover, "placed corners or landmarks", kit.WithBoth(a.load, a.place))
+	r.Post("/checkins/{checkin}/ticks", store.ToCover, "ticked what a photo shows", kit.WithBoth(a.load, a.tick))
+	r.Post("/checkins/{checkin}/remove", store.ToOwn, "removed a check-in", kit.WithBoth(a.load, a.remove))
+	r.Get("/checkins/{checkin}/straight.jpg", store.ToLook, kit.NoAudit, kit.WithBoth(a.load, a.straight))
+	r.Get("/checkins/{checkin}/wanted.jpg", store.ToLook, kit.NoAudit, kit.WithBoth(a.load, a.wanted))
+	r.Get("/checkins/{checkin}/marks.svg", store.ToLook, kit.NoAudit, kit.WithBoth(a.load, a.marks))
+	r.Get("/checkins/{checkin}/shapes", store.ToLook, kit.NoAudit, kit.WithBoth(a.load, a.shapes))
 }
 
 // stack is the list of a project's check-ins.
@@ -101,11 +101,7 @@ func (a area) jobFor(r *http.Request, c store.CheckIn) (checkin.Job, error) {
 	return checkin.Load(r.Context(), a.Store, p, c.StudentID)
 }
 
-func (a area) list(w http.ResponseWriter, r *http.Request) error {
-	view, err := a.stack(r)
-	if err != nil {
-		return err
-	}
+func (a area) list(w http.ResponseWriter, r *http.Request, view stack) error {
 	return pages.Whole(w, r, "stack.html", view.Project.Name+" · check", view)
 }
 
@@ -217,11 +213,7 @@ func pictureOfClass(j checkin.Job, checkIns []store.CheckIn) classPicture {
 func checkInPath(id uint64) string { return "/checkins/" + strconv.FormatUint(id, 10) }
 
 // setComparing changes how exact a project is and what else it compares.
-func (a area) setComparing(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.Project(r)
-	if err != nil {
-		return err
-	}
+func (a area) setComparing(w http.ResponseWriter, r *http.Request, p store.Project) (err error) {
 	l, c := accuracy.Looseness(r.FormValue("looseness")), accuracy.Compare(r.FormValue("compare"))
 	if !slices.Contains(accuracy.Loosenesses, l) {
 		return kit.Ask("Choose exact, normal or loose.")
@@ -242,11 +234,7 @@ func (a area) setComparing(w http.ResponseWriter, r *http.Request) error {
 }
 
 // tick ticks the boxes that the photo shows as drawn: all that are offered now.
-func (a area) tick(w http.ResponseWriter, r *http.Request) error {
-	c, j, err := a.load(r)
-	if err != nil {
-		return err
-	}
+func (a area) tick(w http.ResponseWriter, r *http.Request, c store.CheckIn, j checkin.Job) error {
 	if !j.Fresh(c) {
 		return kit.Ask("This photo is not measured by the present plan. Open it again first.")
 	}
@@ -259,11 +247,7 @@ func (a area) tick(w http.ResponseWriter, r *http.Request) error {
 	return kit.Go(w, r, checkInPath(c.ID))
 }
 
-func (a area) remove(w http.ResponseWriter, r *http.Request) error {
-	c, j, err := a.load(r)
-	if err != nil {
-		return err
-	}
+func (a area) remove(w http.ResponseWriter, r *http.Request, c store.CheckIn, j checkin.Job) error {
 	if err := a.Store.RemoveCheckIn(r.Context(), j.Project.TeacherID, c.ID); err != nil {
 		return err
 	}

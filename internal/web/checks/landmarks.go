@@ -17,11 +17,7 @@ const mostLandmarks, longestName = 30, 40
 
 // addLandmark adds a landmark at x, y pixels of the frame, or in the middle
 // of the frame where none are given.
-func (a area) addLandmark(w http.ResponseWriter, r *http.Request) error {
-	id, err := kit.ID(r, "project")
-	if err != nil {
-		return err
-	}
+func (a area) addLandmark(w http.ResponseWriter, r *http.Request, id uint64) (err error) {
 	j, err := a.jobOf(r, id)
 	if err != nil {
 		return err
@@ -114,11 +110,7 @@ func (a area) landmark(r *http.Request) (checkin.Job, store.Landmark, error) {
 	return checkin.Job{}, store.Landmark{}, store.ErrNotFound
 }
 
-func (a area) changeLandmark(w http.ResponseWriter, r *http.Request) error {
-	j, l, err := a.landmark(r)
-	if err != nil {
-		return err
-	}
+func (a area) changeLandmark(w http.ResponseWriter, r *http.Request, j checkin.Job, l store.Landmark) error {
 	if err := readLandmark(r, j, &l); err != nil {
 		return err
 	}
@@ -128,11 +120,7 @@ func (a area) changeLandmark(w http.ResponseWriter, r *http.Request) error {
 	return a.back(w, r, j)
 }
 
-func (a area) removeLandmark(w http.ResponseWriter, r *http.Request) error {
-	j, l, err := a.landmark(r)
-	if err != nil {
-		return err
-	}
+func (a area) removeLandmark(w http.ResponseWriter, r *http.Request, j checkin.Job, l store.Landmark) error {
 	if err := a.Store.RemoveLandmark(r.Context(), l.ProjectID, l.ID); err != nil {
 		return err
 	}

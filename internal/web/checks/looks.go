@@ -6,6 +6,7 @@ import (
 	"image/jpeg"
 	"net/http"
 
+	"zestysketch/internal/checkin"
 	photos "zestysketch/internal/core/photo"
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/intake"
@@ -19,11 +20,7 @@ import (
 const looksSide = 1200
 
 // straight answers with the drawing seen straight on.
-func (a area) straight(w http.ResponseWriter, r *http.Request) error {
-	c, j, err := a.load(r)
-	if err != nil {
-		return err
-	}
+func (a area) straight(w http.ResponseWriter, r *http.Request, c store.CheckIn, j checkin.Job) (err error) {
 	if c.Corners == nil {
 		return store.ErrNotFound
 	}
@@ -35,11 +32,7 @@ func (a area) straight(w http.ResponseWriter, r *http.Request) error {
 }
 
 // wanted answers with the reference, laid out as the drawing is.
-func (a area) wanted(w http.ResponseWriter, r *http.Request) error {
-	_, j, err := a.load(r)
-	if err != nil {
-		return err
-	}
+func (a area) wanted(w http.ResponseWriter, r *http.Request, _ store.CheckIn, j checkin.Job) error {
 	id := j.PictureID()
 	if id == nil {
 		return store.ErrNotFound
@@ -68,11 +61,7 @@ func (a area) picture(w http.ResponseWriter, r *http.Request, id uint64, role st
 }
 
 // marks answers with the arrows that belong over the straight drawing.
-func (a area) marks(w http.ResponseWriter, r *http.Request) error {
-	c, j, err := a.load(r)
-	if err != nil {
-		return err
-	}
+func (a area) marks(w http.ResponseWriter, r *http.Request, c store.CheckIn, j checkin.Job) (err error) {
 	if c.Report == nil {
 		return store.ErrNotFound
 	}

@@ -24,11 +24,7 @@ const mostShapes = 8
 
 // shapes answers with the picture's closed shapes beside the drawing's. They are looked for
 // when somebody asks: the photo is opened again for it.
-func (a area) shapes(w http.ResponseWriter, r *http.Request) error {
-	c, j, err := a.load(r)
-	if err != nil {
-		return err
-	}
+func (a area) shapes(w http.ResponseWriter, r *http.Request, c store.CheckIn, j checkin.Job) (err error) {
 	if c.Report == nil || !c.Report.Measured || j.Picture == nil {
 		return store.ErrNotFound
 	}

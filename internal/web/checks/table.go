@@ -99,11 +99,7 @@ func (a area) load(r *http.Request) (store.CheckIn, checkin.Job, error) {
 	return c, j, err
 }
 
-func (a area) show(w http.ResponseWriter, r *http.Request) error {
-	c, j, err := a.load(r)
-	if err != nil {
-		return err
-	}
+func (a area) show(w http.ResponseWriter, r *http.Request, c store.CheckIn, j checkin.Job) (err error) {
 	if c.Corners != nil && stale(j, c) {
 		if err := a.again(r, j, &c); err != nil {
 			return err
@@ -283,11 +279,7 @@ func places(all []pin) string {
 }
 
 // place keeps where corners and pins stand and answers with what that measures.
-func (a area) place(w http.ResponseWriter, r *http.Request) error {
-	c, j, err := a.load(r)
-	if err != nil {
-		return err
-	}
+func (a area) place(w http.ResponseWriter, r *http.Request, c store.CheckIn, j checkin.Job) (err error) {
 	before := result{ID: c.ID, Version: c.Version}
 	seen, err := strconv.Atoi(r.FormValue("version"))
 	if err != nil {

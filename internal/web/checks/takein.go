@@ -233,11 +233,7 @@ func (a area) lines(r *http.Request, p store.Project, jobs []store.Job) (all []t
 const mostAsked = 200
 
 // linesOf answers with what became of the photos that the address names.
-func (a area) linesOf(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.Project(r)
-	if err != nil {
-		return err
-	}
+func (a area) linesOf(w http.ResponseWriter, r *http.Request, p store.Project) (err error) {
 	ids := []uint64{}
 	for _, text := range r.URL.Query()["job"] {
 		if id, err := kit.Number(text); err == nil && len(ids) < mostAsked {
@@ -256,11 +252,7 @@ func (a area) linesOf(w http.ResponseWriter, r *http.Request) error {
 }
 
 // live is the line on which the page hears how far its photos are.
-func (a area) live(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.Project(r)
-	if err != nil {
-		return err
-	}
+func (a area) live(w http.ResponseWriter, r *http.Request, p store.Project) error {
 	return a.Line(w, r, p.ID, func(io.Writer) {}, func(c kit.Changed) string {
 		if c.Job == 0 {
 			return ""
@@ -296,11 +288,7 @@ func (a area) stray(r *http.Request) (store.Stray, store.Project, error) {
 }
 
 // claim says whose drawing a waiting photo shows.
-func (a area) claim(w http.ResponseWriter, r *http.Request) error {
-	x, p, err := a.stray(r)
-	if err != nil {
-		return err
-	}
+func (a area) claim(w http.ResponseWriter, r *http.Request, x store.Stray, p store.Project) (err error) {
 	student, err := strconv.ParseUint(r.FormValue("student"), 10, 63)
 	if err != nil || student == 0 {
 		return kit.AskAt("student", "Choose whose drawing this is.")
@@ -315,11 +303,7 @@ func (a area) claim(w http.ResponseWriter, r *http.Request) error {
 	return kit.Go(w, r, checkInPath(c.ID))
 }
 
-func (a area) removeStray(w http.ResponseWriter, r *http.Request) error {
-	x, p, err := a.stray(r)
-	if err != nil {
-		return err
-	}
+func (a area) removeStray(w http.ResponseWriter, r *http.Request, x store.Stray, p store.Project) error {
 	if err := a.Store.RemoveStray(r.Context(), x); err != nil {
 		return err
 	}

@@ -24,11 +24,7 @@ type ticked struct {
 
 // tickStack ticks for everybody the boxes that their latest measured photo shows as drawn, or
 // takes back what it ticked just before.
-func (a area) tickStack(w http.ResponseWriter, r *http.Request) error {
-	j, err := a.job(r)
-	if err != nil {
-		return err
-	}
+func (a area) tickStack(w http.ResponseWriter, r *http.Request, j checkin.Job) (err error) {
 	done, undo := ticked{Project: j.Project.Key()}, r.Form["undo"]
 	var ticks []store.Tick
 	if done.Undone = len(undo) > 0; done.Undone {

@@ -31,27 +31,27 @@ func Routes(r kit.Routes, k *kit.Kit) {
 	a := area{k}
 	r.Get("/classes", store.Owns, kit.NoAudit, a.list)
 	r.Post("/classes", store.Owns, "made a class", a.add)
-	r.Get("/classes/{class}/seats", store.ToLook, kit.NoAudit, a.showSeats)
-	r.Post("/classes/{class}/seats", store.ToOwn, "gave a class its seats", a.setSeats)
+	r.Get("/classes/{class}/seats", store.ToLook, kit.NoAudit, kit.With(a.class, a.showSeats))
+	r.Post("/classes/{class}/seats", store.ToOwn, "gave a class its seats", kit.With(a.class, a.setSeats))
 	r.Post("/classes/{class}/bypace", store.ToOwn, "gave a class sets by pace", a.byPace)
 	r.Post("/classes/{class}/several", store.ToOwn, "changed several students at once", a.several)
 	r.Get("/classes/year", store.Owns, kit.NoAudit, a.showYear)
 	r.Post("/classes/year", store.Owns, "began a new school year", a.newYear)
-	r.Post("/classes/{class}/students", store.ToOwn, "added students", a.addStudents)
-	r.Post("/classes/{class}/name", store.ToOwn, "renamed a class", a.renameClass)
-	r.Post("/classes/{class}/away", store.Owns, "put a class away, or brought it back", a.putAway)
-	r.Give("/classes/{class}/list.csv", store.ToLook, "exported a class's list", a.listCSV)
-	r.Take("/classes/{class}/roster", kit.List, store.ToOwn, kit.NoAudit, a.read)
-	r.Take("/classes/{class}/roster/keep", kit.List, store.ToOwn, "took a list in", a.takeIn)
-	r.Post("/students/{student}", store.ToOwn, "changed what is known of a student", a.describe)
-	r.Post("/students/{student}/links/revoke", store.ToOwn, "revoked a student's links", a.revoke)
-	r.Get("/students/{student}", store.ToLook, "saw what is kept of a student", a.showStudent)
-	r.Give("/students/{student}/export.zip", store.ToOwn, "exported everything of a student", a.export)
-	r.Post("/students/{student}/name", store.ToOwn, "renamed a student", a.rename)
-	r.Post("/students/{student}/move", store.Owns, "moved a student", a.move)
-	r.Post("/students/{student}/leave", store.ToOwn, "let a student leave, or come back", a.leave)
-	r.Post("/students/{student}/merge", store.ToOwn, "made one of two students", a.merge)
-	r.Post("/students/{student}/forget", store.Owns, "forgot a student", a.forget)
+	r.Post("/classes/{class}/students", store.ToOwn, "added students", kit.With(a.class, a.addStudents))
+	r.Post("/classes/{class}/name", store.ToOwn, "renamed a class", kit.With(a.class, a.renameClass))
+	r.Post("/classes/{class}/away", store.Owns, "put a class away, or brought it back", kit.With(a.class, a.putAway))
+	r.Give("/classes/{class}/list.csv", store.ToLook, "exported a class's list", kit.With(a.class, a.listCSV))
+	r.Take("/classes/{class}/roster", kit.List, store.ToOwn, kit.NoAudit, kit.With(a.class, a.read))
+	r.Take("/classes/{class}/roster/keep", kit.List, store.ToOwn, "took a list in", kit.With(a.class, a.takeIn))
+	r.Post("/students/{student}", store.ToOwn, "changed what is known of a student", kit.With(kit.IDOf("student"), a.describe))
+	r.Post("/students/{student}/links/revoke", store.ToOwn, "revoked a student's links", kit.With(kit.IDOf("student"), a.revoke))
+	r.Get("/students/{student}", store.ToLook, "saw what is kept of a student", kit.With(a.one, a.showStudent))
+	r.Give("/students/{student}/export.zip", store.ToOwn, "exported everything of a student", kit.With(a.one, a.export))
+	r.Post("/students/{student}/name", store.ToOwn, "renamed a student", kit.With(a.one, a.rename))
+	r.Post("/students/{student}/move", store.Owns, "moved a student", kit.With(a.one, a.move))
+	r.Post("/students/{student}/leave", store.ToOwn, "let a student leave, or come back", kit.With(a.one, a.leave))
+	r.Post("/students/{student}/merge", store.ToOwn, "made one of two students", kit.With(a.one, a.merge))
+	r.Post("/students/{student}/forget", store.Owns, "forgot a student", kit.With(a.one, a.forget))
 }
 
 // listView is the page of classes.
@@ -126,11 +126,7 @@ func (a area) add(w http.ResponseWriter, r *http.Request) error {
 	return kit.Go(w, r, "/classes")
 }
 
-func (a area) addStudents(w http.ResponseWriter, r *http.Request) error {
-	class, err := a.class(r)
-	if err != nil {
-		return err
-	}
+func (a area) addStudents(w http.ResponseWriter, r *http.Request, class store.Class) (err error) {
 	names, err := readNames(r.FormValue("students"))
 	if err != nil {
 		return err
@@ -179,11 +175,7 @@ func readNames(text string) (names []string, err error) {
 }
 
 // describe keeps what the teacher knows of a student.
-func (a area) describe(w http.ResponseWriter, r *http.Request) error {
-	id, err := kit.ID(r, "student")
-	if err != nil {
-		return err
-	}
+func (a area) describe(w http.ResponseWriter, r *http.Request, id uint64) error {
 	t := store.Traits{Hand: grid.Hand(r.FormValue("hand")), Units: r.FormValue("units"), Pace: r.FormValue("pace"), Team: kit.Tidy(r.FormValue("team")), Home: kit.Tidy(r.FormValue("home")), Needs: needsOf(r.Form["needs"])}
 	if err := check(t); err != nil {
 		return err
@@ -195,11 +187,7 @@ func (a area) describe(w http.ResponseWriter, r *http.Request) error {
 }
 
 // revoke ends a student's links: a lost or shared code opens nothing then.
-func (a area) revoke(w http.ResponseWriter, r *http.Request) error {
-	id, err := kit.ID(r, "student")
-	if err != nil {
-		return err
-	}
+func (a area) revoke(w http.ResponseWriter, r *http.Request, id uint64) error {
 	if err := a.Store.RevokeLinks(r.Context(), kit.Owner(r), id); err != nil {
 		return err
 	}
@@ -241,11 +229,7 @@ func check(t store.Traits) error {
 
 // renameClass gives a class another name; one that another class has is allowed,
 // for years repeat, and said.
-func (a area) renameClass(w http.ResponseWriter, r *http.Request) error {
-	class, err := a.class(r)
-	if err != nil {
-		return err
-	}
+func (a area) renameClass(w http.ResponseWriter, r *http.Request, class store.Class) error {
 	name := kit.Tidy(r.FormValue("name"))
 	if name == "" || len([]rune(name)) > roster.LongestName {
 		return kit.AskAt("name", "Write a name for the class, such as 7b, of at most %d letters.", roster.LongestName)
@@ -257,11 +241,7 @@ func (a area) renameClass(w http.ResponseWriter, r *http.Request) error {
 }
 
 // putAway takes a class off the lists, or brings it back.
-func (a area) putAway(w http.ResponseWriter, r *http.Request) error {
-	class, err := a.class(r)
-	if err != nil {
-		return err
-	}
+func (a area) putAway(w http.ResponseWriter, r *http.Request, class store.Class) error {
 	if err := a.Store.PutClassAway(r.Context(), kit.Owner(r), class.ID, r.FormValue("back") == ""); err != nil {
 		return err
 	}

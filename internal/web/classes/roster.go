@@ -37,11 +37,7 @@ type changed struct {
 }
 
 // read reads a list and shows what taking it in would do.
-func (a area) read(w http.ResponseWriter, r *http.Request) error {
-	class, err := a.class(r)
-	if err != nil {
-		return err
-	}
+func (a area) read(w http.ResponseWriter, r *http.Request, class store.Class) (err error) {
 	b := []byte(r.FormValue("pasted"))
 	if kit.HasFile(r, "list") {
 		if _, b, err = kit.ReadFile(r, "list"); err != nil {
@@ -136,11 +132,7 @@ func (a area) class(r *http.Request) (store.Class, error) {
 }
 
 // takeIn takes in the list that was shown.
-func (a area) takeIn(w http.ResponseWriter, r *http.Request) error {
-	class, err := a.class(r)
-	if err != nil {
-		return err
-	}
+func (a area) takeIn(w http.ResponseWriter, r *http.Request, class store.Class) error {
 	var entries []roster.Entry
 	if err := json.Unmarshal([]byte(r.FormValue("entries")), &entries); err != nil || len(entries) == 0 {
 		return kit.Ask("The list did not arrive whole. Read it again.")
@@ -164,11 +156,7 @@ func (a area) takeIn(w http.ResponseWriter, r *http.Request) error {
 }
 
 // listCSV answers with a class as CSV, which may be read back.
-func (a area) listCSV(w http.ResponseWriter, r *http.Request) error {
-	class, err := a.class(r)
-	if err != nil {
-		return err
-	}
+func (a area) listCSV(w http.ResponseWriter, r *http.Request, class store.Class) error {
 	rows := [][]string{roster.Head}
 	for _, s := range class.Students {
 		e := roster.Entry{Name: s.Name, Team: s.Team, Hand: s.Hand, Units: s.Units, Pace: s.Pace, Home: s.Home, Needs: s.Needs}

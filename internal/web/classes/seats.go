@@ -18,20 +18,12 @@ type seatsView struct {
 	Rows, Columns int
 }
 
-func (a area) showSeats(w http.ResponseWriter, r *http.Request) error {
-	class, err := a.class(r)
-	if err != nil {
-		return err
-	}
+func (a area) showSeats(w http.ResponseWriter, r *http.Request, class store.Class) error {
 	return pages.Whole(w, r, "seats.html", class.Name+" · seats", seatsView{class, seatRows, seatColumns})
 }
 
 // setSeats keeps where the class sits.
-func (a area) setSeats(w http.ResponseWriter, r *http.Request) error {
-	class, err := a.class(r)
-	if err != nil {
-		return err
-	}
+func (a area) setSeats(w http.ResponseWriter, r *http.Request, class store.Class) error {
 	seats, taken := map[uint64]store.Place{}, map[store.Place]string{}
 	for _, s := range class.Students {
 		row, column := r.FormValue(fmt.Sprintf("row_%d", s.ID)), r.FormValue(fmt.Sprintf("column_%d", s.ID))

@@ -34,11 +34,7 @@ func (a area) one(r *http.Request) (store.Student, error) {
 
 func studentPath(id uint64) string { return fmt.Sprintf("/students/%d", id) }
 
-func (a area) showStudent(w http.ResponseWriter, r *http.Request) error {
-	one, err := a.one(r)
-	if err != nil {
-		return err
-	}
+func (a area) showStudent(w http.ResponseWriter, r *http.Request, one store.Student) (err error) {
 	classes, err := a.Store.Classes(r.Context(), kit.Owner(r))
 	if !kit.Owns(r) { // of the owner's other classes a colleague sees nothing
 		classes = slices.DeleteFunc(classes, func(c store.Class) bool { return c.ID != one.ClassID })
@@ -69,11 +65,7 @@ func (a area) showStudent(w http.ResponseWriter, r *http.Request) error {
 	return pages.Whole(w, r, "student.html", one.Name, v)
 }
 
-func (a area) rename(w http.ResponseWriter, r *http.Request) error {
-	one, err := a.one(r)
-	if err != nil {
-		return err
-	}
+func (a area) rename(w http.ResponseWriter, r *http.Request, one store.Student) (err error) {
 	name := kit.Tidy(r.FormValue("name"))
 	if name == "" || len([]rune(name)) > roster.LongestName {
 		return kit.AskAt("name", "Write a first name or a code, of at most %d letters.", roster.LongestName)
@@ -88,11 +80,7 @@ func (a area) rename(w http.ResponseWriter, r *http.Request) error {
 	return kit.Go(w, r, studentPath(one.ID))
 }
 
-func (a area) move(w http.ResponseWriter, r *http.Request) error {
-	one, err := a.one(r)
-	if err != nil {
-		return err
-	}
+func (a area) move(w http.ResponseWriter, r *http.Request, one store.Student) (err error) {
 	to, err := kit.Number(r.FormValue("to"))
 	if err != nil {
 		return kit.AskAt("to", "Choose the class to move to.")
@@ -104,22 +92,14 @@ func (a area) move(w http.ResponseWriter, r *http.Request) error {
 	return kit.Go(w, r, studentPath(there))
 }
 
-func (a area) leave(w http.ResponseWriter, r *http.Request) error {
-	one, err := a.one(r)
-	if err != nil {
-		return err
-	}
+func (a area) leave(w http.ResponseWriter, r *http.Request, one store.Student) error {
 	if err := a.Store.LeaveClass(r.Context(), kit.Owner(r), one.ID, r.FormValue("back") == ""); err != nil {
 		return err
 	}
 	return kit.Go(w, r, studentPath(one.ID))
 }
 
-func (a area) merge(w http.ResponseWriter, r *http.Request) error {
-	one, err := a.one(r)
-	if err != nil {
-		return err
-	}
+func (a area) merge(w http.ResponseWriter, r *http.Request, one store.Student) (err error) {
 	into, err := kit.Number(r.FormValue("into"))
 	if err != nil {
 		return kit.AskAt("into", "Choose who is the same person.")
@@ -131,11 +111,7 @@ func (a area) merge(w http.ResponseWriter, r *http.Request) error {
 }
 
 // forget asks for the name to be written: what is forgotten does not come back.
-func (a area) forget(w http.ResponseWriter, r *http.Request) error {
-	one, err := a.one(r)
-	if err != nil {
-		return err
-	}
+func (a area) forget(w http.ResponseWriter, r *http.Request, one store.Student) error {
 	if kit.Tidy(r.FormValue("sure")) != one.Name {
 		return kit.AskAt("sure", "Write “%s” to forget everything of theirs. It does not come back.", one.Name)
 	}
@@ -146,11 +122,7 @@ func (a area) forget(w http.ResponseWriter, r *http.Request) error {
 }
 
 // export hands out everything that is kept of a student.
-func (a area) export(w http.ResponseWriter, r *http.Request) error {
-	one, err := a.one(r)
-	if err != nil {
-		return err
-	}
+func (a area) export(w http.ResponseWriter, r *http.Request, one store.Student) (err error) {
 	var out bytes.Buffer
 	if err := records.Write(r.Context(), a.Store, kit.Owner(r), one.ID, kit.Clock(r).Date, &out); err != nil {
 		return err

@@ -50,11 +50,7 @@ func (a area) mains(k work) ([]colour.Main, error) {
 	return kit.Once(a.Kit, func() ([]colour.Main, error) { return colour.Mains(k.image), nil }, kit.SumOf(k.project, k.plan))
 }
 
-func (a area) showColour(w http.ResponseWriter, r *http.Request) error {
-	k, err := a.opened(r)
-	if err != nil {
-		return err
-	}
+func (a area) showColour(w http.ResponseWriter, r *http.Request, k work) (err error) {
 	v := colourView{head: k.newHead("/colour", url.Values{"paint": {string(paintOf(r))}, "drawing": {r.URL.Query().Get("drawing")}}), Cautions: lesson.Cautions(lesson.Paint), Paint: paintOf(r)}
 	mains, err := a.mains(k)
 	if err != nil {
@@ -123,11 +119,7 @@ func (a area) inDrawing(r *http.Request, k work, v *colourView, mains []colour.M
 	return colour.Look(img, mains), nil
 }
 
-func (a area) colourSheet(w http.ResponseWriter, r *http.Request) error {
-	k, err := a.opened(r)
-	if err != nil {
-		return err
-	}
+func (a area) colourSheet(w http.ResponseWriter, r *http.Request, k work) (err error) {
 	made, err := sheet.ColourSheet(k.wish, colour.Mains(k.image), paintOf(r))
 	if err != nil {
 		return asked(err)

@@ -108,11 +108,7 @@ func (a area) latest(ctx context.Context, h hanging, k hung, pictures render.Pic
 }
 
 // home answers with one student's page for home, with the teacher's words on it.
-func (a area) home(w http.ResponseWriter, r *http.Request) error {
-	h, err := a.alone(r)
-	if err != nil {
-		return err
-	}
+func (a area) home(w http.ResponseWriter, r *http.Request, h hanging) error {
 	words := kit.Tidy(r.FormValue("words"))
 	if len([]rune(words)) > longestHome {
 		return kit.AskAt("words", "Write it shorter, in at most %d letters.", longestHome)
@@ -121,11 +117,7 @@ func (a area) home(w http.ResponseWriter, r *http.Request) error {
 }
 
 // homes answers with everybody's, with lines for the teacher to write on.
-func (a area) homes(w http.ResponseWriter, r *http.Request) error {
-	h, err := a.classHanging(r)
-	if err != nil {
-		return err
-	}
+func (a area) homes(w http.ResponseWriter, r *http.Request, h hanging) error {
 	return a.sendHomes(w, r, h, "", "home")
 }
 
@@ -165,11 +157,7 @@ func (a area) sendEach(w http.ResponseWriter, r *http.Request, h hanging, what s
 }
 
 // certificates answers with one for everybody whose drawing is finished.
-func (a area) certificates(w http.ResponseWriter, r *http.Request) error {
-	h, err := a.classHanging(r)
-	if err != nil {
-		return err
-	}
+func (a area) certificates(w http.ResponseWriter, r *http.Request, h hanging) (err error) {
 	t, err := a.taken(r.Context(), h)
 	if err != nil {
 		return err
@@ -185,11 +173,7 @@ func (a area) certificates(w http.ResponseWriter, r *http.Request) error {
 }
 
 // poster answers with all drawings that may be shown, on one page.
-func (a area) poster(w http.ResponseWriter, r *http.Request) error {
-	h, err := a.classHanging(r)
-	if err != nil {
-		return err
-	}
+func (a area) poster(w http.ResponseWriter, r *http.Request, h hanging) (err error) {
 	pictures := render.Pictures{}
 	var all []sheet.Hung
 	for _, k := range h.hands {

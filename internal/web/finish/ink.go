@@ -163,11 +163,7 @@ func (a area) planned(r *http.Request, here string, draw func(work) (drawnPlan, 
 	return k, v, err
 }
 
-func (a area) inkSheet(w http.ResponseWriter, r *http.Request) error {
-	k, err := a.open(r)
-	if err != nil {
-		return err
-	}
+func (a area) inkSheet(w http.ResponseWriter, r *http.Request, k work) (err error) {
 	p, err := a.inkPlan(r, k)
 	if err != nil {
 		return err
@@ -180,11 +176,7 @@ func (a area) inkSheet(w http.ResponseWriter, r *http.Request) error {
 }
 
 // patternSheet answers with the picture's areas in patterns, to print.
-func (a area) patternSheet(w http.ResponseWriter, r *http.Request) error {
-	k, err := a.opened(r)
-	if err != nil {
-		return err
-	}
+func (a area) patternSheet(w http.ResponseWriter, r *http.Request, k work) (err error) {
 	patterns, err := core.NewPatterns(k.image, k.perMM, k.plan, k.project.Picture.LineDrawing())
 	if err != nil {
 		return kit.Ask("%s", kit.Said(err))
@@ -245,11 +237,7 @@ func (a area) showTone(w http.ResponseWriter, r *http.Request) error {
 	return pages.WholeStatus(w, r, "tone.html", k.project.Name+" · tone", kit.StatusOf(v.Trouble), v)
 }
 
-func (a area) toneSheet(w http.ResponseWriter, r *http.Request) error {
-	k, err := a.open(r)
-	if err != nil {
-		return err
-	}
+func (a area) toneSheet(w http.ResponseWriter, r *http.Request, k work) (err error) {
 	p, err := a.tonePlan(r, k)
 	if err != nil {
 		return err

@@ -107,11 +107,7 @@ type showView struct {
 	Cautions []string
 }
 
-func (a area) showShow(w http.ResponseWriter, r *http.Request) error {
-	h, err := a.hanging(r)
-	if err != nil {
-		return err
-	}
+func (a area) showShow(w http.ResponseWriter, r *http.Request, h hanging) error {
 	v := showView{head: h.newHead("/show", h.ask.query()), Ask: h.ask, Hung: h.hands, Cautions: lesson.Cautions(lesson.Photos, lesson.Trimmer)}
 	for _, k := range h.hands {
 		if len(k.Photos) > 0 {
@@ -136,11 +132,7 @@ func (a area) classHanging(r *http.Request) (hanging, error) {
 	return h, err
 }
 
-func (a area) labels(w http.ResponseWriter, r *http.Request) error {
-	h, err := a.classHanging(r)
-	if err != nil {
-		return err
-	}
+func (a area) labels(w http.ResponseWriter, r *http.Request, h hanging) (err error) {
 	var all []sheet.Label
 	for _, k := range h.hands {
 		if k.Says.Shown() {
@@ -170,11 +162,7 @@ func (a area) drawn(ctx context.Context, h hanging, c store.CheckIn, pictures re
 	return &sheet.Drawn{Name: name, Pixels: [2]int{img.Rect.Dx(), img.Rect.Dy()}}, nil
 }
 
-func (a area) exhibition(w http.ResponseWriter, r *http.Request) error {
-	h, err := a.classHanging(r)
-	if err != nil {
-		return err
-	}
+func (a area) exhibition(w http.ResponseWriter, r *http.Request, h hanging) (err error) {
 	pictures := render.Pictures{}
 	var all []sheet.Hung
 	var missing []string
@@ -256,11 +244,7 @@ func measured(clock room.Clock, photos []store.CheckIn) (lines []string) {
 	return lines
 }
 
-func (a area) portfolios(w http.ResponseWriter, r *http.Request) error {
-	h, err := a.classHanging(r)
-	if err != nil {
-		return err
-	}
+func (a area) portfolios(w http.ResponseWriter, r *http.Request, h hanging) error {
 	return a.sendPortfolios(w, r, h, "portfolios")
 }
 
@@ -293,19 +277,11 @@ func (a area) alone(r *http.Request) (hanging, error) {
 	return h, store.ErrNotFound
 }
 
-func (a area) portfolio(w http.ResponseWriter, r *http.Request) error {
-	h, err := a.alone(r)
-	if err != nil {
-		return err
-	}
+func (a area) portfolio(w http.ResponseWriter, r *http.Request, h hanging) error {
 	return a.sendPortfolios(w, r, h, "portfolio "+h.hands[0].Student.Name)
 }
 
-func (a area) sideBySide(w http.ResponseWriter, r *http.Request) error {
-	h, err := a.alone(r)
-	if err != nil {
-		return err
-	}
+func (a area) sideBySide(w http.ResponseWriter, r *http.Request, h hanging) (err error) {
 	k := h.hands[0]
 	if len(k.Photos) == 0 {
 		return kit.Ask("There is no photo of this drawing yet. Take one in on the Check step, then print both side by side.")

@@ -23,11 +23,7 @@ type slidesView struct {
 
 // slides shows the latest drawing of each student who was chosen beside the picture, for the
 // projector. Names stand only below those who were ticked as having agreed.
-func (a area) slides(w http.ResponseWriter, r *http.Request) error {
-	h, err := a.classHanging(r)
-	if err != nil {
-		return err
-	}
+func (a area) slides(w http.ResponseWriter, r *http.Request, h hanging) error {
 	q := r.URL.Query()
 	ticked := func(what string, id uint64) bool { return slices.Contains(q[what], strconv.FormatUint(id, 10)) }
 	v := slidesView{Project: h.project}

@@ -229,11 +229,7 @@ func (a area) showTiles(w http.ResponseWriter, r *http.Request) error {
 
 // tileSet answers with all that one student needs: the old grid, the new one,
 // the cards, and the lines with their loose ends.
-func (a area) tileSet(w http.ResponseWriter, r *http.Request) error {
-	t, err := a.arranged(r)
-	if err != nil {
-		return err
-	}
+func (a area) tileSet(w http.ResponseWriter, r *http.Request, t arranged) (err error) {
 	laid, borders, err := t.rearranged()
 	if err != nil {
 		return err
@@ -257,11 +253,7 @@ func (a area) tileSet(w http.ResponseWriter, r *http.Request) error {
 }
 
 // tileKey answers with every student's map, for the teacher.
-func (a area) tileKey(w http.ResponseWriter, r *http.Request) error {
-	t, err := a.arranged(r)
-	if err != nil {
-		return err
-	}
+func (a area) tileKey(w http.ResponseWriter, r *http.Request, t arranged) (err error) {
 	var all []sheet.Arrangement
 	if t.project.Class != nil {
 		for _, s := range t.project.Class.Students {

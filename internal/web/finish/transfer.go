@@ -216,11 +216,7 @@ func (a area) fill(r *http.Request, v *transferView, t transferred) (err error) 
 }
 
 // transferCard answers with the card of one way.
-func (a area) transferCard(w http.ResponseWriter, r *http.Request) error {
-	t, err := a.transferred(r)
-	if err != nil {
-		return err
-	}
+func (a area) transferCard(w http.ResponseWriter, r *http.Request, t transferred) (err error) {
 	n := 1
 	if text := r.URL.Query().Get("way"); text != "" {
 		if n, err = strconv.Atoi(text); err != nil || n < 1 || n > len(t.plan.Ways) {

@@ -3,6 +3,7 @@ package front
 import (
 	"net/http"
 
+	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/training"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
@@ -20,11 +21,7 @@ type together struct {
 
 // eyes shows exercises of the eye for the class together; without a picture those that
 // need none.
-func (a area) eyes(w http.ResponseWriter, r *http.Request) error {
-	p, plan, err := a.Planned(r)
-	if err != nil {
-		return err
-	}
+func (a area) eyes(w http.ResponseWriter, r *http.Request, p store.Project, plan grid.Plan) error {
 	v := together{Project: p, Desk: kit.NewDesk(p, plan, p.Picture, plan.Order(plan.Hand)), Boxes: map[string]kit.SeenBox{}, Kinds: training.Kinds, Stairs: training.NewStairs()}
 	if p.Picture != nil && plan.Frame != nil {
 		read, err := a.Boxes(r.Context(), p, plan, p.Picture)

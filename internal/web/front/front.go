@@ -24,11 +24,11 @@ type area struct{ *kit.Kit }
 // Routes adds the area's addresses.
 func Routes(r kit.Routes, k *kit.Kit) {
 	a := area{k}
-	r.Get("/projects/{project}/demonstration", store.ToLook, kit.NoAudit, a.show)
-	r.Get("/projects/{project}/demonstration/now", store.ToLook, kit.NoAudit, a.now)
-	r.Get("/projects/{project}/demonstration/live", store.ToLook, kit.NoAudit, a.live)
-	r.Get("/projects/{project}/eyes", store.ToLook, kit.NoAudit, a.eyes)
-	r.Post("/projects/{project}/demonstration", store.ToCover, "showed a box in front of the class", a.demonstrate)
+	r.Get("/projects/{project}/demonstration", store.ToLook, kit.NoAudit, kit.WithBoth(a.Planned, a.show))
+	r.Get("/projects/{project}/demonstration/now", store.ToLook, kit.NoAudit, kit.WithBoth(a.Planned, a.now))
+	r.Get("/projects/{project}/demonstration/live", store.ToLook, kit.NoAudit, kit.With(a.Project, a.live))
+	r.Get("/projects/{project}/eyes", store.ToLook, kit.NoAudit, kit.WithBoth(a.Planned, a.eyes))
+	r.Post("/projects/{project}/demonstration", store.ToCover, "showed a box in front of the class", kit.WithBoth(a.Planned, a.demonstrate))
 }
 
 // stage is what the page shows.
@@ -39,11 +39,7 @@ type stage struct {
 	Now     store.Demonstration
 }
 
-func (a area) show(w http.ResponseWriter, r *http.Request) error {
-	p, plan, err := a.Planned(r)
-	if err != nil {
-		return err
-	}
+func (a area) show(w http.ResponseWriter, r *http.Request, p store.Project, plan grid.Plan) (err error) {
 	read, err := a.Boxes(r.Context(), p, plan, p.Picture)
 	if err != nil {
 		return err
@@ -68,11 +64,7 @@ func (a area) current(r *http.Request, p store.Project, plan grid.Plan) (store.D
 }
 
 // now sends what is shown.
-func (a area) now(w http.ResponseWriter, r *http.Request) error {
-	p, plan, err := a.Planned(r)
-	if err != nil {
-		return err
-	}
+func (a area) now(w http.ResponseWriter, r *http.Request, p store.Project, plan grid.Plan) (err error) {
 	now, err := a.current(r, p, plan)
 	if err != nil {
 		return err
@@ -81,11 +73,7 @@ func (a area) now(w http.ResponseWriter, r *http.Request) error {
 }
 
 // live is the line on which screens hear that something else is shown.
-func (a area) live(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.Project(r)
-	if err != nil {
-		return err
-	}
+func (a area) live(w http.ResponseWriter, r *http.Request, p store.Project) error {
 	return a.Line(w, r, p.ID, func(io.Writer) {}, func(c kit.Changed) string {
 		if c.About != store.OfDemonstration {
 			return ""
@@ -95,11 +83,7 @@ func (a area) live(w http.ResponseWriter, r *http.Request) error {
 }
 
 // demonstrate shows something else on all screens.
-func (a area) demonstrate(w http.ResponseWriter, r *http.Request) error {
-	p, plan, err := a.Planned(r)
-	if err != nil {
-		return err
-	}
+func (a area) demonstrate(w http.ResponseWriter, r *http.Request, p store.Project, plan grid.Plan) (err error) {
 	step, err := strconv.Atoi(r.FormValue("step"))
 	if _, there := plan.Find(r.FormValue("box")); !there || err != nil || step < 0 || step > store.MostSteps {
 		return kit.Ask("Choose a box of the grid to show, and a step of 0 or more; got box “%s”, step “%s”.", r.FormValue("box"), r.FormValue("step"))

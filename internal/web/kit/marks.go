@@ -2,6 +2,7 @@ package kit
 
 import (
 	"math"
+
 	"zestysketch/internal/core/plane"
 )
 

@@ -77,3 +77,31 @@ func (s Routes) Under(path string, more func(Routes)) {
 func (s Routes) With(more func(http.Handler) http.Handler) Routes {
 	return Routes{s.router.With(more), s.kit}
 }
+
+// With returns the handler of what load finds in a request: where it finds nothing, its error
+// is the answer.
+func With[T any](load func(*http.Request) (T, error), h func(http.ResponseWriter, *http.Request, T) error) Handler {
+	return func(w http.ResponseWriter, r *http.Request) error {
+		found, err := load(r)
+		if err != nil {
+			return err
+		}
+		return h(w, r, found)
+	}
+}
+
+// WithBoth is With for two things that are found together.
+func WithBoth[A, B any](load func(*http.Request) (A, B, error), h func(http.ResponseWriter, *http.Request, A, B) error) Handler {
+	return func(w http.ResponseWriter, r *http.Request) error {
+		one, other, err := load(r)
+		if err != nil {
+			return err
+		}
+		return h(w, r, one, other)
+	}
+}
+
+// IDOf returns what finds the number that a part of the address is.
+func IDOf(part string) func(*http.Request) (uint64, error) {
+	return func(r *http.Request) (uint64, error) { return ID(r, part) }
+}

@@ -24,9 +24,9 @@ func Routes(r kit.Routes, k *kit.Kit) {
 	a := area{k}
 	r.Get("/library", store.Owns, kit.NoAudit, a.list)
 	r.Take("/library", kit.Picture, store.Owns, "added a picture", a.add)
-	r.Post("/library/{picture}", store.Owns, "described a picture", a.describe)
-	r.Get("/library/{picture}/hard", store.ToLook, kit.NoAudit, a.hard)
-	r.Post("/library/{picture}/remove", store.Owns, "removed a picture", a.remove)
+	r.Post("/library/{picture}", store.Owns, "described a picture", kit.With(kit.IDOf("picture"), a.describe))
+	r.Get("/library/{picture}/hard", store.ToLook, kit.NoAudit, kit.With(kit.IDOf("picture"), a.hard))
+	r.Post("/library/{picture}/remove", store.Owns, "removed a picture", kit.With(kit.IDOf("picture"), a.remove))
 }
 
 // shelf is what the library shows.
@@ -55,11 +55,7 @@ func (a area) list(w http.ResponseWriter, r *http.Request) error {
 }
 
 // hard answers with how hard a picture is, for its card.
-func (a area) hard(w http.ResponseWriter, r *http.Request) error {
-	id, err := kit.ID(r, "picture")
-	if err != nil {
-		return err
-	}
+func (a area) hard(w http.ResponseWriter, r *http.Request, id uint64) (err error) {
 	pic, err := a.Store.Picture(r.Context(), kit.Teacher(r).ID, id)
 	if err != nil {
 		return err
@@ -78,11 +74,7 @@ func (a area) add(w http.ResponseWriter, r *http.Request) error {
 	return kit.Go(w, r, "/library")
 }
 
-func (a area) describe(w http.ResponseWriter, r *http.Request) error {
-	id, err := kit.ID(r, "picture")
-	if err != nil {
-		return err
-	}
+func (a area) describe(w http.ResponseWriter, r *http.Request, id uint64) (err error) {
 	tidy := func(field string) string {
 		return kit.Tidy(r.FormValue(field))
 	}
@@ -109,11 +101,7 @@ func (a area) describe(w http.ResponseWriter, r *http.Request) error {
 	return pages.Part(w, r, "library.html", "picture", http.StatusOK, p)
 }
 
-func (a area) remove(w http.ResponseWriter, r *http.Request) error {
-	id, err := kit.ID(r, "picture")
-	if err != nil {
-		return err
-	}
+func (a area) remove(w http.ResponseWriter, r *http.Request, id uint64) (err error) {
 	err = a.Store.RemovePicture(r.Context(), kit.Teacher(r).ID, id)
 	if errors.Is(err, store.ErrTaken) {
 		names, err := a.Store.DrawnFrom(r.Context(), kit.Teacher(r).ID, id)

@@ -110,11 +110,7 @@ type drawnLines struct {
 	Metres  float64
 }
 
-func (a area) showLines(w http.ResponseWriter, r *http.Request) error {
-	opened, err := a.open(r)
-	if err != nil {
-		return err
-	}
+func (a area) showLines(w http.ResponseWriter, r *http.Request, opened work) (err error) {
 	project, plan := opened.project, opened.plan
 	ask := readLines(r)
 	d, err := kit.Once(a.Kit, func() (drawnLines, error) { return a.drawLines(r, opened) }, kit.SumOf(project, plan), string(ask.query()))

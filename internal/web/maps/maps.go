@@ -31,11 +31,11 @@ type area struct{ *kit.Kit }
 // Routes adds the area's addresses.
 func Routes(r kit.Routes, k *kit.Kit) {
 	a := area{k}
-	r.Get("/projects/{project}/values", store.ToLook, kit.NoAudit, a.showValues)
-	r.Get("/projects/{project}/values/map.svg", store.ToLook, kit.NoAudit, a.valuesSVG)
+	r.Get("/projects/{project}/values", store.ToLook, kit.NoAudit, kit.With(a.open, a.showValues))
+	r.Get("/projects/{project}/values/map.svg", store.ToLook, kit.NoAudit, kit.With(a.open, a.valuesSVG))
 	r.Get("/projects/{project}/values/map.pdf", store.ToLook, kit.NoAudit, a.file(valuesPage, "values", pdf))
 	r.Get("/projects/{project}/values/map.png", store.ToLook, kit.NoAudit, a.file(valuesPage, "values", pixels))
-	r.Get("/projects/{project}/lines", store.ToLook, kit.NoAudit, a.showLines)
+	r.Get("/projects/{project}/lines", store.ToLook, kit.NoAudit, kit.With(a.open, a.showLines))
 	r.Get("/projects/{project}/lines/map.svg", store.ToLook, kit.NoAudit, a.file(linesPage, "lines", svg))
 	r.Get("/projects/{project}/lines/map.pdf", store.ToLook, kit.NoAudit, a.file(linesPage, "lines", pdf))
 	r.Get("/projects/{project}/lines/map.png", store.ToLook, kit.NoAudit, a.file(linesPage, "lines", pixels))

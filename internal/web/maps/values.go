@@ -150,11 +150,7 @@ type drawnValues struct {
 	Cuts      []float64 // where the hand's sliders stand
 }
 
-func (a area) showValues(w http.ResponseWriter, r *http.Request) error {
-	opened, err := a.open(r)
-	if err != nil {
-		return err
-	}
+func (a area) showValues(w http.ResponseWriter, r *http.Request, opened work) (err error) {
 	project, plan := opened.project, opened.plan
 	ask := readValues(r)
 	d, err := kit.Once(a.Kit, func() (drawnValues, error) { return a.drawValues(r, opened) }, kit.SumOf(project, plan), string(ask.query()))
@@ -192,11 +188,7 @@ func (a area) drawValues(r *http.Request, w work) (d drawnValues, err error) {
 
 // valuesSVG hands the map out for cutting and colouring: an area a path, in
 // groups by step, without net and legend.
-func (a area) valuesSVG(w http.ResponseWriter, r *http.Request) error {
-	opened, err := a.open(r)
-	if err != nil {
-		return err
-	}
+func (a area) valuesSVG(w http.ResponseWriter, r *http.Request, opened work) (err error) {
 	m, err := a.valueMap(r, opened)
 	if err != nil {
 		return err

@@ -6,6 +6,7 @@ import (
 	"net/url"
 	"strconv"
 
+	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/press"
 	"zestysketch/internal/store"
@@ -13,11 +14,7 @@ import (
 )
 
 // queue queues a class set.
-func (a area) queue(w http.ResponseWriter, r *http.Request) error {
-	p, _, err := a.Planned(r)
-	if err != nil {
-		return err
-	}
+func (a area) queue(w http.ResponseWriter, r *http.Request, p store.Project, _ grid.Plan) (err error) {
 	spec, err := readSpec(r).Check()
 	if err != nil {
 		return asked(err)
@@ -44,11 +41,7 @@ func (a area) queue(w http.ResponseWriter, r *http.Request) error {
 }
 
 // jobs answers with the list of jobs, which asks again while one is at work.
-func (a area) jobs(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.Project(r)
-	if err != nil {
-		return err
-	}
+func (a area) jobs(w http.ResponseWriter, r *http.Request, p store.Project) error {
 	return a.answerJobs(w, r, p)
 }
 
@@ -63,11 +56,7 @@ func (a area) answerJobs(w http.ResponseWriter, r *http.Request, p store.Project
 	return pages.Part(w, r, "room.html", "jobs", http.StatusOK, room{Project: p, Jobs: jobs})
 }
 
-func (a area) cancel(w http.ResponseWriter, r *http.Request) error {
-	id, err := kit.ID(r, "job")
-	if err != nil {
-		return err
-	}
+func (a area) cancel(w http.ResponseWriter, r *http.Request, id uint64) (err error) {
 	teacher := kit.Owner(r)
 	job, err := a.Store.Job(r.Context(), teacher, id)
 	if err != nil {
@@ -83,11 +72,7 @@ func (a area) cancel(w http.ResponseWriter, r *http.Request) error {
 	return a.answerJobs(w, r, p)
 }
 
-func (a area) file(w http.ResponseWriter, r *http.Request) error {
-	id, err := kit.ID(r, "job")
-	if err != nil {
-		return err
-	}
+func (a area) file(w http.ResponseWriter, r *http.Request, id uint64) (err error) {
 	job, err := a.Store.Job(r.Context(), kit.Owner(r), id)
 	if err != nil {
 		return err
@@ -151,11 +136,7 @@ func address(spec press.Spec) template.URL {
 
 const longestSetName = 40
 
-func (a area) saveSet(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.Project(r)
-	if err != nil {
-		return err
-	}
+func (a area) saveSet(w http.ResponseWriter, r *http.Request, p store.Project) (err error) {
 	spec, err := readSpec(r).Check()
 	if err != nil {
 		return asked(err)
@@ -171,11 +152,7 @@ func (a area) saveSet(w http.ResponseWriter, r *http.Request) error {
 	return kit.Go(w, r, kit.ProjectPath(p)+"/print?"+r.Form.Encode())
 }
 
-func (a area) removeSet(w http.ResponseWriter, r *http.Request) error {
-	id, err := kit.ID(r, "set")
-	if err != nil {
-		return err
-	}
+func (a area) removeSet(w http.ResponseWriter, r *http.Request, id uint64) error {
 	if err := a.Store.RemovePrintSet(r.Context(), kit.Owner(r), id); err != nil {
 		return err
 	}

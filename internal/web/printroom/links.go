@@ -22,11 +22,7 @@ type linksView struct {
 }
 
 // links shows how many students' links open a project, and until when.
-func (a area) links(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.Project(r)
-	if err != nil {
-		return err
-	}
+func (a area) links(w http.ResponseWriter, r *http.Request, p store.Project) error {
 	v := linksView{Project: p}
 	if p.LinksUntil != nil {
 		v.Until = p.LinksUntil.Format(time.DateOnly)
@@ -45,11 +41,7 @@ func (a area) showLinks(w http.ResponseWriter, r *http.Request, status int, v li
 
 // changeLinks ends every link of a project, makes new ones in their place, or
 // keeps until when they open.
-func (a area) changeLinks(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.Project(r)
-	if err != nil {
-		return err
-	}
+func (a area) changeLinks(w http.ResponseWriter, r *http.Request, p store.Project) (err error) {
 	ctx := r.Context()
 	switch r.FormValue("do") {
 	case "end":

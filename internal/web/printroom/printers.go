@@ -148,11 +148,7 @@ func (a area) correct(w http.ResponseWriter, r *http.Request) error {
 	return kit.Go(w, r, "/printers")
 }
 
-func (a area) removePrinter(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.printer(r)
-	if err != nil {
-		return err
-	}
+func (a area) removePrinter(w http.ResponseWriter, r *http.Request, p store.Printer) error {
 	if err := a.Store.RemovePrinter(r.Context(), p.TeacherID, p.ID); err != nil {
 		return err
 	}

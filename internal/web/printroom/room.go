@@ -32,25 +32,25 @@ type area struct{ *kit.Kit }
 // Routes adds the area's addresses.
 func Routes(r kit.Routes, k *kit.Kit) {
 	a := area{k}
-	r.Get("/projects/{project}/print", store.ToCover, kit.NoAudit, a.show)
-	r.Get("/projects/{project}/print/set.pdf", store.ToCover, kit.NoAudit, a.pdf)
+	r.Get("/projects/{project}/print", store.ToCover, kit.NoAudit, kit.WithBoth(a.Planned, a.show))
+	r.Get("/projects/{project}/print/set.pdf", store.ToCover, kit.NoAudit, kit.WithBoth(a.asked, a.pdf))
 	r.Get("/projects/{project}/print/page.svg", store.ToCover, kit.NoAudit, a.svg)
 	r.Get("/projects/{project}/print/page.png", store.ToCover, kit.NoAudit, a.png)
-	r.Get("/projects/{project}/print/thumb.svg", store.ToCover, kit.NoAudit, a.thumb)
-	r.Post("/projects/{project}/print/jobs", store.ToCover, "had a class set made", a.queue)
-	r.Get("/projects/{project}/print/jobs", store.ToCover, kit.NoAudit, a.jobs)
-	r.Post("/projects/{project}/print/sets", store.ToOwn, "kept a choice of pages", a.saveSet)
-	r.Post("/printsets/{set}/remove", store.Owns, "removed a choice of pages", a.removeSet)
-	r.Post("/jobs/{job}/cancel", store.ToCover, "stopped a class set", a.cancel)
-	r.Get("/jobs/{job}/set.pdf", store.ToCover, "got a class set", a.file)
-	r.Get("/projects/{project}/links", store.ToOwn, kit.NoAudit, a.links)
-	r.Post("/projects/{project}/links", store.ToOwn, "changed or revoked links", a.changeLinks)
-	r.Give("/projects/{project}/links/screen", store.ToCover, "showed students' links", a.screen)
-	r.Post("/projects/{project}/links/code", store.ToCover, "made or ended a lesson's code", a.code)
+	r.Get("/projects/{project}/print/thumb.svg", store.ToCover, kit.NoAudit, kit.WithBoth(a.asked, a.thumb))
+	r.Post("/projects/{project}/print/jobs", store.ToCover, "had a class set made", kit.WithBoth(a.Planned, a.queue))
+	r.Get("/projects/{project}/print/jobs", store.ToCover, kit.NoAudit, kit.With(a.Project, a.jobs))
+	r.Post("/projects/{project}/print/sets", store.ToOwn, "kept a choice of pages", kit.With(a.Project, a.saveSet))
+	r.Post("/printsets/{set}/remove", store.Owns, "removed a choice of pages", kit.With(kit.IDOf("set"), a.removeSet))
+	r.Post("/jobs/{job}/cancel", store.ToCover, "stopped a class set", kit.With(kit.IDOf("job"), a.cancel))
+	r.Get("/jobs/{job}/set.pdf", store.ToCover, "got a class set", kit.With(kit.IDOf("job"), a.file))
+	r.Get("/projects/{project}/links", store.ToOwn, kit.NoAudit, kit.With(a.Project, a.links))
+	r.Post("/projects/{project}/links", store.ToOwn, "changed or revoked links", kit.With(a.Project, a.changeLinks))
+	r.Give("/projects/{project}/links/screen", store.ToCover, "showed students' links", kit.WithBoth(a.Planned, a.screen))
+	r.Post("/projects/{project}/links/code", store.ToCover, "made or ended a lesson's code", kit.With(a.Project, a.code))
 	r.Get("/printers", store.Owns, kit.NoAudit, a.printers)
 	r.Post("/printers", store.Owns, "added a printer", a.addPrinter)
 	r.Post("/printers/{printer}", store.Owns, "corrected a printer", a.correct)
-	r.Post("/printers/{printer}/remove", store.Owns, "removed a printer", a.removePrinter)
+	r.Post("/printers/{printer}/remove", store.Owns, "removed a printer", kit.With(a.printer, a.removePrinter))
 	r.Get("/printers/{printer}/check.pdf", store.Owns, kit.NoAudit, a.checkPage)
 }
 
@@ -187,11 +187,7 @@ func usual(r *http.Request, way lesson.Way, p grid.Plan) press.Spec {
 	return s
 }
 
-func (a area) show(w http.ResponseWriter, r *http.Request) error {
-	p, plan, err := a.Planned(r)
-	if err != nil {
-		return err
-	}
+func (a area) show(w http.ResponseWriter, r *http.Request, p store.Project, plan grid.Plan) (err error) {
 	v := room{Base: a.Base(r), Project: p, Plan: plan, Spec: usual(r, p.EffectiveRoad().Way, plan), Rail: kit.Rail{Project: p, Here: kit.StepPrint, Planned: true}, Counts: map[page.Kind]int{}}
 	if r.Form.Has("kind") || r.Form.Has("chosen") {
 		v.Spec = readSpec(r)
@@ -346,11 +342,7 @@ func (a area) drawn(p page.Page, made press.Made, project store.Project) (templa
 }
 
 // pdf answers with one set: a sample, to look at and to try.
-func (a area) pdf(w http.ResponseWriter, r *http.Request) error {
-	p, made, err := a.asked(r)
-	if err != nil {
-		return err
-	}
+func (a area) pdf(w http.ResponseWriter, r *http.Request, p store.Project, made press.Made) (err error) {
 	pictures, err := press.Files(r.Context(), a.Store, p.TeacherID, made, store.Full)
 	if err != nil {
 		return err

@@ -8,6 +8,7 @@ import (
 	"strconv"
 	"time"
 
+	"zestysketch/internal/core/grid"
 	"zestysketch/internal/render"
 	rooms "zestysketch/internal/room"
 	"zestysketch/internal/store"
@@ -41,11 +42,7 @@ const (
 )
 
 // screen shows the links of a class on screen, or one student's, and the class's code.
-func (a area) screen(w http.ResponseWriter, r *http.Request) error {
-	p, _, err := a.Planned(r)
-	if err != nil {
-		return err
-	}
+func (a area) screen(w http.ResponseWriter, r *http.Request, p store.Project, _ grid.Plan) (err error) {
 	v := onScreen{Project: p, Rail: kit.Rail{Project: p, Here: kit.StepPrint, Planned: true}, Base: a.Base(r)}
 	v.OnlyHere = kit.OnlyHere(v.Base)
 	code, err := a.Store.CodeOf(r.Context(), p)
@@ -95,11 +92,7 @@ func (a area) shown(r *http.Request, p store.Project, students []store.Student, 
 }
 
 // code gives the class a code for this lesson, or ends the one it has.
-func (a area) code(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.Project(r)
-	if err != nil {
-		return err
-	}
+func (a area) code(w http.ResponseWriter, r *http.Request, p store.Project) (err error) {
 	if p.Class == nil {
 		return kit.Ask("This project has no class yet. Choose one on the wall first.")
 	}

@@ -47,11 +47,7 @@ func (a area) svg(w http.ResponseWriter, r *http.Request) error {
 
 // thumb answers with the first page of one kind, small: a picture in the list
 // of kinds, with what it shows inside it.
-func (a area) thumb(w http.ResponseWriter, r *http.Request) error {
-	p, made, err := a.asked(r)
-	if err != nil {
-		return err
-	}
+func (a area) thumb(w http.ResponseWriter, r *http.Request, p store.Project, made press.Made) (err error) {
 	pictures, err := press.Files(r.Context(), a.Store, p.TeacherID, made, store.Thumb)
 	if err != nil {
 		return err

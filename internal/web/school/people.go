@@ -33,11 +33,7 @@ type invitedView struct {
 	Until string
 }
 
-func (a area) people(w http.ResponseWriter, r *http.Request) error {
-	v, err := a.peopleView(r)
-	if err != nil {
-		return err
-	}
+func (a area) people(w http.ResponseWriter, r *http.Request, v peopleView) error {
 	return pages.Whole(w, r, "people.html", "People", v)
 }
 
@@ -106,11 +102,7 @@ func (a area) withdraw(w http.ResponseWriter, r *http.Request) error {
 	return kit.Go(w, r, "/school/people")
 }
 
-func (a area) reset(w http.ResponseWriter, r *http.Request) error {
-	t, err := a.person(r)
-	if err != nil {
-		return err
-	}
+func (a area) reset(w http.ResponseWriter, r *http.Request, t store.Teacher) (err error) {
 	if t.DisabledAt != nil {
 		return kit.Ask("%s may not sign in now. Let them in again first.", t.Name)
 	}
@@ -123,11 +115,7 @@ func (a area) reset(w http.ResponseWriter, r *http.Request) error {
 }
 
 // hand gives a class of a colleague's, or everything, to another.
-func (a area) hand(w http.ResponseWriter, r *http.Request) error {
-	from, err := a.person(r)
-	if err != nil {
-		return err
-	}
+func (a area) hand(w http.ResponseWriter, r *http.Request, from store.Teacher) (err error) {
 	to, err := strconv.ParseUint(r.FormValue("to"), 10, 63)
 	if err != nil {
 		return kit.AskAt("to", "Choose who takes them.")

@@ -28,13 +28,13 @@ func Routes(r kit.Routes, k *kit.Kit, backups string) {
 	r = r.With(a.administrators)
 	r.Get("/school", store.Owns, kit.NoAudit, a.show)
 	r.Post("/school", store.Owns, "changed the school's settings", a.keep)
-	r.Get("/school/people", store.Owns, kit.NoAudit, a.people)
+	r.Get("/school/people", store.Owns, kit.NoAudit, kit.With(a.peopleView, a.people))
 	r.Post("/school/people", store.Owns, "invited a colleague", a.invite)
 	r.Post("/school/people/withdraw", store.Owns, "withdrew an invitation", a.withdraw)
-	r.Post("/school/people/{person}/reset", store.Owns, "made a link for a new password", a.reset)
-	r.Post("/school/people/{person}/admin", store.Owns, "changed who is an administrator", a.admin)
-	r.Post("/school/people/{person}/disable", store.Owns, "let a colleague sign in no more, or again", a.disable)
-	r.Post("/school/people/{person}/hand", store.Owns, "handed classes on", a.hand)
+	r.Post("/school/people/{person}/reset", store.Owns, "made a link for a new password", kit.With(a.person, a.reset))
+	r.Post("/school/people/{person}/admin", store.Owns, "changed who is an administrator", kit.With(a.person, a.admin))
+	r.Post("/school/people/{person}/disable", store.Owns, "let a colleague sign in no more, or again", kit.With(a.person, a.disable))
+	r.Post("/school/people/{person}/hand", store.Owns, "handed classes on", kit.With(a.person, a.hand))
 	r.Get("/school/deeds", store.Owns, kit.NoAudit, a.auditLog)
 	r.Give("/school/deeds.csv", store.Owns, "exported who did what", a.auditCSV)
 	r.Get("/school/backups", store.Owns, kit.NoAudit, a.listBackups)
@@ -107,22 +107,14 @@ func last(err error) error {
 	return err
 }
 
-func (a area) admin(w http.ResponseWriter, r *http.Request) error {
-	t, err := a.person(r)
-	if err != nil {
-		return err
-	}
+func (a area) admin(w http.ResponseWriter, r *http.Request, t store.Teacher) error {
 	if err := a.Store.SetAdmin(r.Context(), t.SchoolID, t.ID, r.FormValue("on") == "1"); err != nil {
 		return last(err)
 	}
 	return kit.Go(w, r, "/school/people")
 }
 
-func (a area) disable(w http.ResponseWriter, r *http.Request) error {
-	t, err := a.person(r)
-	if err != nil {
-		return err
-	}
+func (a area) disable(w http.ResponseWriter, r *http.Request, t store.Teacher) error {
 	var at *time.Time
 	if r.FormValue("on") == "1" {
 		now := time.Now().UTC()

@@ -25,12 +25,12 @@ type area struct{ *kit.Kit }
 // Routes adds the area's addresses.
 func Routes(r kit.Routes, k *kit.Kit) {
 	a := area{k}
-	r.Get("/projects/{project}/shares", store.Owns, kit.NoAudit, a.ofProject)
-	r.Post("/projects/{project}/shares", store.Owns, "changed with whom a project is shared", a.shareProject)
-	r.Get("/classes/{class}/shares", store.Owns, kit.NoAudit, a.ofClass)
-	r.Post("/classes/{class}/shares", store.Owns, "changed with whom a class is shared", a.shareClass)
-	r.Post("/projects/{project}/hand", store.Owns, "gave a colleague a copy of a project", a.hand)
-	r.Give("/projects/{project}/project.zip", store.ToOwn, "exported a project", a.export)
+	r.Get("/projects/{project}/shares", store.Owns, kit.NoAudit, kit.With(a.Project, a.ofProject))
+	r.Post("/projects/{project}/shares", store.Owns, "changed with whom a project is shared", kit.With(a.Project, a.shareProject))
+	r.Get("/classes/{class}/shares", store.Owns, kit.NoAudit, kit.With(a.class, a.ofClass))
+	r.Post("/classes/{class}/shares", store.Owns, "changed with whom a class is shared", kit.With(a.class, a.shareClass))
+	r.Post("/projects/{project}/hand", store.Owns, "gave a colleague a copy of a project", kit.With(a.Project, a.hand))
+	r.Give("/projects/{project}/project.zip", store.ToOwn, "exported a project", kit.With(a.Project, a.export))
 	r.Take("/projects/file", archive.MostBytes, store.Owns, "took a project file in", a.take)
 }
 
@@ -88,11 +88,7 @@ func (a area) view(r *http.Request, name, path string, list []store.Share, proje
 	return v, err
 }
 
-func (a area) ofProject(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.Project(r)
-	if err != nil {
-		return err
-	}
+func (a area) ofProject(w http.ResponseWriter, r *http.Request, p store.Project) (err error) {
 	list, err := a.Store.SharesOf(r.Context(), p.ID)
 	if err != nil {
 		return err
@@ -117,11 +113,7 @@ func (a area) class(r *http.Request) (store.Class, error) {
 	return a.Store.Class(r.Context(), kit.Owner(r), id)
 }
 
-func (a area) ofClass(w http.ResponseWriter, r *http.Request) error {
-	c, err := a.class(r)
-	if err != nil {
-		return err
-	}
+func (a area) ofClass(w http.ResponseWriter, r *http.Request, c store.Class) (err error) {
 	list, err := a.Store.ClassShares(r.Context(), c.ID)
 	if err != nil {
 		return err
@@ -133,19 +125,11 @@ func (a area) ofClass(w http.ResponseWriter, r *http.Request) error {
 	return pages.Whole(w, r, "shares.html", c.Name+" · sharing", v)
 }
 
-func (a area) shareProject(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.Project(r)
-	if err != nil {
-		return err
-	}
+func (a area) shareProject(w http.ResponseWriter, r *http.Request, p store.Project) error {
 	return a.change(w, r, store.Share{ProjectID: &p.ID}, kit.ProjectPath(p))
 }
 
-func (a area) shareClass(w http.ResponseWriter, r *http.Request) error {
-	c, err := a.class(r)
-	if err != nil {
-		return err
-	}
+func (a area) shareClass(w http.ResponseWriter, r *http.Request, c store.Class) error {
 	return a.change(w, r, store.Share{ClassID: &c.ID}, "/classes/"+strconv.FormatUint(c.ID, 10))
 }
 
@@ -208,11 +192,7 @@ func readShare(r *http.Request, s *store.Share) (err error) {
 }
 
 // hand gives a colleague a copy of their own.
-func (a area) hand(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.Project(r)
-	if err != nil {
-		return err
-	}
+func (a area) hand(w http.ResponseWriter, r *http.Request, p store.Project) (err error) {
 	to, err := kit.Number(r.FormValue("to"))
 	if err == nil {
 		_, err = a.Store.GiveCopy(r.Context(), p.TeacherID, p.ID, to)
@@ -227,11 +207,7 @@ func (a area) hand(w http.ResponseWriter, r *http.Request) error {
 }
 
 // export hands the project out as a file.
-func (a area) export(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.Project(r)
-	if err != nil {
-		return err
-	}
+func (a area) export(w http.ResponseWriter, r *http.Request, p store.Project) error {
 	w.Header().Set("Content-Type", "application/zip")
 	w.Header().Set("Content-Disposition", kit.Attachment(p.Name, archive.Ending))
 	return archive.Write(r.Context(), a.Store, p, w)

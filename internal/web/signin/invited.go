@@ -99,20 +99,12 @@ func (a area) invited(r *http.Request) (joinView, error) {
 	return v, err
 }
 
-func (a area) showJoin(w http.ResponseWriter, r *http.Request) error {
-	v, err := a.invited(r)
-	if err != nil {
-		return err
-	}
+func (a area) showJoin(w http.ResponseWriter, r *http.Request, v joinView) error {
 	return pages.Whole(w, r, "join.html", "Welcome", v)
 }
 
 // join makes the teacher who was invited, or gives somebody a new password.
-func (a area) join(w http.ResponseWriter, r *http.Request) error {
-	v, err := a.invited(r)
-	if err != nil {
-		return err
-	}
+func (a area) join(w http.ResponseWriter, r *http.Request, v joinView) (err error) {
 	if err := readDoor(w, r); err != nil {
 		return err
 	}

@@ -35,8 +35,8 @@ func Routes(r chi.Router, k *kit.Kit) {
 	r.Post("/signout", k.Handle(a.leave))
 	r.Get("/first", k.Handle(a.showFirst))
 	r.Post("/first", k.Handle(a.first))
-	r.Get("/join/{letters}", k.Handle(a.showJoin))
-	r.Post("/join/{letters}", k.Handle(a.join))
+	r.Get("/join/{letters}", k.Handle(kit.With(a.invited, a.showJoin)))
+	r.Post("/join/{letters}", k.Handle(kit.With(a.invited, a.join)))
 }
 
 // doorLimit is what a form at the door may hold: nobody is known there yet.

@@ -10,11 +10,7 @@ import (
 )
 
 // boxes sends what is in the boxes of the student's picture.
-func (a area) boxes(w http.ResponseWriter, r *http.Request) error {
-	o, err := a.open(r)
-	if err != nil {
-		return err
-	}
+func (a area) boxes(w http.ResponseWriter, r *http.Request, o own) (err error) {
 	read, err := a.Boxes(r.Context(), o.project, o.plan, o.picture)
 	if err != nil {
 		return err
@@ -23,11 +19,7 @@ func (a area) boxes(w http.ResponseWriter, r *http.Request) error {
 }
 
 // helped records how far a student was helped in a box. It is never blamed.
-func (a area) helped(w http.ResponseWriter, r *http.Request) error {
-	o, err := a.open(r)
-	if err != nil {
-		return err
-	}
+func (a area) helped(w http.ResponseWriter, r *http.Request, o own) error {
 	if err := kit.ReadTick(w, r); err != nil {
 		return err
 	}

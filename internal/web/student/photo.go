@@ -71,11 +71,7 @@ type thing struct {
 	Box    string // of an SVG that shows drawing or picture
 }
 
-func (a area) photoPage(w http.ResponseWriter, r *http.Request) error {
-	o, err := a.open(r)
-	if err != nil {
-		return err
-	}
+func (a area) photoPage(w http.ResponseWriter, r *http.Request, o own) (err error) {
 	v := handed{Link: chi.URLParam(r, "link"), Name: o.student.Name, Project: o.project.Name}
 	place, err := a.placed(r, o)
 	if err != nil {
@@ -98,11 +94,7 @@ func (a area) photoPage(w http.ResponseWriter, r *http.Request) error {
 }
 
 // photoNow answers with what became of the photos.
-func (a area) photoNow(w http.ResponseWriter, r *http.Request) error {
-	o, err := a.open(r)
-	if err != nil {
-		return err
-	}
+func (a area) photoNow(w http.ResponseWriter, r *http.Request, o own) (err error) {
 	s, err := a.seen(r, o)
 	if err != nil {
 		return err
@@ -132,11 +124,7 @@ func readPhoto(w http.ResponseWriter, r *http.Request, field, ask string) (strin
 }
 
 // handIn takes a photo in, which a worker measures.
-func (a area) handIn(w http.ResponseWriter, r *http.Request) error {
-	o, err := a.open(r)
-	if err != nil {
-		return err
-	}
+func (a area) handIn(w http.ResponseWriter, r *http.Request, o own) (err error) {
 	place, err := a.placed(r, o)
 	if err != nil {
 		return err
@@ -268,11 +256,7 @@ func around(p grid.Plan, cells []string) plane.Rect {
 }
 
 // drawing answers with the student's own last measured drawing, seen straight on.
-func (a area) drawing(w http.ResponseWriter, r *http.Request) error {
-	o, err := a.open(r)
-	if err != nil {
-		return err
-	}
+func (a area) drawing(w http.ResponseWriter, r *http.Request, o own) (err error) {
 	c, err := a.Store.LastMeasured(r.Context(), o.project.ID, o.student.ID, 0, 0)
 	if err != nil {
 		return err
@@ -286,11 +270,7 @@ func (a area) drawing(w http.ResponseWriter, r *http.Request) error {
 }
 
 // wanted answers with the picture, laid out as the drawing is.
-func (a area) wanted(w http.ResponseWriter, r *http.Request) error {
-	o, err := a.open(r)
-	if err != nil {
-		return err
-	}
+func (a area) wanted(w http.ResponseWriter, r *http.Request, o own) (err error) {
 	if o.picture == nil {
 		return store.ErrNotFound
 	}

@@ -233,11 +233,7 @@ var ownWhat = regexp.MustCompile(`^(step:[a-z0-9-]{2,24}:[0-9]{1,3}|goal:[a-z0-9
 const longestOwn = 600
 
 // say keeps what a student says on their page.
-func (a area) say(w http.ResponseWriter, r *http.Request) error {
-	o, err := a.open(r)
-	if err != nil {
-		return err
-	}
+func (a area) say(w http.ResponseWriter, r *http.Request, o own) error {
 	if err := kit.ReadForm(w, r); err != nil {
 		return err
 	}
@@ -258,11 +254,7 @@ func (a area) say(w http.ResponseWriter, r *http.Request) error {
 
 // ready says that the stage in hand is done: where a checkpoint closes it, the teacher sees
 // that it waits for a look.
-func (a area) ready(w http.ResponseWriter, r *http.Request) error {
-	o, err := a.open(r)
-	if err != nil {
-		return err
-	}
+func (a area) ready(w http.ResponseWriter, r *http.Request, o own) (err error) {
 	if err := kit.ReadTick(w, r); err != nil {
 		return err
 	}

@@ -39,26 +39,26 @@ func Routes(r chi.Router, k *kit.Kit) {
 		r.Get("/s/away", k.Handle(a.away))
 		r.Get("/go", k.Handle(a.showDoor))
 		r.Post("/go", k.Handle(a.enter))
-		r.Get("/s/{link}", k.Handle(a.show))
-		r.Get("/s/{link}/picture", k.Handle(a.picture))
-		r.Get("/s/{link}/now", k.Handle(a.now))
-		r.Post("/s/{link}/ticks", k.Handle(a.tick))
-		r.Post("/s/{link}/hand", k.Handle(a.hand))
-		r.Get("/s/{link}/boxes", k.Handle(a.boxes))
-		r.Post("/s/{link}/help", k.Handle(a.helped))
-		r.Post("/s/{link}/own", k.Handle(a.say))
-		r.Post("/s/{link}/stage", k.Handle(a.ready))
+		r.Get("/s/{link}", k.Handle(kit.With(a.open, a.show)))
+		r.Get("/s/{link}/picture", k.Handle(kit.With(a.open, a.picture)))
+		r.Get("/s/{link}/now", k.Handle(kit.WithBoth(a.linked, a.now)))
+		r.Post("/s/{link}/ticks", k.Handle(kit.With(a.open, a.tick)))
+		r.Post("/s/{link}/hand", k.Handle(kit.With(a.open, a.hand)))
+		r.Get("/s/{link}/boxes", k.Handle(kit.With(a.open, a.boxes)))
+		r.Post("/s/{link}/help", k.Handle(kit.With(a.open, a.helped)))
+		r.Post("/s/{link}/own", k.Handle(kit.With(a.open, a.say)))
+		r.Post("/s/{link}/stage", k.Handle(kit.With(a.open, a.ready)))
 		r.Get("/h/{link}", k.Handle(a.showHelper))
 		r.Post("/h/{link}", k.Handle(a.help))
-		r.Get("/s/{link}/photo", k.Handle(a.photoPage))
-		r.Post("/s/{link}/photo", k.Handle(a.handIn))
-		r.Get("/s/{link}/photo/now", k.Handle(a.photoNow))
-		r.Get("/s/{link}/view", k.Handle(a.viewPage))
+		r.Get("/s/{link}/photo", k.Handle(kit.With(a.open, a.photoPage)))
+		r.Post("/s/{link}/photo", k.Handle(kit.With(a.open, a.handIn)))
+		r.Get("/s/{link}/photo/now", k.Handle(kit.With(a.open, a.photoNow)))
+		r.Get("/s/{link}/view", k.Handle(kit.WithBoth(a.ownViewOf, a.viewPage)))
 		r.Post("/s/{link}/view", k.Handle(a.takeView))
-		r.Get("/s/{link}/drawing", k.Handle(a.drawing))
-		r.Get("/s/{link}/wanted", k.Handle(a.wanted))
-		r.Get("/s/{link}/train", k.Handle(a.train))
-		r.Post("/s/{link}/train", k.Handle(a.keepTraining))
+		r.Get("/s/{link}/drawing", k.Handle(kit.With(a.open, a.drawing)))
+		r.Get("/s/{link}/wanted", k.Handle(kit.With(a.open, a.wanted)))
+		r.Get("/s/{link}/train", k.Handle(kit.With(a.open, a.train)))
+		r.Post("/s/{link}/train", k.Handle(kit.With(a.open, a.keepTraining)))
 	})
 }
 
@@ -159,11 +159,7 @@ type box struct {
 	Done, Here bool
 }
 
-func (a area) show(w http.ResponseWriter, r *http.Request) error {
-	o, err := a.open(r)
-	if err != nil {
-		return err
-	}
+func (a area) show(w http.ResponseWriter, r *http.Request, o own) (err error) {
 	a.Tablet(w, r)
 	ticks, err := a.Store.StudentTicks(r.Context(), o.project.ID, o.student.ID)
 	if err != nil {
@@ -263,11 +259,7 @@ type present struct {
 }
 
 // now answers with what is the case just now.
-func (a area) now(w http.ResponseWriter, r *http.Request) error {
-	p, s, err := a.linked(r)
-	if err != nil {
-		return err
-	}
+func (a area) now(w http.ResponseWriter, r *http.Request, p store.Project, s store.Student) (err error) {
 	c, err := a.Store.Call(r.Context(), p.ID, s.ClassID)
 	if err != nil {
 		return err
@@ -282,11 +274,7 @@ func (a area) now(w http.ResponseWriter, r *http.Request) error {
 }
 
 // hand puts the student's hand up or down.
-func (a area) hand(w http.ResponseWriter, r *http.Request) error {
-	o, err := a.open(r)
-	if err != nil {
-		return err
-	}
+func (a area) hand(w http.ResponseWriter, r *http.Request, o own) error {
 	if err := kit.ReadTick(w, r); err != nil {
 		return err
 	}
@@ -311,11 +299,7 @@ func place(order []grid.Cell, ticks map[string]bool, asked string) int {
 	return max(0, first)
 }
 
-func (a area) picture(w http.ResponseWriter, r *http.Request) error {
-	o, err := a.open(r)
-	if err != nil {
-		return err
-	}
+func (a area) picture(w http.ResponseWriter, r *http.Request, o own) (err error) {
 	if o.picture == nil {
 		return store.ErrNotFound
 	}
@@ -327,11 +311,7 @@ func (a area) picture(w http.ResponseWriter, r *http.Request) error {
 	return kit.SendBlob(w, r, f)
 }
 
-func (a area) tick(w http.ResponseWriter, r *http.Request) error {
-	o, err := a.open(r)
-	if err != nil {
-		return err
-	}
+func (a area) tick(w http.ResponseWriter, r *http.Request, o own) (err error) {
 	if err := kit.ReadTick(w, r); err != nil {
 		return err
 	}

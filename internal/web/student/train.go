@@ -32,11 +32,7 @@ type trained struct{ When, Say string }
 const shownTrained = 10
 
 // train shows the exercises, and how those before went. No one else's are shown.
-func (a area) train(w http.ResponseWriter, r *http.Request) error {
-	o, err := a.open(r)
-	if err != nil {
-		return err
-	}
+func (a area) train(w http.ResponseWriter, r *http.Request, o own) (err error) {
 	list, err := a.Store.Trainings(r.Context(), o.project.ID, o.student.ID)
 	if err != nil {
 		return err
@@ -86,11 +82,7 @@ func (a area) choose(r *http.Request, o own, v *trainer) error {
 }
 
 // keepTraining measures the trials of an exercise and keeps what they tell.
-func (a area) keepTraining(w http.ResponseWriter, r *http.Request) error {
-	o, err := a.open(r)
-	if err != nil {
-		return err
-	}
+func (a area) keepTraining(w http.ResponseWriter, r *http.Request, o own) (err error) {
 	if err := kit.ReadTick(w, r); err != nil {
 		return err
 	}

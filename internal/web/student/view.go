@@ -50,11 +50,7 @@ func (a area) ownViewOf(r *http.Request) (own, ownView, error) {
 	return o, v, err
 }
 
-func (a area) viewPage(w http.ResponseWriter, r *http.Request) error {
-	_, v, err := a.ownViewOf(r)
-	if err != nil {
-		return err
-	}
+func (a area) viewPage(w http.ResponseWriter, r *http.Request, _ own, v ownView) error {
 	return pages.Whole(w, r, "view.html", v.Name+" · my view", v)
 }
 

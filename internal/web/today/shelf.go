@@ -74,11 +74,7 @@ func (a area) back(w http.ResponseWriter, r *http.Request) error {
 }
 
 // copy makes a project like this one without anybody's work, and opens it.
-func (a area) copy(w http.ResponseWriter, r *http.Request) error {
-	id, err := kit.ID(r, "project")
-	if err != nil {
-		return err
-	}
+func (a area) copy(w http.ResponseWriter, r *http.Request, id uint64) (err error) {
 	made, err := a.Store.CopyProject(r.Context(), kit.Owner(r), id, r.FormValue("class") != "none")
 	if err != nil {
 		return err

@@ -30,7 +30,7 @@ func Routes(r kit.Routes, k *kit.Kit) {
 	r.Post("/projects/{project}/away", store.Owns, "put a project away", a.away)
 	r.Post("/projects/{project}/delete", store.Owns, "deleted a project", a.remove)
 	r.Post("/projects/{project}/back", store.Owns, "brought a project back", a.back)
-	r.Post("/projects/{project}/copy", store.ToOwn, "copied a project", a.copy)
+	r.Post("/projects/{project}/copy", store.ToOwn, "copied a project", kit.With(kit.IDOf("project"), a.copy))
 }
 
 type view struct {

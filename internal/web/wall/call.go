@@ -13,11 +13,7 @@ import (
 const longestCall, mostMinutes = 80, 120
 
 // call calls something to the class: words, minutes that run, or nothing more.
-func (a area) call(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.Project(r)
-	if err != nil {
-		return err
-	}
+func (a area) call(w http.ResponseWriter, r *http.Request, p store.Project) error {
 	if p.ClassID == nil {
 		return kit.Ask("Choose a class on the wall first.")
 	}

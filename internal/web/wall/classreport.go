@@ -7,6 +7,7 @@ import (
 	"net/http"
 	"slices"
 	"strconv"
+
 	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/room"
@@ -152,11 +153,7 @@ func (t table) rows() (rows []classRow) {
 	return rows
 }
 
-func (a area) classReport(w http.ResponseWriter, r *http.Request) error {
-	work, err := a.loadTable(r)
-	if err != nil {
-		return err
-	}
+func (a area) classReport(w http.ResponseWriter, r *http.Request, work table) (err error) {
 	v := classView{Papers: kit.PaperOptions(kit.PaperOf(r, work.Plans.Class.Units)), Project: work.Project, Rail: kit.Rail{Project: work.Project, Here: kit.StepDraw, Planned: true}, Head: classHead, Rows: work.rows()}
 	if left, known := work.MinutesLeft(); known {
 		v.Left = fmt.Sprintf("%.0f minutes of drawing are left.", left)
@@ -200,11 +197,7 @@ func (v *classView) give(s store.Student, idea string) {
 }
 
 // reportCSV answers with the table as CSV.
-func (a area) reportCSV(w http.ResponseWriter, r *http.Request) error {
-	work, err := a.loadTable(r)
-	if err != nil {
-		return err
-	}
+func (a area) reportCSV(w http.ResponseWriter, r *http.Request, work table) error {
 	rows := [][]string{classHead}
 	for _, row := range work.rows() {
 		rows = append(rows, row.Cells)
@@ -213,11 +206,7 @@ func (a area) reportCSV(w http.ResponseWriter, r *http.Request) error {
 }
 
 // reportXLSX answers with the table as a workbook, numbers as numbers.
-func (a area) reportXLSX(w http.ResponseWriter, r *http.Request) error {
-	work, err := a.loadTable(r)
-	if err != nil {
-		return err
-	}
+func (a area) reportXLSX(w http.ResponseWriter, r *http.Request, work table) error {
 	book := excelize.NewFile()
 	defer book.Close()
 	rows := [][]string{classHead}

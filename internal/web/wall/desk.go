@@ -116,11 +116,7 @@ func (d desk) MayTakeBack(v store.Verdict) bool {
 // StageName returns what a verdict's stage is called.
 func (d desk) StageName(id lesson.StageID) string { return d.road.StageName(id) }
 
-func (a area) desk(w http.ResponseWriter, r *http.Request) error {
-	work, err := a.load(r)
-	if err != nil {
-		return err
-	}
+func (a area) desk(w http.ResponseWriter, r *http.Request, work *room.Room) (err error) {
 	s, err := student(r, work)
 	if err != nil {
 		return err

@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"zestysketch/internal/core/lesson"
+	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
 )
 
@@ -20,11 +21,7 @@ func (v view) HandInWords() string {
 }
 
 // setHandIn says when students may hand photos in, and whether they see words.
-func (a area) setHandIn(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.Project(r)
-	if err != nil {
-		return err
-	}
+func (a area) setHandIn(w http.ResponseWriter, r *http.Request, p store.Project) error {
 	when := lesson.HandIn(r.FormValue("when"))
 	if !slices.Contains(lesson.HandIns, when) {
 		return kit.Ask("Choose when students hand photos in: always, at checkpoints, or not now.")

@@ -6,15 +6,13 @@ import (
 
 	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/render"
+	"zestysketch/internal/room"
+	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
 )
 
 // helper makes a link by which somebody at home looks at the stage that waits for a look.
-func (a area) helper(w http.ResponseWriter, r *http.Request) error {
-	work, s, err := a.posted(r)
-	if err != nil {
-		return err
-	}
+func (a area) helper(w http.ResponseWriter, r *http.Request, work *room.Room, s store.Student) (err error) {
 	stage := lesson.StageID(r.FormValue("stage"))
 	switch {
 	case !work.Road.Helpers:

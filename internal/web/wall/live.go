@@ -33,11 +33,7 @@ func (a area) meanwhile(r *http.Request, project uint64) map[uint64]bool {
 }
 
 // live is the line on which a wall hears of changes.
-func (a area) live(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.Project(r)
-	if err != nil {
-		return err
-	}
+func (a area) live(w http.ResponseWriter, r *http.Request, p store.Project) error {
 	before := func(w io.Writer) {
 		for student := range a.meanwhile(r, p.ID) {
 			if student == 0 && kit.ShownPlan(r) == p.PlanVersion {

@@ -9,6 +9,7 @@ import (
 	"strings"
 	"time"
 
+	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/core/measure"
 	"zestysketch/internal/core/sheet"
@@ -45,11 +46,7 @@ type logNote struct {
 // longestSearch bounds what is looked for, in bytes.
 const longestSearch = 100
 
-func (a area) showLog(w http.ResponseWriter, r *http.Request) error {
-	work, err := a.load(r)
-	if err != nil {
-		return err
-	}
+func (a area) showLog(w http.ResponseWriter, r *http.Request, work *room.Room) (err error) {
 	words := r.URL.Query().Get("words")
 	words = kit.Tidy(letters.Cut(words, longestSearch))
 	notes, err := a.Store.Notes(r.Context(), work.Project.ID, 0, words)
@@ -142,11 +139,7 @@ func (a area) whoDid(r *http.Request, work *room.Room, day func(string) *logDay)
 }
 
 // addLog writes a note of the lesson, with a photo if there is one.
-func (a area) addLog(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.Project(r)
-	if err != nil {
-		return err
-	}
+func (a area) addLog(w http.ResponseWriter, r *http.Request, p store.Project) error {
 	n := store.Note{ProjectID: p.ID, Words: kit.Tidy(r.FormValue("words")), ByWhom: kit.Teacher(r).Name}
 	if n.Words == "" || len([]rune(n.Words)) > 1000 {
 		return kit.AskAt("words", "Write a note of at most 1000 letters.")
@@ -165,11 +158,7 @@ func (a area) addLog(w http.ResponseWriter, r *http.Request) error {
 }
 
 // changeNote rewrites a note, of the lesson or of a student, or deletes it with its photo.
-func (a area) changeNote(w http.ResponseWriter, r *http.Request) error {
-	id, err := kit.ID(r, "note")
-	if err != nil {
-		return err
-	}
+func (a area) changeNote(w http.ResponseWriter, r *http.Request, id uint64) (err error) {
 	words := kit.Tidy(r.FormValue("words"))
 	if r.FormValue("remove") != "" {
 		words = ""
@@ -202,11 +191,7 @@ type supplyView struct {
 	Buy   int
 }
 
-func (a area) materials(w http.ResponseWriter, r *http.Request) error {
-	p, plan, err := a.Planned(r)
-	if err != nil {
-		return err
-	}
+func (a area) materials(w http.ResponseWriter, r *http.Request, p store.Project, plan grid.Plan) (err error) {
 	v := materialsView{Project: p, Rail: kit.Rail{Project: p, Here: kit.StepDraw, Planned: true}, Currency: kit.Teacher(r).School.Currency}
 	if p.Class != nil {
 		v.Students = len(p.Class.Students)
@@ -237,11 +222,7 @@ func (a area) materials(w http.ResponseWriter, r *http.Request) error {
 }
 
 // setStock keeps what is in the cupboard and what things cost.
-func (a area) setStock(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.Project(r)
-	if err != nil {
-		return err
-	}
+func (a area) setStock(w http.ResponseWriter, r *http.Request, p store.Project) error {
 	for i, s := range p.EffectiveRoad().Supplies(1) {
 		n := strconv.Itoa(i)
 		if !r.Form.Has("have" + n) {

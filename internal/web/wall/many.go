@@ -23,11 +23,7 @@ type many struct {
 
 // stageForMany records for everybody, for a group, or for some students, that a stage is
 // done, or that it is not after all. Those to whom it is closed are left out, and counted.
-func (a area) stageForMany(w http.ResponseWriter, r *http.Request) error {
-	work, err := a.load(r)
-	if err != nil {
-		return err
-	}
+func (a area) stageForMany(w http.ResponseWriter, r *http.Request, work *room.Room) (err error) {
 	m := many{Project: work.Project.Key(), Done: r.FormValue("on") != "0"}
 	known := false
 	if m.Stage, known = work.Road.Find(lesson.StageID(r.FormValue("stage"))); !known || !m.Stage.On {
@@ -94,11 +90,7 @@ type round struct {
 }
 
 // showRound shows the student whose turn it is.
-func (a area) showRound(w http.ResponseWriter, r *http.Request) error {
-	work, err := a.load(r)
-	if err != nil {
-		return err
-	}
+func (a area) showRound(w http.ResponseWriter, r *http.Request, work *room.Room) (err error) {
 	if len(work.Students) == 0 {
 		return kit.Ask("This project has no students yet. Choose a class on the wall first.")
 	}

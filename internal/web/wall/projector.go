@@ -12,11 +12,7 @@ import (
 
 // projector is the wall for the class to see: maps without names, the clock,
 // the stage, and the box that everyone does.
-func (a area) projector(w http.ResponseWriter, r *http.Request) error {
-	work, err := a.load(r)
-	if err != nil {
-		return err
-	}
+func (a area) projector(w http.ResponseWriter, r *http.Request, work *room.Room) (err error) {
 	v := projection{Project: work.Project, Stage: mostAt(work), Unit: work.Road.Unit()}
 	if v.Called, err = a.calledNow(r, work.Project); err != nil {
 		return err

@@ -300,11 +300,7 @@ func (w reported) trainings(s store.Student) (lines []string) {
 	return lines
 }
 
-func (a area) report(w http.ResponseWriter, r *http.Request) error {
-	work, s, err := a.reportOf(r)
-	if err != nil {
-		return err
-	}
+func (a area) report(w http.ResponseWriter, r *http.Request, work reported, s store.Student) (err error) {
 	v, err := work.view(s)
 	if err != nil {
 		return err
@@ -328,11 +324,7 @@ func (a area) reportOf(r *http.Request) (w reported, s store.Student, err error)
 	return w, s, err
 }
 
-func (a area) reached(w http.ResponseWriter, r *http.Request) error {
-	work, s, err := a.posted(r)
-	if err != nil {
-		return err
-	}
+func (a area) reached(w http.ResponseWriter, r *http.Request, work *room.Room, s store.Student) error {
 	code := r.FormValue("objective")
 	if !slices.ContainsFunc(work.Road.Goals(), func(o lesson.Objective) bool { return o.Code == code }) {
 		return kit.Ask("Choose one of this project’s objectives.")
@@ -344,11 +336,7 @@ func (a area) reached(w http.ResponseWriter, r *http.Request) error {
 }
 
 // reachedAsMeasured says of one student, or of everybody, that what measuring proposes is reached.
-func (a area) reachedAsMeasured(w http.ResponseWriter, r *http.Request) error {
-	work, err := a.load(r)
-	if err != nil {
-		return err
-	}
+func (a area) reachedAsMeasured(w http.ResponseWriter, r *http.Request, work *room.Room) (err error) {
 	students, back := who(work, r), "/report"
 	if len(r.Form["student"]) == 1 && len(students) == 1 {
 		back = fmt.Sprintf("/students/%d/report", students[0].ID)
@@ -371,19 +359,11 @@ func (a area) reachedAsMeasured(w http.ResponseWriter, r *http.Request) error {
 	return kit.Go(w, r, kit.ProjectPath(work.Project)+back)
 }
 
-func (a area) reportPDF(w http.ResponseWriter, r *http.Request) error {
-	work, s, err := a.reportOf(r)
-	if err != nil {
-		return err
-	}
+func (a area) reportPDF(w http.ResponseWriter, r *http.Request, work reported, s store.Student) error {
 	return a.sendReports(w, r, work, []store.Student{s}, s.Name)
 }
 
-func (a area) classPDF(w http.ResponseWriter, r *http.Request) error {
-	work, err := a.load(r)
-	if err != nil {
-		return err
-	}
+func (a area) classPDF(w http.ResponseWriter, r *http.Request, work *room.Room) (err error) {
 	if len(work.Students) == 0 {
 		return kit.Ask("This project has no students yet. Choose a class on the wall first.")
 	}

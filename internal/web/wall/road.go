@@ -84,11 +84,7 @@ func (a area) offers(r *http.Request, p store.Project) (list []offer, err error)
 	return list, err
 }
 
-func (a area) showRoad(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.Project(r)
-	if err != nil {
-		return err
-	}
+func (a area) showRoad(w http.ResponseWriter, r *http.Request, p store.Project) (err error) {
 	v, err := a.newRoadView(r, p, p.EffectiveRoad())
 	if err != nil {
 		return err
@@ -103,11 +99,7 @@ func (a area) showRoad(w http.ResponseWriter, r *http.Request) error {
 
 // setRoad keeps the road as the form has it, with one change of its order where a button
 // for that was pressed.
-func (a area) setRoad(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.Project(r)
-	if err != nil {
-		return err
-	}
+func (a area) setRoad(w http.ResponseWriter, r *http.Request, p store.Project) (err error) {
 	road, err := readRoad(r, p.EffectiveRoad())
 	if err == nil {
 		road = rearranged(road, r.FormValue("do"))

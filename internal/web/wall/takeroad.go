@@ -109,11 +109,7 @@ func (a area) withPoints(r *http.Request, p store.Project, road *lesson.Road) er
 }
 
 // takeRoad gives the project another road.
-func (a area) takeRoad(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.Project(r)
-	if err != nil {
-		return err
-	}
+func (a area) takeRoad(w http.ResponseWriter, r *http.Request, p store.Project) (err error) {
 	list, err := a.offers(r, p)
 	if err != nil {
 		return err
@@ -139,11 +135,7 @@ func (a area) takeRoad(w http.ResponseWriter, r *http.Request) error {
 const longestRoadName = 60
 
 // keepRoad keeps the project's road among the teacher's own, under a name.
-func (a area) keepRoad(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.Project(r)
-	if err != nil {
-		return err
-	}
+func (a area) keepRoad(w http.ResponseWriter, r *http.Request, p store.Project) (err error) {
 	name := kit.Tidy(r.FormValue("name"))
 	if name == "" || len([]rune(name)) > longestRoadName {
 		return kit.AskAt("name", "Give the road a name of at most %d letters, such as “Charcoal, two weeks”.", longestRoadName)
@@ -159,11 +151,7 @@ func (a area) keepRoad(w http.ResponseWriter, r *http.Request) error {
 }
 
 // dropRoad forgets one of the teacher's own roads; projects that took it keep theirs.
-func (a area) dropRoad(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.Project(r)
-	if err != nil {
-		return err
-	}
+func (a area) dropRoad(w http.ResponseWriter, r *http.Request, p store.Project) (err error) {
 	id, err := kit.Number(r.FormValue("road"))
 	if err != nil {
 		return err

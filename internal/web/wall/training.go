@@ -42,11 +42,7 @@ func figures(e training.Estimate) (cells []string) {
 }
 
 // trainingCSV answers with the class's exercises as CSV.
-func (a area) trainingCSV(w http.ResponseWriter, r *http.Request) error {
-	work, err := a.loadTable(r)
-	if err != nil {
-		return err
-	}
+func (a area) trainingCSV(w http.ResponseWriter, r *http.Request, work table) error {
 	return kit.SendCSV(w, work.Project.Name+" eye training", work.trainingRows())
 }
 

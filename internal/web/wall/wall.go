@@ -33,43 +33,43 @@ type area struct {
 // Routes adds the area's addresses.
 func Routes(r kit.Routes, k *kit.Kit) {
 	a := area{k}
-	r.Get("/projects/{project}/wall", store.ToLook, kit.NoAudit, a.show)
-	r.Get("/projects/{project}/wall/live", store.ToLook, kit.NoAudit, a.live)
-	r.Get("/projects/{project}/projector", store.ToLook, kit.NoAudit, a.projector)
-	r.Post("/projects/{project}/class", store.Owns, "let a class draw a project", a.chooseClass)
-	r.Post("/projects/{project}/class/drop", store.Owns, "let a class draw a project no more", a.dropClass)
-	r.Get("/projects/{project}/road", store.ToLook, kit.NoAudit, a.showRoad)
-	r.Post("/projects/{project}/road", store.ToOwn, "changed the road", a.setRoad)
-	r.Post("/projects/{project}/road/take", store.ToOwn, "changed the road", a.takeRoad)
-	r.Post("/projects/{project}/road/keep", store.Owns, "kept a road for later", a.keepRoad)
-	r.Post("/projects/{project}/road/drop", store.Owns, "dropped a kept road", a.dropRoad)
-	r.Get("/projects/{project}/students/{student}/desk", store.ToLook, kit.NoAudit, a.desk)
-	r.Get("/projects/{project}/wall/tiles", store.ToLook, kit.NoAudit, a.tiles)
-	r.Post("/projects/{project}/students/{student}/ticks", store.ToCover, "ticked boxes", a.tick)
+	r.Get("/projects/{project}/wall", store.ToLook, kit.NoAudit, kit.With(a.load, a.show))
+	r.Get("/projects/{project}/wall/live", store.ToLook, kit.NoAudit, kit.With(a.Project, a.live))
+	r.Get("/projects/{project}/projector", store.ToLook, kit.NoAudit, kit.With(a.load, a.projector))
+	r.Post("/projects/{project}/class", store.Owns, "let a class draw a project", kit.With(a.Project, a.chooseClass))
+	r.Post("/projects/{project}/class/drop", store.Owns, "let a class draw a project no more", kit.With(a.Project, a.dropClass))
+	r.Get("/projects/{project}/road", store.ToLook, kit.NoAudit, kit.With(a.Project, a.showRoad))
+	r.Post("/projects/{project}/road", store.ToOwn, "changed the road", kit.With(a.Project, a.setRoad))
+	r.Post("/projects/{project}/road/take", store.ToOwn, "changed the road", kit.With(a.Project, a.takeRoad))
+	r.Post("/projects/{project}/road/keep", store.Owns, "kept a road for later", kit.With(a.Project, a.keepRoad))
+	r.Post("/projects/{project}/road/drop", store.Owns, "dropped a kept road", kit.With(a.Project, a.dropRoad))
+	r.Get("/projects/{project}/students/{student}/desk", store.ToLook, kit.NoAudit, kit.With(a.load, a.desk))
+	r.Get("/projects/{project}/wall/tiles", store.ToLook, kit.NoAudit, kit.With(a.load, a.tiles))
+	r.Post("/projects/{project}/students/{student}/ticks", store.ToCover, "ticked boxes", kit.WithBoth(a.posted, a.tick))
 	r.Post("/projects/{project}/students/{student}/stage", store.ToCover, "ticked a stage", a.stage)
 	r.Post("/projects/{project}/students/{student}/verdict", store.ToCover, "gave a verdict", a.verdict)
 	r.Post("/projects/{project}/students/{student}/seat", store.ToCover, "marked a hand, a flag or an absence", a.seat)
 	r.Post("/projects/{project}/students/{student}/notes", store.ToCover, "wrote a note", a.note)
-	r.Post("/projects/{project}/students/{student}/reached", store.ToOwn, "marked an objective", a.reached)
-	r.Get("/projects/{project}/students/{student}/report", store.ToLook, "saw a student's report", a.report)
-	r.Get("/projects/{project}/students/{student}/report.pdf", store.ToLook, "got a student's report", a.reportPDF)
-	r.Get("/projects/{project}/report", store.ToLook, kit.NoAudit, a.classReport)
-	r.Give("/projects/{project}/report.csv", store.ToLook, "exported a class's report", a.reportCSV)
-	r.Give("/projects/{project}/report.xlsx", store.ToLook, "exported a class's report", a.reportXLSX)
-	r.Post("/projects/{project}/students/{student}/helper", store.ToCover, "made a link for a helper at home", a.helper)
-	r.Post("/projects/{project}/stage", store.ToCover, "ticked a stage for many", a.stageForMany)
-	r.Get("/projects/{project}/round", store.ToLook, kit.NoAudit, a.showRound)
+	r.Post("/projects/{project}/students/{student}/reached", store.ToOwn, "marked an objective", kit.WithBoth(a.posted, a.reached))
+	r.Get("/projects/{project}/students/{student}/report", store.ToLook, "saw a student's report", kit.WithBoth(a.reportOf, a.report))
+	r.Get("/projects/{project}/students/{student}/report.pdf", store.ToLook, "got a student's report", kit.WithBoth(a.reportOf, a.reportPDF))
+	r.Get("/projects/{project}/report", store.ToLook, kit.NoAudit, kit.With(a.loadTable, a.classReport))
+	r.Give("/projects/{project}/report.csv", store.ToLook, "exported a class's report", kit.With(a.loadTable, a.reportCSV))
+	r.Give("/projects/{project}/report.xlsx", store.ToLook, "exported a class's report", kit.With(a.loadTable, a.reportXLSX))
+	r.Post("/projects/{project}/students/{student}/helper", store.ToCover, "made a link for a helper at home", kit.WithBoth(a.posted, a.helper))
+	r.Post("/projects/{project}/stage", store.ToCover, "ticked a stage for many", kit.With(a.load, a.stageForMany))
+	r.Get("/projects/{project}/round", store.ToLook, kit.NoAudit, kit.With(a.load, a.showRound))
 	r.Post("/projects/{project}/students/{student}/part", store.ToOwn, "gave a student a part to draw", a.part)
-	r.Post("/projects/{project}/call", store.ToCover, "called to the class", a.call)
-	r.Post("/projects/{project}/reached", store.ToOwn, "marked what was measured as reached", a.reachedAsMeasured)
-	r.Post("/projects/{project}/handin", store.ToCover, "said when students hand photos in", a.setHandIn)
-	r.Give("/projects/{project}/training.csv", store.ToLook, "exported a class's report", a.trainingCSV)
-	r.Get("/projects/{project}/report.pdf", store.ToLook, "got a class's report", a.classPDF)
-	r.Get("/projects/{project}/log", store.ToLook, kit.NoAudit, a.showLog)
-	r.Take("/projects/{project}/log", kit.Picture, store.ToCover, "wrote in the log", a.addLog)
-	r.Post("/notes/{note}", store.ToCover, "changed or deleted a note", a.changeNote)
-	r.Get("/projects/{project}/materials", store.ToLook, kit.NoAudit, a.materials)
-	r.Post("/projects/{project}/materials", store.ToOwn, "changed the cupboard", a.setStock)
+	r.Post("/projects/{project}/call", store.ToCover, "called to the class", kit.With(a.Project, a.call))
+	r.Post("/projects/{project}/reached", store.ToOwn, "marked what was measured as reached", kit.With(a.load, a.reachedAsMeasured))
+	r.Post("/projects/{project}/handin", store.ToCover, "said when students hand photos in", kit.With(a.Project, a.setHandIn))
+	r.Give("/projects/{project}/training.csv", store.ToLook, "exported a class's report", kit.With(a.loadTable, a.trainingCSV))
+	r.Get("/projects/{project}/report.pdf", store.ToLook, "got a class's report", kit.With(a.load, a.classPDF))
+	r.Get("/projects/{project}/log", store.ToLook, kit.NoAudit, kit.With(a.load, a.showLog))
+	r.Take("/projects/{project}/log", kit.Picture, store.ToCover, "wrote in the log", kit.With(a.Project, a.addLog))
+	r.Post("/notes/{note}", store.ToCover, "changed or deleted a note", kit.With(kit.IDOf("note"), a.changeNote))
+	r.Get("/projects/{project}/materials", store.ToLook, kit.NoAudit, kit.WithBoth(a.Planned, a.materials))
+	r.Post("/projects/{project}/materials", store.ToOwn, "changed the cupboard", kit.With(a.Project, a.setStock))
 }
 
 // view is what the wall shows.
@@ -217,11 +217,7 @@ func firstOf(w *room.Room) (first []need) {
 // shownFirst is how many names the line above the wall has.
 const shownFirst = 4
 
-func (a area) show(w http.ResponseWriter, r *http.Request) error {
-	work, err := a.load(r)
-	if err != nil {
-		return err
-	}
+func (a area) show(w http.ResponseWriter, r *http.Request, work *room.Room) (err error) {
 	p := work.Project
 	v := view{Project: p, Rail: kit.Rail{Project: p, Here: kit.StepDraw, Planned: true}, Calendar: len(work.Lessons) > 0, Made: work.Now.UnixMilli()}
 	if kit.MayCover(r) {
@@ -291,11 +287,7 @@ func (a area) fill(r *http.Request, v *view, work *room.Room, wanted uint64, ord
 	return err
 }
 
-func (a area) chooseClass(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.Project(r)
-	if err != nil {
-		return err
-	}
+func (a area) chooseClass(w http.ResponseWriter, r *http.Request, p store.Project) (err error) {
 	class, err := a.Chosen(r)
 	if err != nil {
 		return err
@@ -310,11 +302,7 @@ func (a area) chooseClass(w http.ResponseWriter, r *http.Request) error {
 }
 
 // dropClass lets the class shown draw the project no more.
-func (a area) dropClass(w http.ResponseWriter, r *http.Request) error {
-	p, err := a.Project(r)
-	if err != nil {
-		return err
-	}
+func (a area) dropClass(w http.ResponseWriter, r *http.Request, p store.Project) error {
 	if p.ClassID == nil {
 		return store.ErrNotFound
 	}
@@ -326,11 +314,7 @@ func (a area) dropClass(w http.ResponseWriter, r *http.Request) error {
 
 // tiles answers with the tiles of the students named, for walls that were told
 // of changes.
-func (a area) tiles(w http.ResponseWriter, r *http.Request) error {
-	work, err := a.load(r)
-	if err != nil {
-		return err
-	}
+func (a area) tiles(w http.ResponseWriter, r *http.Request, work *room.Room) error {
 	why, v := reasons(work), view{Project: work.Project, First: firstOf(work)}
 	for _, s := range work.Students {
 		if slices.Contains(r.URL.Query()["student"], strconv.FormatUint(s.ID, 10)) {
@@ -342,11 +326,7 @@ func (a area) tiles(w http.ResponseWriter, r *http.Request) error {
 
 // tick saves one box, or a row of them, done or not, and answers with the
 // student's tile.
-func (a area) tick(w http.ResponseWriter, r *http.Request) error {
-	work, s, err := a.posted(r)
-	if err != nil {
-		return err
-	}
+func (a area) tick(w http.ResponseWriter, r *http.Request, work *room.Room, s store.Student) (err error) {
 	done, known := map[string]bool{"1": true, "0": false}[r.FormValue("on")]
 	p, shown := work.Project, kit.ShownPlan(r)
 	labels, ok := labelsOf(work.Plans, s.ID, r)
