@@ -3,9 +3,14 @@ package store
 import (
 	"context"
 	"fmt"
+	"time"
 
 	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
+
+	"zestysketch/internal/core/accuracy"
+	"zestysketch/internal/core/lesson"
+	"zestysketch/internal/core/plane"
 )
 
 // listed asks for check-ins as lists show them: with student and photo, and of
@@ -237,4 +242,65 @@ func (s *Store) CheckInOfPhoto(ctx context.Context, project, student uint64, has
 func (s *Store) StrayOfPhoto(ctx context.Context, project uint64, hash []byte) (x Stray, err error) {
 	err = known(s.with(ctx).Joins("Picture").Where("strays.project_id = ? AND Picture.hash = ?", project, hash).First(&x).Error)
 	return x, err
+}
+
+// SetHandIn changes when a project's students may hand photos in, and whether they see the
+// boxes without words.
+func (s *Store) SetHandIn(ctx context.Context, teacher, project uint64, when lesson.HandIn, bare bool) error {
+	return s.update(ctx, teacher, project, map[string]any{"hand_in": when, "hand_in_bare": bare})
+}
+
+// RemoveJobs throws some ended jobs of a project away that the caller has fetched.
+func (s *Store) RemoveJobs(ctx context.Context, project uint64, ids []uint64) error {
+	if len(ids) == 0 {
+		return nil
+	}
+	return s.with(ctx).Delete(&Job{}, "project_id = ? AND state = ? AND id IN ?", project, Failed, ids).Error
+}
+
+// Landmark is a point of one of a project's pictures worth getting right, in
+// pixels of the upright picture.
+type Landmark struct {
+	ID        uint64
+	ProjectID uint64
+	PictureID *uint64
+	Name      string
+	Weight    int // 1 to 3
+	Class     accuracy.Class
+	X         float64 `gorm:"column:x_px"`
+	Y         float64 `gorm:"column:y_px"`
+}
+
+// CheckIn is a photograph of a student's drawing with what was placed on it.
+type CheckIn struct {
+	ID        uint64
+	ProjectID uint64
+	Project   *Project // where it was fetched
+	StudentID uint64
+	Student   Student
+	PictureID uint64
+	Picture   Picture
+	Corners   *plane.Quad            `gorm:"serializer:json"` // photo pixels; nil until placed
+	Marks     map[uint64]plane.Point `gorm:"serializer:json"` // photo pixels by landmark
+	Report    *accuracy.Report       `gorm:"serializer:json"` // what was measured; nil until the corners are known, and in lists
+	Gist      *accuracy.Gist         `gorm:"serializer:json"` // the report in short
+	PlanSum   uint32                 // of the plan that it was measured against
+	Version   int
+	CreatedAt time.Time
+}
+
+// Settle puts what was measured of a check-in into it.
+func (c *CheckIn) Settle(r accuracy.Report) {
+	gist := r.Gist()
+	c.Corners, c.Report, c.Gist = &r.Corners, &r, &gist
+}
+
+// Stray is a photograph that waits for somebody to say whose drawing it shows.
+type Stray struct {
+	ID        uint64
+	ProjectID uint64
+	PictureID uint64
+	Picture   Picture
+	Words     string // why it waits
+	CreatedAt time.Time
 }

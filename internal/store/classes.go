@@ -5,8 +5,10 @@ import (
 	"context"
 	"fmt"
 	"slices"
+	"time"
 
 	"gorm.io/gorm"
+	"gorm.io/gorm/clause"
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/letters"
@@ -175,4 +177,81 @@ func (e Enrol) says() map[string]any {
 		}
 	}
 	return values
+}
+
+// Class is a group of students.
+type Class struct {
+	ID        uint64
+	TeacherID uint64
+	Name      string
+	Students  []Student
+	Calendar  *Calendar // nil without lessons, or where it was not fetched
+	PutAwayAt *time.Time
+	CreatedAt time.Time
+}
+
+// Place is where a student sits, from 1: the row from the front, the column from the left.
+type Place struct{ Row, Column int }
+
+// SetSeats keeps where the students of one of the teacher's classes sit; who is not named
+// sits nowhere. ErrNotFound where one is not of the class.
+func (s *Store) SetSeats(ctx context.Context, teacher, class uint64, seats map[uint64]Place) error {
+	return s.Transaction(ctx, func(s *Store) error {
+		tx := s.with(ctx)
+		var students []Student
+		if err := tx.Clauses(clause.Locking{Strength: "UPDATE"}).Where("class_id = (SELECT id FROM classes WHERE id = ? AND teacher_id = ?)", class, teacher).Find(&students).Error; err != nil {
+			return err
+		}
+		found := 0
+		for i := range students {
+			students[i].SeatRow, students[i].SeatColumn = nil, nil
+			if at, named := seats[students[i].ID]; named {
+				students[i].SeatRow, students[i].SeatColumn, found = &at.Row, &at.Column, found+1
+			}
+		}
+		if found < len(seats) || len(students) == 0 {
+			return ErrNotFound
+		}
+		return tx.Clauses(clause.OnConflict{DoUpdates: clause.AssignmentColumns([]string{"seat_row", "seat_column"})}).Create(&students).Error
+	})
+}
+
+// BySeat compares two students by where they sit, row by row from the front, every other row
+// from the right, as one walks; who sits nowhere comes last.
+func BySeat(a, b Student) int {
+	key := func(s Student) int {
+		if s.SeatRow == nil || s.SeatColumn == nil {
+			return 1 << 20
+		}
+		column := *s.SeatColumn
+		if *s.SeatRow%2 == 0 {
+			column = 1000 - column
+		}
+		return *s.SeatRow*1000 + column
+	}
+	return key(a) - key(b)
+}
+
+// RenameClass gives one of the teacher's classes another name.
+func (s *Store) RenameClass(ctx context.Context, teacher, id uint64, name string) error {
+	return s.changeClass(ctx, teacher, id, map[string]any{"name": name})
+}
+
+// PutClassAway takes a class off the teacher's lists, or brings it back.
+func (s *Store) PutClassAway(ctx context.Context, teacher, id uint64, away bool) error {
+	values := map[string]any{"put_away_at": nil}
+	if away {
+		values["put_away_at"] = time.Now()
+	}
+	return s.changeClass(ctx, teacher, id, values)
+}
+
+func (s *Store) changeClass(ctx context.Context, teacher, id uint64, values map[string]any) error {
+	return found(s.with(ctx).Model(&Class{}).Where("id = ? AND teacher_id = ?", id, teacher).UpdateColumns(values))
+}
+
+// ClassesAway returns the teacher's classes that were put away.
+func (s *Store) ClassesAway(ctx context.Context, teacher uint64) (list []Class, err error) {
+	err = s.with(ctx).Where("teacher_id = ? AND put_away_at IS NOT NULL", teacher).Order("put_away_at DESC").Find(&list).Error
+	return list, err
 }

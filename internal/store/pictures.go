@@ -3,9 +3,12 @@ package store
 import (
 	"context"
 	"strings"
+	"time"
 
+	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
 
+	"zestysketch/internal/core/picture"
 	"zestysketch/internal/core/reading"
 )
 
@@ -178,4 +181,277 @@ func (s *Store) CountPictures(ctx context.Context, teacher uint64, purpose Purpo
 	var n int64
 	err := s.with(ctx).Model(&Picture{}).Where("teacher_id = ? AND purpose = ?", teacher, purpose).Count(&n).Error
 	return int(n), err
+}
+
+// Frames returns the frames kept aside in a project that the caller has fetched.
+func (s *Store) Frames(ctx context.Context, project uint64) (frames []Frame, err error) {
+	err = s.with(ctx).Where("project_id = ?", project).Order("id").Find(&frames).Error
+	return frames, err
+}
+
+// AddFrame keeps a frame aside in one of the teacher's projects; its picture
+// must be on offer there.
+func (s *Store) AddFrame(ctx context.Context, teacher uint64, f *Frame) error {
+	if err := s.owns(ctx, teacher, f.ProjectID); err != nil {
+		return err
+	}
+	if err := s.with(ctx).First(&ProjectPicture{}, "project_id = ? AND picture_id = ?", f.ProjectID, f.PictureID).Error; err != nil {
+		return known(err)
+	}
+	return known(s.with(ctx).Create(f).Error)
+}
+
+// RemoveFrame forgets a frame of one of the teacher's projects.
+func (s *Store) RemoveFrame(ctx context.Context, teacher, project, id uint64) error {
+	if err := s.owns(ctx, teacher, project); err != nil {
+		return err
+	}
+	res := s.with(ctx).Where("project_id = ?", project).Delete(&Frame{}, id)
+	if res.Error == nil && res.RowsAffected == 0 {
+		return ErrNotFound
+	}
+	return res.Error
+}
+
+// Assignments returns which students have a picture or frame of their own, in
+// a project that the caller has fetched.
+func (s *Store) Assignments(ctx context.Context, project uint64) (map[uint64]Assignment, error) {
+	var all []Assignment
+	err := s.with(ctx).Joins("Picture").Joins("Frame").Where("assignments.project_id = ?", project).Find(&all).Error
+	by := map[uint64]Assignment{}
+	for _, a := range all {
+		by[a.StudentID] = a
+	}
+	return by, err
+}
+
+// AssignPart gives a student of the teacher's project a part of the boxes to draw, or all of
+// them where it is empty.
+func (s *Store) AssignPart(ctx context.Context, teacher, project, student uint64, part string) error {
+	return s.Transaction(ctx, func(s *Store) error {
+		tx := s.with(ctx)
+		if err := belongs(tx, teacher, project, student); err != nil {
+			return err
+		}
+		a := Assignment{ProjectID: project, StudentID: student, Part: part}
+		if err := tx.Omit("Picture", "Frame").Clauses(clause.OnConflict{DoUpdates: clause.AssignmentColumns([]string{"part"})}).Create(&a).Error; err != nil {
+			return err
+		}
+		return changed(tx, project, student)
+	})
+}
+
+// Assign gives a student of the teacher's project a picture on offer, and a
+// frame of it or nil; neither takes the student's own back.
+func (s *Store) Assign(ctx context.Context, teacher uint64, a Assignment) error {
+	return s.Transaction(ctx, func(s *Store) error {
+		tx := s.with(ctx)
+		if err := belongs(tx, teacher, a.ProjectID, a.StudentID); err != nil {
+			return err
+		}
+		if a.FrameID != nil {
+			var f Frame
+			if err := tx.Where("project_id = ?", a.ProjectID).First(&f, *a.FrameID).Error; err != nil {
+				return err
+			}
+			a.PictureID = &f.PictureID
+		}
+		if err := dropViews(tx, a.ProjectID, a.StudentID, 0); err != nil {
+			return err
+		}
+		if a.PictureID == nil {
+			return tx.Delete(&Assignment{ProjectID: a.ProjectID, StudentID: a.StudentID}).Error
+		}
+		if err := tx.First(&ProjectPicture{}, "project_id = ? AND picture_id = ?", a.ProjectID, *a.PictureID).Error; err != nil {
+			return err
+		}
+		return tx.Omit("Picture", "Frame").Clauses(clause.OnConflict{UpdateAll: true}).Create(&a).Error
+	})
+}
+
+// Picture is a reference or a photograph, upright and without metadata. Its
+// bytes are PictureFiles.
+type Picture struct {
+	ID            uint64
+	TeacherID     uint64
+	Name          string
+	Width, Height int
+	Size          int64
+	Hash          []byte
+	Purpose       Purpose
+	Tags          string         // words with commas
+	Difficulty    int            // 1 to 3, 0 where nobody said
+	Facts         *picture.Facts `gorm:"serializer:json"`   // nil for pictures of before they were measured
+	Hard          *reading.Hard  `gorm:"serializer:json"`   // nil until somebody asked how hard it is
+	TakenFor      *uint64        `gorm:"column:project_id"` // of a student's own view alone: the project
+	TakenBy       *uint64        `gorm:"column:student_id"` // and the student
+	CreatedAt     time.Time
+}
+
+// Pixels returns the picture's width and height, none without a picture.
+func (p *Picture) Pixels() [2]int {
+	if p == nil {
+		return [2]int{}
+	}
+	return [2]int{p.Width, p.Height}
+}
+
+// LineDrawing reports whether a picture is known to be lines on paper; no picture is not.
+func (p *Picture) LineDrawing() bool { return p != nil && p.Facts != nil && p.Facts.Drawing }
+
+// Purpose is what a picture was taken in for.
+type Purpose string
+
+// A reference is in the teacher's library; a photo belongs to a check-in.
+const (
+	ForReference Purpose = "reference"
+	ForCheckIn   Purpose = "photo"
+	ForView      Purpose = "view" // from a student's own seat, to draw from
+)
+
+// Role says which rendering of a picture a file is.
+type Role string
+
+// The renderings kept: as large as it came, for the screen, and for lists.
+const (
+	Full  Role = "full"
+	View  Role = "view"
+	Thumb Role = "thumb"
+)
+
+// PictureFile is one encoded rendering of a picture.
+type PictureFile struct {
+	PictureID uint64 `gorm:"primaryKey"`
+	Role      Role   `gorm:"primaryKey"`
+	Kind      string // image/jpeg or image/png
+	Bytes     []byte
+}
+
+// ProjectPicture is a picture on offer in a project, which may have several.
+type ProjectPicture struct {
+	ProjectID uint64 `gorm:"primaryKey"`
+	PictureID uint64 `gorm:"primaryKey"`
+}
+
+// Frame is a part of a picture kept aside, as grid.Request reads it.
+type Frame struct {
+	ID        uint64
+	ProjectID uint64
+	PictureID uint64
+	Name      string
+	Frame     string
+}
+
+// Assignment gives a student a picture or frame of their own in a project, or a part of the
+// boxes to draw instead of all.
+type Assignment struct {
+	Part      string // from its first box to its last, A1:C4; empty for all
+	ProjectID uint64 `gorm:"primaryKey"`
+	StudentID uint64 `gorm:"primaryKey"`
+	PictureID *uint64
+	Picture   *Picture
+	FrameID   *uint64
+	Frame     *Frame
+}
+
+// AfterFind drops what a join made of nothing.
+func (a *Assignment) AfterFind(*gorm.DB) error {
+	if a.PictureID == nil {
+		a.Picture = nil
+	}
+	if a.FrameID == nil {
+		a.Frame = nil
+	}
+	return nil
+}
+
+// KeepView keeps a picture that a student of the teacher's project took from their own
+// seat, and gives it to them to draw from: one they took before is gone. The picture's ID
+// is set.
+func (s *Store) KeepView(ctx context.Context, teacher, project, student uint64, p *Picture, files []PictureFile) error {
+	p.TeacherID, p.Purpose, p.TakenFor, p.TakenBy = teacher, ForView, &project, &student
+	return s.Transaction(ctx, func(s *Store) error {
+		tx := s.with(ctx)
+		if err := belongs(tx, teacher, project, student); err != nil {
+			return err
+		}
+		if err := s.AddPicture(ctx, p, files); err != nil {
+			return err
+		}
+		a := Assignment{ProjectID: project, StudentID: student, PictureID: &p.ID}
+		own := clause.OnConflict{DoUpdates: clause.AssignmentColumns([]string{"picture_id", "frame_id"})}
+		if err := tx.Omit("Picture", "Frame").Clauses(own).Create(&a).Error; err != nil {
+			return err
+		}
+		if err := dropViews(tx, project, student, p.ID); err != nil {
+			return err
+		}
+		return changed(tx, project, student)
+	})
+}
+
+// dropViews deletes what a student took for a project, but for one picture.
+func dropViews(tx *gorm.DB, project, student, but uint64) error {
+	return tx.Where("project_id = ? AND student_id = ? AND id <> ?", project, student, but).Delete(&Picture{}).Error
+}
+
+// PressedView is one of several pictures of a project that are brought to one height: the points
+// pressed on it lie on the common top and bottom lines.
+type PressedView struct {
+	ID        uint64
+	ProjectID uint64
+	PictureID uint64
+	Picture   *Picture
+	Name      string
+	TopX      float64 // in the picture's pixels, as all four
+	TopY      float64
+	BottomX   float64
+	BottomY   float64
+	Pressed   bool // somebody set the points: until then they are a guess
+}
+
+// TableName names the table of PressedView.
+func (PressedView) TableName() string { return "views" }
+
+// Views returns the views of a project that the caller has fetched, from the left.
+func (s *Store) Views(ctx context.Context, project uint64) (list []PressedView, err error) {
+	err = s.with(ctx).Preload("Picture").Where("project_id = ?", project).Order("id").Find(&list).Error
+	return list, err
+}
+
+// View returns a view of a project that the caller has fetched, with its picture.
+func (s *Store) View(ctx context.Context, project, id uint64) (v PressedView, err error) {
+	err = s.with(ctx).Preload("Picture").Where("project_id = ?", project).First(&v, id).Error
+	return v, known(err)
+}
+
+// KeepPressed keeps a new or changed view of a project that the caller has fetched, of one
+// of the pictures on offer there; ErrNotFound for any other.
+func (s *Store) KeepPressed(ctx context.Context, v *PressedView) error {
+	if _, err := s.OfferedPicture(ctx, v.ProjectID, v.PictureID); err != nil {
+		return err
+	}
+	return s.with(ctx).Omit("Picture").Save(v).Error
+}
+
+// RemoveView forgets a view; one that is gone already is no error.
+func (s *Store) RemoveView(ctx context.Context, project, id uint64) error {
+	return s.with(ctx).Where("project_id = ?", project).Delete(&PressedView{}, id).Error
+}
+
+// SetPair changes whether a project's views hang together, edge to edge.
+func (s *Store) SetPair(ctx context.Context, teacher, project uint64, pair bool) error {
+	return s.update(ctx, teacher, project, map[string]any{"pair": pair})
+}
+
+// LandmarksOfAll returns the landmarks of all pictures of a project that the caller has
+// fetched, by picture.
+func (s *Store) LandmarksOfAll(ctx context.Context, project uint64) (map[uint64][]Landmark, error) {
+	var list []Landmark
+	err := s.with(ctx).Where("project_id = ? AND picture_id IS NOT NULL", project).Order("id").Find(&list).Error
+	by := map[uint64][]Landmark{}
+	for _, l := range list {
+		by[*l.PictureID] = append(by[*l.PictureID], l)
+	}
+	return by, err
 }

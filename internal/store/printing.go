@@ -57,3 +57,28 @@ func (s *Store) RemovePrintSet(ctx context.Context, teacher, id uint64) error {
 	}
 	return res.Error
 }
+
+// Printer is a printer of the teacher's, with what was measured of it by paper.
+type Printer struct {
+	ID          uint64
+	TeacherID   uint64
+	Name        string
+	Margin      float64 `gorm:"column:margin_mm"`
+	Corrections []Correction
+}
+
+// Correction is what a printer makes of lengths on one paper, printed ÷ true.
+type Correction struct {
+	PrinterID uint64  `gorm:"primaryKey"`
+	Paper     string  `gorm:"primaryKey"`
+	Across    float64 `gorm:"column:across_scale"`
+	Down      float64 `gorm:"column:down_scale"`
+}
+
+// PrintSet is a choice of pages kept under a name; its spec is package press's.
+type PrintSet struct {
+	ID        uint64
+	TeacherID uint64
+	Name      string
+	Spec      string
+}

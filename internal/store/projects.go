@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"strconv"
 	"time"
 
 	"gorm.io/gorm"
@@ -11,6 +12,8 @@ import (
 
 	"zestysketch/internal/core/accuracy"
 	"zestysketch/internal/core/lesson"
+	"zestysketch/internal/core/reading"
+	"zestysketch/internal/letters"
 )
 
 // projects asks for projects with picture, class, lessons and plan, in one statement.
@@ -204,4 +207,250 @@ func (s *Store) SetRoad(ctx context.Context, teacher, project uint64, road lesso
 		return err
 	}
 	return s.with(ctx).Model(&Project{ID: project}).Select("Road").Updates(Project{Road: &road}).Error
+}
+
+// Project is one picture being copied by one class.
+type Project struct {
+	ID          uint64
+	TeacherID   uint64
+	ClassID     *uint64
+	Class       *Class
+	PictureID   *uint64
+	Picture     *Picture `gorm:"foreignKey:PictureID"` // said, because a picture may name a project too
+	Name        string
+	Looseness   accuracy.Looseness
+	Compare     accuracy.Compare `gorm:"column:compare_with"` // what else its drawings are compared with
+	PlanVersion int              // 0 where there is no plan yet
+	Plan        *Plan            `gorm:"foreignKey:ID,PlanVersion;references:ProjectID,Version"` // of that version
+	LinksUntil  *time.Time       // the last day of its students' links, nil for none
+	PutAwayAt   *time.Time       // nil while it is in use
+	DeletedAt   *time.Time       // nil unless it can be brought back still
+	PrintedAt   *time.Time       // when pages of it were made first, nil if none were
+	Road        *lesson.Road     `gorm:"serializer:json"` // nil for the usual one
+	Help        reading.Help     // the step from which students are helped to see what is in a box
+	Finest      reading.Finest   // of the fractions that are said of it; empty for the usual
+	HandIn      lesson.HandIn    // when its students may hand photos in by themselves
+	HandInBare  bool             // they see the boxes without words
+	Pair        bool             // its views hang together, edge to edge
+	ReadBy      reading.Source   // the lines of its picture by which boxes are read; empty for the usual
+	CreatedAt   time.Time
+	UpdatedAt   time.Time // when its plan changed, or a day on which it was at work
+
+	Chosen uint64 `gorm:"-"` // the class that its address names, where it has several; 0 for the first
+}
+
+// Key names the project in addresses: by its number, and that of the class that
+// was chosen of several.
+func (p Project) Key() string {
+	if p.Chosen == 0 {
+		return strconv.FormatUint(p.ID, 10)
+	}
+	return fmt.Sprintf("%d-%d", p.ID, p.Chosen)
+}
+
+// AfterFind drops what a join made of nothing: a picture, a class, or a class's
+// lessons that are not there.
+func (p *Project) AfterFind(*gorm.DB) error {
+	if p.PictureID == nil {
+		p.Picture = nil
+	}
+	switch {
+	case p.ClassID == nil:
+		p.Class = nil
+	case p.Class != nil:
+		p.Class.noCalendar()
+	}
+	return nil
+}
+
+// noCalendar drops what a join made of no lessons.
+func (c *Class) noCalendar() {
+	if c.Calendar != nil && c.Calendar.ClassID == 0 {
+		c.Calendar = nil
+	}
+}
+
+// EffectiveRoad returns the project's road, the usual one where none was set.
+func (p Project) EffectiveRoad() lesson.Road {
+	if p.Road != nil {
+		return p.Road.Named()
+	}
+	return lesson.NewRoad()
+}
+
+// BoxWeights is how heavy the boxes of a plan are by the detail of its picture, as
+// they were reckoned last.
+type BoxWeights struct {
+	ProjectID   uint64 `gorm:"primaryKey"`
+	PlanVersion int
+	PictureID   uint64
+	Weights     []float64 `gorm:"serializer:json"`
+}
+
+// ProjectClass is a class that draws a project; one may have several.
+type ProjectClass struct {
+	ProjectID uint64 `gorm:"primaryKey"`
+	ClassID   uint64 `gorm:"primaryKey"`
+}
+
+// KeptDeleted is how long a deleted project can be brought back.
+const KeptDeleted = 30 * 24 * time.Hour
+
+// there keeps projects that are not deleted, and inUse those that are not put away either.
+const (
+	there = "projects.deleted_at IS NULL"
+	inUse = there + " AND projects.put_away_at IS NULL"
+)
+
+// Shelf returns the teacher's projects that were put away or deleted, the latest first.
+func (s *Store) Shelf(ctx context.Context, teacher uint64) (list []Project, err error) {
+	err = s.projects(ctx).Where("projects.teacher_id = ? AND NOT ("+inUse+")", teacher).
+		Order("COALESCE(projects.deleted_at, projects.put_away_at) DESC, projects.id DESC").Find(&list).Error
+	return list, err
+}
+
+// shelve sets when one of the teacher's projects was put away or deleted, nil for not.
+func (s *Store) shelve(ctx context.Context, teacher, id uint64, values map[string]any) error {
+	return found(s.with(ctx).Model(&Project{}).Where("id = ? AND teacher_id = ?", id, teacher).UpdateColumns(values))
+}
+
+// PutAway takes one of the teacher's projects off their first page; its work stays
+// as it is.
+func (s *Store) PutAway(ctx context.Context, teacher, id uint64) error {
+	return s.shelve(ctx, teacher, id, map[string]any{"put_away_at": time.Now()})
+}
+
+// DeleteProject deletes one of the teacher's projects: it can be brought back for
+// thirty days, but for its students' links.
+func (s *Store) DeleteProject(ctx context.Context, teacher, id uint64) error {
+	return s.Transaction(ctx, func(s *Store) error {
+		if err := s.shelve(ctx, teacher, id, map[string]any{"deleted_at": time.Now()}); err != nil {
+			return err
+		}
+		return endLinks(s.with(ctx).Where("project_id = ?", id))
+	})
+}
+
+// BringBack puts a project back that was put away or deleted.
+func (s *Store) BringBack(ctx context.Context, teacher, id uint64) error {
+	return s.shelve(ctx, teacher, id, map[string]any{"put_away_at": nil, "deleted_at": nil})
+}
+
+// PurgeProjects deletes for good what was deleted before a moment, with photos
+// that only it showed.
+func (s *Store) PurgeProjects(ctx context.Context, before time.Time) error {
+	var gone []Project
+	if err := s.with(ctx).Where("deleted_at < ?", before).Find(&gone).Error; err != nil {
+		return err
+	}
+	for _, p := range gone {
+		err := s.Transaction(ctx, func(s *Store) error {
+			tx := s.with(ctx)
+			var photos []uint64
+			err := tx.Raw(`SELECT picture_id FROM check_ins WHERE project_id = ? UNION SELECT picture_id FROM strays WHERE project_id = ?
+				UNION SELECT picture_id FROM notes WHERE project_id = ? AND picture_id IS NOT NULL`, p.ID, p.ID, p.ID).Scan(&photos).Error
+			if err != nil {
+				return err
+			}
+			if err := tx.Delete(&Project{}, p.ID).Error; err != nil {
+				return err
+			}
+			for _, id := range photos {
+				if err := dropPhoto(tx, id); err != nil {
+					return err
+				}
+			}
+			return nil
+		})
+		if err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// CopyProject makes a project like one of the teacher's, with its pictures,
+// frames, landmarks, plan and road, for its class or for none; nobody's work is in
+// it. Pictures are not doubled. It returns the new one's number.
+func (s *Store) CopyProject(ctx context.Context, teacher, id uint64, withClass bool) (uint64, error) {
+	var copied uint64
+	err := s.Transaction(ctx, func(s *Store) error {
+		p, err := s.Project(ctx, teacher, id)
+		if err != nil {
+			return err
+		}
+		anew := p
+		anew.ID, anew.CreatedAt, anew.UpdatedAt, anew.LinksUntil = 0, time.Time{}, time.Time{}, nil
+		anew.Name = letters.Cut(p.Name, longestProject-len(ofCopies)) + ofCopies
+		anew.Class, anew.Picture, anew.Plan, anew.PlanVersion = nil, nil, nil, 0
+		if !withClass {
+			anew.ClassID = nil
+		}
+		if err := s.AddProject(ctx, &anew); err != nil {
+			return err
+		}
+		copied = anew.ID
+		for _, q := range []string{
+			"INSERT IGNORE INTO project_pictures (project_id, picture_id) SELECT ?, picture_id FROM project_pictures WHERE project_id = ?",
+			"INSERT INTO frames (project_id, picture_id, name, frame) SELECT ?, picture_id, name, frame FROM frames WHERE project_id = ? ORDER BY id",
+			"INSERT INTO views (project_id, picture_id, name, top_x, top_y, bottom_x, bottom_y, pressed) SELECT ?, picture_id, name, top_x, top_y, bottom_x, bottom_y, pressed FROM views WHERE project_id = ? ORDER BY id",
+			"INSERT INTO landmarks (project_id, picture_id, name, weight, class, x_px, y_px) SELECT ?, picture_id, name, weight, class, x_px, y_px FROM landmarks WHERE project_id = ? ORDER BY id",
+		} {
+			if err := s.with(ctx).Exec(q, copied, id).Error; err != nil {
+				return err
+			}
+		}
+		if p.PlanVersion == 0 {
+			return nil
+		}
+		if err := s.with(ctx).Exec("INSERT INTO plans (project_id, version, json, created_at) SELECT ?, 1, json, ? FROM plans WHERE project_id = ? AND version = ?",
+			copied, time.Now(), id, p.PlanVersion).Error; err != nil {
+			return err
+		}
+		return s.with(ctx).Model(&Project{}).Where("id = ?", copied).UpdateColumn("plan_version", 1).Error
+	})
+	return copied, err
+}
+
+// ofCopies ends the name of a copy, and longestProject bounds a name, in letters.
+const ofCopies, longestProject = " (copy)", 80
+
+// FirstSteps says what of a school's beginning a teacher has done.
+type FirstSteps struct{ Class, Picture, Project, Print bool }
+
+// All reports whether nothing is left to begin.
+func (f FirstSteps) All() bool { return f.Class && f.Picture && f.Project && f.Print }
+
+// FirstSteps returns how far a teacher's beginning is. Of projects put away counts
+// what was done, as of those in use.
+func (s *Store) FirstSteps(ctx context.Context, teacher uint64) (f FirstSteps, err error) {
+	err = s.with(ctx).Raw(`SELECT EXISTS (SELECT 1 FROM classes JOIN students ON students.class_id = classes.id WHERE classes.teacher_id = @me) AS class,
+		EXISTS (SELECT 1 FROM pictures WHERE teacher_id = @me) AS picture,
+		EXISTS (SELECT 1 FROM projects WHERE teacher_id = @me AND plan_version > 0) AS project,
+		EXISTS (SELECT 1 FROM projects WHERE teacher_id = @me AND printed_at IS NOT NULL) AS print`, map[string]any{"me": teacher}).Scan(&f).Error
+	return f, err
+}
+
+// Printed keeps that pages of a project that the caller has fetched were made.
+func (s *Store) Printed(ctx context.Context, p Project) error {
+	if p.PrintedAt != nil {
+		return nil
+	}
+	return s.with(ctx).Model(&Project{}).Where("id = ? AND printed_at IS NULL", p.ID).UpdateColumn("printed_at", time.Now()).Error
+}
+
+// Touch keeps that a project that the caller has fetched is at work today.
+func (s *Store) Touch(ctx context.Context, p Project) error {
+	now := time.Now().UTC()
+	if now.Sub(p.UpdatedAt) < touchStep {
+		return nil
+	}
+	return s.with(ctx).Model(&Project{}).Where("id = ?", p.ID).UpdateColumn("updated_at", now).Error
+}
+
+// ProjectList returns what a teacher's projects in use are called, with their first
+// classes, the newest first.
+func (s *Store) ProjectList(ctx context.Context, teacher uint64) (list []Project, err error) {
+	err = s.with(ctx).Joins("Class").Where("projects.teacher_id = ? AND "+inUse, teacher).Order("projects.updated_at DESC, projects.id DESC").Find(&list).Error
+	return list, err
 }

@@ -1,10 +1,8 @@
 package store
 
 import (
-	"bytes"
 	"context"
 	"errors"
-	"math/rand/v2"
 	"time"
 
 	"gorm.io/gorm/clause"
@@ -102,198 +100,126 @@ func (s *Store) AddVerdict(ctx context.Context, teacher uint64, v *Verdict) erro
 	return err
 }
 
-// Seated is where a student is just now: their raised hand, the teacher's flag,
-// and whether they are missing today.
-type Seated struct {
-	StudentID uint64
-	HandAt    *time.Time
-	Flag      string
-	Absent    bool
+// OwnRoad is a road that a teacher keeps under a name, for projects to come.
+type OwnRoad struct {
+	ID        uint64
+	TeacherID uint64
+	Name      string
+	Road      lesson.Road `gorm:"serializer:json"`
 }
 
-// Seats returns where the students of a class are on a day, in a project that
-// the caller has fetched, by student; those of whom nothing is known are left out.
-func (s *Store) Seats(ctx context.Context, project, class uint64, day string) (map[uint64]Seated, error) {
-	var list []Seated
-	err := s.with(ctx).Model(&Student{}).
-		Select("students.id AS student_id, seats.hand_at, COALESCE(seats.flag, '') AS flag, absences.day IS NOT NULL AS absent").
-		Joins("LEFT JOIN seats ON seats.student_id = students.id AND seats.project_id = ?", project).
-		Joins("LEFT JOIN absences ON absences.student_id = students.id AND absences.day = ?", day).
-		Where("students.class_id = ? AND (seats.student_id IS NOT NULL OR absences.day IS NOT NULL)", class).Find(&list).Error
-	by := map[uint64]Seated{}
-	for _, seat := range list {
-		by[seat.StudentID] = seat
+// TableName names the table of OwnRoad.
+func (OwnRoad) TableName() string { return "own_roads" }
+
+// mostRoads are kept for a teacher.
+const mostRoads = 60
+
+// ErrManyRoads is the error of a teacher's list of roads that is full.
+var ErrManyRoads = errors.New("sixty roads are kept: drop one first")
+
+// OwnRoads returns the teacher's own roads, by name.
+func (s *Store) OwnRoads(ctx context.Context, teacher uint64) (list []OwnRoad, err error) {
+	err = s.with(ctx).Where("teacher_id = ?", teacher).Order("name").Limit(mostRoads).Find(&list).Error
+	return list, err
+}
+
+// KeepRoad keeps a road under its name, in place of the teacher's own of that name.
+func (s *Store) KeepRoad(ctx context.Context, road OwnRoad) error {
+	return s.Transaction(ctx, func(s *Store) error {
+		tx := s.with(ctx)
+		var there []OwnRoad
+		if err := tx.Where("teacher_id = ?", road.TeacherID).Find(&there).Error; err != nil {
+			return err
+		}
+		for _, o := range there {
+			if o.Name == road.Name {
+				road.ID = o.ID
+				return tx.Save(&road).Error
+			}
+		}
+		if len(there) >= mostRoads {
+			return ErrManyRoads
+		}
+		return tx.Create(&road).Error
+	})
+}
+
+// DropRoad forgets one of the teacher's own roads.
+func (s *Store) DropRoad(ctx context.Context, teacher, id uint64) error {
+	res := s.with(ctx).Where("teacher_id = ?", teacher).Delete(&OwnRoad{}, id)
+	if res.Error == nil && res.RowsAffected == 0 {
+		return ErrNotFound
 	}
-	return by, err
+	return res.Error
 }
 
-// Hand returns when a student raised their hand in a project that the caller
-// has fetched, nil where it is down.
-func (s *Store) Hand(ctx context.Context, project, student uint64) (*time.Time, error) {
-	var seat Seat
-	err := s.with(ctx).Where("project_id = ? AND student_id = ?", project, student).Limit(1).Find(&seat).Error
-	return seat.HandAt, err
+// StageRecord says that a student has done a stage.
+type StageRecord struct {
+	ProjectID uint64         `gorm:"primaryKey"`
+	StudentID uint64         `gorm:"primaryKey"`
+	Stage     lesson.StageID `gorm:"primaryKey"`
+	DoneAt    time.Time
 }
 
-// RaiseHand puts a student's hand up or down; a hand that is up keeps its time.
-func (s *Store) RaiseHand(ctx context.Context, teacher, project, student uint64, up bool) error {
-	return s.seat(ctx, teacher, project, student, func(seat *Seat) {
-		switch now := time.Now().UTC(); {
-		case !up:
-			seat.HandAt = nil
-		case seat.HandAt == nil:
-			seat.HandAt = &now
-		}
-	})
+// Verdict is what was said at a checkpoint, the last one counting. Seen is the
+// id of the verdict that its giver saw before, 0 for none: two who decide at
+// once do not both have the last word.
+type Verdict struct {
+	ID        uint64
+	ProjectID uint64
+	StudentID uint64
+	Stage     lesson.StageID
+	Verdict   lesson.Verdict
+	ByWhom    string
+	Note      string
+	Seen      uint64
+	CreatedAt time.Time
 }
 
-// Flag writes the teacher's flag for a student; empty takes it away.
-func (s *Store) Flag(ctx context.Context, teacher, project, student uint64, words string) error {
-	return s.seat(ctx, teacher, project, student, func(seat *Seat) { seat.Flag = words })
-}
-
-func (s *Store) seat(ctx context.Context, teacher, project, student uint64, change func(*Seat)) error {
-	return s.Transaction(ctx, func(s *Store) error {
+// DoStages records for many students of one of the teacher's projects that they have done a
+// stage, or have not, in a few statements however many they are, and returns for whom that
+// was news. ErrNotFound where one of them does not draw the project.
+func (s *Store) DoStages(ctx context.Context, teacher, project uint64, students []uint64, stage lesson.StageID, done bool) (news []uint64, err error) {
+	if len(students) == 0 {
+		return nil, nil
+	}
+	err = s.Transaction(ctx, func(s *Store) error {
 		tx := s.with(ctx)
-		if err := belongs(tx, teacher, project, student); err != nil {
+		err := allBelong(tx, teacher, project, students)
+		if err != nil {
 			return err
 		}
-		seat := Seat{ProjectID: project, StudentID: student}
-		if err := tx.Where("project_id = ? AND student_id = ?", project, student).Limit(1).Find(&seat).Error; err != nil {
+		var had []uint64
+		if err := tx.Model(&StageRecord{}).Where("project_id = ? AND stage = ? AND student_id IN ?", project, stage, students).Pluck("student_id", &had).Error; err != nil {
 			return err
 		}
-		change(&seat)
-		if err := tx.Clauses(clause.OnConflict{UpdateAll: true}).Create(&seat).Error; err != nil {
-			return err
+		known := map[uint64]bool{}
+		for _, id := range had {
+			known[id] = true
 		}
-		return changed(tx, project, student)
-	})
-}
-
-// MarkAbsent records that a student of the teacher's is missing on a day, or is not.
-func (s *Store) MarkAbsent(ctx context.Context, teacher, project, student uint64, day string, absent bool) error {
-	return s.Transaction(ctx, func(s *Store) error {
-		tx := s.with(ctx)
-		if err := belongs(tx, teacher, project, student); err != nil {
-			return err
+		var records []StageRecord
+		var changes []Change
+		now := time.Now().UTC()
+		for _, id := range students {
+			if known[id] == done {
+				continue
+			}
+			news = append(news, id)
+			records = append(records, StageRecord{ProjectID: project, StudentID: id, Stage: stage, DoneAt: now})
+			changes = append(changes, Change{ProjectID: project, StudentID: id})
 		}
-		a := Absence{student, day}
-		var err error
-		if absent {
-			err = tx.Clauses(clause.OnConflict{DoNothing: true}).Create(&a).Error
+		if len(news) == 0 {
+			return nil
+		}
+		if done {
+			err = tx.Clauses(clause.OnConflict{DoNothing: true}).Create(&records).Error
 		} else {
-			err = tx.Delete(&a).Error
+			err = tx.Delete(&StageRecord{}, "project_id = ? AND stage = ? AND student_id IN ?", project, stage, news).Error
 		}
 		if err != nil {
 			return err
 		}
-		return changed(tx, project, student)
+		return tx.Create(&changes).Error
 	})
-}
-
-// AddNote keeps a note of one of the teacher's projects.
-func (s *Store) AddNote(ctx context.Context, teacher uint64, n *Note) error {
-	return s.Transaction(ctx, func(s *Store) error {
-		tx := s.with(ctx)
-		if n.StudentID != nil {
-			if err := belongs(tx, teacher, n.ProjectID, *n.StudentID); err != nil {
-				return err
-			}
-		} else if err := s.owns(ctx, teacher, n.ProjectID); err != nil {
-			return err
-		}
-		n.ID = 0
-		return tx.Create(n).Error
-	})
-}
-
-// Notes returns a project's notes, the newest first, those with every word
-// looked for, 200 at most; student 0 is everybody.
-func (s *Store) Notes(ctx context.Context, project, student uint64, words string) (list []Note, err error) {
-	q := s.with(ctx).Where("project_id = ?", project)
-	if student != 0 {
-		q = q.Where("student_id = ?", student)
-	}
-	for _, like := range likes(words) {
-		q = q.Where("words LIKE ?", like)
-	}
-	err = q.Order("id DESC").Limit(mostListed).Find(&list).Error
-	return list, err
-}
-
-// Calendar returns the calendar of one of the teacher's classes; ErrNotFound
-// where it has none yet.
-func (s *Store) Calendar(ctx context.Context, teacher, class uint64) (Calendar, error) {
-	if _, err := s.Class(ctx, teacher, class); err != nil {
-		return Calendar{}, err
-	}
-	var c Calendar
-	if err := s.with(ctx).First(&c, "class_id = ?", class).Error; err != nil {
-		return c, known(err)
-	}
-	school, err := secretOf(s.with(ctx), teacher)
-	if feed := lettersOf(school, forFeed, class, uint64(c.Number)); bytes.Equal(linkHash(feed), c.FeedHash) {
-		c.Feed = feed
-	}
-	return c, err
-}
-
-// SetCalendar keeps the calendar of one of the teacher's classes; its feed
-// stays where it is.
-func (s *Store) SetCalendar(ctx context.Context, teacher, class uint64, c lesson.Calendar) error {
-	one, err := s.feedOf(ctx, teacher, class)
-	if err != nil {
-		return err
-	}
-	one.Calendar = c
-	return s.with(ctx).Clauses(clause.OnConflict{DoUpdates: clause.AssignmentColumns([]string{"calendar"})}).Create(&one).Error
-}
-
-// RenewFeed gives the calendar of one of the teacher's classes a new address;
-// the old one opens nothing any more.
-func (s *Store) RenewFeed(ctx context.Context, teacher, class uint64) error {
-	one, err := s.feedOf(ctx, teacher, class)
-	if err != nil {
-		return err
-	}
-	return s.with(ctx).Model(&Calendar{}).Where("class_id = ?", class).Select("Number", "FeedHash").Updates(one).Error
-}
-
-// feedOf returns a class's calendar with a new feed and nothing else.
-func (s *Store) feedOf(ctx context.Context, teacher, class uint64) (Calendar, error) {
-	if _, err := s.Class(ctx, teacher, class); err != nil {
-		return Calendar{}, err
-	}
-	school, err := secretOf(s.with(ctx), teacher)
-	one := Calendar{ClassID: class, Number: rand.Uint32()}
-	one.FeedHash = linkHash(lettersOf(school, forFeed, class, uint64(one.Number)))
-	return one, err
-}
-
-// Feed returns the class and calendar that a feed's letters open: it ends with its teacher's
-// signing in.
-func (s *Store) Feed(ctx context.Context, feed string) (Class, Calendar, error) {
-	var c Calendar
-	err := s.with(ctx).Joins("JOIN classes ON classes.id = calendars.class_id").Joins("JOIN teachers ON teachers.id = classes.teacher_id").
-		Where("teachers.disabled_at IS NULL").First(&c, "calendars.feed_hash = ?", linkHash(feed)).Error
-	if err != nil {
-		return Class{}, c, known(err)
-	}
-	var class Class
-	err = known(s.with(ctx).First(&class, c.ClassID).Error)
-	return class, c, err
-}
-
-// Absences returns the days on which students were missing.
-func (s *Store) Absences(ctx context.Context, students []uint64) (map[uint64][]string, error) {
-	var list []struct {
-		StudentID uint64
-		Day       time.Time
-	}
-	err := s.with(ctx).Model(&Absence{}).Where("student_id IN ?", students).Order("day").Find(&list).Error
-	by := map[uint64][]string{}
-	for _, a := range list {
-		by[a.StudentID] = append(by[a.StudentID], a.Day.Format(time.DateOnly))
-	}
-	return by, err
+	return news, err
 }

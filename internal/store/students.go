@@ -3,10 +3,14 @@ package store
 import (
 	"context"
 	"fmt"
+	"slices"
+	"strings"
 	"time"
 	"unicode/utf8"
 
 	"gorm.io/gorm"
+
+	"zestysketch/internal/core/grid"
 )
 
 // present keeps those who have not left.
@@ -196,84 +200,41 @@ func (s *Store) ProjectNames(ctx context.Context, teacher uint64) (map[uint64]st
 	return names, err
 }
 
-// ForgetStudent deletes a student of one of the teacher's classes and everything
-// of theirs: work, photos, notes, links, and class sets that were printed with
-// their name. What is left is that number so-and-so was forgotten.
-func (s *Store) ForgetStudent(ctx context.Context, teacher, id uint64) error {
-	err := s.changeStudent(ctx, teacher, id, func(tx *gorm.DB, one Student) error { return forget(tx, one) })
-	if err == nil && s.forgotten != nil {
-		s.afterwards(func() { s.forgotten(context.WithoutCancel(ctx)) })
-	}
-	return err
+// Student is known by a short name or a code, no more.
+type Student struct {
+	ID        uint64
+	ClassID   uint64
+	Name      string
+	Hand      grid.Hand
+	Units     string  // in, cm or mm where they read other units than the class; else empty
+	OutsideID *string // as the school's own list knows them
+	Team      string  // a group within the class
+	Pace      string  // slow or quick as the teacher knows them, empty for usual
+	Home      string  // what they have at home, words with commas
+	Needs     string  // words with commas, of Needs
+	LeftAt    *time.Time
+	// Where they sit, from 1, from the front and from the left; nil where nobody said.
+	SeatRow, SeatColumn *int
+	CreatedAt           time.Time
 }
 
-func forget(tx *gorm.DB, one Student) error {
-	photos, err := photosOf(tx, one.ID)
-	if err != nil {
-		return err
-	}
-	ofTeacher := tx.Model(&Project{}).Select("id").Where("teacher_id = (SELECT teacher_id FROM classes WHERE id = ?)", one.ClassID)
-	named := "project_id IN (?) AND (kind = ? OR state NOT IN ? OR JSON_VALUE(spec, '$.student') = ?)"
-	if err := tx.Where(named, ofTeacher, SetJob, []JobState{Queued, Running}, one.ID).Delete(&Job{}).Error; err != nil {
-		return err
-	}
-	if err := tx.Delete(&one).Error; err != nil { // from now on nothing more is written of them, see belongs
-		return err
-	}
-	if err := tx.Where("student_id = ?", one.ID).Delete(&Change{}).Error; err != nil {
-		return err
-	}
-	if err := tx.Model(&AuditEntry{}).Where("student_id = ?", one.ID).UpdateColumn("student_id", 0).Error; err != nil {
-		return err
-	}
-	if err := tx.Create(&Forgotten{one.ID, time.Now()}).Error; err != nil {
-		return err
-	}
-	for _, p := range photos {
-		if err := dropPhoto(tx, p.ID); err != nil {
-			return err
-		}
-	}
-	return nil
-}
+// What a student may need that changes their pages.
+const (
+	NeedFewer    = "fewer and larger boxes"
+	NeedMore     = "more and smaller boxes"
+	NeedContrast = "high contrast"
+	NeedDots     = "dot sheet"
+)
 
-// ForgetAgain forgets those of some numbers who are there: who was forgotten
-// since a backup that was restored.
-func (s *Store) ForgetAgain(ctx context.Context, ids []uint64) error {
-	return s.Transaction(ctx, func(s *Store) error {
-		tx := s.with(ctx)
-		for _, id := range ids {
-			var there []Student
-			if err := tx.Find(&there, id).Error; err != nil {
-				return err
-			}
-			for _, one := range there {
-				if err := forget(tx, one); err != nil {
-					return err
-				}
-			}
-		}
-		return nil
-	})
-}
+// Needs lists them.
+var Needs = []string{NeedFewer, NeedMore, NeedContrast, NeedDots}
 
-// ChangeNote rewrites a note of one of the teacher's projects; without words it
-// is deleted, with its photo.
-func (s *Store) ChangeNote(ctx context.Context, teacher, id uint64, words string) (Note, error) {
-	var n Note
-	err := s.Transaction(ctx, func(s *Store) error {
-		tx := s.with(ctx)
-		n = Note{}
-		if err := tx.Joins("JOIN projects ON projects.id = notes.project_id").Where("projects.teacher_id = ?", teacher).First(&n, "notes.id = ?", id).Error; err != nil {
-			return err
-		}
-		if words != "" {
-			return tx.Model(&n).Update("words", words).Error
-		}
-		if err := tx.Delete(&n).Error; err != nil || n.PictureID == nil {
-			return err
-		}
-		return dropPhoto(tx, *n.PictureID)
-	})
-	return n, err
+// Has reports whether the student has a need.
+func (s Student) Has(need string) bool { return slices.Contains(strings.Split(s.Needs, ", "), need) }
+
+// Reached says that a student has reached one of the road's objectives.
+type Reached struct {
+	ProjectID uint64 `gorm:"primaryKey"`
+	StudentID uint64 `gorm:"primaryKey"`
+	Objective string `gorm:"primaryKey"`
 }

@@ -98,3 +98,11 @@ func (s *Store) KeepWeights(ctx context.Context, p Project, weights []float64) e
 	w := BoxWeights{p.ID, p.PlanVersion, *p.PictureID, weights}
 	return s.with(ctx).Clauses(clause.OnConflict{UpdateAll: true}).Create(&w).Error
 }
+
+// Plan is one version of a project's plan, zesty-plan/1.
+type Plan struct {
+	ProjectID uint64 `gorm:"primaryKey"`
+	Version   int    `gorm:"primaryKey"`
+	JSON      string `gorm:"column:json"`
+	CreatedAt time.Time
+}
