@@ -74,9 +74,7 @@ func run(ctx context.Context, args []string, std streams) int {
 	return 1
 }
 
-func oneLine(err error) string {
-	return "zesty-sketch: " + strings.ReplaceAll(err.Error(), "\n", "; ")
-}
+func oneLine(err error) string { return "zesty-sketch: " + strings.ReplaceAll(err.Error(), "\n", "; ") }
 
 func dispatch(ctx context.Context, args []string, std streams) error {
 	if len(args) > 0 {

@@ -347,9 +347,7 @@ func (s *Server) Keep(ctx context.Context, say func(error)) {
 }
 
 // Stop ends the server cleanly and frees the folder.
-func (s *Server) Stop() error {
-	return errors.Join(s.terminate(), s.lock.Close())
-}
+func (s *Server) Stop() error { return errors.Join(s.terminate(), s.lock.Close()) }
 
 func (s *Server) terminate() error {
 	if !s.running.EndWithin(stopPatience) {

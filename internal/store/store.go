@@ -139,9 +139,7 @@ func (s *Store) Server() string { return s.hosts.InUse() }
 func (s *Store) Pool() (*sql.DB, error) { return s.db.DB() }
 
 // Reach reaches the database, or returns why it cannot be reached.
-func (s *Store) Reach(ctx context.Context) error {
-	return s.with(ctx).Exec("DO 1").Error
-}
+func (s *Store) Reach(ctx context.Context) error { return s.with(ctx).Exec("DO 1").Error }
 
 // Close ends all connections.
 func (s *Store) Close() error {

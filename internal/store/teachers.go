@@ -14,9 +14,7 @@ import (
 )
 
 // NewSchool returns a school of a name as it begins.
-func NewSchool(name string) School {
-	return School{Name: name, Units: "in", Dates: "en_GB"}
-}
+func NewSchool(name string) School { return School{Name: name, Units: "in", Dates: "en_GB"} }
 
 // AddTeacher makes a teacher at the school of that name, which is made if it
 // is new; its first teacher looks after it. ErrTaken where the address is in use.

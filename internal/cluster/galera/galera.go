@@ -84,9 +84,7 @@ func (c *Cluster) members(but *Node) string {
 }
 
 // Start starts a node again that was killed; it fetches from the others what it missed.
-func (c *Cluster) Start(ctx context.Context, n *Node) error {
-	return c.start(ctx, n, c.members(n))
-}
+func (c *Cluster) Start(ctx context.Context, n *Node) error { return c.start(ctx, n, c.members(n)) }
 
 func (c *Cluster) start(ctx context.Context, n *Node, join string) error {
 	setup := filepath.Join(n.dir, "init.sql")

@@ -212,6 +212,4 @@ func (d Seen) onEdge(m lines.Mark) bool {
 	return math.Abs(float64(m.NX)) > 0.97 && beside(float64(m.X), d.net.x) || math.Abs(float64(m.NY)) > 0.97 && beside(float64(m.Y), d.net.y)
 }
 
-func median(values []float64) float64 {
-	return quantile(values, 0.5)
-}
+func median(values []float64) float64 { return quantile(values, 0.5) }

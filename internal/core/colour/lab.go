@@ -37,9 +37,7 @@ func (c Lab) Chroma() float64 { return math.Hypot(c.A, c.B) }
 
 // Hue returns the angle of a colour, 0 to 360 degrees: about 40 is red, 100
 // yellow, 140 green, 280 blue.
-func (c Lab) Hue() float64 {
-	return math.Mod(math.Atan2(c.B, c.A)*180/math.Pi+360, 360)
-}
+func (c Lab) Hue() float64 { return math.Mod(math.Atan2(c.B, c.A)*180/math.Pi+360, 360) }
 
 // Apart returns the difference of two colours (ΔE of CIE 1976).
 func (c Lab) Apart(o Lab) float64 {

@@ -66,15 +66,11 @@ func mm(v float64) string { return strconv.FormatFloat(v, 'f', -1, 64) + "mm" }
 
 // Coarser returns the wishes of a plan with half as many boxes each way, of the
 // same drawing on the same paper.
-func (p Plan) Coarser() Request {
-	return p.regrid(2, (p.Grid.Columns+1)/2, (p.Grid.Rows+1)/2)
-}
+func (p Plan) Coarser() Request { return p.regrid(2, (p.Grid.Columns+1)/2, (p.Grid.Rows+1)/2) }
 
 // Finer returns the wishes of a plan with twice as many boxes each way, of the same drawing
 // on the same paper.
-func (p Plan) Finer() Request {
-	return p.regrid(0.5, 2*p.Grid.Columns, 2*p.Grid.Rows)
-}
+func (p Plan) Finer() Request { return p.regrid(0.5, 2*p.Grid.Columns, 2*p.Grid.Rows) }
 
 // regrid returns the wishes of a plan whose squares are so many times as large, or which has
 // so many parts.

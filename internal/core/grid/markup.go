@@ -33,9 +33,7 @@ type Ruler struct {
 }
 
 // usualRuler is one of which nothing is known but its way and unit.
-func usualRuler(w Way, u measure.Unit) Ruler {
-	return Ruler{Way: w, Step: float64(u.Step())}
-}
+func usualRuler(w Way, u measure.Unit) Ruler { return Ruler{Way: w, Step: float64(u.Step())} }
 
 // yardstick is the long rule of a classroom: a yard or a metre (common practice).
 func yardstick(u measure.Unit) float64 {

@@ -25,9 +25,7 @@ func NewPlane(w, h int) Plane { return Plane{w, h, make([]float32, w*h)} }
 func (p Plane) Row(y int) []float32 { return p.Pix[y*p.W : (y+1)*p.W] }
 
 // At returns the value at a pixel, the nearest one for a pixel outside.
-func (p Plane) At(x, y int) float32 {
-	return p.Pix[max(0, min(y, p.H-1))*p.W+max(0, min(x, p.W-1))]
-}
+func (p Plane) At(x, y int) float32 { return p.Pix[max(0, min(y, p.H-1))*p.W+max(0, min(x, p.W-1))] }
 
 // Grey returns the luma of a picture, 0 to 1.
 func Grey(img *image.RGBA) Plane {

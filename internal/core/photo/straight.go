@@ -130,9 +130,7 @@ func (v View) Sheet(px plane.Point) plane.Point {
 }
 
 // Photo returns the photo's pixel that shows a place on the sheet.
-func (v View) Photo(mm plane.Point) plane.Point {
-	return v.Lens.Bend(v.ToPhoto.Apply(v.Curl.Bent(mm)))
-}
+func (v View) Photo(mm plane.Point) plane.Point { return v.Lens.Bend(v.ToPhoto.Apply(v.Curl.Bent(mm))) }
 
 // Straight returns the sheet seen straight on.
 func (v View) Straight(s *Shot, f Frame) *image.RGBA {

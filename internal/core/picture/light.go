@@ -20,9 +20,7 @@ var linear = func() (table [256]float64) {
 }()
 
 // Luminance returns the relative luminance of an sRGB colour, 0 to 1 (weights of ITU-R BT.709).
-func Luminance(r, g, b uint8) float64 {
-	return 0.2126*linear[r] + 0.7152*linear[g] + 0.0722*linear[b]
-}
+func Luminance(r, g, b uint8) float64 { return 0.2126*linear[r] + 0.7152*linear[g] + 0.0722*linear[b] }
 
 // Luma returns a pixel's luma, 0 to 255: the weights of ITU-R BT.709 on its coded
 // components, which is near enough to lightness to find lines by.
@@ -55,9 +53,7 @@ func GreyOf(l float64) uint8 {
 }
 
 // Contrast returns the ratio of two relative luminances, 1 to 21 (WCAG 2).
-func Contrast(a, b float64) float64 {
-	return (max(a, b) + 0.05) / (min(a, b) + 0.05)
-}
+func Contrast(a, b float64) float64 { return (max(a, b) + 0.05) / (min(a, b) + 0.05) }
 
 // VisibleContrast is what a graphical line needs to be seen (WCAG 2, 1.4.11).
 const VisibleContrast = 3

@@ -77,9 +77,7 @@ func (d stepDrawing) line(a, b plane.Point, width float64) {
 	d.pg.Line(a.X, a.Y, b.X, b.Y, width, page.Ink)
 }
 
-func (d stepDrawing) dashed(a, b plane.Point) {
-	d.pg.Add(dashed(a, b, 0.45, page.Ink))
-}
+func (d stepDrawing) dashed(a, b plane.Point) { d.pg.Add(dashed(a, b, 0.45, page.Ink)) }
 
 func (d stepDrawing) draw(show grid.Shown) {
 	c, r := float64(d.p.Grid.Columns), float64(d.p.Grid.Rows)

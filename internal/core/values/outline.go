@@ -208,9 +208,7 @@ func fixedWithin(fixed []bool, reach int) []int {
 }
 
 // straight reports whether b lies on the way from a to c, exactly.
-func straight(a, b, c plane.Point) bool {
-	return (b.X-a.X)*(c.Y-b.Y) == (b.Y-a.Y)*(c.X-b.X)
-}
+func straight(a, b, c plane.Point) bool { return (b.X-a.X)*(c.Y-b.Y) == (b.Y-a.Y)*(c.X-b.X) }
 
 // plain drops the points that lie on a straight line between their neighbours.
 func plain(r plane.Ring) plane.Ring {

@@ -19,9 +19,7 @@ var pages = kit.NewPages(files)
 type area struct{ *kit.Kit }
 
 // Routes adds the area's address.
-func Routes(r kit.Routes, k *kit.Kit) {
-	r.Get(kit.SearchPath, store.Owns, kit.NoAudit, area{k}.show)
-}
+func Routes(r kit.Routes, k *kit.Kit) { r.Get(kit.SearchPath, store.Owns, kit.NoAudit, area{k}.show) }
 
 // view is what was found.
 type view struct {

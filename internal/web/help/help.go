@@ -20,9 +20,7 @@ var files embed.FS
 var pages = kit.NewPages(files)
 
 // Routes adds the area's address.
-func Routes(r kit.Routes, k *kit.Kit) {
-	r.Get("/help", store.Owns, kit.NoAudit, show)
-}
+func Routes(r kit.Routes, k *kit.Kit) { r.Get("/help", store.Owns, kit.NoAudit, show) }
 
 // view is the handbook, with drawings of a made-up plan.
 type view struct {

@@ -149,9 +149,7 @@ func (k *Kit) fail(w http.ResponseWriter, r *http.Request, err error) {
 }
 
 // SessionsFailed answers where the session itself cannot be read.
-func (k *Kit) SessionsFailed(w http.ResponseWriter, r *http.Request, err error) {
-	k.fail(w, r, err)
-}
+func (k *Kit) SessionsFailed(w http.ResponseWriter, r *http.Request, err error) { k.fail(w, r, err) }
 
 // trouble says what of an error a person should read.
 func (k *Kit) trouble(r *http.Request, err error) Trouble {

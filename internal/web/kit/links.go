@@ -18,9 +18,7 @@ import (
 func Query(settings url.Values) template.URL { return template.URL(settings.Encode()) }
 
 // PicturePath returns the address of one rendering of a picture.
-func PicturePath(id uint64, role store.Role) string {
-	return fmt.Sprintf("/pictures/%d/%s", id, role)
-}
+func PicturePath(id uint64, role store.Role) string { return fmt.Sprintf("/pictures/%d/%s", id, role) }
 
 // Base is the address by which students' tablets reach this server: the school's
 // own where it has settled one, else the one by which the teacher did.

@@ -69,14 +69,10 @@ func Clock(r *http.Request) room.Clock { return room.ClockOf(Teacher(r).School) 
 
 // SignedIn lets only teachers through. Others are sent to sign in and come
 // back; a fragment answers 401, and the page says so without losing what was typed.
-func (k *Kit) SignedIn(next http.Handler) http.Handler {
-	return k.known(next, askToSignIn)
-}
+func (k *Kit) SignedIn(next http.Handler) http.Handler { return k.known(next, askToSignIn) }
 
 // MaybeSignedIn lets everybody through, teachers with their name.
-func (k *Kit) MaybeSignedIn(next http.Handler) http.Handler {
-	return k.known(next, next.ServeHTTP)
-}
+func (k *Kit) MaybeSignedIn(next http.Handler) http.Handler { return k.known(next, next.ServeHTTP) }
 
 // known goes on with the teacher of the session, or answers with other.
 func (k *Kit) known(next http.Handler, other http.HandlerFunc) http.Handler {

@@ -18,9 +18,7 @@ import (
 )
 
 // Tidy returns what was typed with single spaces and whole letters alone.
-func Tidy(typed string) string {
-	return letters.Tidy(typed)
-}
+func Tidy(typed string) string { return letters.Tidy(typed) }
 
 // What a request's body may hold, in bytes: a tick, a form, and beside the form a list of
 // students or a plan, or a picture.

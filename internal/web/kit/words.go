@@ -51,9 +51,7 @@ func Sentence(words string) string {
 }
 
 // Said returns an error's words without its sentinel, as a sentence.
-func Said(err error) string {
-	return Sentence(work.Said(err))
-}
+func Said(err error) string { return Sentence(work.Said(err)) }
 
 // toJSON writes values for a data attribute, which the template escapes.
 func toJSON(v any) (string, error) {
