@@ -78,6 +78,19 @@ func nextNight(now time.Time) time.Time {
 // make none.
 const wholeNight = 20 * time.Hour
 
+// remember notes the folder of backups, and has it told who is forgotten.
+func (n nightly) remember(ctx context.Context, db *store.Store, log *slog.Logger) error {
+	db.OnForgotten(func(ctx context.Context) {
+		if err := backup.Tell(ctx, db); err != nil {
+			log.Warn("copies that do not know yet who was forgotten", "error", err)
+		}
+	})
+	if n.dir == "" {
+		return nil
+	}
+	return backup.Remember(ctx, db, n.dir)
+}
+
 // run makes a backup every night until ctx ends, in one copy of several; one that
 // fails is logged, and another copy may make it.
 func (n nightly) run(ctx context.Context, db *store.Store, dsn string, log *slog.Logger) {

@@ -14,6 +14,7 @@ import (
 	"strings"
 
 	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/measure"
 	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/picture"
 	"zestysketch/internal/core/reading"
@@ -22,6 +23,39 @@ import (
 	"zestysketch/internal/press"
 	"zestysketch/internal/render"
 )
+
+// pagesAsked adds the kinds of pages that were named with commas, and returns the paper's size.
+func pagesAsked(spec press.Spec, kinds string) (press.Spec, measure.Size, error) {
+	for k := range strings.SplitSeq(kinds, ",") {
+		spec.Kinds = append(spec.Kinds, page.Kind(strings.TrimSpace(k)))
+		if _, ok := sheet.KindNamed(spec.Kinds[len(spec.Kinds)-1]); !ok {
+			return spec, measure.Size{}, fmt.Errorf("there is no page called %q; wanted some of %s", k, kindNames())
+		}
+	}
+	spec, err := spec.Check()
+	if err != nil {
+		return spec, measure.Size{}, err
+	}
+	size, err := spec.Size()
+	return spec, size, err
+}
+
+// pagesOf makes pages, and reads the picture's boxes in a file where one of them needs it.
+func pagesOf(kinds []page.Kind, w sheet.Wish, file string) (pages []page.Page, err error) {
+	for _, k := range kinds {
+		if w.Boxes == nil && sheet.Reads(k, w.Help) && (file != "" || k != sheet.KindEyes) { // exercises can do without
+			if w.Boxes, err = boxesIn(file, w.Plan); err != nil {
+				return nil, err
+			}
+		}
+		made, err := sheet.Pages(k, w)
+		if err != nil {
+			return nil, err
+		}
+		pages = append(pages, made...)
+	}
+	return pages, nil
+}
 
 // printCommand writes pages of a plan as PDF, SVG or PNG.
 func printCommand(_ context.Context, args []string, std streams) error {
@@ -48,17 +82,7 @@ func printCommand(_ context.Context, args []string, std streams) error {
 	if *planFile == "" || *out == "" {
 		return fmt.Errorf("%w: print needs --plan and --out", errUsage)
 	}
-	for k := range strings.SplitSeq(*kinds, ",") {
-		spec.Kinds = append(spec.Kinds, page.Kind(strings.TrimSpace(k)))
-		if _, ok := sheet.KindNamed(spec.Kinds[len(spec.Kinds)-1]); !ok {
-			return fmt.Errorf("%w: there is no page called %q; wanted some of %s", errUsage, k, kindNames())
-		}
-	}
-	spec, err := spec.Check()
-	if err != nil {
-		return fmt.Errorf("%w: %w", errUsage, err)
-	}
-	size, err := spec.Size()
+	spec, size, err := pagesAsked(spec, *kinds)
 	if err != nil {
 		return fmt.Errorf("%w: %w", errUsage, err)
 	}
@@ -71,18 +95,9 @@ func printCommand(_ context.Context, args []string, std streams) error {
 	}
 	w.Class = []sheet.Who{w.Who}
 	w.Help, w.Round = reading.Help(spec.Help), spec.Round
-	var pages []page.Page
-	for _, k := range spec.Kinds {
-		if w.Boxes == nil && sheet.Reads(k, w.Help) && (*file != "" || k != sheet.KindEyes) { // exercises can do without
-			if w.Boxes, err = boxesIn(*file, w.Plan); err != nil {
-				return err
-			}
-		}
-		made, err := sheet.Pages(k, w)
-		if err != nil {
-			return err
-		}
-		pages = append(pages, made...)
+	pages, err := pagesOf(spec.Kinds, w, *file)
+	if err != nil {
+		return err
 	}
 	pictures, decoded, err := printed(*file, pages, w.Grey)
 	if err != nil {

@@ -2,6 +2,7 @@ package main
 
 import (
 	"context"
+	"crypto/tls"
 	"errors"
 	"flag"
 	"fmt"
@@ -184,16 +185,9 @@ func (s serveFlags) serve(ctx context.Context, listener net.Listener, std stream
 		return err
 	}
 	defer func() { err = errors.Join(err, db.Close()) }()
-	if s.nightly.dir != "" {
-		if err := backup.Remember(ctx, db, s.nightly.dir); err != nil {
-			return err
-		}
+	if err := s.nightly.remember(ctx, db, log); err != nil {
+		return err
 	}
-	db.OnForgotten(func(ctx context.Context) {
-		if err := backup.Tell(ctx, db); err != nil {
-			log.Warn("copies that do not know yet who was forgotten", "error", err)
-		}
-	})
 	proxies, err := kit.ParseProxies(s.proxy)
 	if err != nil {
 		return fmt.Errorf("%w: --proxy: %w", errUsage, err)
@@ -229,6 +223,11 @@ func (s serveFlags) serve(ctx context.Context, listener net.Listener, std stream
 			b.Close()
 		}
 	}()
+	return listen(ctx, listener, routes, safe.config)
+}
+
+// listen serves until ctx ends, then finishes what is under way.
+func listen(ctx context.Context, listener net.Listener, routes http.Handler, config *tls.Config) error {
 	server := &http.Server{
 		Handler:           routes,
 		ReadHeaderTimeout: 10 * time.Second,
@@ -239,11 +238,11 @@ func (s serveFlags) serve(ctx context.Context, listener net.Listener, std stream
 	}
 	ended := make(chan error, 1)
 	go func() {
-		if safe.config == nil {
+		if config == nil {
 			ended <- server.Serve(listener)
 			return
 		}
-		server.TLSConfig = safe.config
+		server.TLSConfig = config
 		ended <- server.ServeTLS(listener, "", "")
 	}()
 	select {

@@ -120,6 +120,34 @@ func (f *file) readPlan() error {
 	return nil
 }
 
+// checkPictures says what of the pictures cannot be kept, and adds their names to those to check.
+func (f *file) checkPictures(names *[]text) error {
+	frames, mains := 0, 0
+	for i := range f.Pictures {
+		p := &f.Pictures[i]
+		*names = append(*names, text{&p.Name, longestName, "a picture's name"})
+		if frames += len(p.Frames); frames > mostFrames || len(p.Landmarks) > mostLandmarks {
+			return bad("wanted at most %d frames, and %d landmarks of a picture", mostFrames, mostLandmarks)
+		}
+		if p.Main {
+			mains++
+		}
+		if p.Tags = letters.Tidy(p.Tags); utf8.RuneCountInString(p.Tags) > longestTags || p.Difficulty < 0 || p.Difficulty > 3 {
+			return bad("what is said of picture %d cannot be kept: at most %d letters of tags, and a difficulty of 0 to 3", i+1, longestTags)
+		}
+		for k := range p.Frames {
+			*names = append(*names, text{&p.Frames[k].Name, 40, "a frame's name"})
+		}
+		for k := range p.Landmarks {
+			*names = append(*names, text{&p.Landmarks[k].Name, 40, "a landmark's name"})
+		}
+	}
+	if mains > 1 || mains == 0 && len(f.Pictures) > 0 {
+		return bad("one of its pictures is the main one, got %d", mains)
+	}
+	return nil
+}
+
 // check says what of project.json cannot be kept, and puts its names in order.
 func (f *file) check() error {
 	f.Name = letters.Tidy(f.Name)
@@ -139,28 +167,8 @@ func (f *file) check() error {
 		}
 		f.Road = &road
 	}
-	frames, mains := 0, 0
-	for i := range f.Pictures {
-		p := &f.Pictures[i]
-		names = append(names, text{&p.Name, longestName, "a picture's name"})
-		if frames += len(p.Frames); frames > mostFrames || len(p.Landmarks) > mostLandmarks {
-			return bad("wanted at most %d frames, and %d landmarks of a picture", mostFrames, mostLandmarks)
-		}
-		if p.Main {
-			mains++
-		}
-		if p.Tags = letters.Tidy(p.Tags); utf8.RuneCountInString(p.Tags) > longestTags || p.Difficulty < 0 || p.Difficulty > 3 {
-			return bad("what is said of picture %d cannot be kept: at most %d letters of tags, and a difficulty of 0 to 3", i+1, longestTags)
-		}
-		for k := range p.Frames {
-			names = append(names, text{&p.Frames[k].Name, 40, "a frame's name"})
-		}
-		for k := range p.Landmarks {
-			names = append(names, text{&p.Landmarks[k].Name, 40, "a landmark's name"})
-		}
-	}
-	if mains > 1 || mains == 0 && len(f.Pictures) > 0 {
-		return bad("one of its pictures is the main one, got %d", mains)
+	if err := f.checkPictures(&names); err != nil {
+		return err
 	}
 	for i := range f.PrintSets {
 		set := &f.PrintSets[i]

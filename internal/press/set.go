@@ -239,23 +239,8 @@ func (s Set) kinds(spec Spec, w sheet.Wish, pic *store.Picture, pictures map[uin
 		w.Pins = PinsOn(w.Plan, s.Landmarks)
 	}
 	for _, k := range spec.Kinds {
-		if pic == nil && (k == sheet.KindReference || k == sheet.KindClean || sheet.Reads(k, w.Help) || k == sheet.KindCards) {
-			return nil, ErrNoPicture
-		}
-		if k == sheet.KindCover && link != nil {
-			if w.Who.Link, err = link(); err != nil {
-				return nil, err
-			}
-		}
-		if k == sheet.KindCards && !spec.AllBoxes && s.Empty != nil {
-			if w.Empty, err = s.Empty(w.Plan, pic); err != nil {
-				return nil, err
-			}
-		}
-		if w.Boxes == nil && s.Read != nil && sheet.Reads(k, w.Help) {
-			if w.Boxes, err = s.Read(w.Plan, pic); err != nil {
-				return nil, err
-			}
+		if err := s.look(k, spec, &w, pic, link); err != nil {
+			return nil, err
 		}
 		if k == sheet.KindPoints && other {
 			continue // nobody has pressed points on a picture of a student's own
@@ -266,6 +251,30 @@ func (s Set) kinds(spec Spec, w sheet.Wish, pic *store.Picture, pictures map[uin
 		}
 		pages = append(pages, made...)
 	}
+	s.note(pages, w, pic, pictures)
+	return pages, nil
+}
+
+// look adds to a wish what pages of a kind need: a link, the empty boxes, what boxes hold.
+func (s Set) look(k page.Kind, spec Spec, w *sheet.Wish, pic *store.Picture, link func() (string, error)) (err error) {
+	reads := sheet.Reads(k, w.Help)
+	if pic == nil && (reads || slices.Contains([]page.Kind{sheet.KindReference, sheet.KindClean, sheet.KindCards}, k)) {
+		return ErrNoPicture
+	}
+	if k == sheet.KindCover && link != nil {
+		w.Who.Link, err = link()
+	}
+	if err == nil && k == sheet.KindCards && !spec.AllBoxes && s.Empty != nil {
+		w.Empty, err = s.Empty(w.Plan, pic)
+	}
+	if err == nil && w.Boxes == nil && s.Read != nil && reads {
+		w.Boxes, err = s.Read(w.Plan, pic)
+	}
+	return err
+}
+
+// note writes down the pictures that pages use.
+func (s Set) note(pages []page.Page, w sheet.Wish, pic *store.Picture, pictures map[uint64]string) {
 	named := map[string]uint64{}
 	if pic != nil {
 		named[w.Picture] = pic.ID
@@ -283,7 +292,6 @@ func (s Set) kinds(spec Spec, w sheet.Wish, pic *store.Picture, pictures map[uin
 			}
 		}
 	}
-	return pages, nil
 }
 
 // LandmarkNames returns what the landmarks are called, the weightiest first.

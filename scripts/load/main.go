@@ -96,7 +96,18 @@ func run(ctx context.Context, o options) (err error) {
 	fmt.Printf("%d walls, %d tablets from one address behind haproxy, a tick every %s each, for %s, %d photos of 12 megapixels, on %d cores\n",
 		o.walls, o.walls*o.students, o.every, o.length, o.photos, runtime.GOMAXPROCS(0))
 	l := &lesson{options: o, base: base, labels: labels, times: times{by: map[string][]time.Duration{}}}
-	ending, stop := context.WithTimeout(ctx, o.length)
+	l.run(ctx, classes, shots)
+	l.print()
+	if err := measured(ctx, db, o.photos); err != nil {
+		return err
+	}
+	fmt.Printf("the server's memory was at most %d MB, its worker's included\n", mostMemory(server.PID())>>10)
+	return nil
+}
+
+// run has the lesson: walls and tablets at work, and photos handed in.
+func (l *lesson) run(ctx context.Context, classes []trial.Class, shots []shot) {
+	ending, stop := context.WithTimeout(ctx, l.length)
 	defer stop()
 	var all sync.WaitGroup
 	for _, c := range classes {
@@ -107,10 +118,4 @@ func run(ctx context.Context, o options) (err error) {
 	}
 	all.Go(func() { l.handIn(ending, shots) })
 	all.Wait()
-	l.print()
-	if err := measured(ctx, db, o.photos); err != nil {
-		return err
-	}
-	fmt.Printf("the server's memory was at most %d MB, its worker's included\n", mostMemory(server.PID())>>10)
-	return nil
 }

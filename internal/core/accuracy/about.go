@@ -120,6 +120,16 @@ func (r Report) aboutLandmarks(wholeOff bool, p grid.Plan) (all []Advice) {
 	return all
 }
 
+// beside returns the boxes above, below, left and right of one.
+func (r Report) beside(at, columns int) (all []int) {
+	for _, j := range []int{at - columns, at + columns, at - 1, at + 1} {
+		if j >= 0 && j < len(r.Cells) && (j%columns == at%columns || j/columns == at/columns) {
+			all = append(all, j)
+		}
+	}
+	return all
+}
+
 // aboutLines speaks of boxes whose lines sit wrong: neighbours that are off
 // alike are named together. Where the whole is off too, that is left out.
 func (r Report) aboutLines(wholeOff bool, p grid.Plan) (all []Advice) {
@@ -140,40 +150,43 @@ func (r Report) aboutLines(wholeOff bool, p grid.Plan) (all []Advice) {
 		}
 		named[i] = true
 		group := []int{i}
+		alike := func(j int) bool {
+			return len(group) <= 5 && wrong(j) && off(c).Sub(off(r.Cells[j])).Len() < 0.15 && c.Slipped+r.Cells[j].Slipped == 0
+		}
 		for next := 0; next < len(group); next++ {
-			at := group[next]
-			for _, j := range []int{at - p.Grid.Columns, at + p.Grid.Columns, at - 1, at + 1} {
-				beside := j >= 0 && j < len(r.Cells) && (j%p.Grid.Columns == at%p.Grid.Columns || j/p.Grid.Columns == at/p.Grid.Columns)
-				if !beside || !wrong(j) || len(group) > 5 {
-					continue
-				}
-				if a, b := off(r.Cells[i]), off(r.Cells[j]); a.Sub(b).Len() < 0.15 && c.Slipped+r.Cells[j].Slipped == 0 {
+			for _, j := range r.beside(group[next], p.Grid.Columns) {
+				if alike(j) {
 					named[j] = true
 					group = append(group, j)
 				}
 			}
 		}
-		a := Advice{About: AboutLines}
-		for _, j := range group {
-			v, n := off(r.Cells[j]), float64(len(group))
-			a.Cells = append(a.Cells, r.Cells[j].Label)
-			a.Move.X += v.X / n
-			a.Move.Y += v.Y / n
-			a.Effect += math.Hypot(v.X, v.Y) * min(1, r.Cells[j].Lines)
-		}
-		a.Words = fmt.Sprintf("%s: the lines sit %s.", list(a.Cells), cmp.Or(Direction(a.Move.X, a.Move.Y), "a little off"))
-		switch {
-		case c.Slipped > 0:
-			a.Words, a.Effect = fmt.Sprintf("%s slipped by itself, by %s or more: compare its lines with the picture.", c.Label, AtLeast(c.Slipped)), c.Size()*min(1, c.Lines)
-		case len(group) == 1 && c.Sure == Across:
-			a.Words += " Along the line nothing can be told."
-		}
-		if broken := r.Cells[i].Broken; len(group) == 1 && broken > 0 {
-			a.Words += " They do not meet the next box."
-		}
-		all = append(all, a)
+		all = append(all, r.aboutGroup(group, off))
 	}
 	return all
+}
+
+// aboutGroup speaks of boxes that are off alike.
+func (r Report) aboutGroup(group []int, off func(Cell) plane.Point) Advice {
+	a, c := Advice{About: AboutLines}, r.Cells[group[0]]
+	for _, j := range group {
+		v, n := off(r.Cells[j]), float64(len(group))
+		a.Cells = append(a.Cells, r.Cells[j].Label)
+		a.Move.X += v.X / n
+		a.Move.Y += v.Y / n
+		a.Effect += math.Hypot(v.X, v.Y) * min(1, r.Cells[j].Lines)
+	}
+	a.Words = fmt.Sprintf("%s: the lines sit %s.", list(a.Cells), cmp.Or(Direction(a.Move.X, a.Move.Y), "a little off"))
+	switch {
+	case c.Slipped > 0:
+		a.Words, a.Effect = fmt.Sprintf("%s slipped by itself, by %s or more: compare its lines with the picture.", c.Label, AtLeast(c.Slipped)), c.Size()*min(1, c.Lines)
+	case len(group) == 1 && c.Sure == Across:
+		a.Words += " Along the line nothing can be told."
+	}
+	if len(group) == 1 && c.Broken > 0 {
+		a.Words += " They do not meet the next box."
+	}
+	return a
 }
 
 // Of single boxes chance makes others' lines: so many must hold some to be named, more

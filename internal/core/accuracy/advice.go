@@ -56,29 +56,27 @@ func (r *Report) say(p grid.Plan) {
 		return
 	}
 	whole := r.aboutWhole()
-	var all []Advice
-	all = append(all, r.aboutGrid()...)
-	all = append(all, whole...)
-	all = append(all, r.aboutLandmarks(len(whole) > 0, p)...)
-	all = append(all, r.aboutLines(len(whole) > 0, p)...)
-	all = append(all, r.aboutOther()...)
-	all = append(all, r.aboutMissing()...)
-	all = append(all, r.aboutTone()...)
-	all = append(all, r.aboutHalves(p)...)
-	all = append(all, r.aboutViews(p)...)
+	off := len(whole) > 0
+	all := slices.Concat(r.aboutGrid(), whole, r.aboutLandmarks(off, p), r.aboutLines(off, p), r.aboutOther(), r.aboutMissing(), r.aboutTone(), r.aboutHalves(p), r.aboutViews(p))
 	slices.SortStableFunc(all, func(a, b Advice) int { return cmp.Compare(b.Effect, a.Effect) })
 	for _, a := range all {
 		if len(r.Next) < mostAdvice && !r.named(a.Cells) {
 			r.Next = append(r.Next, a)
 		}
 	}
-	r.Strength = r.strength(len(whole) > 0)
+	r.Strength = r.strength(off)
 	if r.Strength != "" {
 		r.Say = append(r.Say, r.Strength)
 	}
 	for _, a := range r.Next {
 		r.Say = append(r.Say, a.Words)
 	}
+	r.sayOfPhoto()
+	r.Say = append(r.Say, r.Photo.Problems...)
+}
+
+// sayOfPhoto says how far a report may be believed.
+func (r *Report) sayOfPhoto() {
 	switch begun := slices.ContainsFunc(r.Cells, func(c Cell) bool { return c.State != Empty }); {
 	case r.Measured && !begun:
 		r.Say = append(r.Say, "No drawn lines were found. Is the sheet still empty, or is the photo too pale?")
@@ -93,7 +91,6 @@ func (r *Report) say(p grid.Plan) {
 	if burnt := r.burnt(); len(burnt) > 0 {
 		r.Say = append(r.Say, "Light shines back from "+list(burnt)+": nothing is known of what is drawn there.")
 	}
-	r.Say = append(r.Say, r.Photo.Problems...)
 }
 
 // burnt returns the boxes from which light shines back.
@@ -134,36 +131,46 @@ func (r Report) named(cells []string) bool {
 	return true
 }
 
-// strength names what is good, the broadest first.
-func (r Report) strength(wholeOff bool) string {
-	right, told, begun, withLines := 0, 0, 0, 0
-	for _, c := range r.Cells {
-		if c.State != Empty {
-			begun++
-			if c.Lines >= leastToDraw {
-				withLines++
-			}
-		}
-		if c.Sure != None {
-			told++
-			if !c.Wrong {
-				right++
-			}
-		}
-	}
-	var well []string
+// wellPlaced names the landmarks that are where they belong.
+func (r Report) wellPlaced() (names []string) {
 	for _, o := range r.Landmarks {
 		if o.Within && o.Sure && o.Class != Free {
-			well = append(well, o.Name)
+			names = append(names, o.Name)
 		}
 	}
-	switch {
-	case told >= 4 && right == told && wholeOff:
+	return names
+}
+
+// strength names what is good, the broadest first.
+func (r Report) strength(wholeOff bool) string {
+	count := func(is func(Cell) bool) (n int) {
+		for _, c := range r.Cells {
+			if is(c) {
+				n++
+			}
+		}
+		return n
+	}
+	begun := count(func(c Cell) bool { return c.State != Empty })
+	withLines := count(func(c Cell) bool { return c.State != Empty && c.Lines >= leastToDraw })
+	told := count(func(c Cell) bool { return c.Sure != None })
+	right := count(func(c Cell) bool { return c.Sure != None && !c.Wrong })
+	if told >= 4 && right == told && wholeOff {
 		return "No single box is far off."
-	case told >= 4 && right == told && told == withLines:
+	}
+	if told >= 4 && right == told && told == withLines {
 		return fmt.Sprintf("All %d boxes with lines are in their places.", told)
-	case told >= 4 && float64(right) >= 0.75*float64(told):
+	}
+	if told >= 4 && float64(right) >= 0.75*float64(told) {
 		return inPlace(right, told, withLines)
+	}
+	return r.lesserStrength(right, told, withLines, begun, wholeOff)
+}
+
+// lesserStrength names what is good where not most boxes are known to be right.
+func (r Report) lesserStrength(right, told, withLines, begun int, wholeOff bool) string {
+	well := r.wellPlaced()
+	switch {
 	case len(well) > 0:
 		return "Well placed: " + strings.Join(well[:min(4, len(well))], ", ") + "."
 	case r.Tone.Judged && r.Tone.Rank > 0.85:

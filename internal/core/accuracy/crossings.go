@@ -41,11 +41,9 @@ func (r Report) Crossings(boxes []reading.Box, f reading.Finest) (all []Leaves) 
 				continue
 			}
 			seen[x.ID] = true
-			drawn, wanted := f.Say(to), f.Say(x.At)
-			if drawn == wanted || drawn == "" || wanted == "" {
-				continue
+			if drawn, wanted := f.Say(to), f.Say(x.At); drawn != wanted && min(len(drawn), len(wanted)) > 0 {
+				all = append(all, Leaves{b.Label, x.Side, to, x.At, fmt.Sprintf("%s: your line crosses the %s side at %s, the picture’s at %s.", b.Label, x.Side, drawn, wanted)})
 			}
-			all = append(all, Leaves{b.Label, x.Side, to, x.At, fmt.Sprintf("%s: your line crosses the %s side at %s, the picture’s at %s.", b.Label, x.Side, drawn, wanted)})
 		}
 	}
 	slices.SortStableFunc(all, func(a, b Leaves) int { return cmp.Compare(math.Abs(b.Drawn-b.Wanted), math.Abs(a.Drawn-a.Wanted)) })

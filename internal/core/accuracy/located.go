@@ -50,22 +50,7 @@ func (j Job) located() (plane.Quad, photo.FoundBy, error) {
 		q, _ := photo.Snap(j.Photo, j.Plan, found[0].Corners)
 		return q, found[0].By, nil
 	}
-	var all []candidate
-	top := true
-	for i, f := range found {
-		if i > 0 && !turnedFrom(f.Corners, found[i-1].Corners) {
-			top = true
-		}
-		worth := j.worth(f.Corners)
-		if top {
-			worth += ownTop
-		}
-		if f.Planned {
-			worth += ownPlace
-		}
-		all = append(all, candidate{f, worth, top})
-		top = false
-	}
+	all := j.candidates(found)
 	best := slices.MaxFunc(all, func(a, b candidate) int { return cmp.Compare(a.worth, b.worth) })
 	q, ruled := photo.Snap(j.Photo, j.Plan, best.Corners)
 	by := best.By
@@ -82,6 +67,22 @@ func (j Job) located() (plane.Quad, photo.FoundBy, error) {
 		return q, by, errAsk
 	}
 	return q, by, nil
+}
+
+// candidates returns what places are worth.
+func (j Job) candidates(found []photo.Found) (all []candidate) {
+	for i, f := range found {
+		top := i == 0 || !turnedFrom(f.Corners, found[i-1].Corners)
+		worth := j.worth(f.Corners)
+		if top {
+			worth += ownTop
+		}
+		if f.Planned {
+			worth += ownPlace
+		}
+		all = append(all, candidate{f, worth, top})
+	}
+	return all
 }
 
 // turnedFrom reports whether two places are one, turned.

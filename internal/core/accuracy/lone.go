@@ -78,6 +78,19 @@ func newLone(v volume, wanted [][]lines.Mark, drawn *lines.Index, n net, at []mo
 	return l
 }
 
+// against returns how much is explained at best where a box may lie elsewhere, and whether it
+// is worth clearly less everywhere there.
+func (l lone) against(here place, away []place) (best float64, clear bool) {
+	clear = true
+	for _, p := range away {
+		if l.off(p.at, here.at) >= elsewhere {
+			best = max(best, average(p.told))
+			clear = clear && here.worth() >= p.worth()+clearly
+		}
+	}
+	return best, clear
+}
+
 // alone returns what a box tells by itself, and the lines it tells it by.
 func (l lone) alone(box int, had boxShift, pairs []pair) (boxShift, []pair) {
 	points, unknown := l.wanted[box], boxShift{sure: None, matched: had.matched}
@@ -93,15 +106,16 @@ func (l lone) alone(box int, had boxShift, pairs []pair) (boxShift, []pair) {
 	if s, found, ok := l.slipped(box, here, away); ok {
 		return s, found.pairs
 	}
-	best, length := 0.0, float64(len(points))/l.n.cell
+	return l.standing(box, had, doubted, pairs, here, away)
+}
+
+// standing returns what a box tells by itself that did not slip.
+func (l lone) standing(box int, had, doubted boxShift, pairs []pair, here place, away []place) (boxShift, []pair) {
+	points, unknown, told := l.wanted[box], boxShift{sure: None, matched: had.matched}, explained(pairs, len(l.wanted[box]))
+	length := float64(len(points)) / l.n.cell
 	half := min(average(here.told), average(here.kept)) >= halfTold
-	holds := half && had.shift.Len() < furthestTold*l.n.cell
-	for _, p := range away {
-		if l.off(p.at, here.at) >= elsewhere {
-			best = max(best, average(p.told))
-			holds = holds && here.worth() >= p.worth()+clearly
-		}
-	}
+	best, clear := l.against(here, away)
+	holds := half && clear && had.shift.Len() < furthestTold*l.n.cell
 	switch {
 	case holds:
 		return had, pairs // as well by far nowhere else
@@ -291,31 +305,27 @@ func (v volume) doubt(box int, s boxShift, n net) boxShift {
 	}
 	cx, cy := int(math.Round(s.shift.X/v.scale)), int(math.Round(s.shift.Y/v.scale))
 	best := 0.0
-	for y := cy - 1; y <= cy+1; y++ {
-		for x := cx - 1; x <= cx+1; x++ {
-			best = max(best, at(x, y))
-		}
+	for i := range 9 {
+		best = max(best, at(cx+i%3-1, cy+i/3-1))
 	}
 	sin, cos := math.Sincos(s.across * math.Pi / 180)
 	away := elsewhere * n.cell / v.scale
 	across, along := false, false
-	for y := -half; y <= half; y++ {
-		for x := -half; x <= half; x++ {
-			dx, dy := float64(x-cx), float64(y-cy)
-			if dx*dx+dy*dy < away*away || at(x, y) < asGood*best {
-				continue
-			}
-			if math.Abs(dx*cos+dy*sin) > 0.7*away {
-				across = true
-			} else {
-				along = true
-			}
+	for i := range v.side * v.side {
+		x, y := i%v.side-half, i/v.side-half
+		dx, dy := float64(x-cx), float64(y-cy)
+		if dx*dx+dy*dy >= away*away && at(x, y) >= asGood*best {
+			far := math.Abs(dx*cos+dy*sin) > 0.7*away
+			across, along = across || far, along || !far
 		}
 	}
+	return s.among(across, along)
+}
+
+// among returns what a shift still tells where as good places lie across or along it.
+func (s boxShift) among(across, along bool) boxShift {
 	switch {
-	case across && s.sure == Across:
-		return boxShift{sure: None, matched: s.matched}
-	case across && along:
+	case across && (along || s.sure == Across):
 		return boxShift{sure: None, matched: s.matched}
 	case across: // known along the weaker direction only
 		return s.only(s.across + 90)

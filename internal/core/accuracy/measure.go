@@ -1,6 +1,7 @@
 package accuracy
 
 import (
+	"cmp"
 	"errors"
 	"fmt"
 	"math"
@@ -98,9 +99,7 @@ func Measure(j Job) (Report, error) {
 	if err := usable(j.Plan, j.Marks); err != nil {
 		return Report{}, err
 	}
-	if j.Tolerance == 0 {
-		j.Tolerance = NormalTolerance
-	}
+	j.Tolerance = cmp.Or(j.Tolerance, NormalTolerance)
 	if !(j.Tolerance > 0 && j.Tolerance <= 5) {
 		return Report{}, fmt.Errorf("%w: wanted a tolerance above 0 and up to 5 boxes, got %g", ErrLandmarks, j.Tolerance)
 	}
@@ -127,18 +126,22 @@ func Measure(j Job) (Report, error) {
 	if len(r.Photo.Problems) > 0 {
 		r.Grid.Problems = []string{} // a poor photo does not judge a ruler's work
 	}
-	if !r.Photo.Usable {
+	switch r.Ask = ask && r.Photo.Usable; {
+	case !r.Photo.Usable:
 		r.Why = r.Photo.Problems[len(r.Photo.Problems)-1]
-		r.say(j.Plan)
-		return r, nil
+	case ask && by == photo.ByThree:
+		r.Why = askFourth
+	case ask:
+		r.Why = askWhy
+	default:
+		r.measure(d, j)
 	}
-	if r.Ask = ask; ask {
-		if r.Why = askWhy; by == photo.ByThree {
-			r.Why = askFourth
-		}
-		r.say(j.Plan)
-		return r, nil
-	}
+	r.say(j.Plan)
+	return r, nil
+}
+
+// measure measures what was drawn.
+func (r *Report) measure(d Seen, j Job) {
 	var where *Matched // where landmarks are looked for
 	if j.Reference != nil {
 		boxes := d.Match().Boxes(r.Tolerance)
@@ -147,8 +150,6 @@ func Measure(j Job) (Report, error) {
 		}
 	}
 	r.places(j.Plan, j.Marks, d.View, where)
-	r.say(j.Plan)
-	return r, nil
 }
 
 func (j Job) lens(bend float64) photo.Lens {

@@ -1,5 +1,7 @@
 package colour
 
+import "cmp"
+
 // tone is a stretch of hues with a plain name and the paints it begins from.
 type tone struct {
 	until float64 // degrees of hue
@@ -45,21 +47,34 @@ func (c Lab) Name() string {
 	}
 	t := toneOf(c)
 	warm := t.name == "orange" || t.name == "red" || t.name == "orange-yellow"
+	name := ""
 	switch {
-	case c.Chroma() < warmGrey && c.L < 80 && (warm || t.name == "yellow"):
+	case warm || t.name == "yellow":
+		name = c.earth(t.name)
+	case t.name == "pink-red" && c.L > 65:
+		name = "pink"
+	}
+	return cmp.Or(name, shadeName(c)+t.name)
+}
+
+// earth returns the name of its own that a red, orange or yellow has where it is pale, dull or
+// dark; empty for none.
+func (c Lab) earth(hue string) string {
+	switch yellow := hue == "yellow"; {
+	case c.Chroma() < warmGrey && c.L < 80:
 		return "warm grey"
-	case c.L > 82 && c.Chroma() < dullChroma && (warm || t.name == "yellow"):
+	case c.Chroma() < dullChroma && c.L > 82:
 		return "cream"
-	case warm && c.L < 30:
+	case !yellow && c.L < 30:
 		return "dark brown"
-	case warm && c.L < 58 && c.Chroma() < 45 && t.name != "red":
+	case !yellow && c.L < 58 && c.Chroma() < 45 && hue != "red":
 		return "brown"
-	case (t.name == "red" || t.name == "pink-red") && c.L > 65:
+	case hue == "red" && c.L > 65:
 		return "pink"
-	case t.name == "yellow" && c.L < 55:
+	case yellow && c.L < 55:
 		return "olive"
 	}
-	return shadeName(c) + t.name
+	return ""
 }
 
 func shadeName(c Lab) string {

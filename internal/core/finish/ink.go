@@ -229,42 +229,50 @@ func (a *Area) choose() {
 	a.Minutes = seconds / 60
 }
 
+// smallWhite reports whether an area is a small white with dark all round.
+func (ink *Ink) smallWhite(i int) bool {
+	a := ink.Map.Areas[i]
+	return a.Step == 1 && ink.Map.MM2(a) < 40 && !ink.Map.TouchesEdge(i)
+}
+
+// filled returns the boxes in which a marker fills something.
+func (ink *Ink) filled() map[string]bool {
+	by := map[string]bool{}
+	for _, a := range ink.Areas {
+		for _, b := range a.Boxes {
+			by[b] = by[b] || a.Tool != FineTip
+		}
+	}
+	return by
+}
+
 // risks finds the boxes to be careful in: thin whites between darks, thin
 // parts of what a marker fills, and small whites inside; and the boxes whose
 // grid lines ink would cover.
 func (ink *Ink) risks(w InkWish) {
 	m := ink.Map
 	dark := func(x, y int) bool { return m.Areas[m.At[y*m.W+x]].Step == 0 }
-	gap, thin := map[string]float64{}, map[string]float64{}
 	column, row := strips(w.Plan.Marks.SheetX, m.W, m.PerMM), strips(w.Plan.Marks.SheetY, m.H, m.PerMM)
-	at := func(x, y int) string { return w.Plan.Cell(column[x], row[y]).Label }
-	pixel := 1 / (m.PerMM * m.PerMM)
-	for i, closed := range grown(m.W, m.H, 0.8*m.PerMM, dark) {
-		if x, y := i%m.W, i/m.W; closed && !dark(x, y) {
-			gap[at(x, y)] += pixel
+	// narrow returns by box how much, in mm², is closed by growing the other side so far.
+	narrow := func(mm float64, other func(x, y int) bool) map[string]float64 {
+		by := map[string]float64{}
+		for i, closed := range grown(m.W, m.H, mm*m.PerMM, other) {
+			if x, y := i%m.W, i/m.W; closed && !other(x, y) {
+				by[w.Plan.Cell(column[x], row[y]).Label] += 1 / (m.PerMM * m.PerMM)
+			}
 		}
+		return by
 	}
-	for i, closed := range grown(m.W, m.H, 0.6*m.PerMM, func(x, y int) bool { return !dark(x, y) }) {
-		if x, y := i%m.W, i/m.W; closed && dark(x, y) {
-			thin[at(x, y)] += pixel
-		}
-	}
+	gap, thin := narrow(0.8, dark), narrow(0.6, func(x, y int) bool { return !dark(x, y) })
 	whites := map[string]bool{}
 	for i, boxes := range boxesOf(m, w.Plan) {
-		if a := m.Areas[i]; a.Step == 1 && m.MM2(a) < 40 && !m.TouchesEdge(i) {
+		if ink.smallWhite(i) {
 			for label := range boxes {
 				whites[label] = true
 			}
 		}
 	}
-	filled := map[string]bool{}
-	for _, a := range ink.Areas {
-		if a.Tool != FineTip {
-			for _, b := range a.Boxes {
-				filled[b] = true
-			}
-		}
-	}
+	filled := ink.filled()
 	for _, c := range w.Plan.Order(w.Hand) {
 		var why []string
 		if gap[c.Label] > 2 {

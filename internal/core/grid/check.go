@@ -55,6 +55,23 @@ func (p Plan) check() error {
 			return fmt.Errorf(b.what+" cannot be: wanted %g to %g", b.got, b.least, b.most)
 		}
 	}
+	if err := p.checkWords(); err != nil {
+		return err
+	}
+	if p.Ruler.Length > 0 && p.Ruler.Length <= p.Ruler.Zero {
+		return fmt.Errorf("a ruler of %g mm with its zero at %g mm cannot be", p.Ruler.Length, p.Ruler.Zero)
+	}
+	if f := p.Frame; f != nil && !(min(f.Picture[0], f.Picture[1]) > 0 && min(f.Size[0], f.Size[1]) > 0 && f.Inside()) {
+		return fmt.Errorf("the frame lies outside its picture of %d × %d pixels", f.Picture[0], f.Picture[1])
+	}
+	if err := p.checkSplit(); err != nil {
+		return err
+	}
+	return p.checkSums()
+}
+
+// checkWords says which word of a plan is not known.
+func (p Plan) checkWords() error {
 	for _, w := range []struct {
 		what, got string
 		known     bool
@@ -70,16 +87,7 @@ func (p Plan) check() error {
 			return fmt.Errorf("%q is no %s that this program knows", w.got, w.what)
 		}
 	}
-	if p.Ruler.Length > 0 && p.Ruler.Length <= p.Ruler.Zero {
-		return fmt.Errorf("a ruler of %g mm with its zero at %g mm cannot be", p.Ruler.Length, p.Ruler.Zero)
-	}
-	if f := p.Frame; f != nil && !(f.Picture[0] > 0 && f.Picture[1] > 0 && f.Size[0] > 0 && f.Size[1] > 0 && f.Inside()) {
-		return fmt.Errorf("the frame lies outside its picture of %d × %d pixels", f.Picture[0], f.Picture[1])
-	}
-	if err := p.checkSplit(); err != nil {
-		return err
-	}
-	return p.checkSums()
+	return nil
 }
 
 // checkSplit says which divided box there is not, or is divided in three.

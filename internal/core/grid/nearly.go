@@ -53,7 +53,7 @@ func (p *Plan) near(square measure.Length, easy []measure.Length, found func(Pro
 	}
 	w, h := math.Floor(float64(was.W/square)), math.Floor(float64(was.H/square))
 	for _, n := range [][2]float64{{w, h}, {w + 1, h}, {w, h + 1}, {w + 1, h + 1}} {
-		if n[0] < 1 || n[1] < 1 || n[0]*n[1] < fewestBoxes || n[0]*n[1] > 2*detailedMost {
+		if min(n[0], n[1]) < 1 || n[0]*n[1] < fewestBoxes || n[0]*n[1] > 2*detailedMost {
 			continue
 		}
 		print := measure.Size{W: square * measure.Length(n[0]), H: square * measure.Length(n[1])}
@@ -67,7 +67,7 @@ func (p *Plan) near(square measure.Length, easy []measure.Length, found func(Pro
 		}
 		for _, on := range easy {
 			scale := float64(on / square)
-			if scale < 1-measure.SameWithin || scale < k/(1+2*nearScale) || scale > k*(1+2*nearScale) {
+			if scale < max(1-measure.SameWithin, k/(1+2*nearScale)) || scale > k*(1+2*nearScale) {
 				continue // far from it, before anything is worked out
 			}
 			other := math.Abs(math.Log(scale / k))

@@ -65,16 +65,19 @@ const minutesADay = 24 * 60
 // longest calendar, in days: two school years.
 const longestCalendar = 750
 
-// Lessons returns every lesson in order, holidays left out. The error wraps
-// ErrCalendar.
-func (c Calendar) Lessons() ([]Lesson, error) {
-	if c.Until < c.From || c.Until-c.From > longestCalendar {
-		return nil, fmt.Errorf("%w: the last day must come after the first, within two years", ErrCalendar)
+// check says what cannot be of a lesson.
+func (l Lesson) check() error {
+	switch {
+	case l.Minutes <= 0 || l.Minutes > 600 || l.Start < 0 || l.Start+l.Minutes > minutesADay:
+		return fmt.Errorf("%w: a lesson is 1 to 600 minutes within one day, got %d", ErrCalendar, l.Minutes)
+	case l.Drawing() <= 0:
+		return fmt.Errorf("%w: setting up and clearing away take %d of %d minutes; nothing is left to draw", ErrCalendar, l.Setup+l.Clear, l.Minutes)
 	}
-	if len(c.Weekly) == 0 && len(c.Single) == 0 {
-		return nil, fmt.Errorf("%w: write at least one weekly lesson, or a single one", ErrCalendar)
-	}
-	var lessons []Lesson
+	return nil
+}
+
+// weekly returns the lessons of every week, holidays left out.
+func (c Calendar) weekly() (lessons []Lesson) {
 	for day := c.From; day <= c.Until; day++ {
 		if slices.Contains(c.Holidays, day) {
 			continue
@@ -85,6 +88,19 @@ func (c Calendar) Lessons() ([]Lesson, error) {
 			}
 		}
 	}
+	return lessons
+}
+
+// Lessons returns every lesson in order, holidays left out. The error wraps
+// ErrCalendar.
+func (c Calendar) Lessons() ([]Lesson, error) {
+	if c.Until < c.From || c.Until-c.From > longestCalendar {
+		return nil, fmt.Errorf("%w: the last day must come after the first, within two years", ErrCalendar)
+	}
+	if len(c.Weekly) == 0 && len(c.Single) == 0 {
+		return nil, fmt.Errorf("%w: write at least one weekly lesson, or a single one", ErrCalendar)
+	}
+	lessons := c.weekly()
 	for _, s := range c.Single {
 		if s.Day < c.From || s.Day > c.Until {
 			return nil, fmt.Errorf("%w: a single lesson lies outside the first and the last day", ErrCalendar)
@@ -92,11 +108,8 @@ func (c Calendar) Lessons() ([]Lesson, error) {
 		lessons = append(lessons, Lesson{s.Day, s.Start, s.Minutes, c.Setup, c.Clear})
 	}
 	for _, l := range lessons {
-		switch {
-		case l.Minutes <= 0 || l.Minutes > 600 || l.Start < 0 || l.Start+l.Minutes > minutesADay:
-			return nil, fmt.Errorf("%w: a lesson is 1 to 600 minutes within one day, got %d", ErrCalendar, l.Minutes)
-		case l.Drawing() <= 0:
-			return nil, fmt.Errorf("%w: setting up and clearing away take %d of %d minutes; nothing is left to draw", ErrCalendar, c.Setup+c.Clear, l.Minutes)
+		if err := l.check(); err != nil {
+			return nil, err
 		}
 	}
 	slices.SortStableFunc(lessons, func(a, b Lesson) int { return cmp.Or(cmp.Compare(a.Day, b.Day), cmp.Compare(a.Start, b.Start)) })

@@ -91,26 +91,34 @@ func (r *Road) approveBeforeInk() {
 	}
 }
 
+// can reports whether a material can be asked for so.
+func (m Material) can() bool {
+	return m.Name != "" && len([]rune(m.Name)) <= longTitle && m.Each >= 0 && m.Each <= 100 && m.Spare >= 0 && m.Spare <= 1
+}
+
 func (s Stage) check() error {
 	ask := func(field, format string, args ...any) error {
 		return StageError{s.ID, field, fmt.Sprintf(format, args...)}
 	}
-	switch {
-	case s.Kind.Name() == "" || len(s.ID) > 24 || strings.Trim(string(s.ID), "abcdefghijklmnopqrstuvwxyz0123456789-") != "":
+	if s.Kind.Name() == "" || len(s.ID) > 24 || strings.Trim(string(s.ID), "abcdefghijklmnopqrstuvwxyz0123456789-") != "" {
 		return fmt.Errorf("%w: there is no stage %q", ErrRoad, s.Kind)
-	case len([]rune(s.Title)) > longTitle:
-		return ask("title", "write a shorter name for “%s”, of at most %d letters", s.Name(), longTitle)
-	case s.On && !(s.Minutes > 0 && s.Minutes <= longestStage):
+	}
+	if s.On && !(s.Minutes > 0 && s.Minutes <= longestStage) {
 		return ask("minutes", "“%s” takes 1 to %d minutes, such as 40", s.Name(), longestStage)
-	case len([]rune(s.Checkpoint)) > longCheck:
-		return ask("check", "write a shorter checkpoint for “%s”, of at most %d letters", s.Name(), longCheck)
-	case len([]rune(s.Words)) > longWords:
-		return ask("words", "write shorter words for “%s”, of at most %d letters", s.Name(), longWords)
-	case len(s.Needs) > mostNeeds:
+	}
+	for _, t := range []struct {
+		field, text, what string
+		most              int
+	}{{"title", s.Title, "a shorter name", longTitle}, {"check", s.Checkpoint, "a shorter checkpoint", longCheck}, {"words", s.Words, "shorter words", longWords}} {
+		if len([]rune(t.text)) > t.most {
+			return ask(t.field, "write %s for “%s”, of at most %d letters", t.what, s.Name(), t.most)
+		}
+	}
+	if len(s.Needs) > mostNeeds {
 		return ask("needs", "“%s” may need %d things at most", s.Name(), mostNeeds)
 	}
 	for _, m := range s.Needs {
-		if m.Name == "" || len([]rune(m.Name)) > longTitle || !(m.Each >= 0 && m.Each <= 100) || !(m.Spare >= 0 && m.Spare <= 1) {
+		if !m.can() {
 			return ask("needs", "write a material as “2 soft pencils” or “1 for 4 sharpener”, a name of at most %d letters", longTitle)
 		}
 	}
@@ -146,7 +154,7 @@ func (r Road) Findings() (said []string) {
 	for i, s := range on {
 		looked = looked || s.Checkpoint != "" && i >= first
 		switch {
-		case i < first && (s.Kind == Check || s.Kind == Ink || s.Kind == Erase || s.Kind == Reflect):
+		case i < first && slices.Contains([]StageKind{Check, Ink, Erase, Reflect}, s.Kind):
 			said = append(said, fmt.Sprintf("“%s” comes before any line is drawn. Move it behind “%s”.", s.Name(), on[first].Name()))
 		case i > first && (s.Kind == Pick || s.Kind == Compose || s.Kind == MarkUp && on[first].Kind == Draw && !slices.ContainsFunc(on[i:], Stage.Draws)):
 			said = append(said, fmt.Sprintf("“%s” comes when the drawing has begun. Move it before “%s”.", s.Name(), on[first].Name()))

@@ -125,32 +125,42 @@ func (l *linker) near(x, y int) int32 {
 // reach is how far the next mark may be, in pixels: where lines meet, some are missing.
 const reach = 3
 
+// onward returns the mark to which a stroke goes on from one in a direction, of those that may
+// be; -1 for none.
+func (l *linker) onward(here int32, dx, dy float32, may func(int32) bool) int32 {
+	next, best := int32(-1), float32(math.Inf(1))
+	m := l.marks[here]
+	for oy := -reach; oy <= reach; oy++ {
+		for ox := -reach; ox <= reach; ox++ {
+			j := l.near(int(m.X)+ox, int(m.Y)+oy)
+			if j < 0 || !may(j) {
+				continue
+			}
+			o := l.marks[j]
+			vx, vy := o.X-m.X, o.Y-m.Y
+			long := sqrtf(vx*vx + vy*vy)
+			along := (vx*dx + vy*dy) / max(long, 1e-6)
+			if along < 0.5 || long > reach {
+				continue
+			}
+			// Straight on before round a corner: where lines cross, each goes its own way.
+			if cost := long + 8*(1-along) + 2*(1-absf(o.NX*m.NX+o.NY*m.NY)); cost < best {
+				next, best = j, cost
+			}
+		}
+	}
+	return next
+}
+
 // follow walks from a mark in a direction and returns the marks it passes; the
 // last may be one of another stroke. closed says that it came back to its start.
 func (l *linker) follow(from, number int32, dx, dy float32) (passed []int32, closed bool) {
 	start, here := from, from
 	for {
-		next, best := int32(-1), float32(math.Inf(1))
 		m := l.marks[here]
-		for oy := -reach; oy <= reach; oy++ {
-			for ox := -reach; ox <= reach; ox++ {
-				j := l.near(int(m.X)+ox, int(m.Y)+oy)
-				if j < 0 || j == here || l.owner[j] == -number || l.owner[j] == number && !(j == start && len(passed) > 8) {
-					continue
-				}
-				o := l.marks[j]
-				vx, vy := o.X-m.X, o.Y-m.Y
-				long := sqrtf(vx*vx + vy*vy)
-				along := (vx*dx + vy*dy) / max(long, 1e-6)
-				if along < 0.5 || long > reach {
-					continue
-				}
-				// Straight on before round a corner: where lines cross, each goes its own way.
-				if cost := long + 8*(1-along) + 2*(1-absf(o.NX*m.NX+o.NY*m.NY)); cost < best {
-					next, best = j, cost
-				}
-			}
-		}
+		next := l.onward(here, dx, dy, func(j int32) bool {
+			return j != here && l.owner[j] != -number && (l.owner[j] != number || j == start && len(passed) > 8)
+		})
 		if next < 0 {
 			return passed, false
 		}

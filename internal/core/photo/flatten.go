@@ -66,6 +66,12 @@ func Flatten(s *Shot, p grid.Plan, q plane.Quad, tagged bool) (View, plane.Quad,
 	if tagged {
 		return v, q, nil
 	}
+	return seen.redraw(v, q, p, flat)
+}
+
+// redraw returns the view of a curled sheet whose corners are where its ruled grid has them; flat
+// where there is none.
+func (seen seenLines) redraw(v View, q plane.Quad, p grid.Plan, flat View) (View, plane.Quad, error) {
 	moved := q
 	for i, c := range plane.Box(p.Sheet.Width, p.Sheet.Height) {
 		moved[i] = v.Photo(c)

@@ -61,13 +61,10 @@ func (b *Board) Blanks() (all []Blank) {
 			todo = todo[:len(todo)-1]
 			k.Places++
 			x, y := i%b.W, i/b.W
-			k.Edge = k.Edge || x == 0 || y == 0 || x == b.W-1 || y == b.H-1
+			k.Edge = k.Edge || min(x, y, b.W-1-x, b.H-1-y) == 0
 			for _, d := range [4][2]int{{1, 0}, {-1, 0}, {0, 1}, {0, -1}} {
 				u, v := x+d[0], y+d[1]
-				if u < 0 || v < 0 || u >= b.W || v >= b.H {
-					continue
-				}
-				if j := v*b.W + u; !b.ink[j] && b.of[j] == 0 {
+				if j := v*b.W + u; min(u, v) >= 0 && u < b.W && v < b.H && !b.ink[j] && b.of[j] == 0 {
 					b.of[j] = k.number
 					todo = append(todo, j)
 				}

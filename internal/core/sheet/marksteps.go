@@ -79,6 +79,47 @@ func (d stepDrawing) line(a, b plane.Point, width float64) {
 
 func (d stepDrawing) dashed(a, b plane.Point) { d.pg.Add(dashed(a, b, 0.45, page.Ink)) }
 
+func (d stepDrawing) tape(r plane.Rect, width float64) {
+	path := page.BoxPath(r, width, page.Ink)
+	path.Fill = &tapeFill
+	d.pg.Add(path)
+}
+
+func (d stepDrawing) tapes(corners ...plane.Point) {
+	for _, q := range corners {
+		d.tape(page.Box(q.X-2, q.Y-1.2, 4, 2.4), thereLine)
+	}
+}
+
+// strip lays a strip of paper with its marks above the sheet.
+func (d stepDrawing) strip() {
+	b := d.paper()
+	d.tape(page.Box(b.Min.X, b.Min.Y-4.4, b.Width(), 3), 0.4)
+	for i := 1.0; i < float64(d.p.Grid.Columns); i++ {
+		d.line(plane.Pt(d.at(i, 0).X, b.Min.Y-4.4), plane.Pt(d.at(i, 0).X, b.Min.Y-1.4), thereLine)
+	}
+}
+
+// counts draws the grid with its numbers of columns and rows.
+func (d stepDrawing) counts() {
+	d.net(thereLine)
+	b := d.paper()
+	d.pg.Add(page.Text{At: plane.Pt((b.Min.X+b.Max.X)/2, b.Min.Y-1.6), Size: 3.6, Words: fmt.Sprint(d.p.Grid.Columns), Anchor: page.Middle, Bold: true, Color: page.Ink},
+		page.Text{At: plane.Pt(b.Min.X-1.4, (b.Min.Y+b.Max.Y)/2+1.3), Size: 3.6, Words: fmt.Sprint(d.p.Grid.Rows), Anchor: page.End, Bold: true, Color: page.Ink})
+}
+
+// divide crosses the boxes that are divided.
+func (d stepDrawing) divide() {
+	d.net(thereLine)
+	for _, cell := range d.p.Cells() {
+		if d.p.Grid.Split[cell.Label] > 0 {
+			x, y := float64(cell.Column), float64(cell.Row)
+			d.line(d.at(x+0.5, y), d.at(x+0.5, y+1), nowLine)
+			d.line(d.at(x, y+0.5), d.at(x+1, y+0.5), nowLine)
+		}
+	}
+}
+
 func (d stepDrawing) draw(show grid.Shown) {
 	c, r := float64(d.p.Grid.Columns), float64(d.p.Grid.Rows)
 	if show == grid.ShowPaper {
@@ -104,19 +145,9 @@ func (d stepDrawing) draw(show grid.Shown) {
 		d.pg.Ring(d.at(c, 0), 2, page.Ink)
 		d.pg.Ring(d.at(0, r), 2, page.Ink)
 	case grid.ShowStrip:
-		b := d.paper()
-		strip := page.BoxPath(page.Box(b.Min.X, b.Min.Y-4.4, b.Width(), 3), 0.4, page.Ink)
-		strip.Fill = &tapeFill
-		d.pg.Add(strip)
-		for i := 1.0; i < c; i++ {
-			d.line(plane.Pt(d.at(i, 0).X, b.Min.Y-4.4), plane.Pt(d.at(i, 0).X, b.Min.Y-1.4), thereLine)
-		}
+		d.strip()
 	case grid.ShowTape:
-		for _, q := range []plane.Point{d.at(0, 0), d.at(c, 0), d.at(c, r), d.at(0, r)} {
-			tape := page.BoxPath(page.Box(q.X-2, q.Y-1.2, 4, 2.4), thereLine, page.Ink)
-			tape.Fill = &tapeFill
-			d.pg.Add(tape)
-		}
+		d.tapes(d.at(0, 0), d.at(c, 0), d.at(c, r), d.at(0, r))
 	case grid.ShowFoldTall, grid.ShowFoldWide, grid.ShowOpen:
 		d.creases(show)
 	case grid.ShowMarks:
@@ -129,19 +160,9 @@ func (d stepDrawing) draw(show grid.Shown) {
 	case grid.ShowCross:
 		d.cross(d.at(0, 0), d.at(c, r), 2)
 	case grid.ShowCount:
-		d.net(thereLine)
-		b := d.paper()
-		d.pg.Add(page.Text{At: plane.Pt((b.Min.X+b.Max.X)/2, b.Min.Y-1.6), Size: 3.6, Words: fmt.Sprint(d.p.Grid.Columns), Anchor: page.Middle, Bold: true, Color: page.Ink},
-			page.Text{At: plane.Pt(b.Min.X-1.4, (b.Min.Y+b.Max.Y)/2+1.3), Size: 3.6, Words: fmt.Sprint(d.p.Grid.Rows), Anchor: page.End, Bold: true, Color: page.Ink})
+		d.counts()
 	case grid.ShowDivide:
-		d.net(thereLine)
-		for _, cell := range d.p.Cells() {
-			if d.p.Grid.Split[cell.Label] > 0 {
-				x, y := float64(cell.Column), float64(cell.Row)
-				d.line(d.at(x+0.5, y), d.at(x+0.5, y+1), nowLine)
-				d.line(d.at(x, y+0.5), d.at(x+1, y+0.5), nowLine)
-			}
-		}
+		d.divide()
 	case grid.ShowDiagonal:
 		d.line(d.at(0, 0), d.at(c, r), nowLine)
 		d.line(d.at(c, 0), d.at(0, r), nowLine)

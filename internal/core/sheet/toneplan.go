@@ -36,21 +36,7 @@ func ToneMap(t finish.Tone, p grid.Plan) page.Page {
 func drawStrokes(pg *page.Page, r plane.Rect, k finish.Mark) {
 	side := min(r.Width(), r.Height())
 	every := max(1.5, side/11)
-	hatch := func(deg, every, long float64) {
-		sin, cos := math.Sincos(deg * math.Pi / 180)
-		mid, reach := r.Middle(), math.Hypot(r.Width(), r.Height())/2
-		room := plane.Rect{Min: plane.Pt(r.Min.X+1.5, r.Min.Y+1.5), Max: plane.Pt(r.Max.X-1.5, r.Max.Y-1.5)}
-		for across := -reach; across <= reach; across += every {
-			for from := -reach; from < reach; from += long * 1.4 {
-				at := func(t float64) plane.Point {
-					return plane.Pt(mid.X+t*cos-across*sin, mid.Y+t*sin+across*cos)
-				}
-				if a, b, ok := room.Cut(at(from), at(from+long)); ok {
-					pg.Add(page.Path{Points: []plane.Point{a, b}, Width: 0.25, Stroke: shadeInk})
-				}
-			}
-		}
-	}
+	hatch := func(deg, every, long float64) { hatchBox(pg, r, deg, every, long) }
 	switch k.Kind {
 	case finish.LeavePaper, finish.PointAlong:
 	case finish.Even:
@@ -70,23 +56,44 @@ func drawStrokes(pg *page.Page, r plane.Rect, k finish.Mark) {
 	case finish.ShortStrokes:
 		hatch(k.Along, every, side*0.13)
 	case finish.Stipple:
-		for i, y := 0, r.Min.Y+every; y < r.Max.Y-1; i, y = i+1, y+every*0.8 {
-			for x := r.Min.X + every*(1+0.5*float64(i%2)); x < r.Max.X-1; x += every {
-				pg.Line(x, y, x+0.2, y, 0.5, shadeInk)
-			}
-		}
+		drawDots(pg, r, every)
 	case finish.Scribble:
-		for y := r.Min.Y + 3; y < r.Max.Y-3; y += every {
-			path := page.Path{Width: 0.25, Stroke: shadeInk}
-			for x, up := r.Min.X+2, true; x < r.Max.X-2; x, up = x+every*0.6, !up {
-				lift := every
-				if up {
-					lift = 0
-				}
-				path.Points = append(path.Points, plane.Pt(x, y+lift))
+		drawScribble(pg, r, every)
+	}
+}
+
+// hatchBox fills a box with lines at an angle, so far from each other and so long.
+func hatchBox(pg *page.Page, r plane.Rect, deg, every, long float64) {
+	sin, cos := math.Sincos(deg * math.Pi / 180)
+	mid, reach := r.Middle(), math.Hypot(r.Width(), r.Height())/2
+	room := plane.Rect{Min: plane.Pt(r.Min.X+1.5, r.Min.Y+1.5), Max: plane.Pt(r.Max.X-1.5, r.Max.Y-1.5)}
+	for across := -reach; across <= reach; across += every {
+		for from := -reach; from < reach; from += long * 1.4 {
+			at := func(t float64) plane.Point {
+				return plane.Pt(mid.X+t*cos-across*sin, mid.Y+t*sin+across*cos)
 			}
-			pg.Add(path)
+			if a, b, ok := room.Cut(at(from), at(from+long)); ok {
+				pg.Add(page.Path{Points: []plane.Point{a, b}, Width: 0.25, Stroke: shadeInk})
+			}
 		}
+	}
+}
+
+func drawDots(pg *page.Page, r plane.Rect, every float64) {
+	for i, y := 0, r.Min.Y+every; y < r.Max.Y-1; i, y = i+1, y+every*0.8 {
+		for x := r.Min.X + every*(1+0.5*float64(i%2)); x < r.Max.X-1; x += every {
+			pg.Line(x, y, x+0.2, y, 0.5, shadeInk)
+		}
+	}
+}
+
+func drawScribble(pg *page.Page, r plane.Rect, every float64) {
+	for y := r.Min.Y + 3; y < r.Max.Y-3; y += every {
+		path := page.Path{Width: 0.25, Stroke: shadeInk}
+		for x, lift := r.Min.X+2, 0.0; x < r.Max.X-2; x, lift = x+every*0.6, every-lift {
+			path.Points = append(path.Points, plane.Pt(x, y+lift))
+		}
+		pg.Add(path)
 	}
 }
 

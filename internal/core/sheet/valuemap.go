@@ -34,6 +34,16 @@ type ValueLook struct {
 	Over  *page.Picture // beneath outlines, as large as the map; nil for paper
 }
 
+// numberAreas writes each area's step into it where its circle fits; the smallest stay without.
+func numberAreas(pg *page.Page, m values.Map, halo bool) {
+	for i, p := range m.Places() {
+		if size := min(4.5, 1.5*p.Room/m.PerMM); size >= 1.4 {
+			at := plane.Pt(p.At.X/m.PerMM, p.At.Y/m.PerMM+size*0.35)
+			pg.Add(page.Text{At: at, Size: size, Words: fmt.Sprint(m.Areas[i].Step + 1), Anchor: page.Middle, Color: page.Ink, Halo: halo})
+		}
+	}
+}
+
 // ValueMap returns a value map at true size, with its legend below: a swatch,
 // a number and a pencil for each step. A figure is its outlines alone, with its recipe.
 func ValueMap(m values.Map, look ValueLook) page.Page {
@@ -67,13 +77,7 @@ func ValueMap(m values.Map, look ValueLook) page.Page {
 		pg.Add(path)
 	}
 	if look.Style == ValueOutlines {
-		for i, p := range m.Places() {
-			// A number fits where its circle does; the smallest stay without.
-			size := min(4.5, 1.5*p.Room/m.PerMM)
-			if at := mm(p.At); size >= 1.4 {
-				pg.Add(page.Text{At: plane.Pt(at.X, at.Y+size*0.35), Size: size, Words: fmt.Sprint(m.Areas[i].Step + 1), Anchor: page.Middle, Color: page.Ink, Halo: look.Over != nil})
-			}
-		}
+		numberAreas(&pg, m, look.Over != nil)
 	}
 	if look.Net != nil {
 		drawRule(&pg, plane.Point{}, *look.Net)

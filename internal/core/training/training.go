@@ -119,13 +119,14 @@ func Parse(a About, text string) ([]Trial, error) {
 
 // may reports whether a trial can be one of an exercise.
 func (a About) may(t Trial) bool {
+	yesNo := t.Given == 0 || t.Given == 1
 	switch {
-	case math.IsNaN(t.Shown+t.Given) || math.Abs(t.Shown) > 180 || math.Abs(t.Given) > 180:
+	case !(max(math.Abs(t.Shown), math.Abs(t.Given)) <= 180):
 		return false
 	case a.Way == Pick:
-		return t.Shown >= 2 && t.Shown <= 12 && t.Shown == math.Trunc(t.Shown) && (t.Given == 0 || t.Given == 1)
+		return t.Shown >= 2 && t.Shown <= 12 && t.Shown == math.Trunc(t.Shown) && yesNo
 	case a.Way.choice():
-		return math.Abs(t.Shown) <= a.Reach && (t.Given == 0 || t.Given == 1)
+		return math.Abs(t.Shown) <= a.Reach && yesNo
 	case a.Kind == Heads:
 		return t.Shown >= 1 && t.Given >= 1 && t.Shown <= a.Reach && t.Given <= a.Reach
 	}

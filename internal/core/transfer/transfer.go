@@ -93,18 +93,21 @@ var Usual = Wish{Drawing: Paper{GSM: 80, Light: Tints[0].Light}, Final: Paper{GS
 // ErrWish is wrapped by errors about what was asked for.
 var ErrWish = errors.New("transfer")
 
+// check says what cannot be of a paper.
+func (p Paper) check(what string) error {
+	if !(p.GSM >= 10 && p.GSM <= 1000) {
+		return fmt.Errorf("%w: the %s weighs 10 to 1000 g/m² (copy paper has 80), got %g", ErrWish, what, p.GSM)
+	}
+	if !(p.Light >= 0 && p.Light <= 100) {
+		return fmt.Errorf("%w: the %s is 0 (black) to 100 (white) light, got %g", ErrWish, what, p.Light)
+	}
+	return nil
+}
+
 // Check says what in a wish cannot be.
 func (w Wish) Check() error {
-	for _, p := range []struct {
-		what string
-		Paper
-	}{{"drawing's sheet", w.Drawing}, {"final paper", w.Final}} {
-		if !(p.GSM >= 10 && p.GSM <= 1000) {
-			return fmt.Errorf("%w: the %s weighs 10 to 1000 g/m² (copy paper has 80), got %g", ErrWish, p.what, p.GSM)
-		}
-		if !(p.Light >= 0 && p.Light <= 100) {
-			return fmt.Errorf("%w: the %s is 0 (black) to 100 (white) light, got %g", ErrWish, p.what, p.Light)
-		}
+	if err := errors.Join(w.Drawing.check("drawing's sheet"), w.Final.check("final paper")); err != nil {
+		return err
 	}
 	switch {
 	case !(w.Hour >= 0 && w.Hour <= 24):

@@ -3,6 +3,7 @@ package values
 import (
 	"cmp"
 	"container/heap"
+	"maps"
 	"slices"
 )
 
@@ -176,28 +177,31 @@ func (p *parts) joinSmall(least int) {
 		if p.parent[a] != a || p.pixels[a] != e[1] {
 			continue
 		}
-		best, most := int32(-1), 0
-		for b, length := range p.borders[a] {
-			if length > most || length == most && b < best {
-				best, most = b, length
-			}
-		}
+		best := p.longestBorder(a)
 		if best < 0 {
 			return // it is the whole picture
 		}
-		// Everything of that step around it becomes one area.
+		// Everything of that step around it becomes one area, in the order of their numbers:
+		// a map's own order is another each time.
 		p.step[a] = p.step[best]
-		var same []int32
-		for b := range p.borders[a] {
+		for _, b := range slices.Sorted(maps.Keys(p.borders[a])) {
 			if p.step[b] == p.step[a] {
-				same = append(same, b)
+				a = p.join(a, b)
 			}
-		}
-		for _, b := range same {
-			a = p.join(a, b)
 		}
 		put(a)
 	}
+}
+
+// longestBorder returns the area with which one has the longest border, -1 where it has none.
+func (p *parts) longestBorder(a int32) (best int32) {
+	best, most := -1, 0
+	for b, length := range p.borders[a] {
+		if length > most || length == most && b < best {
+			best, most = b, length
+		}
+	}
+	return best
 }
 
 // joinKept gives kept shapes the darkest step, and joins them to what has it already.

@@ -107,8 +107,8 @@ type blob struct {
 	deepest                uint8
 }
 
-// follow lets shapes grow to a depth, and begins new ones where it may.
-func (s *search) follow(depth uint8, begin bool) {
+// blobs returns the shapes that are as deep as that, and which of them each pixel is in.
+func (s *search) blobs(depth uint8) (at []int32, blobs []blob) {
 	in := make([]uint8, len(s.depth))
 	for i, d := range s.depth {
 		if d >= depth {
@@ -116,13 +116,19 @@ func (s *search) follow(depth uint8, begin bool) {
 		}
 	}
 	at, areas := newParts(in, s.w, s.h).numbered()
-	blobs := make([]blob, len(areas))
+	blobs = make([]blob, len(areas))
 	for i, a := range at {
 		if in[i] == 1 {
 			s.add(&blobs[a], i, in)
 		}
 	}
-	number := make([]int32, len(areas))
+	return at, blobs
+}
+
+// follow lets shapes grow to a depth, and begins new ones where it may.
+func (s *search) follow(depth uint8, begin bool) {
+	at, blobs := s.blobs(depth)
+	number := make([]int32, len(blobs))
 	for a, b := range blobs {
 		if b.pixels < s.least || b.pixels > s.most || float64(b.bad) > mostRim*float64(b.rim) || b.round < s.mean*float32(b.rim-b.edge) {
 			continue

@@ -53,12 +53,20 @@ func (w Wish) check() error {
 		return fmt.Errorf("%w: wanted the picture's printed size, got %g pixels a millimetre", ErrWish, w.PerMM)
 	case !(w.LeastArea >= 0) || !(w.Neck >= 0) || !(w.Darks >= 0):
 		return fmt.Errorf("%w: wanted sizes of 0 and more, got %g mm², %g mm² and %g mm", ErrWish, w.LeastArea, w.Darks, w.Neck)
-	case w.Rule == ByHand && len(w.Cuts) != w.Steps-1:
-		return fmt.Errorf("%w: %d steps want %d cuts between them, got %d", ErrWish, w.Steps, w.Steps-1, len(w.Cuts))
-	case w.Rule == ByHand && (!slices.IsSorted(w.Cuts) || w.Cuts[0] <= 0 || w.Cuts[len(w.Cuts)-1] >= 100):
-		return fmt.Errorf("%w: cuts rise between 0 and 100, got %v", ErrWish, w.Cuts)
-	case w.Rule != ByHand && w.Rule != EvenLight && w.Rule != EvenArea && w.Rule != Otsu:
+	case w.Rule == ByHand:
+		return w.checkCuts()
+	case w.Rule != EvenLight && w.Rule != EvenArea && w.Rule != Otsu:
 		return fmt.Errorf("%w: there is no rule %q; wanted light, area, otsu or hand", ErrWish, w.Rule)
+	}
+	return nil
+}
+
+func (w Wish) checkCuts() error {
+	if len(w.Cuts) != w.Steps-1 {
+		return fmt.Errorf("%w: %d steps want %d cuts between them, got %d", ErrWish, w.Steps, w.Steps-1, len(w.Cuts))
+	}
+	if !slices.IsSorted(w.Cuts) || w.Cuts[0] <= 0 || w.Cuts[len(w.Cuts)-1] >= 100 {
+		return fmt.Errorf("%w: cuts rise between 0 and 100, got %v", ErrWish, w.Cuts)
 	}
 	return nil
 }

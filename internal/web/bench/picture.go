@@ -151,17 +151,40 @@ type studentView struct {
 	View string // where they look at what they photographed from their seat; empty without
 }
 
+// offerTrim offers to take a picture's border off, where it has one that is not off.
+func (v *picturesView) offerTrim(b *bench) {
+	if v.Facts == nil || !v.Facts.Bordered(v.Main.Width, v.Main.Height) {
+		return
+	}
+	in := v.Facts.Inner
+	inner := grid.Frame{Centre: plane.Pt(float64(in[0])+float64(in[2])/2, float64(in[1])+float64(in[3])/2), Size: [2]float64{float64(in[2]), float64(in[3])}}
+	if v.Trimmed = b.Plan != nil && b.Plan.Frame != nil && within(*b.Plan.Frame, inner); !v.Trimmed {
+		v.Trim = set{"frame": inner.String()}
+	}
+}
+
+// rateOffers says how hard the pictures on offer are, each and beside the others.
+func (a area) rateOffers(r *http.Request, v *picturesView, p store.Project) error {
+	var levels []int
+	for i, pic := range v.OnOffer {
+		h, err := a.Hard(r.Context(), p.TeacherID, pic)
+		if err != nil {
+			return err
+		}
+		v.OnOffer[i].Hard, levels = &h, append(levels, h.Level)
+		if v.Main != nil && pic.ID == v.Main.ID {
+			v.Hard = &h
+		}
+	}
+	v.Balance = reading.Balance(levels)
+	return nil
+}
+
 func (a area) newPicturesView(r *http.Request, b *bench) (*picturesView, error) {
 	v, ctx, p := &picturesView{Main: b.Project.Picture}, r.Context(), b.Project
 	if v.Main != nil {
 		v.Facts = v.Main.Facts
-		if f := v.Facts; f != nil && f.Bordered(v.Main.Width, v.Main.Height) {
-			in := f.Inner
-			inner := grid.Frame{Centre: plane.Pt(float64(in[0])+float64(in[2])/2, float64(in[1])+float64(in[3])/2), Size: [2]float64{float64(in[2]), float64(in[3])}}
-			if v.Trimmed = b.Plan != nil && b.Plan.Frame != nil && within(*b.Plan.Frame, inner); !v.Trimmed {
-				v.Trim = set{"frame": inner.String()}
-			}
-		}
+		v.offerTrim(b)
 	}
 	if b.Plan != nil && b.Plan.Frame != nil {
 		v.PPI, v.Enough = int(b.Plan.PixelsPerInch()), b.Plan.Sharpness()
@@ -170,18 +193,9 @@ func (a area) newPicturesView(r *http.Request, b *bench) (*picturesView, error) 
 	if v.OnOffer, err = a.Store.ProjectPictures(ctx, p.ID); err != nil {
 		return nil, err
 	}
-	var levels []int
-	for i, pic := range v.OnOffer {
-		h, err := a.Hard(ctx, p.TeacherID, pic)
-		if err != nil {
-			return nil, err
-		}
-		v.OnOffer[i].Hard, levels = &h, append(levels, h.Level)
-		if v.Main != nil && pic.ID == v.Main.ID {
-			v.Hard = &h
-		}
+	if err := a.rateOffers(r, v, p); err != nil {
+		return nil, err
 	}
-	v.Balance = reading.Balance(levels)
 	if kit.Owns(r) {
 		if v.Library, err = a.Store.Library(ctx, p.TeacherID, ""); err != nil {
 			return nil, err

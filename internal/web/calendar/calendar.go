@@ -152,37 +152,59 @@ func (a area) keep(w http.ResponseWriter, r *http.Request, class store.Class) (e
 
 // read understands the form, or says at which field it does not.
 func (v view) read() (c lesson.Calendar, err error) {
-	date := func(field, text string) (lesson.Day, error) {
-		t, err := time.Parse(time.DateOnly, strings.TrimSpace(text))
-		if err != nil || t.Year() < 2000 || t.Year() > 2200 {
-			return 0, kit.AskAt(field, "Wanted a date such as 2026-11-24, got “%s”.", letters.Cut(text, 40))
-		}
-		return room.DayOf(t), nil
-	}
-	if c.From, err = date("from", v.From); err != nil {
-		return c, err
-	}
-	if c.Until, err = date("until", v.Until); err != nil {
-		return c, err
-	}
-	for _, line := range strings.Fields(strings.ReplaceAll(v.Holidays, ",", " ")) {
-		day, err := date("holidays", line)
-		if err != nil {
+	for _, part := range []func(*lesson.Calendar) error{v.readDays, v.readMinutes, v.readWeekly, v.readSingle} {
+		if err := part(&c); err != nil {
 			return c, err
 		}
+	}
+	if _, err := c.Lessons(); err != nil {
+		return c, kit.Ask("%s", kit.Said(err))
+	}
+	return c, nil
+}
+
+// readDate reads the date in a field.
+func readDate(field, text string) (lesson.Day, error) {
+	t, err := time.Parse(time.DateOnly, strings.TrimSpace(text))
+	if err != nil || t.Year() < 2000 || t.Year() > 2200 {
+		return 0, kit.AskAt(field, "Wanted a date such as 2026-11-24, got “%s”.", letters.Cut(text, 40))
+	}
+	return room.DayOf(t), nil
+}
+
+func (v view) readDays(c *lesson.Calendar) (err error) {
+	if c.From, err = readDate("from", v.From); err != nil {
+		return err
+	}
+	if c.Until, err = readDate("until", v.Until); err != nil {
+		return err
+	}
+	for _, line := range strings.Fields(strings.ReplaceAll(v.Holidays, ",", " ")) {
+		day, err := readDate("holidays", line)
+		if err != nil {
+			return err
+		}
 		if c.Holidays = append(c.Holidays, day); len(c.Holidays) > 300 {
-			return c, kit.AskAt("holidays", "That is more than 300 days without lessons.")
+			return kit.AskAt("holidays", "That is more than 300 days without lessons.")
 		}
 	}
+	return nil
+}
+
+func (v view) readMinutes(c *lesson.Calendar) (err error) {
 	for _, n := range []struct {
 		field, text string
 		into        *int
 		what        string
 	}{{"setup", v.Setup, &c.Setup, "Setting up"}, {"clear", v.Clear, &c.Clear, "Clearing away"}} {
 		if *n.into, err = strconv.Atoi(strings.TrimSpace(n.text)); err != nil || *n.into < 0 || *n.into > 120 {
-			return c, kit.AskAt(n.field, "%s takes 0 to 120 minutes, got “%s”.", n.what, n.text)
+			return kit.AskAt(n.field, "%s takes 0 to 120 minutes, got “%s”.", n.what, n.text)
 		}
 	}
+	return nil
+}
+
+func (v view) readWeekly(c *lesson.Calendar) error {
 	for i, w := range v.Weekly {
 		if w.Day == "" {
 			continue
@@ -191,10 +213,14 @@ func (v view) read() (c lesson.Calendar, err error) {
 		start, minutes, ok := startAndMinutes(w.Start, w.Minutes)
 		week := map[string]int{"": 0, "0": 0, "1": 1, "2": 2}
 		if _, known := week[w.Week]; err != nil || !ok || day < 0 || day > 6 || !known {
-			return c, kit.AskAt("start"+strconv.Itoa(i), "Wanted a day, a start such as 9:30 and minutes, got “%s” and “%s”.", w.Start, w.Minutes)
+			return kit.AskAt("start"+strconv.Itoa(i), "Wanted a day, a start such as 9:30 and minutes, got “%s” and “%s”.", w.Start, w.Minutes)
 		}
 		c.Weekly = append(c.Weekly, lesson.Weekly{Weekday: day, Start: start, Minutes: minutes, Week: week[w.Week]})
 	}
+	return nil
+}
+
+func (v view) readSingle(c *lesson.Calendar) (err error) {
 	for line := range strings.Lines(v.Single) {
 		words := strings.Fields(line)
 		if len(words) == 0 {
@@ -203,22 +229,19 @@ func (v view) read() (c lesson.Calendar, err error) {
 		s := lesson.Single{}
 		ok := len(words) == 3
 		if ok {
-			if s.Day, err = date("single", words[0]); err != nil {
-				return c, err
+			if s.Day, err = readDate("single", words[0]); err != nil {
+				return err
 			}
 			s.Start, s.Minutes, ok = startAndMinutes(words[1], words[2])
 		}
 		if !ok {
-			return c, kit.AskAt("single", "Wanted a single lesson such as 2026-12-03 9:30 50, got “%s”.", letters.Cut(strings.TrimSpace(line), 40))
+			return kit.AskAt("single", "Wanted a single lesson such as 2026-12-03 9:30 50, got “%s”.", letters.Cut(strings.TrimSpace(line), 40))
 		}
 		if c.Single = append(c.Single, s); len(c.Single) > mostSingle {
-			return c, kit.AskAt("single", "That is more than %d single lessons.", mostSingle)
+			return kit.AskAt("single", "That is more than %d single lessons.", mostSingle)
 		}
 	}
-	if _, err := c.Lessons(); err != nil {
-		return c, kit.Ask("%s", kit.Said(err))
-	}
-	return c, nil
+	return nil
 }
 
 // mostSingle bounds a calendar's lessons outside the weeks: a year of school days.

@@ -62,21 +62,32 @@ func (a area) takeIn(w http.ResponseWriter, r *http.Request) error {
 		return kit.AskAt("photo", "Choose one or more photos first.")
 	}
 	b := batch{area: a, r: r, project: project, handed: checkin.Handed{Class: project.Chosen}}
+	if err := b.readAll(form); err != nil {
+		return err
+	}
+	return a.taken(w, r, project, b)
+}
+
+// readAll reads the parts of a form to its end.
+func (b *batch) readAll(form *kit.Parts) error {
 	for {
 		part, err := form.Next()
-		if errors.Is(err, io.EOF) {
-			break
-		}
-		if errors.As(err, &kit.Trouble{}) {
+		switch {
+		case errors.Is(err, io.EOF):
+			return nil
+		case errors.As(err, &kit.Trouble{}):
 			return err
-		}
-		if err != nil {
+		case err != nil:
 			return kit.Ask("The photos did not arrive whole; those listed on this page did. Send the others again.")
 		}
 		if err := b.read(part); err != nil {
 			return err
 		}
 	}
+}
+
+// taken answers with what was taken in.
+func (a area) taken(w http.ResponseWriter, r *http.Request, project store.Project, b batch) error {
 	switch {
 	case len(b.jobs)+len(b.refused) == 0:
 		return kit.AskAt("photo", "Choose one or more photos first: JPEG, PNG, GIF, WebP, TIFF or HEIC files.")

@@ -82,19 +82,30 @@ func (a area) cardOf(r *http.Request, o own, place lesson.Place, done, all int) 
 			c.Steps = append(c.Steps, ownStep{what, s, said[what] != ""})
 		}
 	}
+	err = a.fillCard(r, o, said, &c, stage, steps)
+	if asks := road.Inventions(stage.Kind); asks != nil {
+		c.Lists = append(c.Lists, sheet.Entry{Head: "Yours to invent", Lines: asks})
+	}
+	c.close(road, place, done >= all)
+	return c, err
+}
+
+// fillCard puts on a card what its stage is about.
+func (a area) fillCard(r *http.Request, o own, said map[string]string, c *card, stage lesson.Stage, steps func([]string)) (err error) {
+	road := o.project.EffectiveRoad()
 	switch {
 	case stage.Kind == lesson.MarkUp && road.Counts() == nil:
 		panel := o.plan.CardFor(o.plan.Panels()[0])
 		steps(panel.Words())
 		c.Drawing, err = kit.InlineSVG(sheet.MarkUpDrawing(o.plan, panel), nil)
 	case road.Counts() != nil && (stage.Kind == lesson.MarkUp || road.DrawsIn(stage)):
-		err = a.pointsCard(r, o, &c)
+		err = a.pointsCard(r, o, c)
 	case stage.Kind == lesson.Check:
 		steps(lesson.StudentLooksFor[firstOfWhole:])
 	case stage.Kind == lesson.Transfer:
-		err = a.transferCard(r, o, said, &c, steps)
+		err = a.transferCard(r, o, said, c, steps)
 	case stage.Kind == lesson.Ink, stage.Kind == lesson.Tone:
-		err = a.finishCard(r, o, stage.Kind, &c)
+		err = a.finishCard(r, o, stage.Kind, c)
 	case stage.Kind == lesson.Reflect:
 		for _, q := range lastQuestions {
 			q.Said = said[q.What]
@@ -102,17 +113,18 @@ func (a area) cardOf(r *http.Request, o own, place lesson.Place, done, all int) 
 		}
 		c.Asks = append(c.Asks, question{What: lesson.ConsentSays, Words: "May your drawing be shown to others?", Said: said[lesson.ConsentSays], Choices: lesson.Consents})
 	}
-	if asks := road.Inventions(stage.Kind); asks != nil {
-		c.Lists = append(c.Lists, sheet.Entry{Head: "Yours to invent", Lines: asks})
-	}
-	drawing := road.DrawsIn(stage)
-	if place.Waiting || place.Done || drawing && done < all {
+	return err
+}
+
+// close says what is left to do where a stage waits or is done, or all boxes are.
+func (c *card) close(road lesson.Road, place lesson.Place, all bool) {
+	drawing := road.DrawsIn(place.Stage)
+	if place.Waiting || place.Done || drawing && !all {
 		c.Ready = ""
 	}
-	if place.Done || drawing && done >= all {
+	if place.Done || drawing && all {
 		c.Extra = road.HelpFor(lesson.Range{}, 0, 0).Ideas // nothing is left: what then
 	}
-	return c, err
 }
 
 // pointsCard lists where the landmarks of the project's picture are on the drawing, for work

@@ -159,6 +159,28 @@ type box struct {
 	Done, Here bool
 }
 
+// lay puts the box in hand and the map of those that count on a desk.
+func (d *desk) lay(p grid.Plan, order []grid.Cell, at int, ticks map[string]bool, counts func(label string) bool) {
+	d.Box, d.Done = order[at].Label, ticks[order[at].Label]
+	if at > 0 {
+		d.Previous = order[at-1].Label
+	}
+	if at+1 < len(order) {
+		d.Next = order[at+1].Label
+	}
+	for row := range p.Grid.Rows {
+		var boxes []box
+		for column := range p.Grid.Columns {
+			if label := p.Cell(column, row).Label; counts(label) { // they may draw a part alone
+				boxes = append(boxes, box{label, ticks[label], label == d.Box})
+			}
+		}
+		if boxes != nil {
+			d.Rows = append(d.Rows, boxes)
+		}
+	}
+}
+
 func (a area) show(w http.ResponseWriter, r *http.Request, o own) (err error) {
 	a.Tablet(w, r)
 	ticks, err := a.Store.StudentTicks(r.Context(), o.project.ID, o.student.ID)
@@ -172,26 +194,7 @@ func (a area) show(w http.ResponseWriter, r *http.Request, o own) (err error) {
 	}
 	order := slices.DeleteFunc(o.plan.Order(o.plan.Hand), func(c grid.Cell) bool { return d.Parts == nil && !counts(c.Label) })
 	at := place(order, ticks, r.FormValue("box"))
-	d.Box, d.Done = order[at].Label, ticks[order[at].Label]
-	if at > 0 {
-		d.Previous = order[at-1].Label
-	}
-	if at+1 < len(order) {
-		d.Next = order[at+1].Label
-	}
-	for row := range o.plan.Grid.Rows {
-		var boxes []box
-		for column := range o.plan.Grid.Columns {
-			label := o.plan.Cell(column, row).Label
-			if d.Parts == nil && !counts(label) {
-				continue // they draw a part alone
-			}
-			boxes = append(boxes, box{label, ticks[label], label == d.Box})
-		}
-		if boxes != nil {
-			d.Rows = append(d.Rows, boxes)
-		}
-	}
+	d.lay(o.plan, order, at, ticks, func(label string) bool { return d.Parts != nil || counts(label) })
 	d.Left = o.plan.Hand == grid.LeftHand
 	if err := a.atWork(r, o, &d); err != nil {
 		return err

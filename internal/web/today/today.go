@@ -148,19 +148,12 @@ func (r row) Last() []room.Progress {
 	return r.Behind[:min(behindShown, len(r.Behind))]
 }
 
-func (a area) show(w http.ResponseWriter, r *http.Request) error {
-	me, clock, now := kit.Teacher(r), kit.Clock(r), time.Now()
-	standings, lessons, rest, err := a.Rooms.Overview(r.Context(), me.ID, clock, now)
-	if err != nil {
-		return err
-	}
-	v := view{Wrong: a.WrongTries(r)}
-	printed := false
+// lay puts the projects in work and the lessons to come on the page.
+func (v *view) lay(standings []room.Standing, lessons []room.Coming, clock room.Clock) {
 	for _, s := range standings {
 		one := newRow(s)
 		one.Double = slices.ContainsFunc(standings, func(o room.Standing) bool { return o.ID != s.ID && o.Name == s.Name })
 		v.Projects = append(v.Projects, one)
-		printed = printed || s.PrintedAt != nil
 	}
 	for _, c := range lessons[:min(lessonsShown, len(lessons))] {
 		one := coming{Coming: c, Date: clock.Weekday(c.Lesson.Day)}
@@ -180,8 +173,17 @@ func (a area) show(w http.ResponseWriter, r *http.Request) error {
 	if len(v.Projects) > oneLook {
 		v.Projects, v.More = v.Projects[:largeShown], v.Projects[largeShown:]
 	}
-	v.Rest = byYear(rest, clock)
-	if !printed {
+}
+
+func (a area) show(w http.ResponseWriter, r *http.Request) error {
+	me, clock, now := kit.Teacher(r), kit.Clock(r), time.Now()
+	standings, lessons, rest, err := a.Rooms.Overview(r.Context(), me.ID, clock, now)
+	if err != nil {
+		return err
+	}
+	v := view{Wrong: a.WrongTries(r), Rest: byYear(rest, clock)}
+	v.lay(standings, lessons, clock)
+	if !slices.ContainsFunc(standings, func(s room.Standing) bool { return s.PrintedAt != nil }) {
 		first, err := a.Store.FirstSteps(r.Context(), me.ID)
 		if err != nil {
 			return err

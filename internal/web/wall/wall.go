@@ -7,6 +7,7 @@ import (
 	"embed"
 	"errors"
 	"html/template"
+	"maps"
 	"math"
 	"net/http"
 	"slices"
@@ -246,16 +247,12 @@ func (a area) show(w http.ResponseWriter, r *http.Request, work *room.Room) (err
 // no other order is wanted, and the desk of one student.
 func (a area) fill(r *http.Request, v *view, work *room.Room, wanted uint64, order string) error {
 	needs, place := slices.Clone(work.Needs()), map[uint64]int{}
+	teams := map[string]bool{}
 	for i, s := range work.Students { // by name
-		place[s.ID], v.Groups, v.Seats = i, v.Groups || s.Team != "", v.Seats || s.SeatRow != nil
+		place[s.ID], teams[s.Team], v.Seats = i, true, v.Seats || s.SeatRow != nil
 	}
-	v.First, v.Stages = firstOf(work), work.Road.On()
-	for _, s := range work.Students {
-		if s.Team != "" && !slices.Contains(v.Teams, s.Team) {
-			v.Teams = append(v.Teams, s.Team)
-		}
-	}
-	slices.Sort(v.Teams)
+	delete(teams, "")
+	v.First, v.Stages, v.Teams, v.Groups = firstOf(work), work.Road.On(), slices.Sorted(maps.Keys(teams)), len(teams) > 0
 	switch order {
 	case "names":
 		slices.SortStableFunc(needs, func(a, b lesson.Need) int { return place[a.ID] - place[b.ID] })
