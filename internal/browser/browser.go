@@ -32,7 +32,7 @@ func OpenAt(home string, more ...string) (*rod.Browser, error) {
 		}
 	}
 	address, err := l.Bin(Path).Headless(true).NoSandbox(true).Leakless(false).
-		Set("disable-gpu").Set("disable-quic").Set("no-first-run").Set("disable-background-networking").
+		Set("disable-gpu").Set("disable-background-timer-throttling").Set("disable-renderer-backgrounding").Set("disable-backgrounding-occluded-windows").Set("disable-quic").Set("no-first-run").Set("disable-background-networking").
 		Set("disable-component-update").Set("disable-sync").Set("force-color-profile", "srgb").Launch()
 	if err != nil {
 		return nil, fmt.Errorf("starting %s (package chromium): %w", Path, err)

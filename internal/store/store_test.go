@@ -22,9 +22,12 @@ import (
 
 func TestMain(m *testing.M) { os.Exit(mariadbtest.Run(m)) }
 
+// empty is a database with tables and nothing in them.
+var empty mariadbtest.Template
+
 func open(t *testing.T) *Store {
 	t.Helper()
-	s, err := Open(context.Background(), mariadbtest.Tables(t, func(dsn string) error {
+	s, err := Open(context.Background(), empty.Copy(t, func(dsn string) error {
 		s, err := Open(context.Background(), dsn)
 		if err != nil {
 			return err

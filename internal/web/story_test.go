@@ -11,6 +11,7 @@ import (
 	"path/filepath"
 	"regexp"
 	"strings"
+	"sync"
 	"testing"
 	"time"
 
@@ -28,15 +29,32 @@ type screen struct {
 	page *rod.Page
 }
 
+// chromium is the browser in which stories have windows of their own, as strangers to each other.
+var chromium struct {
+	once sync.Once
+	*rod.Browser
+	err error
+}
+
+// open opens a window; one with flags is in a browser of its own.
 func (h *house) open(width, height int, flags ...string) *screen {
 	h.t.Helper()
-	b, err := browser.OpenAt("", flags...)
+	chromium.once.Do(func() { chromium.Browser, chromium.err = browser.Open() })
+	b, err := chromium.Browser, chromium.err
+	if err == nil && len(flags) > 0 {
+		b, err = browser.OpenAt("", flags...)
+	} else if err == nil {
+		b, err = b.Incognito()
+	}
 	if err != nil {
 		h.t.Fatal(err)
 	}
 	h.t.Cleanup(func() { b.Close() })
 	page := b.MustPage().Timeout(4 * time.Minute) // a story on a starved machine; what hangs is still ended
 	page.MustSetViewport(width, height, 1, false)
+	if err := (proto.EmulationSetFocusEmulationEnabled{Enabled: true}).Call(page); err != nil {
+		h.t.Fatal(err)
+	}
 	return &screen{h, page}
 }
 

@@ -30,10 +30,15 @@ import (
 	"zestysketch/internal/demo"
 	"zestysketch/internal/mariadb/mariadbtest"
 	"zestysketch/internal/store"
-	"zestysketch/internal/store/storetest"
 )
 
-func TestMain(m *testing.M) { os.Exit(mariadbtest.Run(m)) }
+func TestMain(m *testing.M) {
+	code := mariadbtest.Run(m)
+	if chromium.Browser != nil {
+		chromium.Close()
+	}
+	os.Exit(code)
+}
 
 // house is a running site with two teachers, the first of whom has a class, a
 // planned project with a picture, a landmark and a check-in.
@@ -43,6 +48,15 @@ type house struct {
 	db      *store.Store
 	routes  chi.Router
 	sample  demo.Sample
+	backups string        // the folder of backups, with one in it
+	errors  *bytes.Buffer // what the site logged
+	log     *slog.Logger
+	down    atomic.Bool // every connection breaks
+	things
+}
+
+// things are what is in a house.
+type things struct {
 	class   store.Class
 	project store.Project
 	mark    store.Landmark
@@ -56,11 +70,13 @@ type house struct {
 	printer store.Printer
 	link    string
 	feed    string
-	letters string        // of an invitation
-	backups string        // the folder of backups, with one in it
-	errors  *bytes.Buffer // what the site logged
-	log     *slog.Logger
-	down    atomic.Bool // every connection breaks
+	letters string // of an invitation
+}
+
+// furnished is the house of which the others are copies.
+var furnished struct {
+	mariadbtest.Template
+	things
 }
 
 // sample is made once: painting and photographing takes a second.
@@ -73,10 +89,22 @@ const backupName = "night-2026-11-25" + backup.Ending
 
 func newHouse(t testing.TB) *house {
 	t.Helper()
-	ctx := context.Background()
+	h := serve(t, furnished.Copy(t, func(dsn string) error {
+		first := serve(t, dsn)
+		first.furnish()
+		furnished.things = first.things
+		return nil
+	}))
+	h.things = furnished.things
+	return h
+}
+
+// serve serves the site on a database.
+func serve(t testing.TB, dsn string) *house {
+	t.Helper()
 	h := &house{t: t, errors: &bytes.Buffer{}}
 	var err error
-	if h.db, err = store.Open(ctx, storetest.DSN(t)); err != nil {
+	if h.db, err = store.Open(context.Background(), dsn); err != nil {
 		t.Fatal(err)
 	}
 	if h.sample, err = sample(); err != nil {
@@ -104,10 +132,16 @@ func newHouse(t testing.TB) *house {
 			t.Errorf("the site logged:\n%s", h.errors)
 		}
 	})
+	return h
+}
+
+// furnish puts teachers, a class and a project into a house that is empty.
+func (h *house) furnish() {
+	ctx := context.Background()
 	must := func(err error) {
-		t.Helper()
+		h.t.Helper()
 		if err != nil {
-			t.Fatal(err)
+			h.t.Fatal(err)
 		}
 	}
 	owner, err := h.db.AddTeacher(ctx, "Quay Lane", "owner@quay.example", "Owner", password)
@@ -158,7 +192,6 @@ func newHouse(t testing.TB) *house {
 	h.feed = kept.Feed
 	h.letters, err = h.db.Invite(ctx, store.Invitation{Kind: store.ToJoin, SchoolID: &owner.SchoolID, ByID: &owner.ID, Name: "New", Email: "new@quay.example"})
 	must(err)
-	return h
 }
 
 func planForm(ask grid.Request, seen int) form {

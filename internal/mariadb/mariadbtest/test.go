@@ -80,34 +80,33 @@ func do(work func(*sql.DB) error) error {
 	return work(db)
 }
 
-// template is the database that is copied, and the statements that make its tables and
-// fill them.
-var template struct {
+// Template is a database of which others are copies.
+type Template struct {
 	once   sync.Once
-	create []string
+	create []string // the statements that make its tables and fill them
 	err    error
 }
 
-// Tables returns the address of a new database with tables as fill makes them, which is
+// Copy returns the address of a new database with tables as fill makes them, which is
 // called for the first one alone: the others are copies of that.
-func Tables(t testing.TB, fill func(dsn string) error) string {
+func (x *Template) Copy(t testing.TB, fill func(dsn string) error) string {
 	t.Helper()
-	template.once.Do(func() {
+	x.once.Do(func() {
 		name, err := empty()
 		if err == nil {
 			err = fill(server.DSNOf(name))
 		}
 		if err == nil {
-			err = do(func(db *sql.DB) (err error) { template.create, err = statements(db, name); return err })
+			err = do(func(db *sql.DB) (err error) { x.create, err = statements(db, name); return err })
 		}
-		template.err = err
+		x.err = err
 	})
 	name, err := empty()
-	if err := errors.Join(template.err, err); err != nil {
+	if err := errors.Join(x.err, err); err != nil {
 		t.Fatal("the tests need a database: ", err)
 	}
 	err = do(func(db *sql.DB) error {
-		for _, q := range append([]string{"USE " + name, "SET foreign_key_checks = 0"}, template.create...) {
+		for _, q := range append([]string{"USE " + name, "SET foreign_key_checks = 0"}, x.create...) {
 			if _, err := db.Exec(q); err != nil {
 				return fmt.Errorf("%s: %w", q, err)
 			}

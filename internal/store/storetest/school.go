@@ -18,10 +18,13 @@ type School struct {
 	Class   store.Class
 }
 
+// empty is a database with tables and nothing in them.
+var empty mariadbtest.Template
+
 // DSN returns the address of a new database with this program's tables.
 func DSN(t testing.TB) string {
 	t.Helper()
-	return mariadbtest.Tables(t, func(dsn string) error {
+	return empty.Copy(t, func(dsn string) error {
 		s, err := store.Open(context.Background(), dsn)
 		if err != nil {
 			return err
