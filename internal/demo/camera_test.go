@@ -111,13 +111,13 @@ func TestCameraLight(t *testing.T) {
 	}
 }
 
-// A hand that goes astray puts a landmark there, and a photograph's landmarks say so.
+// A hand that distorts puts a landmark there, and a photograph's landmarks say so.
 func TestHandGoesAstray(t *testing.T) {
 	sc, plan, err := HarbourLight()
 	if err != nil {
 		t.Fatal(err)
 	}
-	hand := Hand{Size: 1, PencilWeight: 1, Astray: func(plane.Point) plane.Point { return plane.Pt(10, -4) }}
+	hand := Hand{Size: 1, PencilWeight: 1, Distortion: func(plane.Point) plane.Point { return plane.Pt(10, -4) }}
 	shot, err := Photograph(plan, sc, hand, Camera{Width: 450, Height: 600}, 0, 0, 0.02, seeded(3))
 	if err != nil {
 		t.Fatal(err)

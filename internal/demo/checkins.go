@@ -47,10 +47,10 @@ func drawings(p grid.Plan) []drawing {
 	return []drawing{
 		{2, Hand{Turn: 0.2, Size: 1.002, Unsteady: 0.25, PencilWeight: 1.1, Slips: map[string]plane.Point{"Tip of the mast": {X: 0.42 * cell}}}, phone, 0.03, tagged},
 		{5, Hand{Turn: 1.6, Size: 1.03, Unsteady: 0.3, PencilWeight: 1.2, Slips: map[string]plane.Point{"Top of the door": plane.Pt(-0.45*cell, -0.2*cell)}}, phone, 0.035, tagged},
-		{9, Hand{Size: 1, Unsteady: 0.35, PencilWeight: 1, Rows: 4, Astray: boat}, phone, 0.03, tagged},
+		{9, Hand{Size: 1, Unsteady: 0.35, PencilWeight: 1, Rows: 4, Distortion: boat}, phone, 0.03, tagged},
 		{9, Hand{Size: 1, Unsteady: 0.35, PencilWeight: 1, Rows: 7}, phone, 0.03, tagged},
-		{12, Hand{Size: 0.998, Unsteady: 0.3, PencilWeight: 1, Astray: boat}, phone, 0.02, named},
-		{16, Hand{Size: 1, Unsteady: 0.3, PencilWeight: 1.1, Astray: boat, Pencil: graphite(96)}, phone, 0.03, tagged},
+		{12, Hand{Size: 0.998, Unsteady: 0.3, PencilWeight: 1, Distortion: boat}, phone, 0.02, named},
+		{16, Hand{Size: 1, Unsteady: 0.3, PencilWeight: 1.1, Distortion: boat, Pencil: graphite(96)}, phone, 0.03, tagged},
 		{22, Hand{Size: 1, Unsteady: 0.3, PencilWeight: 1}, phone, 0.02, bare},
 	}
 }

@@ -20,7 +20,7 @@ type Hand struct {
 	Unsteady     float64                              // mm
 	PencilWeight float64                              // mm
 	Pencil       page.Color                           // its mark on the paper; graphite where it is black
-	Astray       func(wanted plane.Point) plane.Point // how far a place is drawn off, mm on the sheet; nil for nowhere
+	Distortion       func(wanted plane.Point) plane.Point // how far a place is drawn off, mm on the sheet; nil for nowhere
 	Erased       bool                                 // the ruled grid
 	Dark         bool                                 // on black paper
 	Toned        bool                                 // areas are filled as in the picture
@@ -40,8 +40,8 @@ func (d Hand) place(p grid.Plan, s Scene, at plane.Point) plane.Point {
 	sin, cos := math.Sincos(d.Turn * math.Pi / 180)
 	x, y := (to.X-mid.X)*d.Size, (to.Y-mid.Y)*d.Size
 	out := pt(mid.X+x*cos-y*sin+d.Move.X, mid.Y+x*sin+y*cos+d.Move.Y)
-	if d.Astray != nil {
-		off := d.Astray(to)
+	if d.Distortion != nil {
+		off := d.Distortion(to)
 		out.X += off.X
 		out.Y += off.Y
 	}

@@ -190,12 +190,12 @@ type Class struct {
 	CreatedAt time.Time
 }
 
-// Place is where a student sits, from 1: the row from the front, the column from the left.
-type Place struct{ Row, Column int }
+// Seating is where a student sits, from 1: the row from the front, the column from the left.
+type Seating struct{ Row, Column int }
 
 // SetSeats keeps where the students of one of the teacher's classes sit; who is not named
 // sits nowhere. ErrNotFound where one is not of the class.
-func (s *Store) SetSeats(ctx context.Context, teacher, class uint64, seats map[uint64]Place) error {
+func (s *Store) SetSeats(ctx context.Context, teacher, class uint64, seats map[uint64]Seating) error {
 	return s.Transaction(ctx, func(s *Store) error {
 		tx := s.with(ctx)
 		var students []Student

@@ -56,7 +56,7 @@ func TestBatchWithTags(t *testing.T) {
 		return plane.Point{}
 	}
 	files := []string{
-		s.save("ada.jpg", h.photographed(0, h.project.ID, demo.Hand{Size: 1, Astray: high})),
+		s.save("ada.jpg", h.photographed(0, h.project.ID, demo.Hand{Size: 1, Distortion: high})),
 		s.save("notes.jpg", []byte("not a photo at all")),
 		s.save("who.jpg", h.photographed(-1, h.project.ID, demo.Hand{Size: 1})),
 		s.save("bryn.jpg", h.photographed(1, h.project.ID, demo.Hand{Size: 1.03})),
@@ -288,7 +288,7 @@ func TestClassPictureAndComparing(t *testing.T) {
 	check := h.address("/projects/{project}/check")
 	var last string
 	for i := range h.class.Students {
-		last = c.post(check, form{"student": ""}, file{"photo", "p.jpg", h.photographed(i, h.project.ID, demo.Hand{Size: 1, Astray: right})}).location()
+		last = c.post(check, form{"student": ""}, file{"photo", "p.jpg", h.photographed(i, h.project.ID, demo.Hand{Size: 1, Distortion: right})}).location()
 	}
 	c.get(check).want(200, "B6</b>: 3 of 3 get it wrong")
 	c.get(last).want(200, "too far right")
@@ -316,7 +316,7 @@ func TestRefusedPhotosCompareNothing(t *testing.T) {
 	check := fmt.Sprintf("/projects/%d/check", h.project.ID)
 	mirror := func(at plane.Point) plane.Point { return plane.Pt(7*38.1-2*at.X, 0) }
 	var last string
-	for _, hand := range []demo.Hand{{Size: 1}, {Size: 1, Astray: mirror}} {
+	for _, hand := range []demo.Hand{{Size: 1}, {Size: 1, Distortion: mirror}} {
 		last = c.post(check, form{"student": ""}, file{"photo", "p.jpg", h.photographed(0, h.project.ID, hand)}).location()
 	}
 	page := c.get(last).want(http.StatusOK, "in a mirror")

@@ -1,11 +1,16 @@
-// Command shots takes the pictures in docs/screenshots from a running demo:
+// Command shots takes the pictures in docs/screenshots from a running demo. A picture that
+// hardly differs from the one that is there stays.
 //
 //	go run ./scripts/shots [-at http://127.0.0.1:8080] [-out docs/screenshots] [-only NAME | -path /ADDRESS] [-size 1280x800]
 package main
 
 import (
+	"bytes"
 	"flag"
 	"fmt"
+	"image"
+	"image/color"
+	"image/png"
 	"log"
 	"os"
 	"path/filepath"
@@ -85,14 +90,49 @@ func main() {
 func shoot(page *rod.Page, file string) {
 	page.MustWaitLoad().MustWaitStable()
 	time.Sleep(150 * time.Millisecond) // pictures decode after load
-	png, err := page.Screenshot(false, &proto.PageCaptureScreenshot{Format: proto.PageCaptureScreenshotFormatPng})
+	shot, err := page.Screenshot(false, &proto.PageCaptureScreenshot{Format: proto.PageCaptureScreenshotFormatPng})
 	if err != nil {
 		log.Fatal(err)
+	}
+	if old, err := os.ReadFile(file); err == nil {
+		share, err := changed(old, shot)
+		if err != nil {
+			log.Fatal(err)
+		}
+		if fmt.Printf("%s: %.2f %% of it changed\n", file, 100*share); share < leastChanged {
+			return
+		}
 	}
 	if err := os.MkdirAll(filepath.Dir(file), 0o755); err != nil {
 		log.Fatal(err)
 	}
-	if err := os.WriteFile(file, png, 0o644); err != nil {
+	if err := os.WriteFile(file, shot, 0o644); err != nil {
 		log.Fatal(err)
 	}
+}
+
+// leastChanged is the share of a picture that must have changed for a new one to be kept: a
+// day's date is a tenth of it.
+const leastChanged = 0.004
+
+// changed returns the share of pixels in which two pictures differ by more than a shade.
+func changed(old, now []byte) (float64, error) {
+	a, err := png.Decode(bytes.NewReader(old))
+	if err != nil {
+		return 1, nil // no picture: any other is a change
+	}
+	b, err := png.Decode(bytes.NewReader(now))
+	if err != nil || a.Bounds() != b.Bounds() {
+		return 1, err
+	}
+	grey := func(img image.Image, x, y int) int { return int(color.GrayModel.Convert(img.At(x, y)).(color.Gray).Y) }
+	n := 0
+	for y := range a.Bounds().Dy() {
+		for x := range a.Bounds().Dx() {
+			if d := grey(a, x, y) - grey(b, x, y); d > 24 || d < -24 {
+				n++
+			}
+		}
+	}
+	return float64(n) / float64(a.Bounds().Dx()*a.Bounds().Dy()), nil
 }

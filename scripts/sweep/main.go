@@ -58,7 +58,7 @@ func main() {
 		{"Pencil's grey, 0 black to 255 paper", vary([]float64{40, 100, 150, 180, 200}, "%.0f", func(t *trial, v float64) { t.grey = uint8(v) })},
 		{"Light falls off by", vary([]float64{0, 0.3, 0.5, 0.7}, "%.1f", func(t *trial, v float64) { t.camera.Dim = v })},
 		{"A hand's shadow, darker by", vary([]float64{0, 0.3, 0.6}, "%.1f", func(t *trial, v float64) { t.camera.Shadow = v })},
-		{"Tilt, corners astray by a share of the width", vary([]float64{0, 0.04, 0.08, 0.12}, "%.2f", func(t *trial, v float64) { t.tilt = v })},
+		{"Tilt, corners distortion by a share of the width", vary([]float64{0, 0.04, 0.08, 0.12}, "%.2f", func(t *trial, v float64) { t.tilt = v })},
 		{"Blur, sigma in pixels", vary([]float64{0, 1, 2, 4, 6}, "%.0f", func(t *trial, v float64) { t.camera.Blur = v })},
 		{"Bend of the lens", vary([]float64{-0.04, 0, 0.04}, "%.2f", func(t *trial, v float64) { t.camera.Bend = v })},
 		{"Noise, of 255", vary([]float64{0, 3, 8, 14}, "%.0f", func(t *trial, v float64) { t.camera.Noise = v })},
@@ -95,8 +95,8 @@ func (t trial) run() (string, error) {
 		if err != nil {
 			return "", err
 		}
-		astray := waves(p, t.size, uint64(seed+1))
-		r, err := t.measure(s, p, astray, seed)
+		distortion := waves(p, t.size, uint64(seed+1))
+		r, err := t.measure(s, p, distortion, seed)
 		if err != nil {
 			return "", err
 		}
@@ -108,10 +108,10 @@ func (t trial) run() (string, error) {
 				continue
 			}
 			told++
-			errs = append(errs, apart(p, c, astray)...)
+			errs = append(errs, apart(p, c, distortion)...)
 			if c.Sure == accuracy.Both {
 				judged++
-				x, y := wanted(p, c, astray)
+				x, y := wanted(p, c, distortion)
 				if c.Wrong == (math.Hypot(x, y) > accuracy.NormalTolerance) {
 					right++
 				}
@@ -125,8 +125,8 @@ func (t trial) run() (string, error) {
 	return fmt.Sprintf("| %s | %.3f | %.3f | %d %% | %d %% |", t.name, errs[len(errs)/2], errs[len(errs)*9/10], 100*told/with, 100*right/max(1, judged)), nil
 }
 
-func (t trial) measure(s demo.Scene, p grid.Plan, astray func(plane.Point) plane.Point, seed int) (accuracy.Report, error) {
-	hand := demo.Hand{Size: 1, PencilWeight: t.pencil, Unsteady: 0.2, Astray: astray, Pencil: page.Color{R: t.grey, G: t.grey, B: t.grey}}
+func (t trial) measure(s demo.Scene, p grid.Plan, distortion func(plane.Point) plane.Point, seed int) (accuracy.Report, error) {
+	hand := demo.Hand{Size: 1, PencilWeight: t.pencil, Unsteady: 0.2, Distortion: distortion, Pencil: page.Color{R: t.grey, G: t.grey, B: t.grey}}
 	shot, err := demo.Photograph(p, s, hand, t.camera, 0, 0, t.tilt, rand.New(rand.NewPCG(5, uint64(seed))))
 	if err != nil {
 		return accuracy.Report{}, err
@@ -163,15 +163,15 @@ func scene(n int) (demo.Scene, grid.Plan, error) {
 }
 
 // wanted returns how far off the middle of a box was drawn, in boxes.
-func wanted(p grid.Plan, c accuracy.Cell, astray func(plane.Point) plane.Point) (x, y float64) {
+func wanted(p grid.Plan, c accuracy.Cell, distortion func(plane.Point) plane.Point) (x, y float64) {
 	box, _ := p.Find(c.Label)
-	want := astray(box.Sheet.Min.To(box.Sheet.Max, 0.5))
+	want := distortion(box.Sheet.Min.To(box.Sheet.Max, 0.5))
 	return want.X / p.Grid.SheetCell[0], want.Y / p.Grid.SheetCell[1]
 }
 
 // apart returns by how much what was told of a box is wrong, along each direction told.
-func apart(p grid.Plan, c accuracy.Cell, astray func(plane.Point) plane.Point) []float64 {
-	x, y := wanted(p, c, astray)
+func apart(p grid.Plan, c accuracy.Cell, distortion func(plane.Point) plane.Point) []float64 {
+	x, y := wanted(p, c, distortion)
 	dx, dy := c.Shift.X-x, c.Shift.Y-y
 	if c.Sure == accuracy.Both {
 		return []float64{math.Abs(dx), math.Abs(dy)}

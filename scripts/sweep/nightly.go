@@ -109,8 +109,8 @@ func measured(c demo.Chance, rng *rand.Rand) (tally, error) {
 	if err != nil {
 		return t, err
 	}
-	astray := waves(p, 0.12*rng.Float64(), rng.Uint64())
-	c.Hand.Astray = astray
+	distortion := waves(p, 0.12*rng.Float64(), rng.Uint64())
+	c.Hand.Distortion = distortion
 	shot, err := demo.Photograph(p, s, c.Hand, c.Camera, 0, 0, c.Tilt, rng)
 	if err != nil {
 		return t, err
@@ -132,7 +132,7 @@ func measured(c demo.Chance, rng *rand.Rand) (tally, error) {
 			continue
 		}
 		t.told++
-		off := apart(p, b, astray)
+		off := apart(p, b, distortion)
 		t.errs = append(t.errs, off...)
 		if slices.Max(off) > farOff {
 			t.far++

@@ -153,22 +153,22 @@ func (r Report) strength(wholeOff bool) string {
 	}
 	begun := count(func(c Cell) bool { return c.State != Empty })
 	withLines := count(func(c Cell) bool { return c.State != Empty && c.Lines >= leastToDraw })
-	told := count(func(c Cell) bool { return c.Sure != None })
+	known := count(func(c Cell) bool { return c.Sure != None })
 	right := count(func(c Cell) bool { return c.Sure != None && !c.Wrong })
-	if told >= 4 && right == told && wholeOff {
+	if known >= 4 && right == known && wholeOff {
 		return "No single box is far off."
 	}
-	if told >= 4 && right == told && told == withLines {
-		return fmt.Sprintf("All %d boxes with lines are in their places.", told)
+	if known >= 4 && right == known && known == withLines {
+		return fmt.Sprintf("All %d boxes with lines are in their places.", known)
 	}
-	if told >= 4 && float64(right) >= 0.75*float64(told) {
-		return inPlace(right, told, withLines)
+	if known >= 4 && float64(right) >= 0.75*float64(known) {
+		return inPlace(right, known, withLines)
 	}
-	return r.lesserStrength(right, told, withLines, begun, wholeOff)
+	return r.lesserStrength(right, known, withLines, begun, wholeOff)
 }
 
 // lesserStrength names what is good where not most boxes are known to be right.
-func (r Report) lesserStrength(right, told, withLines, begun int, wholeOff bool) string {
+func (r Report) lesserStrength(right, known, withLines, begun int, wholeOff bool) string {
 	well := r.wellPlaced()
 	switch {
 	case len(well) > 0:
@@ -178,7 +178,7 @@ func (r Report) lesserStrength(right, told, withLines, begun int, wholeOff bool)
 	case r.Fit.Of != OfNothing && !wholeOff:
 		return "The whole has the right size and stands straight."
 	case right > 0:
-		return inPlace(right, told, withLines)
+		return inPlace(right, known, withLines)
 	case begun > 0:
 		return fmt.Sprintf("%d boxes are begun.", begun)
 	}
@@ -186,9 +186,9 @@ func (r Report) lesserStrength(right, told, withLines, begun int, wholeOff bool)
 }
 
 // inPlace says how many boxes are right of those that tell, and how many do not.
-func inPlace(right, told, drawn int) string {
-	words := fmt.Sprintf("%d of %d boxes are in their places.", right, told)
-	switch more := drawn - told; {
+func inPlace(right, known, drawn int) string {
+	words := fmt.Sprintf("%d of %d boxes are in their places.", right, known)
+	switch more := drawn - known; {
 	case more == 1:
 		words += " One more cannot be told."
 	case more > 1:

@@ -6,19 +6,19 @@ import (
 	"zestysketch/internal/core/lines"
 )
 
-// suited is how a picture suits a drawing: how much of the drawn boxes' wanted lines was found
+// agreement is how a picture suits a drawing: how much of the drawn boxes' wanted lines was found
 // again closely, and how much of what is drawn those lines explain closely, each 0 to 1.
-type suited struct{ found, explained float64 }
+type agreement struct{ found, explained float64 }
 
-func (s suited) whole() float64 { return s.found + s.explained }
+func (s agreement) whole() float64 { return s.found + s.explained }
 
 // A drawing is of its picture where so much of the picture's lines is found again, or the
 // picture suits it so well. It is another's where hardly any are, where so many boxes hold
 // other lines, or where the picture suits it hardly better than chance does; also where of
 // several boxes with lines hardly one knows its place: a dense drawing has lines of any picture.
 const (
-	surelyLike, surelySuits, leastLikeness = 0.75, 1.6, 0.25
-	severalBoxes, hardlyKnowing            = 6, 0.125
+	surelyLike, surelyAgrees, leastLikeness = 0.75, 1.6, 0.25
+	severalBoxes, hardlyKnown            = 6, 0.125
 	mostBoxesOther                         = 0.4
 	overChance                             = 0.3
 )
@@ -26,16 +26,16 @@ const (
 // A drawing is the mirror's where most of the mirror's lines are found again and the mirror
 // suits it better, both ways: of a picture that is much like its mirror either is found. Where
 // the picture suits it so well no mirror can.
-const mostMirrored, betterSuits, betterEach, suitsBest = 0.5, 0.06, 0.01, 1.7
+const mostMirrored, betterAgreement, betterEach, bestAgreement = 0.5, 0.06, 0.01, 1.7
 
 // another says why a drawing, of which so many boxes are drawn, is none of this
 // picture; nothing where it may be.
 func (d Boxes) another(drawn float64) string {
-	is := d.suits(d.inBox)
+	is := d.agreementIn(d.inBox)
 	if d.mirrors(is) {
 		return "This drawing looks like the picture in a mirror: left and right are exchanged. Was the picture, or the photo, turned over?"
 	}
-	if is.found >= surelyLike || is.whole() >= surelySuits {
+	if is.found >= surelyLike || is.whole() >= surelyAgrees {
 		return ""
 	}
 	over, other := overChance, 0.0
@@ -47,36 +47,36 @@ func (d Boxes) another(drawn float64) string {
 			other++
 		}
 	}
-	know, of := d.knowing()
-	lost := of >= severalBoxes && know < hardlyKnowing*of
-	if lost || is.found < leastLikeness || other > mostBoxesOther*drawn || is.whole() < d.suitsOf(d.exchanged()).whole()+over {
+	know, of := d.boxesKnown()
+	lost := of >= severalBoxes && know < hardlyKnown*of
+	if lost || is.found < leastLikeness || other > mostBoxesOther*drawn || is.whole() < d.agreementOf(d.exchanged()).whole()+over {
 		return "This does not look like a drawing of this picture by this plan. Is it the right drawing, the right way up, with its corners in the right places?"
 	}
 	return ""
 }
 
 // mirrors reports whether a drawing that the picture suits so is the mirror's.
-func (d Boxes) mirrors(is suited) bool {
-	return is.whole() < suitsBest && slices.ContainsFunc([]bool{false, true}, func(upside bool) bool {
-		m := d.suitsOf(d.mirrored(upside))
-		return m.found > max(mostMirrored, is.found+betterEach) && m.explained > is.explained+betterEach && m.whole() > is.whole()+betterSuits
+func (d Boxes) mirrors(is agreement) bool {
+	return is.whole() < bestAgreement && slices.ContainsFunc([]bool{false, true}, func(upside bool) bool {
+		m := d.agreementOf(d.mirrored(upside))
+		return m.found > max(mostMirrored, is.found+betterEach) && m.explained > is.explained+betterEach && m.whole() > is.whole()+betterAgreement
 	})
 }
 
-// suits returns how the picture suits the drawing, given what is drawn in its boxes.
-func (m Matched) suits(in []drawnIn) suited {
+// agreementIn returns how the picture suits the drawing, given what is drawn in its boxes.
+func (m Matched) agreementIn(in []drawnIn) agreement {
 	marks, foreign := 0.0, 0.0
 	for _, box := range in {
 		marks, foreign = marks+box.marks, foreign+box.foreign
 	}
-	return suited{m.likeness(in), 1 - foreign/max(marks, 1)}
+	return agreement{m.likeness(in), 1 - foreign/max(marks, 1)}
 }
 
-// suitsOf returns how a picture of other lines suits the drawing.
-func (d Seen) suitsOf(wanted [][]lines.Mark) suited {
+// agreementOf returns how a picture of other lines suits the drawing.
+func (d Seen) agreementOf(wanted [][]lines.Mark) agreement {
 	d.wanted = wanted
 	m := d.Match()
-	return m.suits(m.extras())
+	return m.agreementIn(m.extras())
 }
 
 // likeness returns how much of the drawn boxes' wanted lines was found again

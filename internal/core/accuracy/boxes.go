@@ -71,12 +71,12 @@ type Boxes struct {
 // tolerance in boxes.
 func (m Matched) Boxes(tolerance float64) Boxes {
 	in := m.extras()
-	return m.boxes(tolerance, in, m.astray(in))
+	return m.boxes(tolerance, in, m.inExchanged(in))
 }
 
-// boxes is Boxes, given what is drawn in each and which are astray: where a sheet's corners are
+// boxes is Boxes, given what is drawn in each and which are exchanged: where a sheet's corners are
 // still looked for, none are.
-func (m Matched) boxes(tolerance float64, in []drawnIn, astray []bool) Boxes {
+func (m Matched) boxes(tolerance float64, in []drawnIn, exchanged []bool) Boxes {
 	n, done := m.net, m.present()
 	b := Boxes{Matched: m, Cells: make([]Cell, n.count()), inBox: in}
 	toned, burnt := m.toned(), m.burnt()
@@ -99,12 +99,12 @@ func (m Matched) boxes(tolerance float64, in []drawnIn, astray []bool) Boxes {
 			b.shifts[i] = boxShift{sure: None}
 			continue
 		}
-		c.Other = c.State != Empty && toned[i] < halfThere && (astray[i] || m.other(i, in[i], done[i]))
-		if c.State == Empty || c.Lines < leastToDraw || astray[i] { // what lies near is the next box's
+		c.Other = c.State != Empty && toned[i] < halfThere && (exchanged[i] || m.other(i, in[i], done[i]))
+		if c.State == Empty || c.Lines < leastToDraw || exchanged[i] { // what lies near is the next box's
 			b.shifts[i] = boxShift{sure: None}
 		}
 	}
-	b.Fit, b.whole = fitPairs(b.pairs, b.shifts, n, unkept)
+	b.Fit, b.whole = fitPairs(b.pairs, b.shifts, n, noWeight)
 	for i, s := range b.shifts {
 		b.off(&b.Cells[i], i, s, tolerance)
 	}

@@ -85,10 +85,10 @@ func usable(p grid.Plan, marks []Landmark) error {
 	return nil
 }
 
-// places measures the landmarks: those placed on the photo where they are,
+// measureLandmarks measures the landmarks: those placed on the photo where they are,
 // others where the drawing's lines propose them, if there is a drawing to look
 // in or they were proposed before.
-func (r *Report) places(p grid.Plan, marks []Landmark, v photo.View, d *Matched) {
+func (r *Report) measureLandmarks(p grid.Plan, marks []Landmark, v photo.View, d *Matched) {
 	before := map[string]Offset{}
 	for _, o := range r.Landmarks {
 		if o.Proposed {
@@ -175,12 +175,12 @@ func fitLandmarks(p grid.Plan, wanted, drawn []plane.Point, weights []float64) F
 // Wanted returns where the photo would show each landmark if it were drawn
 // where it belongs, in photo pixels.
 func Wanted(p grid.Plan, v photo.View, marks []Landmark) []plane.Point {
-	places := make([]plane.Point, len(marks))
+	measureLandmarks := make([]plane.Point, len(marks))
 	for i, m := range marks {
 		px := v.Photo(p.ToSheet(m.Reference))
-		places[i] = px
+		measureLandmarks[i] = px
 	}
-	return places
+	return measureLandmarks
 }
 
 // ParseCorners reads "x,y x,y x,y x,y" in photo pixels.

@@ -36,8 +36,8 @@ func (r Report) Crossings(boxes []reading.Box, f reading.Finest) (all []Leaves) 
 			continue
 		}
 		for _, x := range b.Crossings {
-			to, told := drawnAt(x, c)
-			if !told || seen[x.ID] || math.Abs(to-x.At) < leastLeaves || to < 0 || to > 1 {
+			to, known := drawnAt(x, c)
+			if !known || seen[x.ID] || math.Abs(to-x.At) < leastLeaves || to < 0 || to > 1 {
 				continue
 			}
 			seen[x.ID] = true

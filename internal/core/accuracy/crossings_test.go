@@ -34,7 +34,7 @@ func TestCrossingsOfADrawing(t *testing.T) {
 	if off := look(t, s, p, hand, phone, nil).report.Crossings(read.Boxes, reading.Thirds); len(off) > 0 {
 		t.Errorf("a true drawing hears %q", off[0].Say)
 	}
-	hand.Astray = down
+	hand.Distortion = down
 	off := look(t, s, p, hand, phone, nil).report.Crossings(read.Boxes, reading.Thirds)
 	if len(off) < 3 {
 		t.Fatalf("%d crossings are said of four boxes that are drawn too low; want more", len(off))

@@ -63,7 +63,7 @@ func TestSlippedBox(t *testing.T) {
 			size, way := 0.3+0.15*rng.Float64(), 2*math.Pi*rng.Float64()
 			slip := plane.Pt(size*math.Cos(way)*p.Grid.SheetCell[0], size*math.Sin(way)*p.Grid.SheetCell[1])
 			got := look(t, s, p, steady(func(h *demo.Hand) {
-				h.Astray = func(at plane.Point) plane.Point {
+				h.Distortion = func(at plane.Point) plane.Point {
 					if c, r := boxAt(p, at); c == column && r == row {
 						return slip
 					}
@@ -101,14 +101,14 @@ func TestUncertainty(t *testing.T) {
 	for i, s := range scenes {
 		for seed := range uint64(2) {
 			p := plans[i]
-			astray := field(p, 0.08+0.08*float64(seed), 40+seed)
-			got := look(t, s, p, steady(func(h *demo.Hand) { h.Astray, h.Unsteady = astray, 0.4 }), phone, nil).report
+			distortion := field(p, 0.08+0.08*float64(seed), 40+seed)
+			got := look(t, s, p, steady(func(h *demo.Hand) { h.Distortion, h.Unsteady = distortion, 0.4 }), phone, nil).report
 			for _, c := range got.Cells {
 				if c.Sure != accuracy.Both {
 					continue
 				}
 				cell, _ := p.Find(c.Label)
-				want := astray(cell.Sheet.Middle())
+				want := distortion(cell.Sheet.Middle())
 				off := math.Hypot(c.Shift.X-want.X/p.Grid.SheetCell[0], c.Shift.Y-want.Y/p.Grid.SheetCell[1])
 				n++
 				for k := range within {
@@ -153,12 +153,12 @@ func TestWrongDrawings(t *testing.T) {
 			hand demo.Hand
 			say  string
 		}{
-			{"rows exchanged", steady(func(h *demo.Hand) { h.Astray = rows }), "lines are there, but not the picture’s"},
+			{"rows exchanged", steady(func(h *demo.Hand) { h.Distortion = rows }), "lines are there, but not the picture’s"},
 			{"in a mirror", steady(func(h *demo.Hand) {
-				h.Astray = func(at plane.Point) plane.Point { return plane.Pt(p.Sheet.Width-2*at.X, 0) }
+				h.Distortion = func(at plane.Point) plane.Point { return plane.Pt(p.Sheet.Width-2*at.X, 0) }
 			}), "in a mirror"},
 			{"another crop", steady(func(h *demo.Hand) {
-				h.Astray = func(at plane.Point) plane.Point {
+				h.Distortion = func(at plane.Point) plane.Point {
 					return at.Sub(plane.Pt(p.Sheet.Width*0.6, p.Sheet.Height*0.4)).Mul(0.35)
 				}
 			}), ""},
@@ -377,19 +377,19 @@ func TestMeadow(t *testing.T) {
 	from, drawn := meadow()
 	p := planFor(t, from, "6 x 8")
 	for seed := uint64(1); seed <= 2; seed++ {
-		astray := field(p, 0.1, seed)
-		s := look(t, drawn, p, steady(func(h *demo.Hand) { h.Astray = astray }), phone, func(j *accuracy.Job) {
+		distortion := field(p, 0.1, seed)
+		s := look(t, drawn, p, steady(func(h *demo.Hand) { h.Distortion = distortion }), phone, func(j *accuracy.Job) {
 			j.Reference, j.Tonal = photo.NewShot(render.Pixels(from.Page, perMM, nil)), true
 		})
-		errs, told := s.score(astray)
+		errs, known := s.score(distortion)
 		with := 0
 		for _, c := range s.report.Cells {
 			if c.Lines >= 0.3 {
 				with++
 			}
 		}
-		if !s.report.Measured || with < 44 || told < 0.7 || errs[len(errs)*9/10] > 0.06 {
-			t.Errorf("seed %d: measured %v (%s), %d of 48 boxes have lines, told %.2f", seed, s.report.Measured, s.report.Why, with, told)
+		if !s.report.Measured || with < 44 || known < 0.7 || errs[len(errs)*9/10] > 0.06 {
+			t.Errorf("seed %d: measured %v (%s), %d of 48 boxes have lines, told %.2f", seed, s.report.Measured, s.report.Why, with, known)
 		}
 	}
 }
@@ -469,16 +469,16 @@ func TestThePanel(t *testing.T) {
 		ruled.SheetY[4] -= 5
 		high := p.Grid.SheetCell[1]
 		for want, h := range map[string]demo.Hand{
-			"nothing":           steady(func(h *demo.Hand) { h.Astray = small }),
-			accuracy.AboutGrid:  steady(func(h *demo.Hand) { h.Astray, h.Grid = small, ruled }),
-			accuracy.AboutWhole: steady(func(h *demo.Hand) { h.Astray, h.Size, h.Turn = small, 1.04, 1 }),
+			"nothing":           steady(func(h *demo.Hand) { h.Distortion = small }),
+			accuracy.AboutGrid:  steady(func(h *demo.Hand) { h.Distortion, h.Grid = small, ruled }),
+			accuracy.AboutWhole: steady(func(h *demo.Hand) { h.Distortion, h.Size, h.Turn = small, 1.04, 1 }),
 			accuracy.AboutLines: steady(func(h *demo.Hand) { // a third of the sheet has slid
-				h.Astray = plus(func(at plane.Point) plane.Point {
+				h.Distortion = plus(func(at plane.Point) plane.Point {
 					return plane.Pt(0.4*p.Grid.SheetCell[0]/(1+math.Exp(-(at.Y-0.7*p.Sheet.Height)/12)), 0)
 				})
 			}),
 			accuracy.AboutOther: steady(func(h *demo.Hand) {
-				h.Astray = plus(func(at plane.Point) plane.Point {
+				h.Distortion = plus(func(at plane.Point) plane.Point {
 					switch _, r := boxAt(p, at); r {
 					case 3:
 						return plane.Pt(0, high)
@@ -498,7 +498,7 @@ func TestThePanel(t *testing.T) {
 	tonal := func(j *accuracy.Job) { j.Reference, j.Tonal = ref, true }
 	toned := func(change func(*demo.Hand)) demo.Hand {
 		return steady(func(h *demo.Hand) {
-			h.Toned, h.Astray = true, field(p, 0.05, 71)
+			h.Toned, h.Distortion = true, field(p, 0.05, 71)
 			if change != nil {
 				change(h)
 			}
@@ -528,14 +528,14 @@ func TestNoToneOfNothing(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	told := 0
+	known := 0
 	for _, c := range r.Cells {
 		if c.Sure != accuracy.None {
-			told++
+			known++
 		}
 	}
 	for _, a := range r.Next {
-		if a.About == accuracy.AboutTone && told == 0 {
+		if a.About == accuracy.AboutTone && known == 0 {
 			t.Errorf("no box is told, and of tone is said %q", a.Words)
 		}
 	}

@@ -20,11 +20,11 @@ func TestAllAtHomeIsNoSlip(t *testing.T) {
 	for i := range row {
 		row[i] = lines.Mark{X: float32(i % cell), Y: float32(i / cell), NX: 1}
 	}
-	l := lone{n: net{cell: cell, w: 400, h: 400, columns: 1, rows: 1}, own: [][]lines.Mark{row}, wanted: [][]lines.Mark{row}, all: lines.NewIndex(nil, 400, 400, 8)}
-	to := place{at: model{x: 12}, told: full(1), kept: full(1)}
-	for home, slipped := range map[float64]bool{0.92: false, 0.3: true} {
-		if got := l.speaks(0, to, place{told: full(home), kept: full(home)}, nil); got != slipped {
-			t.Errorf("%.0f %% are found at home, and it slipped: %v; want %v", 100*home, got, slipped)
+	l := outlierTest{n: net{cell: cell, w: 400, h: 400, columns: 1, rows: 1}, own: [][]lines.Mark{row}, wanted: [][]lines.Mark{row}, all: lines.NewIndex(nil, 400, 400, 8)}
+	to := candidate{at: model{x: 12}, wantedFound: full(1), drawnFound: full(1)}
+	for expected, slipped := range map[float64]bool{0.92: false, 0.3: true} {
+		if got := l.supported(0, to, candidate{wantedFound: full(expected), drawnFound: full(expected)}, nil); got != slipped {
+			t.Errorf("%.0f %% are found at home, and it slipped: %v; want %v", 100*expected, got, slipped)
 		}
 	}
 }

@@ -31,10 +31,10 @@ const (
 	mostlyRuled = 0.5  // share of the inner lines that show where the ruled grid is
 )
 
-// candidate is a place, and what it is worth.
-type candidate struct {
+// location is a place, and what it is worth.
+type location struct {
 	photo.Found
-	worth float64
+	score float64
 	top   bool // the photo's own
 }
 
@@ -50,8 +50,8 @@ func (j Job) located() (plane.Quad, photo.FoundBy, error) {
 		q, _ := photo.Snap(j.Photo, j.Plan, found[0].Corners)
 		return q, found[0].By, nil
 	}
-	all := j.candidates(found)
-	best := slices.MaxFunc(all, func(a, b candidate) int { return cmp.Compare(a.worth, b.worth) })
+	all := j.locations(found)
+	best := slices.MaxFunc(all, func(a, b location) int { return cmp.Compare(a.score, b.score) })
 	q, ruled := photo.Snap(j.Photo, j.Plan, best.Corners)
 	by := best.By
 	if ruled {
@@ -59,8 +59,8 @@ func (j Job) located() (plane.Quad, photo.FoundBy, error) {
 	}
 	for _, c := range all {
 		switch turned := turnedFrom(c.Corners, best.Corners); {
-		case turned && c.top && c.worth < best.worth && c.worth > best.worth-topAsLikely:
-		case !turned && by == photo.ByPaper && c.worth > best.worth-asLikely && photo.Apart(j.Plan, c.Corners, best.Corners) > samePlace:
+		case turned && c.top && c.score < best.score && c.score > best.score-topAsLikely:
+		case !turned && by == photo.ByPaper && c.score > best.score-asLikely && photo.Apart(j.Plan, c.Corners, best.Corners) > samePlace:
 		default:
 			continue
 		}
@@ -69,18 +69,18 @@ func (j Job) located() (plane.Quad, photo.FoundBy, error) {
 	return q, by, nil
 }
 
-// candidates returns what places are worth.
-func (j Job) candidates(found []photo.Found) (all []candidate) {
+// locations returns what places are worth.
+func (j Job) locations(found []photo.Found) (all []location) {
 	for i, f := range found {
 		top := i == 0 || !turnedFrom(f.Corners, found[i-1].Corners)
-		worth := j.worth(f.Corners)
+		score := j.score(f.Corners)
 		if top {
-			worth += ownTop
+			score += ownTop
 		}
 		if f.Planned {
-			worth += ownPlace
+			score += ownPlace
 		}
-		all = append(all, candidate{f, worth, top})
+		all = append(all, location{f, score, top})
 	}
 	return all
 }
@@ -99,25 +99,25 @@ func turnedFrom(a, b plane.Quad) bool {
 	return false
 }
 
-// worth returns what a place is worth.
-func (j Job) worth(q plane.Quad) float64 {
+// score returns what a place is worth.
+func (j Job) score(q plane.Quad) float64 {
 	v, err := photo.NewView(j.Plan, q, j.lens(0))
 	if err != nil {
 		return -1
 	}
 	m := See(j.Plan, j.Reference, j.Tonal, j.Photo, v, lookCell).Match()
 	b := m.boxes(NormalTolerance, m.extras(), make([]bool, m.net.count()))
-	off, told, drawn := 0.0, 0.0, 0.0
+	off, known, drawn := 0.0, 0.0, 0.0
 	for i, s := range b.shifts {
 		if b.Cells[i].State == Empty || b.Cells[i].Lines < leastToDraw {
 			continue
 		}
 		drawn++
 		if s.sure != None {
-			off, told = off+sq(s.shift.Len()/b.net.cell), told+1
+			off, known = off+sq(s.shift.Len()/b.net.cell), known+1
 		}
 	}
 	// Lines that tell nothing are found anywhere.
-	worth := b.likeness(b.inBox) * (1 + told/max(1, drawn)) / 2
-	return worth - offCosts*math.Sqrt(off/max(1, told)) - sizeCosts*math.Hypot(b.whole.grow, b.whole.turn)
+	score := b.likeness(b.inBox) * (1 + known/max(1, drawn)) / 2
+	return score - offCosts*math.Sqrt(off/max(1, known)) - sizeCosts*math.Hypot(b.whole.grow, b.whole.turn)
 }

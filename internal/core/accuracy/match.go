@@ -23,15 +23,15 @@ type Matched struct {
 func (d Seen) Match() Matched {
 	m := Matched{Seen: d}
 	m.shifts, m.pairs = refine(d.wanted, d.drawn, d.net, search(d.wanted, d.channels, d.net))
-	_, whole := fitPairs(m.pairs, m.shifts, d.net, keepPlace) // along bands that hardly slope nothing is known
-	m.moved = d.settled(m.shifts, whole)
+	_, whole := fitPairs(m.pairs, m.shifts, d.net, placeWeight) // along bands that hardly slope nothing is known
+	m.moved = d.fillShifts(m.shifts, whole)
 	return m
 }
 
-// settled returns the shift of every box for laying the reference on the
+// fillShifts returns the shift of every box for laying the reference on the
 // drawing: its own where it is sure, else that of the boxes round it that are, and
 // where there are none what the whole's move makes of it.
-func (d Seen) settled(shifts []boxShift, whole similar) []plane.Point {
+func (d Seen) fillShifts(shifts []boxShift, whole similar) []plane.Point {
 	out := make([]plane.Point, len(shifts))
 	for i, s := range shifts {
 		x, y := d.net.middle(i)

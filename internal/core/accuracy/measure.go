@@ -149,7 +149,7 @@ func (r *Report) measure(d Seen, j Job) {
 			where = &boxes.Matched
 		}
 	}
-	r.places(j.Plan, j.Marks, d.View, where)
+	r.measureLandmarks(j.Plan, j.Marks, d.View, where)
 }
 
 func (j Job) lens(bend float64) photo.Lens {
@@ -176,7 +176,7 @@ func (j Job) corners() (plane.Quad, photo.FoundBy, error) {
 			}
 			return q, by, err
 		}
-		if on, ruled := photo.Snap(j.Photo, j.Plan, q); ruled && photo.Apart(j.Plan, on, q) > handCorner && j.suits(on, q) {
+		if on, ruled := photo.Snap(j.Photo, j.Plan, q); ruled && photo.Apart(j.Plan, on, q) > handCorner && j.insideFits(on, q) {
 			return on, by, nil
 		}
 		return q, by, nil
@@ -190,9 +190,9 @@ func (j Job) corners() (plane.Quad, photo.FoundBy, error) {
 	return j.located()
 }
 
-// suits reports whether the ruled lines inside ask for other corners than a hand set: what
+// insideFits reports whether the ruled lines inside ask for other corners than a hand set: what
 // lies beside those corners alone may be the paper's edge.
-func (j Job) suits(on, hand plane.Quad) bool {
+func (j Job) insideFits(on, hand plane.Quad) bool {
 	there, shows := photo.InnerOff(j.Photo, j.Plan, on)
 	here, too := photo.InnerOff(j.Photo, j.Plan, hand)
 	return !shows || !too || there < here
@@ -231,13 +231,13 @@ const mostSize, mostTurn, mostMove = 3.5, 2.0, 0.4
 // liesElsewhere reports whether the drawing may rather lie elsewhere on its paper: as a whole it is
 // far off, or of the boxes with lines in them few know where they are.
 func (d Boxes) liesElsewhere() bool {
-	know, drawn := d.knowing()
+	know, drawn := d.boxesKnown()
 	f := d.Fit
-	return know < leastKnowing*drawn || f.Of == OfLines && (math.Abs(f.Scale) > mostSize || math.Abs(f.Rotation) > mostTurn || math.Hypot(f.DX, f.DY) > mostMove)
+	return know < leastKnown*drawn || f.Of == OfLines && (math.Abs(f.Scale) > mostSize || math.Abs(f.Rotation) > mostTurn || math.Hypot(f.DX, f.DY) > mostMove)
 }
 
-// knowing returns how many boxes know where they are, of how many with lines in them.
-func (d Boxes) knowing() (know, drawn float64) {
+// boxesKnown returns how many boxes know where they are, of how many with lines in them.
+func (d Boxes) boxesKnown() (know, drawn float64) {
 	for _, c := range d.Cells {
 		if c.State != Empty && c.Lines > leastForBoth {
 			if drawn++; c.Sure != None {
@@ -291,7 +291,7 @@ func (r Report) Remark(p grid.Plan, marks []Landmark) (Report, error) {
 	if err != nil {
 		return r, err
 	}
-	r.places(p, marks, v, nil)
+	r.measureLandmarks(p, marks, v, nil)
 	r.say(p)
 	return r, nil
 }

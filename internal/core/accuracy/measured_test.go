@@ -95,7 +95,7 @@ var phone = demo.Camera{Width: 1200, Height: 1600, Dim: 0.3, Noise: 3}
 // score compares what was measured with what the hand did: errors in boxes
 // along every direction called sure, and the share of boxes with lines measured.
 func (s seen) score(truth func(plane.Point) plane.Point) (errs []float64, sure float64) {
-	with, told := 0, 0
+	with, known := 0, 0
 	for _, c := range s.report.Cells {
 		if c.Lines < 0.15 {
 			continue
@@ -104,7 +104,7 @@ func (s seen) score(truth func(plane.Point) plane.Point) (errs []float64, sure f
 		if c.Sure == accuracy.None {
 			continue
 		}
-		told++
+		known++
 		cell, _ := s.plan.Find(c.Label)
 		want := truth(plane.Pt((cell.Sheet.Min.X+cell.Sheet.Max.X)/2, (cell.Sheet.Min.Y+cell.Sheet.Max.Y)/2))
 		dx, dy := c.Shift.X-want.X/s.plan.Grid.SheetCell[0], c.Shift.Y-want.Y/s.plan.Grid.SheetCell[1]
@@ -116,7 +116,7 @@ func (s seen) score(truth func(plane.Point) plane.Point) (errs []float64, sure f
 		errs = append(errs, math.Abs(dx*cos+dy*sin))
 	}
 	slices.Sort(errs)
-	return errs, float64(told) / float64(with)
+	return errs, float64(known) / float64(with)
 }
 
 // The numbers that measuring must hold, on letters and on the demo's own
@@ -127,9 +127,9 @@ func TestKnownShifts(t *testing.T) {
 	scenes := []demo.Scene{letters(t, goregular.TTF, "R&g5"), letters(t, gobolditalic.TTF, "Qk3&")}
 	for i, s := range scenes {
 		p := planFor(t, s, "6 x 8")
-		astray := field(p, 0.16, uint64(i+1))
-		got := look(t, s, p, demo.Hand{Size: 1, PencilWeight: 0.9, Unsteady: 0.2, Astray: astray}, phone, nil)
-		e, sure := got.score(astray)
+		distortion := field(p, 0.16, uint64(i+1))
+		got := look(t, s, p, demo.Hand{Size: 1, PencilWeight: 0.9, Unsteady: 0.2, Distortion: distortion}, phone, nil)
+		e, sure := got.score(distortion)
 		errs = append(errs, e...)
 		sures += sure / float64(len(scenes))
 	}
@@ -259,9 +259,9 @@ func TestLandmarksAreProposed(t *testing.T) {
 	slips := map[string]plane.Point{"Top of the door": {X: -0.4 * p.Grid.SheetCell[0]}, "Tip of the mast": {X: 0.3 * p.Grid.SheetCell[0]}}
 	near, all := 0, 0
 	for seed := range uint64(3) {
-		astray := field(p, 0.12, seed+5)
+		distortion := field(p, 0.12, seed+5)
 		var truth []accuracy.Landmark
-		hand := demo.Hand{Size: 1.01, PencilWeight: 1, Unsteady: 0.25, Astray: astray}
+		hand := demo.Hand{Size: 1.01, PencilWeight: 1, Unsteady: 0.25, Distortion: distortion}
 		if seed == 0 {
 			hand = demo.Hand{Size: 1, PencilWeight: 1, Unsteady: 0.25, Slips: slips}
 		}
@@ -395,7 +395,7 @@ func TestHalvesAndViews(t *testing.T) {
 		}
 		return plane.Point{}
 	}
-	odd := look(t, s, p, demo.Hand{Size: 1, PencilWeight: 0.9, Unsteady: 0.2, Astray: slip}, phone, folded).report
+	odd := look(t, s, p, demo.Hand{Size: 1, PencilWeight: 0.9, Unsteady: 0.2, Distortion: slip}, phone, folded).report
 	if !slices.ContainsFunc(odd.Next, func(a accuracy.Advice) bool { return strings.Contains(a.Words, "mirror") }) {
 		t.Errorf("said %q; want a box that is not the mirror of its other", odd.Say)
 	}
@@ -410,20 +410,20 @@ func TestHalvesAndViews(t *testing.T) {
 		}
 		s.Page.Items = append(s.Page.Items, page.Path{Points: run, Width: 0.9, Stroke: page.Ink})
 	}
-	told := 0
+	known := 0
 	for _, c := range look(t, s, p, demo.Hand{Size: 1, PencilWeight: 0.9, Unsteady: 0.2}, phone, turned).report.Halves {
 		if c.Sure != accuracy.None {
-			told++
+			known++
 		}
 		if c.Wrong {
 			t.Errorf("%s of a shape that is even under half a turn is called uneven: %v", c.Label, c.Shift)
 		}
 	}
-	odd = look(t, s, p, demo.Hand{Size: 1, PencilWeight: 0.9, Unsteady: 0.2, Astray: slip}, phone, turned).report
-	if told < 4 || !slices.ContainsFunc(odd.Next, func(a accuracy.Advice) bool {
+	odd = look(t, s, p, demo.Hand{Size: 1, PencilWeight: 0.9, Unsteady: 0.2, Distortion: slip}, phone, turned).report
+	if known < 4 || !slices.ContainsFunc(odd.Next, func(a accuracy.Advice) bool {
 		return strings.Contains(a.Words, "what turning half round makes of") && len(a.Cells) == 2 && a.Cells[0] != a.Cells[1]
 	}) {
-		t.Errorf("%d boxes told, said %q; want a box that is not its other turned round", told, odd.Say)
+		t.Errorf("%d boxes told, said %q; want a box that is not its other turned round", known, odd.Say)
 	}
 
 	views := demo.Scene{Page: page.Page{Title: "Views", Size: measure.Size{W: 180, H: 240}}}
@@ -447,10 +447,10 @@ func TestHalvesAndViews(t *testing.T) {
 func TestLooseHearsNothingSmall(t *testing.T) {
 	s := letters(t, goregular.TTF, "R&g5")
 	p := planFor(t, s, "6 x 8")
-	astray := func(at plane.Point) plane.Point {
+	distortion := func(at plane.Point) plane.Point {
 		return plane.Point{X: 0.25 * p.Grid.SheetCell[0] * math.Sin(at.Y/80)}
 	}
-	hand := demo.Hand{Size: 1, PencilWeight: 0.9, Unsteady: 0.2, Astray: astray}
+	hand := demo.Hand{Size: 1, PencilWeight: 0.9, Unsteady: 0.2, Distortion: distortion}
 	loose := look(t, s, p, hand, phone, func(j *accuracy.Job) { j.Tolerance = accuracy.LooseTolerance }).report
 	exact := look(t, s, p, hand, phone, func(j *accuracy.Job) { j.Tolerance = accuracy.ExactTolerance }).report
 	if len(loose.Next) != 0 || len(exact.Next) == 0 || len(exact.Next) > 3 {

@@ -21,37 +21,37 @@ type Proposal struct {
 // shift of the boxes about it, then fitted as a box is.
 func (d Matched) Propose(reference plane.Point) Proposal {
 	n := d.net
-	home := d.Frame.Pixel(d.Plan.ToSheet(reference))
-	dx, dy := field(d.moved, n, home.X, home.Y)
+	wanted := d.Frame.Pixel(d.Plan.ToSheet(reference))
+	dx, dy := field(d.moved, n, wanted.X, wanted.Y)
 	var near []lines.Mark
 	for _, points := range d.wanted {
 		for _, m := range points {
-			if math.Hypot(float64(m.X)-home.X, float64(m.Y)-home.Y) < aroundCell*n.cell {
+			if math.Hypot(float64(m.X)-wanted.X, float64(m.Y)-wanted.Y) < aroundCell*n.cell {
 				near = append(near, m)
 			}
 		}
 	}
 	from := model{x: dx, y: dy}
 	if len(near) < 8 {
-		return Proposal{At: d.Frame.Sheet(plane.Pt(home.X+dx, home.Y+dy))}
+		return Proposal{At: d.Frame.Sheet(plane.Pt(wanted.X+dx, wanted.Y+dy))}
 	}
 	half := int(furthest * n.cell / 2)
 	v := volume{side: 2*half + 1, scale: 2}
 	best := math.Inf(-1)
 	for l, s := range v.one(thinned(near, 2*mostPoints), d.channels, half) {
 		x, y := float64(l%v.side-half)*v.scale, float64(l/v.side-half)*v.scale
-		away := math.Hypot(x-dx, y-dy) / n.cell
-		if s -= 1.2 * away * away; s > best {
+		off := math.Hypot(x-dx, y-dy) / n.cell
+		if s -= 1.2 * off * off; s > best {
 			best, from = s, model{x: x, y: y}
 		}
 	}
 	var pairs []pair
 	for _, reach := range reaches {
-		pairs = match(near, d.drawn, home, n.cell, from, reach*n.cell, pairs[:0])
+		pairs = match(near, d.drawn, wanted, n.cell, from, reach*n.cell, pairs[:0])
 		from = solve(pairs, from, reach*n.cell)
 	}
 	sure := judge(pairs, len(near), from, n)
-	return Proposal{At: d.Frame.Sheet(plane.Pt(home.X+from.x, home.Y+from.y)), Sure: sure.sure == Both}
+	return Proposal{At: d.Frame.Sheet(plane.Pt(wanted.X+from.x, wanted.Y+from.y)), Sure: sure.sure == Both}
 }
 
 // Proportion compares two distances between landmarks: how large the first is

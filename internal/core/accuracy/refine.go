@@ -92,9 +92,9 @@ func refine(wanted [][]lines.Mark, drawn *lines.Index, n net, v volume) ([]boxSh
 			}
 		}
 	}
-	l := newLone(v, wanted, drawn, n, at, out)
+	l := newOutlierTest(v, wanted, drawn, n, at, out)
 	for i := range wanted {
-		out[i], pairs[i] = l.alone(i, out[i], pairs[i])
+		out[i], pairs[i] = l.reassess(i, out[i], pairs[i])
 	}
 	return out, pairs
 }
@@ -168,7 +168,7 @@ func match(points []lines.Mark, drawn *lines.Index, middle plane.Point, cell flo
 
 // How firmly a box keeps to where it was, and to its neighbours' slopes, in
 // marks: little beside what its own lines say.
-const keepPlace, keepSlope = 3.0, 4.0
+const placeWeight, slopeWeight = 3.0, 4.0
 
 // solve returns the model that the pairs agree on, starting from one.
 func solve(pairs []pair, from model, reach float64) model {
@@ -177,9 +177,9 @@ func solve(pairs []pair, from model, reach float64) model {
 	for range 4 {
 		a := picture.NewNormal(6)
 		for k := range 6 {
-			keep := keepPlace
+			keep := placeWeight
 			if k >= 2 {
-				keep = keepSlope
+				keep = slopeWeight
 			}
 			a.Hold(k, was[k], keep)
 		}
@@ -253,9 +253,9 @@ func judge(pairs []pair, points int, m model, n net) boxShift {
 // differs returns by how much, pixels, a hand and another reading of its lines differ
 // from what the lines say together: more where the drawing is bent within the box, and
 // where fewer of its lines are explained.
-func differs(m model, told, cell float64) float64 {
+func differs(m model, known, cell float64) float64 {
 	bent := math.Hypot(math.Hypot(m.xx, m.xy), math.Hypot(m.yx, m.yy)) / cell
-	return cell * math.Sqrt(handCell*handCell+sq(bentCell*bent)+sq(otherCell*(1-told)))
+	return cell * math.Sqrt(handCell*handCell+sq(bentCell*bent)+sq(otherCell*(1-known)))
 }
 
 // known is what is known of a shift at a box's middle: along which direction best,

@@ -207,7 +207,7 @@ func TestWholeAmongSlips(t *testing.T) {
 		}
 	}
 	s, pairs := measuredBoxes(n, wanted, drawn)
-	fit, whole := fitPairs(pairs, s, n, unkept)
+	fit, whole := fitPairs(pairs, s, n, noWeight)
 	if math.Abs(fit.Scale-2) > 0.15 || math.Abs(fit.Rotation-0.015*180/math.Pi) > 0.1 || math.Hypot(whole.dx-3, whole.dy+2) > 0.3 {
 		t.Errorf("%+v %+v; want 2 %% large, 0.86° turned, moved by 3, −2", fit, whole)
 	}
@@ -369,10 +369,10 @@ func TestBandsSayNothingAlong(t *testing.T) {
 		}
 		shifts[i].sure = Across
 	}
-	if _, whole := fitPairs(pairs, shifts, n, keepPlace); math.Abs(whole.dx) > 2 || math.Abs(math.Abs(whole.dy)-2) > 0.5 {
+	if _, whole := fitPairs(pairs, shifts, n, placeWeight); math.Abs(whole.dx) > 2 || math.Abs(math.Abs(whole.dy)-2) > 0.5 {
 		t.Errorf("moved down by 2: %+v", whole)
 	}
-	if _, whole := fitPairs(pairs, shifts, n, unkept); math.Abs(whole.dx) < 4 {
+	if _, whole := fitPairs(pairs, shifts, n, noWeight); math.Abs(whole.dx) < 4 {
 		t.Errorf("unkept they are moved by %+v: these bands show nothing", whole)
 	}
 }
@@ -388,7 +388,7 @@ func TestSettledByItsNeighbours(t *testing.T) {
 		{boxShift{sure: Both, shift: plane.Pt(8, 5)}, plane.Pt(8, 3)},
 		{boxShift{sure: None}, plane.Pt(2, 3)},
 	} {
-		if got := d.settled([]boxShift{c.beside, line, c.beside}, similar{dx: 2, dy: 1}); got[1].Sub(c.want).Len() > 1e-9 {
+		if got := d.fillShifts([]boxShift{c.beside, line, c.beside}, similar{dx: 2, dy: 1}); got[1].Sub(c.want).Len() > 1e-9 {
 			t.Errorf("beside %+v: %v; want %v", c.beside, got[1], c.want)
 		}
 	}

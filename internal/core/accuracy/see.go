@@ -92,10 +92,10 @@ const besideCell, besideShare = 0.3, 0.2
 // besideRules returns the ruled grid without the lines beside which lines of the
 // picture run.
 func besideRules(wanted []lines.Mark, all photo.Ruled, f photo.Frame) photo.Ruled {
-	clear := func(rules []photo.Rule, place func(lines.Mark) (across, normal float32)) []photo.Rule {
+	clear := func(rules []photo.Rule, candidate func(lines.Mark) (across, normal float32)) []photo.Rule {
 		length := make([]float64, len(rules))
 		for _, m := range wanted {
-			at, normal := place(m)
+			at, normal := candidate(m)
 			if normal < 0.97 && normal > -0.97 {
 				continue
 			}
@@ -164,7 +164,7 @@ func (d Seen) withoutGrid(marks []lines.Mark) []lines.Mark {
 	}
 	weight := map[bool]float64{true: median(weights[true]), false: median(weights[false])}
 	soft := d.Even.Ink.Blur(0.1 * d.Frame.Cell)
-	var kept []lines.Mark
+	var rest []lines.Mark
 	for _, m := range marks {
 		usual := weight[m.Ridge]
 		switch {
@@ -173,10 +173,10 @@ func (d Seen) withoutGrid(marks []lines.Mark) []lines.Mark {
 		case d.net.at(float64(m.X), float64(m.Y)) < 0 && soft.At(int(m.X), int(m.Y)) < 0.8:
 		case d.onEdge(m):
 		default:
-			kept = append(kept, m)
+			rest = append(rest, m)
 		}
 	}
-	return kept
+	return rest
 }
 
 // crossingRules returns how much stronger than a ruled line a mark beside one,

@@ -92,7 +92,7 @@ func (d Matched) shapes(rings []plane.Ring) (all []Shaped) {
 			all = append(all, s)
 		}
 	}
-	slices.SortStableFunc(all, func(a, b Shaped) int { return cmp.Compare(b.worth(), a.worth()) })
+	slices.SortStableFunc(all, func(a, b Shaped) int { return cmp.Compare(b.support(), a.support()) })
 	return all
 }
 
@@ -115,7 +115,7 @@ func (d Matched) between(side float64, walks []walk) empties {
 		thin.Dot(at, 0)
 	}
 	for _, w := range walks {
-		for k, at := range w.places {
+		for k, at := range w.candidates {
 			if w.there[k] == underRule {
 				b.Dot(d.sheetPart(at), shapeReach)
 			}
@@ -179,7 +179,7 @@ func (d Matched) pixel(at plane.Point) plane.Point {
 
 // walk is the way along a shape's outline, where it was drawn, in pixels.
 type walk struct {
-	places []plane.Point
+	candidates []plane.Point
 	there  []presence
 	step   float64
 }
@@ -213,7 +213,7 @@ func (d Matched) walk(ring plane.Ring) walk {
 			if is == missing && d.alongRule(m, under) != nil {
 				is = underRule
 			}
-			w.places, w.there = append(w.places, at), append(w.there, is)
+			w.candidates, w.there = append(w.candidates, at), append(w.there, is)
 		}
 	}
 	return w
@@ -230,7 +230,7 @@ func (d Matched) closed(w walk) (drawn float64, open []string) {
 	from, long := longestRun(w.there)
 	if float64(long)*w.step >= openCell*d.net.cell {
 		for i := range long {
-			at := w.places[(from+i)%len(w.places)]
+			at := w.candidates[(from+i)%len(w.candidates)]
 			k := d.net.at(at.X, at.Y)
 			if k < 0 {
 				continue
@@ -240,7 +240,7 @@ func (d Matched) closed(w walk) (drawn float64, open []string) {
 			}
 		}
 	}
-	return drawn / float64(len(w.places)), open
+	return drawn / float64(len(w.candidates)), open
 }
 
 // longestRun returns the longest stretch of a ring of places that are not there.
@@ -295,8 +295,8 @@ func compare(drawn, wanted plane.Ring) (area, aspect float64) {
 	return drawn.Area() / wanted.Area(), have.Width() / have.Height() / (want.Width() / want.Height())
 }
 
-// worth is by how much a shape is to be looked at.
-func (s Shaped) worth() float64 {
+// support is by how much a shape is to be looked at.
+func (s Shaped) support() float64 {
 	if s.Drawn == nil {
 		return 10 + s.Wanted.Area()
 	}

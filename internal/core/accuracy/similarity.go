@@ -1,8 +1,3 @@
-// Package accuracy says how far a drawing is off: which way, in boxes of the
-// grid and in millimetres, and in words.
-//
-// It works on points that somebody placed, in plan coordinates: millimetres on
-// the sheet from the grid's top left corner, x right and y down.
 package accuracy
 
 import (

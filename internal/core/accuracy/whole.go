@@ -15,9 +15,9 @@ func (s similar) at(x, y float64) (dx, dy float64) {
 	return s.dx + s.grow*x - s.turn*y, s.dy + s.grow*y + s.turn*x
 }
 
-// keepWhole is how firmly the whole keeps to its size and turn, in marks a pixel of its
+// wholeWeight is how firmly the whole keeps to its size and turn, in marks a pixel of its
 // width: without lines nothing moved. Next to nothing keeps it to its place.
-const keepWhole, unkept = 0.05, 1e-6
+const wholeWeight, noWeight = 0.05, 1e-6
 
 // fitPairs explains the shifts of all sure boxes by one similarity, by least
 // squares over the single pairs, each of which tells only across its line;
@@ -55,7 +55,7 @@ func fitPairs(pairs [][]pair, shifts []boxShift, n net, keep float64) (Fit, simi
 			row := basis(p, n)
 			a.Add(row[:], p.off, w)
 		}
-		for j, hold := range [4]float64{keep, keep, keepWhole * float64(n.w), keepWhole * float64(n.w)} {
+		for j, hold := range [4]float64{keep, keep, wholeWeight * float64(n.w), wholeWeight * float64(n.w)} {
 			a.Hold(j, 0, hold)
 		}
 		if x, ok := a.Solve(); ok {
@@ -72,21 +72,21 @@ func fitPairs(pairs [][]pair, shifts []boxShift, n net, keep float64) (Fit, simi
 
 // The whole is told by so many boxes that tell, no fewer, which lie this far from their
 // middle, across as well as down: root mean square, in boxes.
-const leastTold, leastFar = 6, 0.7
+const leastBoxesKnown, leastFar = 6, 0.7
 
 func spreadOut(shifts []boxShift, n net) bool {
-	var told, x, y, xx, yy float64
+	var known, x, y, xx, yy float64
 	for i, s := range shifts {
 		if s.sure != None {
 			c, r := float64(i%n.columns), float64(i/n.columns)
-			told, x, y, xx, yy = told+1, x+c, y+r, xx+c*c, yy+r*r
+			known, x, y, xx, yy = known+1, x+c, y+r, xx+c*c, yy+r*r
 		}
 	}
-	if told < leastTold {
+	if known < leastBoxesKnown {
 		return false
 	}
-	x, y = x/told, y/told
-	return xx/told-x*x >= leastFar*leastFar && yy/told-y*y >= leastFar*leastFar
+	x, y = x/known, y/known
+	return xx/known-x*x >= leastFar*leastFar && yy/known-y*y >= leastFar*leastFar
 }
 
 func sq(v float64) float64 { return v * v }

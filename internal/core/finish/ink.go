@@ -172,7 +172,7 @@ func rank(p grid.Plan, hand grid.Hand) map[string]int {
 
 func (ink *Ink) areas(w InkWish) {
 	m := ink.Map
-	in, places, order := boxesOf(m, w.Plan), m.Places(), rank(w.Plan, w.Hand)
+	in, places, order := boxesOf(m, w.Plan), m.Numbers(), rank(w.Plan, w.Hand)
 	for i, a := range m.Areas {
 		if a.Step != 0 {
 			continue

@@ -93,7 +93,7 @@ func patterned(m values.Map, p grid.Plan, drawing bool) Patterns {
 	if drawing {
 		reach = max(1, int(acrossLine*m.PerMM))
 	}
-	touch, places, boxes := touching(m, reach), m.Places(), boxesOf(m, p)
+	touch, places, boxes := touching(m, reach), m.Numbers(), boxesOf(m, p)
 	chosen := map[int32]Pattern{}
 	whole := float64(m.W*m.H) / (m.PerMM * m.PerMM)
 	for i := range out.Areas {

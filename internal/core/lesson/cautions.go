@@ -1,5 +1,3 @@
-// Package lesson knows what a class needs beside sizes and lines: cautions at
-// each tool, and what to look for. It holds words, and no pictures or pages.
 package lesson
 
 import "strings"

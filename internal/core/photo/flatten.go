@@ -169,7 +169,7 @@ const goesOnPx, mostGap, steepest = 2.0, 3, 0.15
 
 // chain returns the longest row of places, one a part of a line, each of which goes on
 // from the two before it; of two as long the one nearer to where the line is looked for.
-func chain(all []place, step, reach float64) (best []place) {
+func chain(all []linePoint, step, reach float64) (best []linePoint) {
 	most := 0.0
 	for i, a := range all {
 		for _, b := range all[i+1:] {
@@ -182,7 +182,7 @@ func chain(all []place, step, reach float64) (best []place) {
 			if math.Abs(b.off-a.off) > steepest*step {
 				continue
 			}
-			on, worth := follow(all[i+1:], []place{a, b}, step), 0.0
+			on, worth := follow(all[i+1:], []linePoint{a, b}, step), 0.0
 			for _, q := range on {
 				worth += 1 - 0.5*math.Abs(q.off)/reach
 			}
@@ -195,12 +195,12 @@ func chain(all []place, step, reach float64) (best []place) {
 }
 
 // follow goes on from the last two places as far as there are more.
-func follow(all, on []place, step float64) []place {
+func follow(all, on []linePoint, step float64) []linePoint {
 	for {
 		n := len(on)
 		a, b := on[max(0, n-3)], on[n-1]
 		slope := (b.off - a.off) / (b.along - a.along)
-		next, least := place{}, goesOnPx
+		next, least := linePoint{}, goesOnPx
 		for _, q := range all {
 			if q.along-b.along < 1 {
 				continue

@@ -83,10 +83,10 @@ func TestGoldenSection(t *testing.T) {
 // Of places on a line and others at random, those on the line are chosen.
 func TestStraightest(t *testing.T) {
 	rng := rand.New(rand.NewPCG(3, 3))
-	var all []place
+	var all []linePoint
 	for i := range 20 {
 		along := float64(16 * i)
-		all = append(all, place{along, 2 + 0.01*along + rng.NormFloat64()*0.2, 0.1}, place{along, rng.Float64()*28 - 14, 0.3})
+		all = append(all, linePoint{along, 2 + 0.01*along + rng.NormFloat64()*0.2, 0.1}, linePoint{along, rng.Float64()*28 - 14, 0.3})
 	}
 	on := straightest(all)
 	if len(on) < 19 {

@@ -22,8 +22,8 @@ type Rule struct {
 	Ends   [2]float64 // how far off it is at its two ends, mm, plus right or down
 	Curve  float64    // how far it bows in its middle, mm
 	Depth  float64
-	places []place // that lie on it
-	seen   []place // and all that may
+	places []linePoint // that lie on it
+	seen   []linePoint // and all that may
 }
 
 // Shown reports whether the line is there.
@@ -37,8 +37,8 @@ func (r Rule) OffAt(along float64) float64 {
 	return r.Ends[0]*(1-along) + r.Ends[1]*along + r.Curve*4*along*(1-along)
 }
 
-// place is where one short part of a line was seen: along and off it, in pixels.
-type place struct{ along, off, depth float64 }
+// linePoint is where one short part of a line was seen: along and off it, in pixels.
+type linePoint struct{ along, off, depth float64 }
 
 // A ruled line is looked for within this part of a box of where the plan has
 // it; it shows where so much of its length does; parts of it lie within a
@@ -110,7 +110,7 @@ func trace(value func(along, off int) float32, at, long float64, outer bool, rea
 	px := f.Margin + at*f.PerMM
 	step := f.Cell / 2
 	n := max(2, int(long*f.PerMM/step))
-	var all []place
+	var all []linePoint
 	for i := range n {
 		from := f.Margin + float64(i)*step
 		all = append(all, dips(value, int(from), int(from+step), px, reach, outer)...)
@@ -141,7 +141,7 @@ func trace(value func(along, off int) float32, at, long float64, outer bool, rea
 // dips returns the dark lines that cross one short part of the strip about a
 // line: the three deepest. Along the part the median counts, so that what is
 // drawn across does not.
-func dips(value func(along, off int) float32, from, to int, px, reach float64, outer bool) []place {
+func dips(value func(along, off int) float32, from, to int, px, reach float64, outer bool) []linePoint {
 	n := 2*int(reach) + 1
 	first := int(px) - int(reach)
 	profile, column := make([]float64, n), make([]float32, 0, to-from)
@@ -156,13 +156,13 @@ func dips(value func(along, off int) float32, from, to int, px, reach float64, o
 	sorted := slices.Clone(profile)
 	slices.Sort(sorted)
 	ground, grain := sorted[n*2/3], sorted[n*3/4]-sorted[n/3]
-	var found []place
+	var found []linePoint
 	dark := sorted[0]
 	middle := (sorted[n*9/10] + dark) / 2
 	ends := outer && sorted[n*9/10]-dark > tableDark && (profile[0] < middle) != (profile[n-1] < middle)
 	for i := 1; i < n-1; i++ {
 		if a, b := profile[i]-middle, profile[i-1]-middle; ends && a*b <= 0 && a != b {
-			found = append(found, place{float64(from+to) / 2, float64(first+i-1) + 0.5 + b/(b-a) - px, 1})
+			found = append(found, linePoint{float64(from+to) / 2, float64(first+i-1) + 0.5 + b/(b-a) - px, 1})
 		}
 		if profile[i] > profile[i-1] || profile[i] >= profile[i+1] || ends && profile[i] < middle {
 			continue
@@ -174,16 +174,16 @@ func dips(value func(along, off int) float32, from, to int, px, reach float64, o
 			moment += d * (float64(first+j) + 0.5)
 		}
 		if depth := ground - profile[i]; depth > max(leastDip, 2.5*grain) {
-			found = append(found, place{float64(from+to) / 2, moment/sum - px, depth})
+			found = append(found, linePoint{float64(from+to) / 2, moment/sum - px, depth})
 		}
 	}
-	slices.SortFunc(found, func(a, b place) int { return cmp.Compare(b.depth, a.depth) })
+	slices.SortFunc(found, func(a, b linePoint) int { return cmp.Compare(b.depth, a.depth) })
 	return found[:min(3, len(found))]
 }
 
 // straightest returns the largest set of places, one a part, that lie on one
 // straight line within straightPx: every pair is tried.
-func straightest(all []place) (best []place) {
+func straightest(all []linePoint) (best []linePoint) {
 	const mostSlope = 0.04
 	score := 0.0
 	for i, a := range all {
@@ -192,7 +192,7 @@ func straightest(all []place) (best []place) {
 				continue
 			}
 			slope := (b.off - a.off) / (b.along - a.along)
-			var on []place
+			var on []linePoint
 			for _, q := range all {
 				d := math.Abs(q.off - a.off - slope*(q.along-a.along))
 				if d > straightPx {
@@ -216,7 +216,7 @@ func straightest(all []place) (best []place) {
 }
 
 // parabola fits off = a + b·along, and c: the second degree about the middle.
-func parabola(on []place) (a, b, c float64) {
+func parabola(on []linePoint) (a, b, c float64) {
 	n := float64(len(on))
 	var st, so float64
 	for _, q := range on {

@@ -47,7 +47,7 @@ func TileCards(w Wish, m tiles.Map) ([]page.Page, error) {
 		pages = append(pages, pg)
 		return room
 	}
-	to := map[string]tiles.Place{}
+	to := map[string]tiles.Slot{}
 	for _, place := range m.Places {
 		to[place.Tile] = place
 	}
@@ -72,14 +72,14 @@ func TileCards(w Wish, m tiles.Map) ([]page.Page, error) {
 
 // drawTileCard draws one card: the tile and its name at the left, where it goes and how it
 // lies there at the right, and in words below.
-func drawTileCard(pg *page.Page, w Wish, c grid.Cell, to tiles.Place, on plane.Rect) {
+func drawTileCard(pg *page.Page, w Wish, c grid.Cell, to tiles.Slot, on plane.Rect) {
 	drawCut(pg, on)
 	const edge, names, words = 5.0, 17.0, 12.0 // an arrow stands in the edge
 	side := min(on.Width()/2-2*edge, on.Height()-names-words)
 	k := side / max(c.Reference.Width(), c.Reference.Height())
 	half := plane.Pt(c.Reference.Width()*k/2, c.Reference.Height()*k/2)
 	own, laid := plane.Pt(on.Min.X+edge+side/2, on.Min.Y+names+side/2), plane.Pt(on.Max.X-edge-side/2, on.Min.Y+names+side/2)
-	w.drawTile(pg, own, half, c, tiles.Place{})
+	w.drawTile(pg, own, half, c, tiles.Slot{})
 	w.drawTile(pg, laid, half, c, to)
 	x := laid.X - side/2
 	pg.Add(page.Text{At: plane.Pt(own.X-side/2, on.Min.Y+8), Size: page.Heading, Words: c.Label, Bold: true, Color: page.Ink},
@@ -90,7 +90,7 @@ func drawTileCard(pg *page.Page, w Wish, c grid.Cell, to tiles.Place, on plane.R
 
 // drawTile draws a tile as it is laid, half so wide and high before it is turned: dashed where
 // it lies face down, with an arrow outside the edge that is its own top.
-func (w Wish) drawTile(pg *page.Page, mid, half plane.Point, c grid.Cell, to tiles.Place) {
+func (w Wish) drawTile(pg *page.Page, mid, half plane.Point, c grid.Cell, to tiles.Slot) {
 	out := half.Y
 	if to.Turn%180 != 0 {
 		half.X, half.Y = half.Y, half.X

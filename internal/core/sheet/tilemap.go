@@ -66,7 +66,7 @@ func TilePreview(p grid.Plan, m tiles.Map) page.Page {
 }
 
 // laidPart returns what of the picture a place shows, its tile turned and flipped.
-func laidPart(p grid.Plan, tile grid.Cell, place tiles.Place) grid.Frame {
+func laidPart(p grid.Plan, tile grid.Cell, place tiles.Slot) grid.Frame {
 	// A tile turned to the right is the picture seen through a frame turned to the left.
 	part := tilePart(p, tile)
 	part.Angle, part.Mirror = p.Frame.Angle-float64(place.Turn), p.Frame.Mirror != place.Flip

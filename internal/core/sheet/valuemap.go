@@ -36,7 +36,7 @@ type ValueLook struct {
 
 // numberAreas writes each area's step into it where its circle fits; the smallest stay without.
 func numberAreas(pg *page.Page, m values.Map, halo bool) {
-	for i, p := range m.Places() {
+	for i, p := range m.Numbers() {
 		if size := min(4.5, 1.5*p.Room/m.PerMM); size >= 1.4 {
 			at := plane.Pt(p.At.X/m.PerMM, p.At.Y/m.PerMM+size*0.35)
 			pg.Add(page.Text{At: at, Size: size, Words: fmt.Sprint(m.Areas[i].Step + 1), Anchor: page.Middle, Color: page.Ink, Halo: halo})

@@ -11,7 +11,7 @@ import (
 // move is a tile on its way: its box and the middles of its home and of its
 // place, millimetres on the reference.
 type move struct {
-	Place
+	Slot
 	home     plane.Rect
 	from, to plane.Point
 }
@@ -143,7 +143,7 @@ func SeedFor(project, student uint64) uint64 {
 }
 
 // How says in words how a tile is laid.
-func (p Place) How() string {
+func (p Slot) How() string {
 	words := map[int]string{90: "a quarter turn to the right", 180: "half a turn", 270: "a quarter turn to the left"}[p.Turn]
 	switch {
 	case p.Flip && words != "":

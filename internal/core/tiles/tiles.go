@@ -12,8 +12,8 @@ import (
 	"zestysketch/internal/core/grid"
 )
 
-// Place is one place of the new grid and the tile that is set there.
-type Place struct {
+// Slot is one place of the new grid and the tile that is set there.
+type Slot struct {
 	Label string `json:"place"`
 	Tile  string `json:"tile"`     // where it was
 	Turn  int    `json:"turn_deg"` // clockwise: 0, 90, 180 or 270
@@ -23,7 +23,7 @@ type Place struct {
 // Map is a whole rearrangement.
 type Map struct {
 	Seed    uint64      `json:"seed"`
-	Places  []Place     `json:"places"` // row by row
+	Places  []Slot     `json:"places"` // row by row
 	Stay    []string    `json:"stay"`   // tiles that fit nowhere else
 	Touch   [][2]string `json:"touch"`  // former neighbours that still lie side by side, where it cannot be helped
 	Message string      `json:"message,omitempty"`
@@ -191,7 +191,7 @@ func (s *search) describe(p grid.Plan, seed uint64, tile []int, flips bool) Map 
 		case from != to:
 			turns = []int{90, 270}
 		}
-		place := Place{Label: cells[i].Label, Tile: cells[t].Label, Turn: turns[s.rng.IntN(len(turns))], Flip: flips && s.rng.IntN(2) == 1}
+		place := Slot{Label: cells[i].Label, Tile: cells[t].Label, Turn: turns[s.rng.IntN(len(turns))], Flip: flips && s.rng.IntN(2) == 1}
 		m.Places = append(m.Places, place)
 		if t == i {
 			m.Stay = append(m.Stay, cells[i].Label)

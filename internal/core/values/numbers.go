@@ -7,25 +7,25 @@ import (
 	"zestysketch/internal/core/plane"
 )
 
-// Place is where an area's number stands: its point furthest from every border.
-type Place struct {
+// NumberAt is where an area's number stands: its point furthest from every border.
+type NumberAt struct {
 	At   plane.Point // pixels of the map
 	Room float64     // pixels to the nearest border
 }
 
-// Places returns a place in every area, in their order.
-func (m Map) Places() []Place {
+// Numbers returns where the numbers of all areas stand, in their order.
+func (m Map) Numbers() []NumberAt {
 	far := lines.Distances(m.W, m.H, func(x, y int) bool {
 		a := m.area(x, y)
 		return a != m.area(x-1, y) || a != m.area(x+1, y) || a != m.area(x, y-1) || a != m.area(x, y+1)
 	})
-	best := make([]Place, len(m.Areas))
+	best := make([]NumberAt, len(m.Areas))
 	for i := range best {
 		best[i].Room = -1
 	}
 	for i, d := range far { // squared
 		if p := &best[m.At[i]]; d > p.Room {
-			*p = Place{plane.Pt(float64(i%m.W)+0.5, float64(i/m.W)+0.5), d}
+			*p = NumberAt{plane.Pt(float64(i%m.W)+0.5, float64(i/m.W)+0.5), d}
 		}
 	}
 	for i := range best {

@@ -24,13 +24,13 @@ func (a area) showSeats(w http.ResponseWriter, r *http.Request, class store.Clas
 
 // setSeats keeps where the class sits.
 func (a area) setSeats(w http.ResponseWriter, r *http.Request, class store.Class) error {
-	seats, taken := map[uint64]store.Place{}, map[store.Place]string{}
+	seats, taken := map[uint64]store.Seating{}, map[store.Seating]string{}
 	for _, s := range class.Students {
 		row, column := r.FormValue(fmt.Sprintf("row_%d", s.ID)), r.FormValue(fmt.Sprintf("column_%d", s.ID))
 		if row == "" && column == "" {
 			continue
 		}
-		var at store.Place
+		var at store.Seating
 		var bad [2]error
 		at.Row, bad[0] = strconv.Atoi(row)
 		at.Column, bad[1] = strconv.Atoi(column)

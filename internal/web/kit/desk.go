@@ -2,6 +2,7 @@ package kit
 
 import (
 	"encoding/json"
+	"math"
 	"net/http"
 
 	"zestysketch/internal/core/grid"
@@ -93,4 +94,9 @@ func JSON(w http.ResponseWriter, v any) error {
 	w.Header().Set("Content-Type", "application/json")
 	_, _ = w.Write(b)
 	return nil
+}
+
+// Tenths returns a place to a tenth of a pixel, as pages show and send it.
+func Tenths(at plane.Point) plane.Point {
+	return plane.Pt(math.Round(at.X*10)/10, math.Round(at.Y*10)/10)
 }

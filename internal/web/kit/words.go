@@ -5,9 +5,6 @@ import (
 	"fmt"
 	"html/template"
 	"math"
-	"strings"
-	"unicode"
-	"unicode/utf8"
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/lesson"
@@ -16,7 +13,6 @@ import (
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/static"
-	"zestysketch/internal/work"
 )
 
 // words are what templates may call to put the core's values into words.
@@ -43,15 +39,6 @@ var words = template.FuncMap{
 		return []string{"Top left", "Top right", "Bottom right", "Bottom left"}
 	},
 }
-
-// Sentence begins words with a capital and ends them with a full stop.
-func Sentence(words string) string {
-	first, size := utf8.DecodeRuneInString(words)
-	return string(unicode.ToUpper(first)) + strings.TrimSuffix(words[size:], ".") + "."
-}
-
-// Said returns an error's words without its sentinel, as a sentence.
-func Said(err error) string { return Sentence(work.Said(err)) }
 
 // toJSON writes values for a data attribute, which the template escapes.
 func toJSON(v any) (string, error) {

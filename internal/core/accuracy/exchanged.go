@@ -12,27 +12,27 @@ import (
 // drawing so much better, both ways. So many that know least are tried: each costs a match of
 // the whole drawing.
 const (
-	knowingAstray, suitsAstray = 0.5, 0.04
-	mostAstray                 = 3
+	exchangedKnown, exchangedGain = 0.5, 0.04
+	mostExchanged                 = 3
 )
 
 // exchange is two rows or columns, box by box, and the greater share of either that knows its place.
 type exchange struct {
 	these, those []int
-	knows        float64
+	shareKnown        float64
 }
 
-// astray returns which boxes stand in rows or columns that are exchanged, given what is drawn
+// inExchanged returns which boxes stand in rows or columns that are exchanged, given what is drawn
 // in each.
-func (m Matched) astray(in []drawnIn) []bool {
-	is, out := m.suits(in), make([]bool, m.net.count())
+func (m Matched) inExchanged(in []drawnIn) []bool {
+	is, out := m.agreementIn(in), make([]bool, m.net.count())
 	for _, e := range m.exchanges(in) {
 		wanted := slices.Clone(m.wanted)
 		for j, a := range e.these {
 			b := e.those[j]
 			wanted[a], wanted[b] = m.carried(b, a), m.carried(a, b)
 		}
-		if then := m.suitsOf(wanted); then.found < is.found+suitsAstray || then.explained < is.explained+suitsAstray {
+		if then := m.agreementOf(wanted); then.found < is.found+exchangedGain || then.explained < is.explained+exchangedGain {
 			continue
 		}
 		for j, a := range e.these {
@@ -51,19 +51,19 @@ func (m Matched) exchanges(in []drawnIn) (all []exchange) {
 			for j := range long {
 				e.these, e.those = append(e.these, at(k, j)), append(e.those, at(k+1, j))
 			}
-			if e.knows = max(m.knows(in, e.these), m.knows(in, e.those)); e.knows < knowingAstray {
+			if e.shareKnown = max(m.shareKnown(in, e.these), m.shareKnown(in, e.those)); e.shareKnown < exchangedKnown {
 				all = append(all, e)
 			}
 		}
 	}
 	add(n.rows, n.columns, func(row, column int) int { return row*n.columns + column })
 	add(n.columns, n.rows, func(column, row int) int { return row*n.columns + column })
-	slices.SortStableFunc(all, func(a, b exchange) int { return cmp.Compare(a.knows, b.knows) })
-	return all[:min(len(all), mostAstray)]
+	slices.SortStableFunc(all, func(a, b exchange) int { return cmp.Compare(a.shareKnown, b.shareKnown) })
+	return all[:min(len(all), mostExchanged)]
 }
 
-// knows returns the share of boxes with lines that know where they are, 1 where hardly any has.
-func (m Matched) knows(in []drawnIn, boxes []int) float64 {
+// shareKnown returns the share of boxes with lines that know where they are, 1 where hardly any has.
+func (m Matched) shareKnown(in []drawnIn, boxes []int) float64 {
 	know, of, least := 0.0, 0.0, leastForBoth*m.net.cell
 	for _, i := range boxes {
 		if float64(len(m.wanted[i])) > least && in[i].marks > least {

@@ -22,9 +22,9 @@ import (
 const (
 	unexplained  = 0.75
 	slipCell     = 0.2
-	homeWide     = 0.12
-	fromHome     = 0.18
-	furthestTold = 0.55
+	expectedWide     = 0.12
+	fromExpected     = 0.18
+	furthestKnown = 0.55
 	leastWanted  = 0.25 // boxes of line
 	leastOwn     = 0.4
 	timesMore    = 2
@@ -32,23 +32,23 @@ const (
 	moreWanted   = 0.35
 	timesMoreOwn = 3
 	moreOwn      = 0.6
-	toldAtLeast  = 0.25
-	keptAtLeast  = 0.35
-	keptAtMost   = 0.85 // at home, by a box whose own lines are drawn elsewhere
-	worthAsMuch  = 0.1
+	leastWantedFound  = 0.25
+	leastDrawnFound  = 0.35
+	mostDrawnFound   = 0.85 // at home, by a box whose own lines are drawn elsewhere
+	asSupported  = 0.1
 	apartCell    = 0.1
 	alongLine    = 0.06
 	mostAcross   = 0.3   // of a rival's way, along which nothing is known
-	keptCell     = 0.035 // how near a drawn mark's wanted line is then, boxes
+	drawnCell     = 0.035 // how near a drawn mark's wanted line is then, boxes
 	placesTried  = 6
 	fixedReach   = 0.07 // of what is found at home as it is
-	foundAtHome  = 0.9  // of what is wanted of a box and of what is drawn in it: it did not slip
-	leastKnowing = 0.4  // of the boxes with lines; of another picture only some do, by chance
+	foundAsExpected  = 0.9  // of what is wanted of a box and of what is drawn in it: it did not slip
+	leastKnown = 0.4  // of the boxes with lines; of another picture only some do, by chance
 )
 
-// lone looks at boxes once more, each for it alone: its neighbours may have outvoted it, and
+// outlierTest looks at boxes once more, each for it alone: its neighbours may have outvoted it, and
 // its lines may lie as well elsewhere.
-type lone struct {
+type outlierTest struct {
 	volume
 	n           net
 	wanted, own [][]lines.Mark  // what is wanted of each box, and what is drawn in it
@@ -58,9 +58,9 @@ type lone struct {
 	trusted     bool            // enough boxes know where they are to say that another slipped
 }
 
-func newLone(v volume, wanted [][]lines.Mark, drawn *lines.Index, n net, at []model, judged []boxShift) lone {
+func newOutlierTest(v volume, wanted [][]lines.Mark, drawn *lines.Index, n net, at []model, judged []boxShift) outlierTest {
 	every := slices.Concat(wanted...)
-	l := lone{volume: v, n: n, wanted: wanted, own: make([][]lines.Mark, n.count()), all: lines.NewIndex(every, n.w, n.h, 8), drawn: drawn, back: sync.OnceValue(func() channels { return newChannels(every, n) }), at: at}
+	l := outlierTest{volume: v, n: n, wanted: wanted, own: make([][]lines.Mark, n.count()), all: lines.NewIndex(every, n.w, n.h, 8), drawn: drawn, back: sync.OnceValue(func() channels { return newChannels(every, n) }), at: at}
 	know, of := 0.0, 0.0
 	for i, s := range judged {
 		if float64(len(wanted[i])) > leastForBoth*n.cell {
@@ -69,7 +69,7 @@ func newLone(v volume, wanted [][]lines.Mark, drawn *lines.Index, n net, at []mo
 			}
 		}
 	}
-	l.trusted = know >= leastKnowing*of
+	l.trusted = know >= leastKnown*of
 	for _, m := range drawn.Marks {
 		if i := n.at(float64(m.X), float64(m.Y)); i >= 0 {
 			l.own[i] = append(l.own[i], m)
@@ -80,82 +80,82 @@ func newLone(v volume, wanted [][]lines.Mark, drawn *lines.Index, n net, at []mo
 
 // against returns how much is explained at best where a box may lie elsewhere, and whether it
 // is worth clearly less everywhere there.
-func (l lone) against(here place, away []place) (best float64, clear bool) {
+func (l outlierTest) against(here candidate, alternatives []candidate) (best float64, clear bool) {
 	clear = true
-	for _, p := range away {
+	for _, p := range alternatives {
 		if l.off(p.at, here.at) >= elsewhere {
-			best = max(best, average(p.told))
-			clear = clear && here.worth() >= p.worth()+clearly
+			best = max(best, average(p.wantedFound))
+			clear = clear && here.support() >= p.support()+clearly
 		}
 	}
 	return best, clear
 }
 
-// alone returns what a box tells by itself, and the lines it tells it by.
-func (l lone) alone(box int, had boxShift, pairs []pair) (boxShift, []pair) {
+// reassess returns what a box tells by itself, and the lines it tells it by.
+func (l outlierTest) reassess(box int, had boxShift, pairs []pair) (boxShift, []pair) {
 	points, unknown := l.wanted[box], boxShift{sure: None, matched: had.matched}
 	if had.shift.Len() > slipCell*l.n.cell && insideOwn(pairs, l.at[box], box, l.n) < leastInside {
 		had = unknown
 	}
-	told, doubted := explained(pairs, len(points)), l.doubt(box, had, l.n)
-	if l.score[box] == nil || told > unexplained && doubted == had && had.sure != None {
-		return doubted, pairs
+	known, unambiguous := explained(pairs, len(points)), l.withoutAmbiguity(box, had, l.n)
+	if l.score[box] == nil || known > unexplained && unambiguous == had && had.sure != None {
+		return unambiguous, pairs
 	}
-	here := l.place(box, l.at[box], pairs)
-	away := l.places(box)
-	if s, found, ok := l.slipped(box, here, away); ok {
+	here := l.candidate(box, l.at[box], pairs)
+	alternatives := l.candidates(box)
+	if s, found, ok := l.slipped(box, here, alternatives); ok {
 		return s, found.pairs
 	}
-	return l.standing(box, had, doubted, pairs, here, away)
+	return l.noOutlier(box, had, unambiguous, pairs, here, alternatives)
 }
 
-// standing returns what a box tells by itself that did not slip.
-func (l lone) standing(box int, had, doubted boxShift, pairs []pair, here place, away []place) (boxShift, []pair) {
-	points, unknown, told := l.wanted[box], boxShift{sure: None, matched: had.matched}, explained(pairs, len(l.wanted[box]))
+// noOutlier returns what a box tells by itself that did not slip.
+func (l outlierTest) noOutlier(box int, had, unambiguous boxShift, pairs []pair, here candidate, alternatives []candidate) (boxShift, []pair) {
+	points, unknown, known := l.wanted[box], boxShift{sure: None, matched: had.matched}, explained(pairs, len(l.wanted[box]))
 	length := float64(len(points)) / l.n.cell
-	half := min(average(here.told), average(here.kept)) >= halfTold
-	best, clear := l.against(here, away)
-	holds := half && clear && had.shift.Len() < furthestTold*l.n.cell
+	half := min(average(here.wantedFound), average(here.drawnFound)) >= halfFound
+	best, clear := l.against(here, alternatives)
+	holds := half && clear && had.shift.Len() < furthestKnown*l.n.cell
 	switch {
 	case holds:
 		return had, pairs // as well by far nowhere else
-	case half && doubted.sure == None && had.sure != None && l.off(here.at, l.home(box)) <= homeWide:
-		if s := l.stands(had, here, away); s.sure != None {
+	case half && unambiguous.sure == None && had.sure != None && l.off(here.at, l.expected(box)) <= expectedWide:
+		if s := l.confirmed(had, here, alternatives); s.sure != None {
 			return s, pairs
 		}
-	case length >= leastForBoth && best >= told+moreTold/2*math.Sqrt(0.5*strokeCell/length):
+	case length >= leastForBoth && best >= known+moreFound/2*math.Sqrt(0.5*strokeCell/length):
 		return unknown, pairs
 	}
-	return doubted, pairs
+	return unambiguous, pairs
 }
 
 // Of a box whose lines may lie as well elsewhere: it is known where both shares of lines are at
 // least so large, and added up clearly larger than elsewhere; nothing is known where as much of
 // its wanted lines is explained there, but for so much of the standard deviation of the
 // difference of two shares of strokes.
-const halfTold, clearly, moreTold = 0.5, 0.2, 0.6
+const halfFound, clearly, moreFound = 0.5, 0.2, 0.6
 
 // slipped returns how a box slipped by itself, if it did, given where it is taken to be and the
 // other places it may lie at.
-func (l lone) slipped(box int, here place, away []place) (s boxShift, to place, ok bool) {
+func (l outlierTest) slipped(box int, here candidate, alternatives []candidate) (s boxShift, to candidate, ok bool) {
 	if !l.trusted || len(l.wanted[box]) < int(leastWanted*l.n.cell) {
 		return s, to, false
 	}
-	at := l.home(box)
-	stays := l.fixed(box, at)
-	for _, p := range append(away, here, l.settle(box, plane.Pt(at.x, at.y))) {
+	at := l.expected(box)
+	original := l.unmoved(box, at)
+	for _, p := range append(alternatives, here, l.converge(box, plane.Pt(at.x, at.y))) {
 		switch far := l.off(p.at, at); {
-		case far <= homeWide && p.worth() > stays.worth():
-			stays = p
-		case far > fromHome && math.Hypot(p.at.x, p.at.y) < furthestTold*l.n.cell && p.worth() > to.worth():
+		case far <= expectedWide && p.support() > original.support():
+			original = p
+		case far > fromExpected && math.Hypot(p.at.x, p.at.y) < furthestKnown*l.n.cell && p.support() > to.support():
 			to = p
 		}
 	}
-	if len(to.pairs) == 0 || !l.speaks(box, to, stays, away) {
+	if len(to.pairs) == 0 || !l.supported(box, to, original, alternatives) {
 		return s, to, false
 	}
 	s = judge(to.pairs, len(l.wanted[box]), to.at, l.n)
-	if s, ok = l.acrossRivals(s, to, away, at); !ok || max(s.shift.Len(), s.slipped) < slipCell*l.n.cell {
+	if s, ok = l.acrossRivals(s, to, alternatives, at); !ok || max(s.shift.Len(), s.slipped) < slipCell*l.n.cell {
 		return s, to, false
 	}
 	return s, to, true
@@ -163,52 +163,52 @@ func (l lone) slipped(box int, here place, away []place) (s boxShift, to place, 
 
 // evidence is how many marks speak for a place of a box and against it, compared with
 // another: wanted ones found there alone and not there alone, and drawn ones in the same way.
-type evidence struct{ wanted, unwanted, kept, lost float64 }
+type evidence struct{ wantedFor, wantedAgainst, drawnFor, drawnAgainst float64 }
 
-func (to place) against(stays place) evidence {
-	return evidence{more(to.told, stays.told), more(stays.told, to.told), more(to.kept, stays.kept), more(stays.kept, to.kept)}
+func (to candidate) against(original candidate) evidence {
+	return evidence{more(to.wantedFound, original.wantedFound), more(original.wantedFound, to.wantedFound), more(to.drawnFound, original.drawnFound), more(original.drawnFound, to.drawnFound)}
 }
 
 // outweighs reports whether so many times as many speak for the place, and so many more, a
 // share of them wanted ones.
 func (e evidence) outweighs(times, by, wanted float64) bool {
-	all, none := e.wanted+e.kept, e.unwanted+e.lost
-	return all >= times*none && all-none >= by && e.wanted-e.unwanted >= wanted
+	all, none := e.wantedFor+e.drawnFor, e.wantedAgainst+e.drawnAgainst
+	return all >= times*none && all-none >= by && e.wantedFor-e.wantedAgainst >= wanted
 }
 
-// speaks reports whether the lines that tell two places of a box apart speak for the first.
-func (l lone) speaks(box int, to, stays place, away []place) bool {
-	e, c := to.against(stays), l.n.cell
-	if average(stays.told) >= foundAtHome && average(stays.kept) >= foundAtHome {
+// supported reports whether the lines that tell two places of a box apart speak for the first.
+func (l outlierTest) supported(box int, to, original candidate, alternatives []candidate) bool {
+	e, c := to.against(original), l.n.cell
+	if average(original.wantedFound) >= foundAsExpected && average(original.drawnFound) >= foundAsExpected {
 		return false // all that is wanted is there, and nothing else
 	}
 	if !e.outweighs(timesMore, moreLine*c, moreWanted*c) {
 		return false
 	}
-	drawn := len(l.own[box]) >= int(leastOwn*c) && average(to.kept) >= keptAtLeast && average(stays.kept) < keptAtMost
-	if drawn && l.standsOut(to, append(away, stays)) {
+	drawn := len(l.own[box]) >= int(leastOwn*c) && average(to.drawnFound) >= leastDrawnFound && average(original.drawnFound) < mostDrawnFound
+	if drawn && l.standsOut(to, append(alternatives, original)) {
 		return true
 	}
 	own := e // without the wanted lines that are found where another box's would be by the second place
-	own.wanted -= l.others(box, to, stays)
-	return average(to.told) >= toldAtLeast && (own.outweighs(timesMoreOwn, moreOwn*c, moreWanted*c) ||
-		drawn && (own.outweighs(timesMore, moreLine*c, moreWanted*c) || !l.repeats(box, to, stays)))
+	own.wantedFor -= l.others(box, to, original)
+	return average(to.wantedFound) >= leastWantedFound && (own.outweighs(timesMoreOwn, moreOwn*c, moreWanted*c) ||
+		drawn && (own.outweighs(timesMore, moreLine*c, moreWanted*c) || !l.repeats(box, to, original)))
 }
 
 // standsOut reports whether a place is worth clearly more than any that is no neighbour of it.
 // Among many lines every place explains much by chance, and a true one more than all of them.
-func (l lone) standsOut(to place, others []place) bool {
-	return !slices.ContainsFunc(others, func(p place) bool {
-		return l.off(p.at, to.at) > slipCell && p.worth() > to.worth()-clearly
+func (l outlierTest) standsOut(to candidate, others []candidate) bool {
+	return !slices.ContainsFunc(others, func(p candidate) bool {
+		return l.off(p.at, to.at) > slipCell && p.support() > to.support()-clearly
 	})
 }
 
 // others returns how many of a box's marks that are found at one place and not at another lie
 // where the other has wanted lines too: they may be the next box's.
-func (l lone) others(box int, to, stays place) (sum float64) {
-	dx, dy, reach := float32(to.at.x-stays.at.x), float32(to.at.y-stays.at.y), float32(foreignCell*l.n.cell)
+func (l outlierTest) others(box int, to, original candidate) (sum float64) {
+	dx, dy, reach := float32(to.at.x-original.at.x), float32(to.at.y-original.at.y), float32(foreignCell*l.n.cell)
 	for i, m := range l.wanted[box] {
-		if over := to.told[i] - stays.told[i]; over > 0 && hasNear(l.all, m, m.X+dx, m.Y+dy, reach) {
+		if over := to.wantedFound[i] - original.wantedFound[i]; over > 0 && hasNear(l.all, m, m.X+dx, m.Y+dy, reach) {
 			sum += over
 		}
 	}
@@ -216,9 +216,9 @@ func (l lone) others(box int, to, stays place) (sum float64) {
 }
 
 // rivals returns the places that are worth as much as another, which it is not itself.
-func (l lone) rivals(to place, away []place) (all []place) {
-	for _, p := range away {
-		if l.off(p.at, to.at) > apartCell && p.worth() > to.worth()-worthAsMuch {
+func (l outlierTest) rivals(to candidate, alternatives []candidate) (all []candidate) {
+	for _, p := range alternatives {
+		if l.off(p.at, to.at) > apartCell && p.support() > to.support()-asSupported {
 			all = append(all, p)
 		}
 	}
@@ -227,8 +227,8 @@ func (l lone) rivals(to place, away []place) (all []place) {
 
 // along returns the direction in which all rivals of a place lie, none where there are none;
 // false where they lie in several.
-func (l lone) along(to place, rivals []place) (far plane.Point, one bool) {
-	from := func(p place) plane.Point { return plane.Pt(p.at.x-to.at.x, p.at.y-to.at.y) }
+func (l outlierTest) along(to candidate, rivals []candidate) (far plane.Point, one bool) {
+	from := func(p candidate) plane.Point { return plane.Pt(p.at.x-to.at.x, p.at.y-to.at.y) }
 	for _, p := range rivals {
 		if d := from(p); d.Len() > far.Len() {
 			far = d
@@ -238,7 +238,7 @@ func (l lone) along(to place, rivals []place) (far plane.Point, one bool) {
 		return far, true
 	}
 	far = far.Mul(1 / far.Len())
-	return far, !slices.ContainsFunc(rivals, func(p place) bool {
+	return far, !slices.ContainsFunc(rivals, func(p candidate) bool {
 		d := from(p)
 		return math.Abs(d.X*far.Y-d.Y*far.X) > alongLine*l.n.cell
 	})
@@ -247,8 +247,8 @@ func (l lone) along(to place, rivals []place) (far plane.Point, one bool) {
 // acrossRivals reduces a slip to what is known of it where other places are worth as much: they
 // must lie along one line through it. However far along that line, the box is off at least by
 // the nearest of them.
-func (l lone) acrossRivals(s boxShift, to place, away []place, home model) (boxShift, bool) {
-	rivals := slices.DeleteFunc(l.rivals(to, away), func(p place) bool { return l.off(p.at, home) <= fromHome })
+func (l outlierTest) acrossRivals(s boxShift, to candidate, alternatives []candidate, expected model) (boxShift, bool) {
+	rivals := slices.DeleteFunc(l.rivals(to, alternatives), func(p candidate) bool { return l.off(p.at, expected) <= fromExpected })
 	along, one := l.along(to, rivals)
 	if s.sure == None || !one {
 		return s, false
@@ -257,9 +257,9 @@ func (l lone) acrossRivals(s boxShift, to place, away []place, home model) (boxS
 		s = s.besides(along)
 	}
 	if s.sure == Across {
-		nearest := l.fromBoth(to, home)
+		nearest := l.fromBoth(to, expected)
 		for _, p := range rivals {
-			nearest = min(nearest, l.fromBoth(p, home))
+			nearest = min(nearest, l.fromBoth(p, expected))
 		}
 		s.slipped = nearest * l.n.cell
 	}
@@ -267,14 +267,14 @@ func (l lone) acrossRivals(s boxShift, to place, away []place, home model) (boxS
 }
 
 // fromBoth returns how far a place is from home and from where the box belongs, the nearer.
-func (l lone) fromBoth(p place, home model) float64 {
-	return min(l.off(p.at, home), l.off(p.at, model{}))
+func (l outlierTest) fromBoth(p candidate, expected model) float64 {
+	return min(l.off(p.at, expected), l.off(p.at, model{}))
 }
 
-// stands returns what is known of a box that is found at home, where its lines may lie as well
+// confirmed returns what is known of a box that is found at home, where its lines may lie as well
 // elsewhere: its shift, or what of it the places worth as much leave.
-func (l lone) stands(s boxShift, here place, away []place) boxShift {
-	rivals := l.rivals(here, away)
+func (l outlierTest) confirmed(s boxShift, here candidate, alternatives []candidate) boxShift {
+	rivals := l.rivals(here, alternatives)
 	along, one := l.along(here, rivals)
 	sin, cos := math.Sincos(s.across * math.Pi / 180)
 	switch {
@@ -290,13 +290,13 @@ func (l lone) stands(s boxShift, here place, away []place) boxShift {
 	return s
 }
 
-// doubt takes back what a box cannot know because its lines would lie as well
+// withoutAmbiguity takes back what a box cannot know because its lines would lie as well
 // elsewhere: rails and other lines that repeat look the same a step further.
-func (v volume) doubt(box int, s boxShift, n net) boxShift {
+func (v volume) withoutAmbiguity(box int, s boxShift, n net) boxShift {
 	if s.sure == None || v.score[box] == nil {
 		return s
 	}
-	if s.shift.Len() > furthestTold*n.cell { // at the end of what is searched nothing says that it ends there
+	if s.shift.Len() > furthestKnown*n.cell { // at the end of what is searched nothing says that it ends there
 		return boxShift{sure: None, matched: s.matched}
 	}
 	half := v.side / 2
@@ -309,13 +309,13 @@ func (v volume) doubt(box int, s boxShift, n net) boxShift {
 		best = max(best, at(cx+i%3-1, cy+i/3-1))
 	}
 	sin, cos := math.Sincos(s.across * math.Pi / 180)
-	away := elsewhere * n.cell / v.scale
+	alternatives := elsewhere * n.cell / v.scale
 	across, along := false, false
 	for i := range v.side * v.side {
 		x, y := i%v.side-half, i/v.side-half
 		dx, dy := float64(x-cx), float64(y-cy)
-		if dx*dx+dy*dy >= away*away && at(x, y) >= asGood*best {
-			far := math.Abs(dx*cos+dy*sin) > 0.7*away
+		if dx*dx+dy*dy >= alternatives*alternatives && at(x, y) >= asGood*best {
+			far := math.Abs(dx*cos+dy*sin) > 0.7*alternatives
 			across, along = across || far, along || !far
 		}
 	}

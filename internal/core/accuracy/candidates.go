@@ -8,17 +8,17 @@ import (
 	"zestysketch/internal/core/plane"
 )
 
-// place is somewhere that a box may have slipped to.
-type place struct {
+// candidate is somewhere that a box may have slipped to.
+type candidate struct {
 	at         model
 	pairs      []pair
 	counts     float64   // what the second share counts beside the first
-	told, kept []float64 // how much of each wanted mark is explained there, and of each that is drawn in the box
+	wantedFound, drawnFound []float64 // how much of each wanted mark is found there, and of each that is drawn in the box
 }
 
-// worth returns the share of the wanted lines that is explained, and the share of the drawn
+// support returns the share of the wanted lines that is explained, and the share of the drawn
 // ones, added up.
-func (p place) worth() float64 { return average(p.told) + p.counts*average(p.kept) }
+func (p candidate) support() float64 { return average(p.wantedFound) + p.counts*average(p.drawnFound) }
 
 func average(values []float64) float64 {
 	sum := 0.0
@@ -37,10 +37,10 @@ func more(a, b []float64) (sum float64) {
 }
 
 // off returns how far two places lie apart, boxes.
-func (l lone) off(a, b model) float64 { return math.Hypot(a.x-b.x, a.y-b.y) / l.n.cell }
+func (l outlierTest) off(a, b model) float64 { return math.Hypot(a.x-b.x, a.y-b.y) / l.n.cell }
 
-// settle returns the place that a box's lines agree on, beginning at a shift.
-func (l lone) settle(box int, from plane.Point) place {
+// converge returns the place that a box's lines agree on, beginning at a shift.
+func (l outlierTest) converge(box int, from plane.Point) candidate {
 	x, y := l.n.middle(box)
 	at := model{x: from.X, y: from.Y}
 	var pairs []pair
@@ -48,39 +48,39 @@ func (l lone) settle(box int, from plane.Point) place {
 		pairs = match(l.wanted[box], l.drawn, plane.Pt(x, y), l.n.cell, at, reach*l.n.cell, pairs[:0])
 		at = solve(pairs, at, reach*l.n.cell)
 	}
-	return l.place(box, at, pairs)
+	return l.candidate(box, at, pairs)
 }
 
-// place returns what a place explains of a box, given the pairs found there.
-func (l lone) place(box int, at model, pairs []pair) place {
-	p := place{at: at, pairs: pairs, counts: l.counts(box), told: make([]float64, len(l.wanted[box])), kept: make([]float64, len(l.own[box]))}
+// candidate returns what a place explains of a box, given the pairs found there.
+func (l outlierTest) candidate(box int, at model, pairs []pair) candidate {
+	p := candidate{at: at, pairs: pairs, counts: l.counts(box), wantedFound: make([]float64, len(l.wanted[box])), drawnFound: make([]float64, len(l.own[box]))}
 	k := 0
 	for i, m := range l.wanted[box] {
 		if k < len(pairs) && pairs[k].m == m { // pairs stand in the marks' order
-			p.told[i], k = pairs[k].w, k+1
+			p.wantedFound[i], k = pairs[k].w, k+1
 		}
 	}
 	x, y := l.n.middle(box)
-	reach := float32(keptCell * l.n.cell)
+	reach := float32(drawnCell * l.n.cell)
 	for i, m := range l.own[box] {
 		dx, dy := at.at((float64(m.X)-x)/l.n.cell, (float64(m.Y)-y)/l.n.cell)
 		if hasNear(l.all, m, m.X-float32(dx), m.Y-float32(dy), reach) {
-			p.kept[i] = 1
+			p.drawnFound[i] = 1
 		}
 	}
 	return p
 }
 
-// fixed returns what a box's lines say of a place as it is.
-func (l lone) fixed(box int, at model) place {
+// unmoved returns what a box's lines say of a place as it is.
+func (l outlierTest) unmoved(box int, at model) candidate {
 	x, y := l.n.middle(box)
 	pairs := match(l.wanted[box], l.drawn, plane.Pt(x, y), l.n.cell, at, fixedReach*l.n.cell, nil)
 	weigh(pairs, at, fixedReach*l.n.cell)
-	return l.place(box, at, pairs)
+	return l.candidate(box, at, pairs)
 }
 
-// home returns the place that the boxes round a box say it has, the middle of theirs each way.
-func (l lone) home(box int) model {
+// expected returns the place that the boxes round a box say it has, the middle of theirs each way.
+func (l outlierTest) expected(box int) model {
 	var xs, ys []float64
 	c, r := box%l.n.columns, box/l.n.columns
 	for y := max(0, r-1); y <= min(l.n.rows-1, r+1); y++ {
@@ -93,9 +93,9 @@ func (l lone) home(box int) model {
 	return model{x: median(xs), y: median(ys)}
 }
 
-// places returns where a box may lie: where most of its wanted lines and of what is drawn in it
+// candidates returns where a box may lie: where most of its wanted lines and of what is drawn in it
 // fall on one another.
-func (l lone) places(box int) (all []place) {
+func (l outlierTest) candidates(box int) (all []candidate) {
 	own := thinned(l.own[box], mostPoints)
 	if len(own) < 4 {
 		return nil
@@ -105,17 +105,17 @@ func (l lone) places(box int) (all []place) {
 		both[i] += counts * back[len(back)-1-i]
 	}
 	for _, from := range l.peaks(both, elsewhere*l.n.cell) {
-		all = append(all, l.settle(box, from))
+		all = append(all, l.converge(box, from))
 	}
 	return all
 }
 
 // counts returns how much the share of what is drawn in a box counts, 0 to 1: a few marks may
 // be anybody's.
-func (l lone) counts(box int) float64 { return min(1, float64(len(l.own[box]))/(leastOwn*l.n.cell)) }
+func (l outlierTest) counts(box int) float64 { return min(1, float64(len(l.own[box]))/(leastOwn*l.n.cell)) }
 
 // peaks returns the shifts with the best scores, pixels, each so far from the others.
-func (v volume) peaks(score []float64, away float64) (at []plane.Point) {
+func (v volume) peaks(score []float64, alternatives float64) (at []plane.Point) {
 	half := v.side / 2
 	for range placesTried {
 		best, top := 0.0, plane.Point{}
@@ -124,7 +124,7 @@ func (v volume) peaks(score []float64, away float64) (at []plane.Point) {
 				continue
 			}
 			p := plane.Pt(float64(l%v.side-half)*v.scale, float64(l/v.side-half)*v.scale)
-			if !slices.ContainsFunc(at, func(q plane.Point) bool { return p.Sub(q).Len() < away }) {
+			if !slices.ContainsFunc(at, func(q plane.Point) bool { return p.Sub(q).Len() < alternatives }) {
 				best, top = s, p
 			}
 		}
@@ -161,12 +161,12 @@ func insideOwn(pairs []pair, at model, box int, n net) float64 {
 
 // repeats reports whether a box's lines look alike at two places, by the picture's own; less
 // of them need to where the lines found lie for the most part in the next box.
-func (l lone) repeats(box int, to, stays place) bool {
+func (l outlierTest) repeats(box int, to, original candidate) bool {
 	most := alike
 	if insideOwn(to.pairs, to.at, box, l.n) < leastInside {
 		most = alikeBeyond
 	}
-	return repeated(l.wanted[box], l.all, to.at.x-stays.at.x, to.at.y-stays.at.y, l.n) >= most
+	return repeated(l.wanted[box], l.all, to.at.x-original.at.x, to.at.y-original.at.y, l.n) >= most
 }
 
 // alike is the share of a box's wanted lines that lie on wanted ones again a step on, at
