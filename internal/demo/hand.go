@@ -20,7 +20,7 @@ type Hand struct {
 	Unsteady     float64                              // mm
 	PencilWeight float64                              // mm
 	Pencil       page.Color                           // its mark on the paper; graphite where it is black
-	Distortion       func(wanted plane.Point) plane.Point // how far a place is drawn off, mm on the sheet; nil for nowhere
+	Distortion   func(wanted plane.Point) plane.Point // how far a place is drawn off, mm on the sheet; nil for nowhere
 	Erased       bool                                 // the ruled grid
 	Dark         bool                                 // on black paper
 	Toned        bool                                 // areas are filled as in the picture

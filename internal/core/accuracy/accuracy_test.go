@@ -104,7 +104,7 @@ func TestFitRefusesOnePlace(t *testing.T) {
 
 var (
 	photoCorners = plane.Quad{plane.Pt(312.5, 198.25), plane.Pt(2711, 260.75), plane.Pt(2590.5, 1890), plane.Pt(405.25, 1795.5)}
-	candidates       = map[string]plane.Point{"lamp": plane.Pt(100, 30), "door": plane.Pt(90, 200), "rock": plane.Pt(30, 220), "rail": plane.Pt(150, 90)}
+	candidates   = map[string]plane.Point{"lamp": plane.Pt(100, 30), "door": plane.Pt(90, 200), "rock": plane.Pt(30, 220), "rail": plane.Pt(150, 90)}
 )
 
 func testPlan(t testing.TB) grid.Plan {

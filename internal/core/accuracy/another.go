@@ -18,9 +18,9 @@ func (s agreement) whole() float64 { return s.found + s.explained }
 // several boxes with lines hardly one knows its place: a dense drawing has lines of any picture.
 const (
 	surelyLike, surelyAgrees, leastLikeness = 0.75, 1.6, 0.25
-	severalBoxes, hardlyKnown            = 6, 0.125
-	mostBoxesOther                         = 0.4
-	overChance                             = 0.3
+	severalBoxes, hardlyKnown               = 6, 0.125
+	mostBoxesOther                          = 0.4
+	overChance                              = 0.3
 )
 
 // A drawing is the mirror's where most of the mirror's lines are found again and the mirror

@@ -10,9 +10,9 @@ import (
 
 // candidate is somewhere that a box may have slipped to.
 type candidate struct {
-	at         model
-	pairs      []pair
-	counts     float64   // what the second share counts beside the first
+	at                      model
+	pairs                   []pair
+	counts                  float64   // what the second share counts beside the first
 	wantedFound, drawnFound []float64 // how much of each wanted mark is found there, and of each that is drawn in the box
 }
 
@@ -112,7 +112,9 @@ func (l outlierTest) candidates(box int) (all []candidate) {
 
 // counts returns how much the share of what is drawn in a box counts, 0 to 1: a few marks may
 // be anybody's.
-func (l outlierTest) counts(box int) float64 { return min(1, float64(len(l.own[box]))/(leastOwn*l.n.cell)) }
+func (l outlierTest) counts(box int) float64 {
+	return min(1, float64(len(l.own[box]))/(leastOwn*l.n.cell))
+}
 
 // peaks returns the shifts with the best scores, pixels, each so far from the others.
 func (v volume) peaks(score []float64, alternatives float64) (at []plane.Point) {

@@ -19,7 +19,7 @@ const (
 // exchange is two rows or columns, box by box, and the greater share of either that knows its place.
 type exchange struct {
 	these, those []int
-	shareKnown        float64
+	shareKnown   float64
 }
 
 // inExchanged returns which boxes stand in rows or columns that are exchanged, given what is drawn

@@ -20,30 +20,30 @@ import (
 // what is drawn, for that may be the next box's. Other places worth as much lie along one
 // direction: the slip is known across it, where it is so long.
 const (
-	unexplained  = 0.75
-	slipCell     = 0.2
+	unexplained      = 0.75
+	slipCell         = 0.2
 	expectedWide     = 0.12
 	fromExpected     = 0.18
-	furthestKnown = 0.55
-	leastWanted  = 0.25 // boxes of line
-	leastOwn     = 0.4
-	timesMore    = 2
-	moreLine     = 0.4
-	moreWanted   = 0.35
-	timesMoreOwn = 3
-	moreOwn      = 0.6
-	leastWantedFound  = 0.25
+	furthestKnown    = 0.55
+	leastWanted      = 0.25 // boxes of line
+	leastOwn         = 0.4
+	timesMore        = 2
+	moreLine         = 0.4
+	moreWanted       = 0.35
+	timesMoreOwn     = 3
+	moreOwn          = 0.6
+	leastWantedFound = 0.25
 	leastDrawnFound  = 0.35
 	mostDrawnFound   = 0.85 // at home, by a box whose own lines are drawn elsewhere
-	asSupported  = 0.1
-	apartCell    = 0.1
-	alongLine    = 0.06
-	mostAcross   = 0.3   // of a rival's way, along which nothing is known
-	drawnCell     = 0.035 // how near a drawn mark's wanted line is then, boxes
-	placesTried  = 6
-	fixedReach   = 0.07 // of what is found at home as it is
+	asSupported      = 0.1
+	apartCell        = 0.1
+	alongLine        = 0.06
+	mostAcross       = 0.3   // of a rival's way, along which nothing is known
+	drawnCell        = 0.035 // how near a drawn mark's wanted line is then, boxes
+	placesTried      = 6
+	fixedReach       = 0.07 // of what is found at home as it is
 	foundAsExpected  = 0.9  // of what is wanted of a box and of what is drawn in it: it did not slip
-	leastKnown = 0.4  // of the boxes with lines; of another picture only some do, by chance
+	leastKnown       = 0.4  // of the boxes with lines; of another picture only some do, by chance
 )
 
 // outlierTest looks at boxes once more, each for it alone: its neighbours may have outvoted it, and

@@ -180,8 +180,8 @@ func (d Matched) pixel(at plane.Point) plane.Point {
 // walk is the way along a shape's outline, where it was drawn, in pixels.
 type walk struct {
 	candidates []plane.Point
-	there  []presence
-	step   float64
+	there      []presence
+	step       float64
 }
 
 // presence says whether a line is drawn at a place; along a ruled line it cannot be told.

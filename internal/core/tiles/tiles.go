@@ -23,7 +23,7 @@ type Slot struct {
 // Map is a whole rearrangement.
 type Map struct {
 	Seed    uint64      `json:"seed"`
-	Places  []Slot     `json:"places"` // row by row
+	Places  []Slot      `json:"places"` // row by row
 	Stay    []string    `json:"stay"`   // tiles that fit nowhere else
 	Touch   [][2]string `json:"touch"`  // former neighbours that still lie side by side, where it cannot be helped
 	Message string      `json:"message,omitempty"`
