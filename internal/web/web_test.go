@@ -434,7 +434,7 @@ func TestEveryRouteIsGuarded(t *testing.T) {
 			"kind": "clean", "who": "everyone", "set_name": "Mine", "across": "100", "down": "100", "hand": "left", "pasted": "Cleo", "entries": `[{"name":"Cleo"}]`, "stage": "pick", "verdict": "passed", "what": "hand", "words": "x", "to": fmt.Sprint(h.class.ID), "into": fmt.Sprint(h.class.Students[1].ID), "sure": "Ada",
 			"from": "2026-11-01", "until": "2026-12-01", "day0": "1", "start0": "9:30", "minutes0": "50", "setup": "5"}
 		var files []file
-		if method == http.MethodPost && regexp.MustCompile(`(picture|check|projects)$`).MatchString(pattern) {
+		if method == http.MethodPost && regexp.MustCompile(`(\{project\}/picture|check|projects)$`).MatchString(pattern) {
 			files = []file{{"picture", "p.png", h.sample.Picture}, {"photo", "p.jpg", h.sample.Photo}}
 		}
 		try := func(c *client) answer {

@@ -28,7 +28,7 @@ func Routes(r kit.Routes, k *kit.Kit) {
 	r.Get("/projects/{project}/demonstration/now", store.ToLook, kit.NoAudit, kit.WithBoth(a.Planned, a.now))
 	r.Get("/projects/{project}/demonstration/live", store.ToLook, kit.NoAudit, kit.With(a.Project, a.live))
 	r.Get("/projects/{project}/eyes", store.ToLook, kit.NoAudit, kit.WithBoth(a.Planned, a.eyes))
-	r.Post("/projects/{project}/demonstration", store.ToCover, "showed a box in front of the class", kit.WithBoth(a.Planned, a.demonstrate))
+	r.Take("/projects/{project}/demonstration", kit.Tick, store.ToCover, "showed a box in front of the class", kit.WithBoth(a.Planned, a.demonstrate))
 }
 
 // stage is what the page shows.

@@ -27,28 +27,33 @@ const NoAudit = ""
 
 // Get takes in an address that shows something.
 func (s Routes) Get(path string, needs store.Level, words string, h Handler) {
-	s.add(http.MethodGet, path, needs, store.AuditEntry{Kind: store.Looked, Words: words}, h)
+	s.add(http.MethodGet, path, needs, store.AuditEntry{Kind: store.Looked, Words: words}, readFirst(formLimit, h))
 }
 
 // Give takes in an address that gives something out.
 func (s Routes) Give(path string, needs store.Level, words string, h Handler) {
-	s.add(http.MethodGet, path, needs, store.AuditEntry{Kind: store.Gave, Words: words}, h)
+	s.add(http.MethodGet, path, needs, store.AuditEntry{Kind: store.Gave, Words: words}, readFirst(formLimit, h))
 }
 
 // Post takes in an address that changes something, by a form without files.
 func (s Routes) Post(path string, needs store.Level, words string, h Handler) {
-	s.Take(path, 0, needs, words, h)
+	s.Take(path, formLimit, needs, words, h)
 }
 
-// Take is Post for a form that may bring a file of so many bytes. Who may send it is known
-// before it is read.
+// Take is Post for a form of so many bytes, such as one that may bring a file. Who sends it is
+// known before it is read.
 func (s Routes) Take(path string, most int64, needs store.Level, words string, h Handler) {
-	s.Stream(path, needs, words, func(w http.ResponseWriter, r *http.Request) error {
-		if err := read(w, r, most+formLimit); err != nil {
+	s.Stream(path, needs, words, readFirst(most, h))
+}
+
+// readFirst returns a handler for whom the form, or the address's own, is read already.
+func readFirst(most int64, h Handler) Handler {
+	return func(w http.ResponseWriter, r *http.Request) error {
+		if err := read(w, r, most); err != nil {
 			return err
 		}
 		return h(w, r)
-	})
+	}
 }
 
 // Stream is Post for a form that its handler reads by itself, part by part.

@@ -20,20 +20,23 @@ import (
 // Tidy returns what was typed with single spaces and whole letters alone.
 func Tidy(typed string) string { return letters.Tidy(typed) }
 
-// What a request's body may hold, in bytes: a tick, a form, and beside the form a list of
-// students or a plan, or a picture.
+// What a request's body may hold, in bytes: a tick, a form, a form with a list of students or
+// a plan, and one with a picture.
 const (
-	tickLimit = 1 << 10
+	Tick      = 1 << 10
 	formLimit = 256 << 10
 	List      = 8 << 20
-	Picture   = picture.MaxBytes
+	Picture   = picture.MaxBytes + formLimit
 )
+
+// Archive is what a form with a file of so many bytes may hold.
+func Archive(most int64) int64 { return most + formLimit }
 
 // ReadTick, ReadForm and ReadPicture read a form within what its route takes, where Routes
 // does not. A handler calls them when it knows whose request it is, not before.
-func ReadTick(w http.ResponseWriter, r *http.Request) error    { return read(w, r, tickLimit) }
+func ReadTick(w http.ResponseWriter, r *http.Request) error    { return read(w, r, Tick) }
 func ReadForm(w http.ResponseWriter, r *http.Request) error    { return read(w, r, formLimit) }
-func ReadPicture(w http.ResponseWriter, r *http.Request) error { return read(w, r, Picture+formLimit) }
+func ReadPicture(w http.ResponseWriter, r *http.Request) error { return read(w, r, Picture) }
 
 func read(w http.ResponseWriter, r *http.Request, limit int64) error {
 	if r.Form != nil {

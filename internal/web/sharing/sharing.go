@@ -31,7 +31,7 @@ func Routes(r kit.Routes, k *kit.Kit) {
 	r.Post("/classes/{class}/shares", store.Owns, "changed with whom a class is shared", kit.With(a.class, a.shareClass))
 	r.Post("/projects/{project}/hand", store.Owns, "gave a colleague a copy of a project", kit.With(a.Project, a.hand))
 	r.Give("/projects/{project}/project.zip", store.ToOwn, "exported a project", kit.With(a.Project, a.export))
-	r.Take("/projects/file", archive.MostBytes, store.Owns, "took a project file in", a.take)
+	r.Take("/projects/file", kit.Archive(archive.MostBytes), store.Owns, "took a project file in", a.take)
 }
 
 // view is with whom something is shared, and with whom it may be.
