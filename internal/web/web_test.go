@@ -489,7 +489,11 @@ func TestDeadLinksOpenNothing(t *testing.T) {
 		if !strings.Contains(pattern, "{link}") && !strings.Contains(pattern, "{feed}") {
 			return nil
 		}
-		for _, link := range []string{h.link, "abcdefghijklmnopqrstuvwxyz", strings.ToUpper(h.link), "x"} {
+		links := []string{h.link}
+		if pattern == "/s/{link}" || pattern == "/s/{link}/ticks" { // no more, or guessing is slowed
+			links = append(links, "abcdefghijklmnopqrstuvwxyz", strings.ToUpper(h.link), "x")
+		}
+		for _, link := range links {
 			path := strings.NewReplacer("{link}", link, "{feed}", h.feed).Replace(pattern)
 			for _, c := range clients {
 				tried++

@@ -4,16 +4,18 @@ import (
 	"fmt"
 	"math"
 	"strings"
+
+	"zestysketch/internal/core/measure"
 )
 
 // boxFractions are the parts of a box that people say, in rising order.
-var boxFractions = []struct {
-	part float64
-	word string
-}{
-	{0.1, "a tenth of a box"}, {0.25, "a quarter of a box"}, {1.0 / 3, "a third of a box"}, {0.5, "half a box"},
-	{2.0 / 3, "two thirds of a box"}, {0.75, "three quarters of a box"}, {1, "one box"}, {1.25, "one and a quarter boxes"},
-	{1.5, "one and a half boxes"}, {2, "two boxes"},
+var boxFractions = []measure.Share{
+	ofABox(0.1), ofABox(0.25), ofABox(1.0 / 3), {Of: 0.5, Name: "half a box"}, ofABox(2.0 / 3), ofABox(0.75), {Of: 1, Name: "one box"},
+	{Of: 1.25, Name: "one and a quarter boxes"}, {Of: 1.5, Name: "one and a half boxes"}, {Of: 2, Name: "two boxes"},
+}
+
+func ofABox(part float64) measure.Share {
+	return measure.Share{Of: part, Name: measure.ShareNear(part).Name + " of a box"}
 }
 
 // AtLeast returns in words by how much something is off at least: the next smaller part of
@@ -21,11 +23,11 @@ var boxFractions = []struct {
 func AtLeast(v float64) string {
 	const measured = 0.02 // so little less is the same
 	for i := len(boxFractions) - 1; i > 0; i-- {
-		if boxFractions[i].part <= v+measured {
-			return boxFractions[i].word
+		if boxFractions[i].Of <= v+measured {
+			return boxFractions[i].Name
 		}
 	}
-	return boxFractions[0].word
+	return boxFractions[0].Name
 }
 
 // unnoticed is the part of a box below which a direction is not mentioned.
@@ -39,11 +41,11 @@ func InBoxes(v float64) string {
 	}
 	best := boxFractions[0]
 	for _, f := range boxFractions[1:] {
-		if math.Abs(f.part-v) < math.Abs(best.part-v) {
+		if math.Abs(f.Of-v) < math.Abs(best.Of-v) {
 			best = f
 		}
 	}
-	return best.word
+	return best.Name
 }
 
 // Direction returns an offset in words, larger part first: "a quarter of a box
@@ -69,27 +71,14 @@ func Direction(dx, dy float64) string {
 	return strings.Join(words, " and ")
 }
 
-// parts are how people say how large one thing is beside another.
-var parts = []struct {
-	part float64
-	word string
-}{
-	{0.1, "a tenth"}, {0.125, "an eighth"}, {1.0 / 6, "a sixth"}, {0.2, "a fifth"}, {0.25, "a quarter"}, {1.0 / 3, "a third"},
-	{0.4, "two fifths"}, {0.5, "half"}, {0.6, "three fifths"}, {2.0 / 3, "two thirds"}, {0.75, "three quarters"}, {0.8, "four fifths"},
-	{0.9, "nine tenths"}, {1, "the whole"},
-}
-
 // Part returns a share as people say it: "two thirds". The nearest by ratio
 // counts; 0 and less is "a tenth", and what is larger "more than the whole".
 func Part(v float64) string {
 	if v > 1.08 {
 		return "more than the whole"
 	}
-	best, at := math.Inf(1), 0
-	for i, p := range parts {
-		if d := math.Abs(math.Log(max(v, 0.05) / p.part)); d < best {
-			best, at = d, i
-		}
+	if p := measure.ShareNear(v); p.Of != 0.5 {
+		return p.Name
 	}
-	return parts[at].word
+	return "half"
 }

@@ -4,6 +4,8 @@ import (
 	"cmp"
 	"math"
 	"slices"
+
+	"zestysketch/internal/core/measure"
 )
 
 // Finest is the finest fraction of a side that is used in words.
@@ -20,29 +22,18 @@ const (
 // Fractions lists them from the plainest on.
 var Fractions = []Finest{Halves, Quarters, Thirds, Tenths}
 
-// fraction is a part of a side and its name.
-type fraction struct {
-	at   float64
-	name string
-}
-
-var named = map[Finest][]fraction{
-	Halves:   {{0.5, "a half"}},
-	Quarters: {{0.25, "a quarter"}, {0.75, "three quarters"}},
-	Thirds:   {{1.0 / 3, "a third"}, {2.0 / 3, "two thirds"}},
-	Tenths:   {{0.1, "a tenth"}, {0.2, "a fifth"}, {0.4, "two fifths"}, {0.6, "three fifths"}, {0.8, "four fifths"}, {0.9, "nine tenths"}},
-}
+// named are the parts of a side that each adds to those before it.
+var named = map[Finest][]float64{Halves: {0.5}, Quarters: {0.25, 0.75}, Thirds: {1.0 / 3, 2.0 / 3}, Tenths: {0.1, 0.2, 0.4, 0.6, 0.8, 0.9}}
 
 // fractions returns the named ones in order, with both ends of the side.
-func (f Finest) fractions() []fraction {
-	all := []fraction{{0, "the start"}, {1, "the end"}}
-	for _, g := range Fractions {
-		all = append(all, named[g]...)
-		if g == f {
-			break
+func (f Finest) fractions() []measure.Share {
+	all := []measure.Share{{Of: 0, Name: "the start"}, {Of: 1, Name: "the end"}}
+	for _, g := range Fractions[:slices.Index(Fractions, f)+1] {
+		for _, at := range named[g] {
+			all = append(all, measure.ShareNear(at))
 		}
 	}
-	slices.SortFunc(all, func(a, b fraction) int { return cmp.Compare(a.at, b.at) })
+	slices.SortFunc(all, func(a, b measure.Share) int { return cmp.Compare(a.Of, b.Of) })
 	return all
 }
 
@@ -56,22 +47,22 @@ func (f Finest) Say(at float64) string {
 	all := f.fractions()
 	k := 0
 	for i, g := range all {
-		if math.Abs(g.at-at) < math.Abs(all[k].at-at) {
+		if math.Abs(g.Of-at) < math.Abs(all[k].Of-at) {
 			k = i
 		}
 	}
 	g := all[k]
-	off := at - g.at
+	off := at - g.Of
 	end := k == 0 || k == len(all)-1
 	switch {
 	case math.Abs(off) <= sameFraction && end:
 		return ""
 	case math.Abs(off) <= sameFraction:
-		return g.name
+		return g.Name
 	case math.Abs(off) <= littleOff && !end && off > 0:
-		return "a little more than " + g.name
+		return "a little more than " + g.Name
 	case math.Abs(off) <= littleOff && !end:
-		return "not quite " + g.name
+		return "not quite " + g.Name
 	}
 	if off < 0 {
 		k--
@@ -79,11 +70,11 @@ func (f Finest) Say(at float64) string {
 	k = max(0, min(k, len(all)-2))
 	switch {
 	case k == 0:
-		return "less than " + all[1].name
+		return "less than " + all[1].Name
 	case k == len(all)-2:
-		return "more than " + all[k].name
+		return "more than " + all[k].Name
 	}
-	return "between " + all[k].name + " and " + all[k+1].name
+	return "between " + all[k].Name + " and " + all[k+1].Name
 }
 
 // corners are the ends of a side, from the left or the top.

@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/measure"
 	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/plane"
 	"zestysketch/internal/core/reading"
@@ -142,23 +143,20 @@ func (e *eyeSheet) copies() {
 }
 
 // eyeParts are the parts of a line that are asked for.
-var eyeParts = []struct {
-	name string
-	at   float64
-}{{"a half", 0.5}, {"a third", 1. / 3}, {"a quarter", 0.25}, {"two thirds", 2. / 3}, {"three quarters", 0.75}, {"a fifth", 0.2}, {"two fifths", 0.4}}
+var eyeParts = []float64{0.5, 1. / 3, 0.25, 2. / 3, 0.75, 0.2, 0.4}
 
 // parts asks for parts of lines.
 func (e *eyeSheet) parts() {
 	var answers []string
 	for _, at := range e.begin("Mark the part of each line, from the left.", 4, 22) {
-		p := eyeParts[e.rng.IntN(len(eyeParts))]
+		p := measure.ShareNear(eyeParts[e.rng.IntN(len(eyeParts))])
 		long, y := at.Width()*e.between(0.65, 0.95), at.Max.Y-5*e.k
 		e.pg.Line(at.Min.X, y, at.Min.X+long, y, 0.4, page.Ink)
 		for _, x := range []float64{at.Min.X, at.Min.X + long} {
 			e.pg.Line(x, y-2, x, y+2, 0.4, page.Ink)
 		}
-		e.pg.Add(page.Text{At: plane.Pt(at.Min.X, at.Min.Y+2*e.k), Size: 3.8 * e.k, Words: p.name, Color: page.Ink})
-		answers = append(answers, fmt.Sprintf("%s is %.0f mm of %.0f", p.name, p.at*long, long))
+		e.pg.Add(page.Text{At: plane.Pt(at.Min.X, at.Min.Y+2*e.k), Size: 3.8 * e.k, Words: p.Name, Color: page.Ink})
+		answers = append(answers, fmt.Sprintf("%s is %.0f mm of %.0f", p.Name, p.Of*long, long))
 	}
 	e.tell(answers)
 }
