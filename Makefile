@@ -1,10 +1,8 @@
 # Everything needs only Debian and Go; what else is missing is installed, and said.
 GO ?= go
 BIN := bin/zesty-sketch
-# Static checks and mutants come through the module proxy, at these versions.
+# Static checks come through the module proxy, at this version.
 STATICCHECK := $(GO) run honnef.co/go/tools/cmd/staticcheck@v0.8.2
-GREMLINS := $(GO) run github.com/go-gremlins/gremlins/cmd/gremlins@v0.6.0
-PURE := measure grid lesson sighting transfer tiles plane
 
 NFPM := $(GO) run github.com/goreleaser/nfpm/v2/cmd/nfpm@v2.48.0
 GOVULNCHECK := $(GO) run golang.org/x/vuln/cmd/govulncheck@v1.9.0
@@ -60,5 +58,5 @@ bench: ## the numbers of docs/performance.md
 sweep: ## a night's photos of chance, measured; another seed each day
 	$(GO) run ./scripts/sweep -photos 60 -seed $$(date +%y%m%d)
 
-mutants: ## which changes of the pure core no test notices
-	@for p in $(PURE); do $(GREMLINS) unleash ./internal/core/$$p --workers 2 --timeout-coefficient 12 || exit 1; done
+mutants: ## which changes of core and store no test notices; hours, or SAMPLE=40 of each package
+	$(GO) run ./scripts/mutants -sample $(or $(SAMPLE),0) $(wildcard internal/core/*/) internal/store

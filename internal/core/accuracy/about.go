@@ -112,12 +112,87 @@ func (r Report) aboutLandmarks(wholeOff bool, p grid.Plan) (all []Advice) {
 		}
 	}
 	limit := partOff * r.Tolerance / NormalTolerance
-	if math.Abs(worst.Off()) > limit && Part(worst.Want) != Part(worst.Have) {
+	if math.Abs(worst.Off()) > limit && ShareInWords(worst.Want) != ShareInWords(worst.Have) {
 		all = append(all, Advice{Words: fmt.Sprintf("From “%s” to “%s” should measure %s of the way from “%s” to “%s”; here it is %s of it.",
-			worst.Part[0], worst.Part[1], Part(worst.Want), worst.Whole[0], worst.Whole[1], Part(worst.Have)),
+			worst.Part[0], worst.Part[1], ShareInWords(worst.Want), worst.Whole[0], worst.Whole[1], ShareInWords(worst.Have)),
 			Effect: 3 * math.Abs(worst.Off()), About: AboutLandmark})
 	}
 	return all
+}
+
+// aboutParts speaks of parts that moved, have another size or are not there: what an eye sees first.
+func (r Report) aboutParts() (all []Advice) {
+	var missing []Part
+	for _, p := range r.Parts {
+		if p.State == PartMissing {
+			missing = append(missing, p)
+		}
+		if p.State != PartMoved {
+			continue
+		}
+		var is []string
+		if off := math.Abs(p.Size - 1); off >= leastSized {
+			is = append(is, fmt.Sprintf("%s about %s too %s", p.verb("is", "are"), ShareInWords(off), sign(p.Size-1, "large", "small")))
+		}
+		if d := Direction(p.Move.X, p.Move.Y); d != "" && p.Move.Len() > r.Tolerance {
+			is = append(is, p.verb("sits ", "sit ")+d)
+		}
+		if len(is) > 0 {
+			all = append(all, Advice{Cells: p.Cells, About: AboutPart, Move: p.Move, Words: p.called() + " " + strings.Join(is, " and ") + ".",
+				Effect: (p.Move.Len() + math.Abs(p.Size-1)) * min(4, 1+p.Length/2)})
+		}
+	}
+	if len(missing) == 0 {
+		return all
+	}
+	a := Advice{About: AboutMissing, Words: "Not there yet: "}
+	for i, p := range missing {
+		if a.Cells, a.Effect = append(a.Cells, p.Cells...), a.Effect+0.25*p.Length; i > 0 && i < mostNamed {
+			a.Words += ", "
+		}
+		if i < mostNamed {
+			a.Words += strings.ToLower(p.called()[:1]) + p.called()[1:]
+		}
+	}
+	if more := len(missing) - mostNamed; more > 0 {
+		a.Words += fmt.Sprintf(" and %d more", more)
+	}
+	a.Words += "."
+	a.Effect = min(4, a.Effect)
+	return append(all, a)
+}
+
+// called returns what a part is called: by the landmark on it, else by its shape and box.
+func (p Part) called() string {
+	switch {
+	case p.Name != "":
+		return fmt.Sprintf("“%s” (%s)", p.Name, p.Cell)
+	case p.Closed:
+		return "The closed shape in " + p.Cell
+	case len(p.Cells) > 4:
+		return "The lines round " + p.Cell
+	case len(p.Cells) > 1:
+		return "The lines in " + list(p.Cells)
+	}
+	return "The line in " + p.Cell
+}
+
+// verb returns what goes with what a part is called.
+func (p Part) verb(one, several string) string {
+	if p.Name == "" && !p.Closed && len(p.Cells) > 1 {
+		return several
+	}
+	return one
+}
+
+// inPart reports whether a box has lines of a part that is not where it belongs.
+func (r Report) inPart(label string) bool {
+	return slices.ContainsFunc(r.Parts, func(p Part) bool { return slices.Contains(p.Cells, label) })
+}
+
+// moved reports whether a box has lines of a part that moved.
+func (r Report) moved(label string) bool {
+	return slices.ContainsFunc(r.Parts, func(p Part) bool { return p.State == PartMoved && slices.Contains(p.Cells, label) })
 }
 
 // beside returns the boxes above, below, left and right of one.
@@ -142,7 +217,7 @@ func (r Report) aboutLines(wholeOff bool, p grid.Plan) (all []Advice) {
 	named := map[int]bool{}
 	wrong := func(i int) bool {
 		c := r.Cells[i]
-		return c.Sure != None && !named[i] && c.off(off(c), r.Tolerance)
+		return c.Sure != None && !named[i] && c.off(off(c), r.Tolerance) && !r.inPart(c.Label)
 	}
 	for i, c := range r.Cells {
 		if !wrong(i) {
@@ -198,7 +273,7 @@ func (r Report) aboutOther() []Advice {
 	var cells []string
 	lines := 0.0
 	for _, c := range r.Cells {
-		if c.Other {
+		if c.Other && !r.inPart(c.Label) {
 			cells, lines = append(cells, c.Label), lines+min(2, c.Lines)
 		}
 	}
@@ -221,9 +296,9 @@ func (r Report) aboutMissing() (all []Advice) {
 	}
 	for _, c := range r.Cells {
 		// Lines that lie elsewhere in the box are not missing.
-		if c.State == Started && c.Missing > missingShare && c.Lines > 0.5 && c.Done > 0.25 && c.There < (1-c.Missing/2)*c.Lines {
+		if !r.inPart(c.Label) && c.State == Started && c.Missing > missingShare && c.Lines > 0.5 && c.Done > 0.25 && c.There < (1-c.Missing/2)*c.Lines {
 			all = append(all, Advice{Cells: []string{c.Label}, About: AboutMissing, Effect: 0.12 * c.Missing * min(2, c.Lines),
-				Words: fmt.Sprintf("%s: about %s of the lines are still missing.", c.Label, Part(c.Missing))})
+				Words: fmt.Sprintf("%s: about %s of the lines are still missing.", c.Label, ShareInWords(c.Missing))})
 		}
 	}
 	slices.SortStableFunc(all, func(a, b Advice) int { return cmp.Compare(b.Effect, a.Effect) })

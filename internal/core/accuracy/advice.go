@@ -25,6 +25,7 @@ const (
 	AboutGrid     = "grid"
 	AboutWhole    = "whole"
 	AboutLandmark = "landmark"
+	AboutPart     = "part"
 	AboutLines    = "lines"
 	AboutOther    = "other"
 	AboutMissing  = "missing"
@@ -57,7 +58,7 @@ func (r *Report) say(p grid.Plan) {
 	}
 	whole := r.aboutWhole()
 	off := len(whole) > 0
-	all := slices.Concat(r.aboutGrid(), whole, r.aboutLandmarks(off, p), r.aboutLines(off, p), r.aboutOther(), r.aboutMissing(), r.aboutTone(), r.aboutHalves(p), r.aboutViews(p))
+	all := slices.Concat(r.aboutGrid(), whole, r.aboutParts(), r.aboutLandmarks(off, p), r.aboutLines(off, p), r.aboutOther(), r.aboutMissing(), r.aboutTone(), r.aboutHalves(p), r.aboutViews(p))
 	slices.SortStableFunc(all, func(a, b Advice) int { return cmp.Compare(b.Effect, a.Effect) })
 	for _, a := range all {
 		if len(r.Next) < mostAdvice && !r.named(a.Cells) {
@@ -75,15 +76,32 @@ func (r *Report) say(p grid.Plan) {
 	r.Say = append(r.Say, r.Photo.Problems...)
 }
 
+// nearlyAll is the share of a picture's lines that must be in place for nothing to need mending.
+const nearlyAll = 0.9
+
+// Closing returns the sentence that ends a report in which nothing is to be mended: whether that is
+// all, or not all is there, or not all could be told; empty where something is to be mended.
+func (r Report) Closing() string {
+	begun := slices.ContainsFunc(r.Cells, func(c Cell) bool { return c.State != Empty })
+	switch {
+	case r.Measured && !begun:
+		return "No drawn lines were found. Is the sheet still empty, or is the photo too pale?"
+	case len(r.Next) > 0 || !r.Measured && len(r.Landmarks) == 0:
+		return ""
+	case len(r.Parts) > 0:
+		return fmt.Sprintf("What is drawn in %s could not be told: look at it with your own eyes.", list(r.Parts[0].Cells))
+	case r.mostlyUntold():
+		return "Most of this drawing could not be told from the photo: look at it with your own eyes too."
+	case r.Measured && r.InPlace > 0 && r.InPlace < nearlyAll:
+		return fmt.Sprintf("What is drawn needs no mending now. Go on: about %s of the picture’s lines are not there yet.", ShareInWords(1-r.InPlace))
+	}
+	return "Nothing needs mending now. Go on."
+}
+
 // sayOfPhoto says how far a report may be believed.
 func (r *Report) sayOfPhoto() {
-	switch begun := slices.ContainsFunc(r.Cells, func(c Cell) bool { return c.State != Empty }); {
-	case r.Measured && !begun:
-		r.Say = append(r.Say, "No drawn lines were found. Is the sheet still empty, or is the photo too pale?")
-	case len(r.Next) == 0 && r.mostlyUntold():
-		r.Say = append(r.Say, "Most of this drawing could not be told from the photo: look at it with your own eyes too.")
-	case len(r.Next) == 0 && (r.Measured || len(r.Landmarks) > 0):
-		r.Say = append(r.Say, "Nothing needs mending now. Go on.")
+	if words := r.Closing(); words != "" {
+		r.Say = append(r.Say, words)
 	}
 	if r.Measured && r.Likeness < halfLike && r.Likeness > 0 {
 		r.Say = append(r.Say, "Only some of the picture’s lines were found again here: look with your own eyes too.")
@@ -154,7 +172,7 @@ func (r Report) strength(wholeOff bool) string {
 	begun := count(func(c Cell) bool { return c.State != Empty })
 	withLines := count(func(c Cell) bool { return c.State != Empty && c.Lines >= leastToDraw })
 	known := count(func(c Cell) bool { return c.Sure != None })
-	right := count(func(c Cell) bool { return c.Sure != None && !c.Wrong })
+	right := count(func(c Cell) bool { return c.Sure != None && !c.Wrong && !r.inPart(c.Label) })
 	if known >= 4 && right == known && wholeOff {
 		return "No single box is far off."
 	}

@@ -63,8 +63,9 @@ type Boxes struct {
 	Cells []Cell
 	Fit   Fit
 
-	whole similar
-	inBox []drawnIn
+	whole   similar
+	inBox   []drawnIn
+	swapped []bool // in rows or columns of which another stands there
 }
 
 // Boxes says of every box how far it is drawn and how far it is off, by a
@@ -78,7 +79,7 @@ func (m Matched) Boxes(tolerance float64) Boxes {
 // still looked for, none are.
 func (m Matched) boxes(tolerance float64, in []drawnIn, exchanged []bool) Boxes {
 	n, done := m.net, m.present()
-	b := Boxes{Matched: m, Cells: make([]Cell, n.count()), inBox: in}
+	b := Boxes{Matched: m, Cells: make([]Cell, n.count()), inBox: in, swapped: exchanged}
 	toned, burnt := m.toned(), m.burnt()
 	b.shifts = slices.Clone(m.shifts)
 	for i := range b.Cells {

@@ -112,6 +112,9 @@ func (r *Report) measureLandmarks(p grid.Plan, marks []Landmark, v photo.View, d
 			// In a box that nobody has drawn yet there is nothing to find.
 			drawn := !slices.ContainsFunc(r.Cells, func(c Cell) bool { return c.Label == o.Cell && c.State == Empty })
 			to, o.Proposed, o.Sure, o.Uncertain = found.At, true, found.Sure && drawn, proposalCell
+			if part, on := r.partAt(at, p); on { // what is found beside it is another line's
+				to, o.Sure = part.carry(at, p), part.State == PartMoved
+			}
 		case known && old.Reference == m.Reference:
 			to, o.Proposed, o.Sure, o.Uncertain = v.Sheet(old.Photo), true, old.Sure, proposalCell
 		default:

@@ -26,6 +26,8 @@ func (r Report) Faults() (all []training.Fault) {
 			} else {
 				add(training.Places)
 			}
+		case AboutPart:
+			add(training.Places)
 		case AboutLines:
 			add(training.Places)
 		case AboutOther, AboutMissing:

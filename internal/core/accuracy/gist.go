@@ -37,7 +37,7 @@ func (r Report) Gist() Gist {
 	}
 	var off []float64
 	for _, c := range r.Cells {
-		if c.State == Drawn {
+		if c.State == Drawn && !r.inPart(c.Label) { // with a part that is not there a box is not done
 			g.Drawn = append(g.Drawn, c.Label)
 		}
 		if c.Sure == None {
@@ -45,7 +45,7 @@ func (r Report) Gist() Gist {
 		}
 		g.Told = append(g.Told, c.Label)
 		off = append(off, c.Size())
-		if c.Wrong {
+		if c.Wrong || r.moved(c.Label) {
 			g.Wrong = append(g.Wrong, c.Label)
 		}
 	}

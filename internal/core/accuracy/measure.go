@@ -32,6 +32,8 @@ type Report struct {
 	Cells       []Cell        `json:"cells"`
 	Landmarks   []Offset      `json:"landmarks"`
 	Proportions []Proportion  `json:"proportions"`
+	Parts       []Part        `json:"parts,omitempty"` // that are not where the lines round them are, the longest first
+	InPlace     float64       `json:"in_place"`        // share of the picture's lines that is where it belongs; 1 of a photograph's
 	Tone        Tone          `json:"tone"`
 	Compared    Compare       `json:"compared,omitempty"` // what Halves are compared by, the fold where it is empty
 	Halves      []Cell        `json:"halves,omitempty"`
@@ -273,6 +275,8 @@ func (r *Report) lines(d Boxes, j Job) {
 	}
 	r.Measured, r.Cells, r.Fit = true, d.Cells, d.Fit
 	r.Tone = d.Tones()
+	r.Parts, r.InPlace = d.parts()
+	nameParts(r.Parts, j.Plan, j.Marks)
 	switch j.Compare {
 	case Fold, Turned:
 		r.Compared, r.Halves = j.Compare, d.Halves(j.Compare == Turned, r.Tolerance)
@@ -292,6 +296,7 @@ func (r Report) Remark(p grid.Plan, marks []Landmark) (Report, error) {
 		return r, err
 	}
 	r.measureLandmarks(p, marks, v, nil)
+	nameParts(r.Parts, p, marks)
 	r.say(p)
 	return r, nil
 }

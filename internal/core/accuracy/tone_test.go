@@ -44,7 +44,7 @@ func TestParts(t *testing.T) {
 		v    float64
 		want string
 	}{{0.5, "half"}, {0.34, "a third"}, {0.74, "three quarters"}, {1, "the whole"}, {1.3, "more than the whole"}, {0, "a tenth"}} {
-		if got := Part(c.v); got != c.want {
+		if got := ShareInWords(c.v); got != c.want {
 			t.Errorf("%v: %q; want %q", c.v, got, c.want)
 		}
 	}

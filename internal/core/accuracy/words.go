@@ -71,9 +71,9 @@ func Direction(dx, dy float64) string {
 	return strings.Join(words, " and ")
 }
 
-// Part returns a share as people say it: "two thirds". The nearest by ratio
+// ShareInWords returns a share as people say it: "two thirds". The nearest by ratio
 // counts; 0 and less is "a tenth", and what is larger "more than the whole".
-func Part(v float64) string {
+func ShareInWords(v float64) string {
 	if v > 1.08 {
 		return "more than the whole"
 	}

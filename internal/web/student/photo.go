@@ -55,6 +55,7 @@ type seen struct {
 	ID       uint64
 	Version  int
 	Strength string
+	Closing  string // where nothing is to be mended
 	Things   []thing
 	Whole    string // why it could not be measured, or what is wrong with the photo
 	Mended   []string
@@ -217,7 +218,8 @@ func (a area) seen(r *http.Request, o own) (s seen, err error) {
 // tell fills in what a report says to the one who drew: a strength, then what to mend, each
 // with its place.
 func (s *seen) tell(p grid.Plan, r accuracy.Report) {
-	if s.Strength = r.Strength; !r.Measured {
+	s.Strength, s.Closing = r.Strength, r.Closing()
+	if !r.Measured {
 		s.Whole = r.Why
 		return
 	}
