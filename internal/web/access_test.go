@@ -20,7 +20,7 @@ func TestAccessibility(t *testing.T) {
 	h.signIn("owner@quay.example").post(h.address("/checkins/{checkin}/places"), places).want(200, "")
 	s := h.open(1280, 800)
 	s.page.MustEvalOnNewDocument(string(axe)) // past the content security policy, which it does not loosen
-	colours := true // which do not change with the width
+	colours := true                           // which do not change with the width
 	look := func(path string) {
 		t.Helper()
 		s.visit(path)

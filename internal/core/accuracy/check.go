@@ -113,7 +113,7 @@ func (r *Report) measureLandmarks(p grid.Plan, marks []Landmark, v photo.View, d
 			drawn := !slices.ContainsFunc(r.Cells, func(c Cell) bool { return c.Label == o.Cell && c.State == Empty })
 			to, o.Proposed, o.Sure, o.Uncertain = found.At, true, found.Sure && drawn, proposalCell
 			if part, on := r.partAt(at, p); on { // what is found beside it is another line's
-				to, o.Sure = part.carry(at, p), part.State == PartMoved
+				to, o.Sure = part.Carry(at, p), part.State == PartMoved
 			}
 		case known && old.Reference == m.Reference:
 			to, o.Proposed, o.Sure, o.Uncertain = v.Sheet(old.Photo), true, old.Sure, proposalCell

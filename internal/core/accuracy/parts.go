@@ -222,11 +222,18 @@ func (d Boxes) runs(marks []lines.Mark, gone []bool) (all []piece) {
 
 func newPiece(marks []lines.Mark, gone float64, whole, closed bool) piece {
 	p := piece{marks: marks, gone: gone / float64(len(marks)), whole: whole, closed: closed}
+	if first, last := marks[0], marks[len(marks)-1]; whole {
+		p.closed = closed || math.Hypot(float64(last.X-first.X), float64(last.Y-first.Y)) < nearlyClosed*float64(len(marks))
+	}
 	for _, m := range marks {
 		p.middle = p.middle.Add(plane.Pt(float64(m.X), float64(m.Y)).Mul(1 / float64(len(marks))))
 	}
 	return p
 }
+
+// nearlyClosed is how far its ends may be apart, as a share of its length, for a stroke to be called a
+// shape.
+const nearlyClosed = 0.15
 
 // unexplained returns the drawn marks that no line of the picture explains where it was found.
 func (d Boxes) unexplained() (free []lines.Mark) {
@@ -290,8 +297,7 @@ func (d Boxes) newPart(p piece, long float64) Part {
 	for _, m := range p.marks {
 		at := d.Frame.Sheet(plane.Pt(float64(m.X), float64(m.Y)))
 		in[d.Plan.CellAt(at).Label]++
-		part.Where.Min = plane.Pt(min(part.Where.Min.X, at.X), min(part.Where.Min.Y, at.Y))
-		part.Where.Max = plane.Pt(max(part.Where.Max.X, at.X), max(part.Where.Max.Y, at.Y))
+		part.Where = part.Where.Union(plane.Rect{Min: at, Max: at})
 	}
 	for _, label := range slices.Sorted(maps.Keys(in)) {
 		if in[label] >= leastInBox*d.net.cell {
@@ -412,8 +418,7 @@ func (d Boxes) joined(all []Part) (out []Part) {
 				o.Cells = append(o.Cells, label)
 			}
 		}
-		o.Where = plane.Rect{Min: plane.Pt(min(o.Where.Min.X, p.Where.Min.X), min(o.Where.Min.Y, p.Where.Min.Y)),
-			Max: plane.Pt(max(o.Where.Max.X, p.Where.Max.X), max(o.Where.Max.Y, p.Where.Max.Y))}
+		o.Where = o.Where.Union(p.Where)
 		o.Cell = d.Plan.CellAt(o.Where.Middle()).Label
 	}
 	out = slices.DeleteFunc(out, func(p Part) bool { return p.Length < leastPart })
@@ -436,8 +441,8 @@ func (r Report) partAt(at plane.Point, p grid.Plan) (part Part, on bool) {
 	return part, on
 }
 
-// carry returns where a place on a part that moved is drawn.
-func (q Part) carry(at plane.Point, p grid.Plan) plane.Point {
+// Carry returns where a place on a part that moved is drawn.
+func (q Part) Carry(at plane.Point, p grid.Plan) plane.Point {
 	mid := q.Where.Middle()
 	return mid.Add(at.Sub(mid).Mul(q.Size)).Add(plane.Pt(q.Move.X*p.Grid.SheetCell[0], q.Move.Y*p.Grid.SheetCell[1]))
 }

@@ -10,6 +10,16 @@ func (r Rect) Height() float64 { return r.Max.Y - r.Min.Y }
 // Middle returns the point that is as far from all corners.
 func (r Rect) Middle() Point { return Pt((r.Min.X+r.Max.X)/2, (r.Min.Y+r.Max.Y)/2) }
 
+// Grown returns a rectangle that reaches so much further to every side.
+func (r Rect) Grown(by float64) Rect {
+	return Rect{Pt(r.Min.X-by, r.Min.Y-by), Pt(r.Max.X+by, r.Max.Y+by)}
+}
+
+// Union returns the smallest rectangle that holds both.
+func (r Rect) Union(o Rect) Rect {
+	return Rect{Pt(min(r.Min.X, o.Min.X), min(r.Min.Y, o.Min.Y)), Pt(max(r.Max.X, o.Max.X), max(r.Max.Y, o.Max.Y))}
+}
+
 // Holds reports whether a point lies in the rectangle or on its edge.
 func (r Rect) Holds(p Point) bool {
 	return p.X >= r.Min.X && p.X <= r.Max.X && p.Y >= r.Min.Y && p.Y <= r.Max.Y

@@ -44,6 +44,9 @@ func Marked(r accuracy.Report, p grid.Plan) page.Page {
 		from := plane.Pt(mid.X+c.Shift.X*p.Grid.SheetCell[0], mid.Y+c.Shift.Y*p.Grid.SheetCell[1])
 		pg.Items = append(pg.Items, arrow(from, mid, 0.045*k)...)
 	}
+	for _, part := range r.Parts {
+		pg.Items = append(pg.Items, markedPart(part, p, k)...)
+	}
 	for _, o := range r.Landmarks {
 		if o.Within || !o.Sure {
 			continue
@@ -55,6 +58,24 @@ func Marked(r accuracy.Report, p grid.Plan) page.Page {
 	}
 	pg.Items = append(pg.Items, labels...)
 	return pg
+}
+
+// markedPart frames where a part belongs, dashed, and, of one that moved, where it lies, with an arrow
+// from there.
+func markedPart(part accuracy.Part, p grid.Plan, k float64) (items []page.Item) {
+	if part.State == accuracy.PartDoubted {
+		return nil
+	}
+	where := page.BoxPath(part.Where.Grown(0.06*k), 0.03*k, arrowInk)
+	where.Dash = 0.12 * k
+	items = append(items, white(where, 0.06*k), where)
+	if part.State == accuracy.PartMoved {
+		from, to := part.Carry(part.Where.Min, p), part.Carry(part.Where.Max, p)
+		lies := page.BoxPath(plane.Rect{Min: from, Max: to}.Grown(0.06*k), 0.03*k, arrowInk)
+		items = append(items, white(lies, 0.06*k), lies)
+		items = append(items, arrow(part.Carry(part.Where.Middle(), p), part.Where.Middle(), 0.045*k)...)
+	}
+	return items
 }
 
 // clearOf returns the baseline of a box's label: at its top, or at its bottom
