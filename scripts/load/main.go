@@ -38,6 +38,9 @@ func main() {
 	flag.DurationVar(&o.length, "for", time.Minute, "how long")
 	flag.IntVar(&o.photos, "photos", 30, "photos of 12 megapixels that are handed in, in the last minute")
 	flag.Parse()
+	if o.photos > 0 && o.length < photosFrom+2*time.Second {
+		log.Fatalf("photos are handed in from %s on: make the lesson longer than %s, or give -photos 0", photosFrom, o.length)
+	}
 	if err := run(context.Background(), o); err != nil {
 		log.Fatal(err)
 	}

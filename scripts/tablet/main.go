@@ -3,9 +3,12 @@
 // takes to be seen with a network and without.
 //
 //	go run ./scripts/tablet -at http://127.0.0.1:8080/s/LINK
+//	go run ./scripts/tablet -at http://127.0.0.1:8080 -demo var/demo
 package main
 
 import (
+	"context"
+	"errors"
 	"flag"
 	"fmt"
 	"os"
@@ -16,6 +19,8 @@ import (
 	"github.com/go-rod/rod/lib/proto"
 
 	"zestysketch/internal/browser"
+	"zestysketch/internal/mariadb"
+	"zestysketch/internal/store"
 )
 
 // Fast 3G as Lighthouse has it: 1.6 Mbit/s down, 750 kbit/s up, 150 ms there and back.
@@ -27,11 +32,39 @@ const (
 
 func main() {
 	at := flag.String("at", "", "a student's page, from the QR code")
+	data := flag.String("demo", "", "the folder of the demo that runs there: a page of its third project is looked up")
 	flag.Parse()
-	if err := measure(*at); err != nil {
+	link, err := pageOf(*data)
+	if err == nil {
+		err = measure(*at + link)
+	}
+	if err != nil {
 		fmt.Fprintln(os.Stderr, err)
 		os.Exit(1)
 	}
+}
+
+// pageOf returns the path of a student's page in a running demo, empty where none is named.
+func pageOf(data string) (string, error) {
+	if data == "" {
+		return "", nil
+	}
+	dsn, running := mariadb.Running(data)
+	if !running {
+		return "", errors.New("no demo runs on " + data)
+	}
+	ctx := context.Background()
+	db, err := store.Open(ctx, dsn)
+	if err != nil {
+		return "", err
+	}
+	defer db.Close()
+	p, err := db.AnyProject(ctx, 3, 0)
+	if err != nil {
+		return "", err
+	}
+	link, err := db.Link(ctx, p, p.Class.Students[0].ID)
+	return "/s/" + link, err
 }
 
 func measure(at string) error {
