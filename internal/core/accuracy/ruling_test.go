@@ -2,6 +2,7 @@ package accuracy_test
 
 import (
 	"image"
+	"math"
 	"math/rand/v2"
 	"slices"
 	"strings"
@@ -19,12 +20,12 @@ func TestRuling(t *testing.T) {
 	p := planFor(t, s, "6 x 8")
 	bare := demo.Scene{Page: s.Page}
 	bare.Page.Items = nil
-	look := func(wrong bool) photo.Grid {
+	look := func(wrong float64) photo.Grid {
 		h := steady(nil)
 		h.Grid = p.Marks
-		if wrong { // one mark is set 4 mm too far: C is wide and D narrow
+		if wrong > 0 { // one mark is set so many mm too far: C is wide and D narrow
 			h.Grid.SheetX = slices.Clone(p.Marks.SheetX)
-			h.Grid.SheetX[3] += 4
+			h.Grid.SheetX[3] += wrong
 		}
 		shot, err := demo.Photograph(p, bare, h, phone, 3, 3, 0.04, rand.New(rand.NewPCG(5, 1)))
 		if err != nil {
@@ -40,12 +41,14 @@ func TestRuling(t *testing.T) {
 		}
 		return g
 	}
-	if g := look(false); len(g.Problems) > 0 {
+	if g := look(0); len(g.Problems) > 0 {
 		t.Errorf("a true grid hears %q", g.Problems)
 	}
-	g := look(true)
-	if len(g.Problems) != 1 || !strings.Contains(g.Problems[0], "column") || g.Worst > -3 && g.Worst < 3 {
-		t.Errorf("a column 4 mm wrong: %.1f mm, %q", g.Worst, g.Problems)
+	for _, wrong := range []float64{4, 8, 11} {
+		g := look(wrong)
+		if len(g.Problems) != 1 || !strings.Contains(g.Problems[0], "column") || math.Abs(math.Abs(g.Worst)-wrong) > 1 {
+			t.Errorf("a column %g mm wrong: %.1f mm, %q", wrong, g.Worst, g.Problems)
+		}
 	}
 	if _, found := photo.Ruling(p, photo.NewShot(picture.Shrink(photoOf(t), 400))); found {
 		t.Error("a grid is found where there is none")

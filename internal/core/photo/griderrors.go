@@ -58,6 +58,7 @@ func JudgeGrid(p grid.Plan, ink lines.Plane, r, clear Ruled, f Frame) Grid {
 		return g
 	}
 	g.Counted = [2]int{p.Grid.Columns, p.Grid.Rows}
+	clear = clear.orFar(r, findRuled(ink, p, f, farCell), min(p.Grid.SheetCell[0], p.Grid.SheetCell[1]))
 	g.unequal(clear.Columns, p.Sheet.Height, "column", func(i int) string { return p.Grid.Labels.Column(i) }, p.Grid.SheetCell[0])
 	g.unequal(clear.Rows, p.Sheet.Width, "row", func(i int) string { return p.Grid.Labels.Row(i) }, p.Grid.SheetCell[1])
 	if math.Abs(g.Worst) > unequalMM && math.Abs(g.WorstCell) > unequalCell {
@@ -74,6 +75,25 @@ func JudgeGrid(p grid.Plan, ink lines.Plane, r, clear Ruled, f Frame) Grid {
 		g.Problems = append(g.Problems, fmt.Sprintf("The grid is not square: a line leans by %.1f°. Compare the two diagonals.", g.Skew))
 	}
 	return g
+}
+
+// A line that does not show about its place may be ruled far from it, where one shows for so much of
+// its length and about as dark as the others.
+const farCell, farSeen, farDepth = 0.45, 0.8, 0.6
+
+// orFar returns the lines of a grid, those that do not show near their places in all of it as they
+// show far from them; cell is a box's shorter side, mm.
+func (r Ruled) orFar(all, far Ruled, cell float64) Ruled {
+	replaced := func(near, all, far []Rule) []Rule {
+		out := slices.Clone(near)
+		for i, there := range far {
+			if !all[i].Shown() && there.Seen >= farSeen && there.Depth >= farDepth*r.Depth && math.Abs(there.Off()) > lookCell*cell {
+				out[i] = there
+			}
+		}
+		return out
+	}
+	return Ruled{Columns: replaced(r.Columns, all.Columns, far.Columns), Rows: replaced(r.Rows, all.Rows, far.Rows), Depth: r.Depth}
 }
 
 // sameMark is how near, in boxes, a counted line lies to one of the plan's that it may be.
