@@ -65,7 +65,7 @@ const (
 )
 
 // partSizes are those that are tried.
-var partSizes = []float64{1, 0.9, 1.1, 0.8, 1.22, 0.7, 1.35, 0.6, 1.5}
+var partSizes = []float64{1, 0.9, 1.1, 0.85, 1.17, 0.8, 1.24, 0.75, 1.32, 0.7, 1.4, 0.65, 0.6, 1.5}
 
 // piece is a stroke, or a run of one, some of whose marks are not where they belong.
 type piece struct {
@@ -99,7 +99,7 @@ func (d Boxes) parts() (all []Part, inPlace float64) {
 		if used != nil {
 			free = slices.DeleteFunc(free, func(m lines.Mark) bool { return hasNear(used, m, m.X, m.Y, float32(asDrawn*d.net.cell)) })
 		}
-		if inPlace < mostDrawn && part.State == PartMoved && part.Length < leastOfHalf {
+		if inPlace < mostDrawn && (part.State == PartDoubted || part.State == PartMoved && part.Length < leastOfHalf) {
 			continue
 		}
 		all = append(all, part)
@@ -248,41 +248,56 @@ func (d Boxes) unexplained() (free []lines.Mark) {
 	return free
 }
 
-// judgePiece says what became of a piece, and which places it takes of those that are free.
-func (d Boxes) judgePiece(p piece, free *lines.Index) (Part, *lines.Index) {
-	long := float64(len(p.marks)) / d.net.cell
-	part := d.newPart(p, long)
-	best, size, move := 0.0, 1.0, plane.Point{}
+// displacement is where a piece may have gone: moved so many pixels, in a size, and the share of it that
+// is found there.
+type displacement struct {
+	move        plane.Point
+	size, share float64
+	close       float64 // the share found half as far away, by which alike sizes are told apart
+}
+
+// seek returns where most of a piece is found among free marks.
+func (d Boxes) seek(p piece, free *lines.Index) (best displacement) {
+	best.size = 1
 	for _, k := range partSizes {
-		if k != 1 && (!p.whole || long < leastResized) {
+		if k != 1 && (!p.whole || p.long(d.net) < leastResized) {
 			break
 		}
+		e := displacement{size: k}
 		at := p.sized(k)
-		to := d.vote(at, free)
-		share := d.foundAt(at, to, free)
-		if k != 1 {
-			share -= otherSize
-			if far := to.Len() / d.net.cell; far > furthestSized || far > besideHome && share < surelyFound-otherSize {
+		e.move = d.vote(at, free)
+		e.close = d.foundAt(at, e.move, free, asDrawn/2)
+		if e.share = d.foundAt(at, e.move, free, asDrawn); k != 1 {
+			e.share -= otherSize
+			if far := e.move.Len() / d.net.cell; far > furthestSized || far > besideHome && e.share < surelyFound-otherSize {
 				continue
 			}
 		}
-		if share > best {
-			best, size, move = share, k, to
+		if e.share+e.close > best.share+best.close {
+			best = e
 		}
 	}
-	far := move.Len() >= leastMoved*d.net.cell || math.Abs(size-1) >= leastSized
+	return best
+}
+
+// judgePiece says what became of a piece, and which places it takes of those that are free.
+func (d Boxes) judgePiece(p piece, free *lines.Index) (Part, *lines.Index) {
+	part, e := d.newPart(p), d.seek(p, free)
+	far := e.move.Len() >= leastMoved*d.net.cell || math.Abs(e.size-1) >= leastSized
 	switch {
-	case long < besidePart:
-		return part, nil
-	case far && best >= d.enough(p, size, move):
-		part.State, part.Size = PartMoved, size
-		part.Move = plane.Pt(move.X/(d.Plan.Grid.SheetCell[0]*d.Frame.PerMM), move.Y/(d.Plan.Grid.SheetCell[1]*d.Frame.PerMM))
-		moved := p.sized(size)
+	case part.Length < besidePart:
+	case far && e.share >= d.enough(p, e):
+		moved := p.sized(e.size)
 		for i := range moved {
-			moved[i].X, moved[i].Y = moved[i].X+float32(move.X), moved[i].Y+float32(move.Y)
+			moved[i].X, moved[i].Y = moved[i].X+float32(e.move.X), moved[i].Y+float32(e.move.Y)
 		}
+		part.State, part.Size = PartMoved, e.size
+		if normal, straight := p.straight(); straight { // along itself nothing is known
+			e.move = normal.Mul(e.move.X*normal.X + e.move.Y*normal.Y)
+		}
+		part.Move = plane.Pt(e.move.X/(d.Plan.Grid.SheetCell[0]*d.Frame.PerMM), e.move.Y/(d.Plan.Grid.SheetCell[1]*d.Frame.PerMM))
 		return part, lines.NewIndex(moved, d.net.w, d.net.h, 8)
-	case best < partDoubted && p.gone >= nearlyGone && d.bare(p, free):
+	case e.share < partDoubted && p.gone >= nearlyGone && d.bare(p, free):
 		part.State = PartMissing
 	case p.gone >= partOfStroke:
 		part.State = PartDoubted
@@ -290,9 +305,12 @@ func (d Boxes) judgePiece(p piece, free *lines.Index) (Part, *lines.Index) {
 	return part, nil
 }
 
-func (d Boxes) newPart(p piece, long float64) Part {
+// long returns a piece's length, boxes.
+func (p piece) long(n net) float64 { return float64(len(p.marks)) / n.cell }
+
+func (d Boxes) newPart(p piece) Part {
 	first := d.Frame.Sheet(plane.Pt(float64(p.marks[0].X), float64(p.marks[0].Y)))
-	part := Part{Length: long, Size: 1, Closed: p.closed, Cell: d.Plan.CellAt(d.Frame.Sheet(p.middle)).Label, Where: plane.Rect{Min: first, Max: first}}
+	part := Part{Length: p.long(d.net), Size: 1, Closed: p.closed, Cell: d.Plan.CellAt(d.Frame.Sheet(p.middle)).Label, Where: plane.Rect{Min: first, Max: first}}
 	in := map[string]float64{}
 	for _, m := range p.marks {
 		at := d.Frame.Sheet(plane.Pt(float64(m.X), float64(m.Y)))
@@ -310,20 +328,26 @@ func (d Boxes) newPart(p piece, long float64) Part {
 // leastInBox is how much of a part's line, in boxes, makes it one of a box too.
 const leastInBox = 0.1
 
-// enough returns the share of a piece that must be found elsewhere for it to have moved there: of
-// a straight line, which many others are like, more, and nothing is enough far away.
-func (d Boxes) enough(p piece, size float64, move plane.Point) float64 {
+// straight reports whether a piece is a straight line, and the direction across it.
+func (p piece) straight() (normal plane.Point, straight bool) {
 	var a, b, c float64
 	for _, m := range p.marks {
 		a, b, c = a+float64(m.NX*m.NX), b+float64(m.NY*m.NY), c+float64(m.NX*m.NY)
 	}
 	mid, half := (a+b)/2, math.Hypot((a-b)/2, c)
-	switch straight := mid-half < bentPart*(mid+half); {
-	case straight && move.Len() > furthestStraight*d.net.cell:
+	sin, cos := math.Sincos(math.Atan2(2*c, a-b) / 2)
+	return plane.Pt(cos, sin), mid-half < bentPart*(mid+half)
+}
+
+// enough returns the share of a piece that must be found elsewhere for it to have moved there: of
+// a straight line, which many others are like, more, and nothing is enough far away.
+func (d Boxes) enough(p piece, e displacement) float64 {
+	switch _, straight := p.straight(); {
+	case straight && e.move.Len() > furthestStraight*d.net.cell:
 		return math.Inf(1)
 	case straight:
 		return surelyFound
-	case size != 1:
+	case e.size != 1:
 		return partFound - otherSize
 	}
 	return partFound
@@ -387,11 +411,12 @@ func (d Boxes) vote(marks []lines.Mark, free *lines.Index) plane.Point {
 	return plane.Pt(float64(best%side-half)*step, float64(best/side-half)*step)
 }
 
-// foundAt returns the share of marks that have a free one of their direction so far on.
-func (d Boxes) foundAt(marks []lines.Mark, to plane.Point, free *lines.Index) float64 {
+// foundAt returns the share of marks that have a free one of their direction so far on, within a reach
+// in boxes.
+func (d Boxes) foundAt(marks []lines.Mark, to plane.Point, free *lines.Index, reach float64) float64 {
 	n := 0.0
 	for _, m := range marks {
-		if hasNear(free, m, m.X+float32(to.X), m.Y+float32(to.Y), float32(asDrawn*d.net.cell)) {
+		if hasNear(free, m, m.X+float32(to.X), m.Y+float32(to.Y), float32(reach*d.net.cell)) {
 			n++
 		}
 	}
