@@ -102,9 +102,12 @@ func TestArrowsGoDown(t *testing.T) {
 // does says what a room is for, on the picture.
 var does = map[string]string{
 	"cmd": "one binary", "web": "a folder for each area", "demo": "a made-up school", "trial": "load and clusters, tried", "room": "the class at work",
-	"checkin": "photos taken in", "press": "class sets", "records": "all of one student", "backup": "everything in one file", "archive": "a project as a file", "plans": "who draws by which plan", "intake": "uploads", "roster": "lists of students",
+	"checkin": "photos taken in", "press": "class sets", "records": "all of one student",
+	"backup": "everything in one file", "archive": "a project as a file", "plans": "who draws by which plan",
+	"intake": "uploads", "roster": "lists of students",
 	"store": "models and queries", "mariadb": "the private server", "render": "pages as PDF, SVG, PNG", "core": "the rules, pure", "letters": "words cut by letters",
-	"work": "jobs and their worker", "cluster": "one of several servers", "watch": "health, metrics, disks", "notices": "licences that ship", "ports": "free ones for servers", "reach": "addresses, certificates",
+	"work": "jobs and their worker", "cluster": "one of several servers", "watch": "health, metrics, disks",
+	"notices": "licences that ship", "ports": "free ones for servers", "reach": "addresses, certificates",
 }
 
 const wide, high, gapX, gapY = 170, 54, 20, 62

@@ -216,7 +216,8 @@ func TestCheckWithoutCorners(t *testing.T) {
 			t.Errorf("%s is missing", key)
 		}
 	}
-	if code, out, stderr := call("check", "--plan", file("plan.json"), "--picture", file("picture.png"), "--photo", file("not-a-photo.jpg")); code != 1 || out != "" || !strings.Contains(stderr, "not a picture") {
+	if code, out, stderr := call("check", "--plan", file("plan.json"), "--picture", file("picture.png"), "--photo",
+		file("not-a-photo.jpg")); code != 1 || out != "" || !strings.Contains(stderr, "not a picture") {
 		t.Errorf("no photo: exit %d, %q %q", code, out, stderr)
 	}
 	for _, bad := range [][]string{{"--out", ""}, {"--out", dir, "--students", "1,2"}, {"--out", dir, "--students", "1,2,3,x"}, {"--out", dir, "--width", "9"}} {
@@ -370,7 +371,9 @@ func TestFirstDay(t *testing.T) {
 		res.Body.Close()
 		return res
 	}
-	first := neturl.Values{"school": {"Quay"}, "units": {"cm"}, "dates": {"sv_SE"}, "name": {"Venn"}, "email": {"venn@quay.example"}, "password": {"kettle rope lantern"}, "again": {"kettle rope lantern"}, "word": {word.FindStringSubmatch(said)[1]}}
+	first := neturl.Values{"school": {"Quay"}, "units": {"cm"}, "dates": {"sv_SE"}, "name": {"Venn"},
+		"email": {"venn@quay.example"}, "password": {"kettle rope lantern"}, "again": {"kettle rope lantern"},
+		"word": {word.FindStringSubmatch(said)[1]}}
 	if res := post("/first", first); res.StatusCode != http.StatusSeeOther || res.Header.Get("Location") != "/" {
 		t.Fatalf("making the school: %s to %q", res.Status, res.Header.Get("Location"))
 	}
@@ -703,14 +706,17 @@ func TestNights(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	for now, want := range map[string]string{"2026-11-26 02:29": "2026-11-26 02:30", "2026-11-26 02:30": "2026-11-27 02:30", "2026-11-26 23:00": "2026-11-27 02:30", "2026-10-24 12:00": "2026-10-25 02:30", "2026-12-31 03:00": "2027-01-01 02:30"} {
+	for now, want := range map[string]string{"2026-11-26 02:29": "2026-11-26 02:30",
+		"2026-11-26 02:30": "2026-11-27 02:30", "2026-11-26 23:00": "2026-11-27 02:30",
+		"2026-10-24 12:00": "2026-10-25 02:30", "2026-12-31 03:00": "2027-01-01 02:30"} {
 		at, err := time.ParseInLocation("2006-01-02 15:04", now, zone)
 		if got := nextNight(at).Format("2006-01-02 15:04"); err != nil || got != want {
 			t.Errorf("after %s: %s, %v; want %s", now, got, err, want)
 		}
 	}
 	n := nightly{dir: t.TempDir(), keep: 2}
-	for _, name := range []string{"night-2026-11-20.backup", "night-2026-11-22.backup", "night-2026-11-21.backup", "night-before-exams.backup", "mine.backup", "forgotten.txt", "before-0013-2026-11-01.backup"} {
+	for _, name := range []string{"night-2026-11-20.backup", "night-2026-11-22.backup", "night-2026-11-21.backup",
+		"night-before-exams.backup", "mine.backup", "forgotten.txt", "before-0013-2026-11-01.backup"} {
 		if err := os.WriteFile(filepath.Join(n.dir, name), nil, 0o600); err != nil {
 			t.Fatal(err)
 		}
@@ -760,11 +766,14 @@ func TestValuesCommand(t *testing.T) {
 		}
 	}
 	flat := write(t, "flat.png", greyPNG(t, 120, 90))
-	if code, printed, stderr := call("values", "--picture", flat, "--width", "10cm", "--steps", "7", "--out", filepath.Join(dir, "flat.svg")); code != 0 || !strings.Contains(printed, "Ask for fewer steps") {
+	if code, printed, stderr := call("values", "--picture", flat, "--width", "10cm", "--steps", "7", "--out",
+		filepath.Join(dir, "flat.svg")); code != 0 || !strings.Contains(printed, "Ask for fewer steps") {
 		t.Errorf("one tone in 7 steps: exit %d, %s %s; want a map and advice", code, printed, stderr)
 	}
 	// The main outlines alone; a picture 20,000 wide has its map, one of a single pixel a word.
-	if code, printed, stderr := call("values", "--picture", pic, "--width", "175mm", "--style", "figure", "--out", filepath.Join(dir, "s.svg")); code != 0 || !strings.Contains(printed, `"step":3`) || strings.Contains(printed, `"step":4`) {
+	if code, printed, stderr := call("values", "--picture", pic, "--width", "175mm", "--style", "figure", "--out",
+		filepath.Join(dir, "s.svg")); code != 0 || !strings.Contains(printed, `"step":3`) ||
+		strings.Contains(printed, `"step":4`) {
 		t.Errorf("simplified: exit %d, %s %s; want three steps", code, printed, stderr)
 	}
 	for size, want := range map[[2]int]string{{20000, 40}: `"areas":1`, {1, 1}: "at least 16 pixels"} {

@@ -85,7 +85,9 @@ func sized(ask grid.Request, printed string) (grid.Request, error) {
 		return ask, err
 	}
 	best := list[0].Plan.Typed
-	return ask.Set(map[string]string{"reference": best.Reference, "reference_square": best.ReferenceSquare, "sheet_square": best.SheetSquare, "method": best.Method, "parts": best.Parts, "fit": best.Fit, "frame": best.Frame}), nil
+	return ask.Set(map[string]string{"reference": best.Reference, "reference_square": best.ReferenceSquare,
+		"sheet_square": best.SheetSquare, "method": best.Method, "parts": best.Parts, "fit": best.Fit,
+		"frame": best.Frame}), nil
 }
 
 func readPicture(file string) (*image.RGBA, error) {

@@ -90,7 +90,9 @@ func TestThereAndBack(t *testing.T) {
 		got, err := Take(ctx, there.DB, there.Teacher.ID, bytes.NewReader(b), int64(len(b)))
 		storetest.Must(t, err)
 		got = there.Reload(t, got)
-		if got.Name != p.Name || got.Looseness != accuracy.Loose || got.Compare != accuracy.Fold || got.Road.Stages[3].Minutes != 77 || got.Road.Darks != "last" || got.Class != nil || got.Picture.Name != "The lamp" {
+		if got.Name != p.Name || got.Looseness != accuracy.Loose || got.Compare != accuracy.Fold ||
+			got.Road.Stages[3].Minutes != 77 || got.Road.Darks != "last" || got.Class != nil ||
+			got.Picture.Name != "The lamp" {
 			t.Errorf("taken in: %+v", got)
 		}
 		var again bytes.Buffer

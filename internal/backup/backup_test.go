@@ -73,7 +73,8 @@ func sums(t *testing.T, dsn string) map[string]string {
 	for _, tb := range list {
 		var n int
 		var sum sql.NullString
-		query := fmt.Sprintf("SELECT COUNT(*), SUM(CAST(CONV(LEFT(SHA1(CONCAT_WS('|', IFNULL(`%s`, 'NULL'))), 12), 16, 10) AS DECIMAL(30))) FROM `%s`", strings.Join(tb.Columns, "`, 'NULL'), IFNULL(`"), tb.Name)
+		query := fmt.Sprintf("SELECT COUNT(*), SUM(CAST(CONV(LEFT(SHA1(CONCAT_WS('|', IFNULL(`%s`, 'NULL'))), 12), 16, 10) AS DECIMAL(30))) FROM `%s`",
+			strings.Join(tb.Columns, "`, 'NULL'), IFNULL(`"), tb.Name)
 		storetest.Must(t, conn.QueryRowContext(context.Background(), query).Scan(&n, &sum))
 		all[tb.Name] = fmt.Sprintf("%d rows, %s", n, sum.String)
 	}

@@ -137,7 +137,8 @@ func TestWordsOutliveACopy(t *testing.T) {
 	small := page.Page{Title: "Small", Size: size.Size}
 	for i, line := range []string{"Print at actual size, then lay a ruler on this bar: it must read true.", "Follow the rules of your own school, and what stands on the label.",
 		"Darken the main lines first; held to a window the sheet shows them.", "Mark the top edge from the left corner, then the bottom edge the same way."} {
-		small.Add(page.Text{At: plane.Pt(25, 40+5*float64(i)), Size: 2.4, Words: line, Color: page.Ink}, page.Text{At: plane.Pt(25, 90+5*float64(i)), Size: 2.4, Words: line, Bold: true, Color: page.Ink})
+		small.Add(page.Text{At: plane.Pt(25, 40+5*float64(i)), Size: 2.4, Words: line, Color: page.Ink},
+			page.Text{At: plane.Pt(25, 90+5*float64(i)), Size: 2.4, Words: line, Bold: true, Color: page.Ink})
 	}
 	pages = append(pages, small)
 	file := writePDF(t, pages, pictures)

@@ -62,7 +62,9 @@ func allKinds(t *testing.T, paper string, pr page.Printer) ([]page.Page, render.
 	if err != nil {
 		t.Fatal(err)
 	}
-	w := sheet.Wish{Plan: plan, Boxes: read.Boxes, Printer: pr, Who: sheet.Who{Name: "Ζωή Őrsi", Class: "7 Quay", Link: "http://192.168.1.20:8080/s/abcdefghijklmnopqrstuvwxyz", Project: 12, Student: 345},
+	w := sheet.Wish{Plan: plan, Boxes: read.Boxes, Printer: pr,
+		Who: sheet.Who{Name: "Ζωή Őrsi", Class: "7 Quay", Link: "http://192.168.1.20:8080/s/abcdefghijklmnopqrstuvwxyz",
+			Project: 12, Student: 345},
 		Class: []sheet.Who{{Name: "Ζωή", Class: "7 Quay", Project: 12, Student: 345}}, Landmarks: []string{"Tip of the mast"}, Pins: []reading.Pin{{Name: "Tip of the mast", At: plane.Pt(30, 60)}}}
 	var pages []page.Page
 	for _, about := range sheet.Kinds {

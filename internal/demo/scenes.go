@@ -17,7 +17,9 @@ func harbourLight() Scene {
 			s.line(pencil*0.7, curve(pt(x, y), pt(x+5, y-4), pt(x+9, y+4), pt(x+15, y))...)
 		}
 	}
-	rock := joined(curve(pt(62, 225), pt(66, 200), pt(72, 196), pt(80, 186)), curve(pt(80, 186), pt(95, 176), pt(140, 178), pt(152, 188)), curve(pt(152, 188), pt(164, 196), pt(170, 210), pt(175, 212)), []plane.Point{pt(175, 225)})
+	rock := joined(curve(pt(62, 225), pt(66, 200), pt(72, 196), pt(80, 186)),
+		curve(pt(80, 186), pt(95, 176), pt(140, 178), pt(152, 188)),
+		curve(pt(152, 188), pt(164, 196), pt(170, 210), pt(175, 212)), []plane.Point{pt(175, 225)})
 	s.outline(pencil, 255, rock...)
 	s.line(pencil*0.7, pt(88, 198), pt(98, 210), pt(94, 220))
 	s.line(pencil*0.7, pt(138, 192), pt(146, 203), pt(142, 216))

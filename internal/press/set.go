@@ -319,7 +319,9 @@ func PinsOn(p grid.Plan, marks []store.Landmark) (pins []reading.Pin) {
 // wish is what all pages of a spec have in common.
 func (s Set) wish(spec Spec) (sheet.Wish, error) {
 	w := sheet.Wish{Plan: s.Class, Printer: s.Printer, Grey: spec.Grey, UpsideDown: spec.UpsideDown, Mirrored: spec.Mirrored, Faded: spec.Faded,
-		MarksOnly: spec.MarksOnly, Help: reading.Help(spec.Help), Views: spec.Views, Round: spec.Round, Landmarks: s.LandmarkNames(), Road: s.Project.EffectiveRoad(), Class: []sheet.Who{{Name: "Name", Project: s.Project.ID}}}
+		MarksOnly: spec.MarksOnly, Help: reading.Help(spec.Help), Views: spec.Views, Round: spec.Round,
+		Landmarks: s.LandmarkNames(), Road: s.Project.EffectiveRoad(),
+		Class: []sheet.Who{{Name: "Name", Project: s.Project.ID}}}
 	if w.Pressed = Pressed(s.Views, s.Marks); !s.Project.Pair {
 		w.Gap = ViewsGap
 	}

@@ -163,7 +163,8 @@ func (a *Authority) Certificate(hosts []string) (cert, key string, err error) {
 	roots.AddCert(a.root)
 	for _, host := range hosts {
 		if _, err := leaf.Verify(x509.VerifyOptions{Roots: roots, DNSName: host}); err != nil {
-			return "", "", fmt.Errorf("%w: the root in %s was not made for %s: %w; remove the folder's files to have a new one made, and give it to the tablets again", ErrCertificate, a.dir, host, err)
+			return "", "", fmt.Errorf("%w: the root in %s was not made for %s: %w; remove the folder's files to have a new one made, and give it to the tablets again",
+				ErrCertificate, a.dir, host, err)
 		}
 	}
 	if err := writeKey(key, own); err != nil {

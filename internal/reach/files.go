@@ -110,7 +110,8 @@ func trouble(c *x509.Certificate, host string, now time.Time) string {
 	case now.Before(c.NotBefore):
 		return "The certificate of this program begins on " + day(c.NotBefore) + " only: browsers warn of it. Look at this machine's clock, or at the certificate."
 	case host != "" && c.VerifyHostname(host) != nil:
-		return "The certificate of this program is for " + strings.Join(namesOf(c), ", ") + " and not for " + host + ": browsers warn of it. Call the program by one of those names, or have the certificate made anew."
+		return "The certificate of this program is for " + strings.Join(namesOf(c),
+			", ") + " and not for " + host + ": browsers warn of it. Call the program by one of those names, or have the certificate made anew."
 	case now.Add(soon).After(c.NotAfter):
 		return "The certificate of this program ends on " + day(c.NotAfter) + ". Renew it in time; the new file is taken by itself."
 	}

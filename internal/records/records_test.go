@@ -50,7 +50,8 @@ func TestRecord(t *testing.T) {
 		files[f.Name] = string(b)
 	}
 	page := files["index.html"]
-	for _, want := range []string{"<h1>Ada</h1>", "Class 7 Quay", "<h2>Harbour light</h2>", "2 boxes ticked", "Ada &lt;b&gt;found&lt;/b&gt; the ellipse.", "Absent on 2026-11-20", `<img src="photos/`} {
+	for _, want := range []string{"<h1>Ada</h1>", "Class 7 Quay", "<h2>Harbour light</h2>", "2 boxes ticked",
+		"Ada &lt;b&gt;found&lt;/b&gt; the ellipse.", "Absent on 2026-11-20", `<img src="photos/`} {
 		if !strings.Contains(page, want) {
 			t.Errorf("the page lacks %q:\n%s", want, page)
 		}
@@ -59,7 +60,8 @@ func TestRecord(t *testing.T) {
 		Format string
 		Tables map[string][]map[string]any
 	}
-	if err := json.Unmarshal([]byte(files["record.json"]), &data); err != nil || data.Format != "zesty-record/1" || len(data.Tables["ticks"]) != 2 || len(data.Tables["check_ins"]) != 1 || len(data.Tables["students"]) != 1 {
+	if err := json.Unmarshal([]byte(files["record.json"]), &data); err != nil || data.Format != "zesty-record/1" ||
+		len(data.Tables["ticks"]) != 2 || len(data.Tables["check_ins"]) != 1 || len(data.Tables["students"]) != 1 {
 		t.Errorf("%v, %+v", err, data)
 	}
 	photos := 0

@@ -43,7 +43,8 @@ func labelled(file []byte, pages []page.Page) []byte {
 	object := out.Len()
 	fmt.Fprintf(&out, "%s 0 obj\n<<%s/PageLabels << /Nums [%s] >>\n/ViewerPreferences << /DisplayDocTitle true /PrintScaling /None >>\n>>\nendobj\n", root[1], dict[:end], labelRanges(pages))
 	table := out.Len()
-	fmt.Fprintf(&out, "xref\n%s 1\n%010d 00000 n \ntrailer\n<<\n/Size %s\n/Root %s 0 R\n%s\n/Prev %s\n>>\nstartxref\n%d\n%%%%EOF\n", root[1], object, size[1], root[1], infoOf.Find(tail), start[1], table)
+	fmt.Fprintf(&out, "xref\n%s 1\n%010d 00000 n \ntrailer\n<<\n/Size %s\n/Root %s 0 R\n%s\n/Prev %s\n>>\nstartxref\n%d\n%%%%EOF\n",
+		root[1], object, size[1], root[1], infoOf.Find(tail), start[1], table)
 	return out.Bytes()
 }
 

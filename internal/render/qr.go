@@ -25,5 +25,6 @@ func QR(words string) (string, error) {
 			}
 		}
 	}
-	return fmt.Sprintf(`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 %d %d" role="img" aria-label="QR code" shape-rendering="crispEdges"><path fill="#fff" d="M0 0h%[1]dv%[2]dH0z"/><path d="%s"/></svg>`, side, side, path.String()), nil
+	return fmt.Sprintf(`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 %d %d" role="img" aria-label="QR code" shape-rendering="crispEdges"><path fill="#fff" d="M0 0h%[1]dv%[2]dH0z"/><path d="%s"/></svg>`,
+		side, side, path.String()), nil
 }

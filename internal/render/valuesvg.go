@@ -15,7 +15,8 @@ import (
 func ValueSVG(w io.Writer, m values.Map, outlined, inverted bool) error {
 	out := bufio.NewWriter(w)
 	width, height := num(float64(m.W)/m.PerMM), num(float64(m.H)/m.PerMM)
-	fmt.Fprintf(out, `<svg xmlns="http://www.w3.org/2000/svg" width="%[1]smm" height="%[2]smm" viewBox="0 0 %[1]s %[2]s" role="img" aria-label="Value map in %[3]d steps">`, width, height, len(m.Levels))
+	fmt.Fprintf(out, `<svg xmlns="http://www.w3.org/2000/svg" width="%[1]smm" height="%[2]smm" viewBox="0 0 %[1]s %[2]s" role="img" aria-label="Value map in %[3]d steps">`,
+		width, height, len(m.Levels))
 	for s, l := range m.Levels {
 		g := picture.GreyOf(m.Shade(s, inverted))
 		paint := fmt.Sprintf(`fill="#%02x%02x%02x"`, g, g, g)

@@ -165,7 +165,9 @@ func (l *List) read(row []string, heads map[string]int, number int) {
 	if strings.EqualFold(get("status"), "tobedeleted") {
 		return
 	}
-	e := Entry{Name: short(get("short")), OutsideID: get("id"), Class: get("class"), Team: l.within(get("team"), number, "group", LongestName), Home: l.within(get("home"), number, "words for at home", LongestHome), Needs: get("needs")}
+	e := Entry{Name: short(get("short")), OutsideID: get("id"), Class: get("class"),
+		Team: l.within(get("team"), number, "group", LongestName),
+		Home: l.within(get("home"), number, "words for at home", LongestHome), Needs: get("needs")}
 	e.Units, e.Pace = l.oneOf(get("units"), number, "units", "in", "cm"), l.oneOf(get("pace"), number, "pace", "slow", "quick")
 	if e.Name == "" {
 		e.Name = get("name")

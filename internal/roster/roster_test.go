@@ -50,7 +50,8 @@ func TestRead(t *testing.T) {
 		{"formulas", []byte("name\n=HYPERLINK(\"http://x\")\n@cmd\n"), `=HYPERLINK("http://x")|@cmd`, 0, nil},
 		{"three alike", []byte("name\nAda Quay\nAda Quint\nAda\n"), "Ada Q|Ada Q 2|Ada", 0, nil},
 		{"a long name", []byte("name\n" + strings.Repeat("x", 90) + "\n"), strings.Repeat("x", 40), 0, nil},
-		{"a list of ours", []byte("Short name,Id,Group,Hand,Units,Pace,At home,Needs\nMary Ann,,Pier,left,cm,slow,\"ruler, window\",high contrast\n'=1+1,," + strings.Repeat("x", 50) + ",,yards,usual,,\n"), "Mary Ann|=1+1", 2,
+		{"a list of ours", []byte("Short name,Id,Group,Hand,Units,Pace,At home,Needs\nMary Ann,,Pier,left,cm,slow,\"ruler, window\",high contrast\n'=1+1,," + strings.Repeat("x",
+			50) + ",,yards,usual,,\n"), "Mary Ann|=1+1", 2,
 			func(l List) bool {
 				return l.Entries[0] == Entry{Name: "Mary Ann", Team: "Pier", Hand: "left", Units: "cm", Pace: "slow", Home: "ruler, window", Needs: "high contrast"}
 			}},
@@ -208,7 +209,9 @@ func TestWorkbooksThatUnfold(t *testing.T) {
 }
 
 func TestNoList(t *testing.T) {
-	for name, b := range map[string][]byte{"empty": nil, "spaces": []byte(" \n\t\n"), "a picture": []byte("\x89PNG\r\n\x1a\n\x00\x00"), "heads alone": []byte("name,hand\n"), "zip of nothing": []byte("PK\x03\x04 broken")} {
+	for name, b := range map[string][]byte{"empty": nil, "spaces": []byte(" \n\t\n"),
+		"a picture": []byte("\x89PNG\r\n\x1a\n\x00\x00"), "heads alone": []byte("name,hand\n"),
+		"zip of nothing": []byte("PK\x03\x04 broken")} {
 		if l, err := Read(b, As{}); !errors.Is(err, ErrList) {
 			t.Errorf("%s: %+v, %v; want ErrList", name, l, err)
 		}

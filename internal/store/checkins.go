@@ -76,7 +76,9 @@ func (s *Store) LastMeasured(ctx context.Context, project, student, before uint6
 // there is no other.
 func (s *Store) CheckInBefore(ctx context.Context, c CheckIn) (uint64, error) {
 	var ids []uint64
-	err := s.with(ctx).Model(&CheckIn{}).Where("project_id = ?", c.ProjectID).Clauses(clause.OrderBy{Expression: clause.Expr{SQL: "id >= ?, id DESC", Vars: []any{c.ID}}}).Limit(1).Pluck("id", &ids).Error
+	err := s.with(ctx).Model(&CheckIn{}).Where("project_id = ?",
+		c.ProjectID).Clauses(clause.OrderBy{Expression: clause.Expr{SQL: "id >= ?, id DESC",
+		Vars: []any{c.ID}}}).Limit(1).Pluck("id", &ids).Error
 	if err != nil || len(ids) == 0 {
 		return c.ID, err
 	}

@@ -24,7 +24,10 @@ func TestShelf(t *testing.T) {
 			t.Errorf("%s: %d in use, %d put away, opening it: %v, %v; want %d, %d, %v", where, len(a), len(b), err, errors.Join(err1, err2), used, shelf, opens)
 		}
 	}
-	for name, do := range map[string]func(uint64) error{"put away": func(by uint64) error { return s.PutAway(ctx, by, p.ID) }, "delete": func(by uint64) error { return s.DeleteProject(ctx, by, p.ID) },
+	for name, do := range map[string]func(uint64) error{"put away": func(by uint64) error {
+		return s.PutAway(ctx, by,
+			p.ID)
+	}, "delete": func(by uint64) error { return s.DeleteProject(ctx, by, p.ID) },
 		"bring back": func(by uint64) error { return s.BringBack(ctx, by, p.ID) }, "copy": func(by uint64) error { _, err := s.CopyProject(ctx, by, p.ID, true); return err }} {
 		if err := do(other.ID); !errors.Is(err, ErrNotFound) {
 			t.Errorf("%s by another teacher: %v", name, err)
@@ -98,7 +101,9 @@ func TestCopies(t *testing.T) {
 		ticks, err4 := s.Ticks(ctx, id)
 		plan, err5 := s.CurrentPlan(ctx, c)
 		must(errors.Join(err1, err2, err3, err4, err5))
-		if c.Name != "Lamp (copy)" || (c.ClassID != nil) != with || len(frames) != 1 || len(marks) != 1 || len(offered) != 1 || len(ticks) != 0 || plan.JSON != `{"format":"zesty-plan/1"}` || *c.PictureID != pic.ID {
+		if c.Name != "Lamp (copy)" || (c.ClassID != nil) != with || len(frames) != 1 || len(marks) != 1 ||
+			len(offered) != 1 || len(ticks) != 0 || plan.JSON != `{"format":"zesty-plan/1"}` ||
+			*c.PictureID != pic.ID {
 			t.Errorf("with its class %v: %+v, %d frames, %d landmarks, %d pictures, %d at work, plan %q", with, c, len(frames), len(marks), len(offered), len(ticks), plan.JSON)
 		}
 	}

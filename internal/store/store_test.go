@@ -428,7 +428,9 @@ func TestTrayAndPhotos(t *testing.T) {
 			}
 		}
 		list, err := s.CheckIns(ctx, p)
-		if err != nil || len(list) != 1 || list[0].Report != nil || list[0].Gist == nil || !slices.Equal(list[0].Gist.Drawn, []string{"A1"}) || list[0].Student.ID != who || list[0].Picture.ID != pic.ID {
+		if err != nil || len(list) != 1 || list[0].Report != nil || list[0].Gist == nil ||
+			!slices.Equal(list[0].Gist.Drawn, []string{"A1"}) || list[0].Student.ID != who ||
+			list[0].Picture.ID != pic.ID {
 			t.Errorf("listed %+v, %v; want the gist, the student and the photo", list, err)
 		}
 		all, err := s.CheckInsEverywhere(ctx, mine.ID, []uint64{who})

@@ -184,7 +184,8 @@ func (s *Store) PhotosOf(ctx context.Context, student uint64) (list []Picture, e
 }
 
 func photosOf(tx *gorm.DB, student uint64) (list []Picture, err error) {
-	err = tx.Where("student_id = ? OR purpose = ? AND id IN (SELECT picture_id FROM check_ins WHERE student_id = ? UNION SELECT picture_id FROM notes WHERE student_id = ?)", student, ForCheckIn, student, student).
+	err = tx.Where("student_id = ? OR purpose = ? AND id IN (SELECT picture_id FROM check_ins WHERE student_id = ? UNION SELECT picture_id FROM notes WHERE student_id = ?)",
+		student, ForCheckIn, student, student).
 		Order("id").Find(&list).Error
 	return list, err
 }

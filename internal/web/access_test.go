@@ -24,7 +24,8 @@ func TestAccessibility(t *testing.T) {
 	look := func(path string) {
 		t.Helper()
 		s.visit(path)
-		found := s.page.MustEval(`(colours) => axe.run({ resultTypes: ["violations"], rules: { "color-contrast": { enabled: colours } } }).then((r) => r.violations.map((v) => v.id + ": " + v.help + " " + v.nodes.map((n) => n.html).slice(0, 2).join(" ")))`, colours)
+		found := s.page.MustEval(`(colours) => axe.run({ resultTypes: ["violations"], rules: { "color-contrast": { enabled: colours } } }).then((r) => r.violations.map((v) => v.id + ": " + v.help + " " + v.nodes.map((n) => n.html).slice(0, 2).join(" ")))`,
+			colours)
 		for _, v := range found.Arr() {
 			t.Errorf("%s: %s", path, v.Str())
 		}
@@ -35,8 +36,24 @@ func TestAccessibility(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	paths := []string{"/h/" + helper, "/", "/classes", "/projects/new", "/nowhere", "/library", "/printers", "/s/" + h.link, "/s/" + h.link + "/train", "/s/" + h.link + "/photo", "/s/away", "/reckoner", "/reckoner/marks", "/reckoner/cut", "/reckoner/guidelines", "/reckoner/angle-and-distance", "/account", "/account/second", "/shelf", "/school", "/school/people", "/school/deeds", "/school/backups", "/classes/year", "/search?q=a", "/help", fmt.Sprintf("/students/%d", h.class.Students[0].ID)}
-	for _, pattern := range []string{"/projects/{project}", "/projects/{project}?step=picture", "/projects/{project}?step=compose", "/projects/{project}?step=size", "/projects/{project}?step=marks", "/projects/{project}/print", "/projects/{project}/links/screen", "/about", "/go", "/projects/{project}/gestures", "/projects/{project}/views", "/projects/{project}/road", "/projects/{project}/road?take=way-views", "/projects/{project}/projector", "/projects/{project}/demonstration", "/projects/{project}/eyes", "/projects/{project}/round", "/projects/{project}/report", "/projects/{project}/students/{student}/report", "/projects/{project}/log", "/projects/{project}/materials", "/classes/{class}/calendar", "/classes/{class}/shares", "/projects/{project}/shares", "/projects/{project}/wall", "/projects/{project}/check", "/projects/{project}/values", "/projects/{project}/values?steps=4&rule=hand", "/projects/{project}/lines", "/projects/{project}/finish", "/projects/{project}/finish/ink", "/projects/{project}/finish/tone", "/projects/{project}/finish/colour", "/projects/{project}/finish/tiles", "/projects/{project}/finish/show", "/checkins/{checkin}"} {
+	paths := []string{"/h/" + helper, "/", "/classes", "/projects/new", "/nowhere", "/library", "/printers",
+		"/s/" + h.link, "/s/" + h.link + "/train", "/s/" + h.link + "/photo", "/s/away", "/reckoner",
+		"/reckoner/marks", "/reckoner/cut", "/reckoner/guidelines", "/reckoner/angle-and-distance", "/account",
+		"/account/second", "/shelf", "/school", "/school/people", "/school/deeds", "/school/backups", "/classes/year",
+		"/search?q=a", "/help", fmt.Sprintf("/students/%d", h.class.Students[0].ID)}
+	for _, pattern := range []string{"/projects/{project}", "/projects/{project}?step=picture",
+		"/projects/{project}?step=compose", "/projects/{project}?step=size", "/projects/{project}?step=marks",
+		"/projects/{project}/print", "/projects/{project}/links/screen", "/about", "/go",
+		"/projects/{project}/gestures", "/projects/{project}/views", "/projects/{project}/road",
+		"/projects/{project}/road?take=way-views", "/projects/{project}/projector",
+		"/projects/{project}/demonstration", "/projects/{project}/eyes", "/projects/{project}/round",
+		"/projects/{project}/report", "/projects/{project}/students/{student}/report", "/projects/{project}/log",
+		"/projects/{project}/materials", "/classes/{class}/calendar", "/classes/{class}/shares",
+		"/projects/{project}/shares", "/projects/{project}/wall", "/projects/{project}/check",
+		"/projects/{project}/values", "/projects/{project}/values?steps=4&rule=hand", "/projects/{project}/lines",
+		"/projects/{project}/finish", "/projects/{project}/finish/ink", "/projects/{project}/finish/tone",
+		"/projects/{project}/finish/colour", "/projects/{project}/finish/tiles", "/projects/{project}/finish/show",
+		"/checkins/{checkin}"} {
 		paths = append(paths, h.address(pattern))
 	}
 	// No button, head or label is cut by its own box, unless it says so by an ellipsis.

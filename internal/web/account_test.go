@@ -19,7 +19,9 @@ func TestAccount(t *testing.T) {
 	here, there := h.signIn("owner@quay.example"), h.signIn("owner@quay.example")
 	here.get("/account").want(http.StatusOK, "owner@quay.example")
 	for _, bad := range []struct{ name, email, say string }{
-		{"", "owner@quay.example", "anted a name"}, {"Owner", "nowhere", "such as name@school.example"}, {"Owner", "other@quay.example", "Somebody signs in with this"}, {strings.Repeat("x", 81), "a@b", "anted a name"},
+		{"", "owner@quay.example", "anted a name"}, {"Owner", "nowhere", "such as name@school.example"},
+		{"Owner", "other@quay.example", "Somebody signs in with this"},
+		{strings.Repeat("x", 81), "a@b", "anted a name"},
 	} {
 		here.post("/account", form{"name": bad.name, "email": bad.email, "old": password}).want(http.StatusUnprocessableEntity, bad.say)
 	}

@@ -150,7 +150,9 @@ func TestThumbnailsPage(t *testing.T) {
 			t.Errorf("%s: %v\n%s", query, err, out)
 		}
 	}
-	for query, say := range map[string]string{"upright=0&lying=0&paper=A4": "wanted 1 to 12", "upright=99&lying=1&paper=A4": "wanted 1 to 12", "upright=a&lying=1&paper=A4": "wanted 1 to 12", "upright=1&lying=1&paper=A6": "fit the paper", "upright=1": "Choose the printer"} {
+	for query, say := range map[string]string{"upright=0&lying=0&paper=A4": "wanted 1 to 12",
+		"upright=99&lying=1&paper=A4": "wanted 1 to 12", "upright=a&lying=1&paper=A4": "wanted 1 to 12",
+		"upright=1&lying=1&paper=A6": "fit the paper", "upright=1": "Choose the printer"} {
 		c.get(h.address("/projects/{project}/thumbnails.pdf?")+query).want(http.StatusUnprocessableEntity, say)
 	}
 }

@@ -199,7 +199,8 @@ func TestBatchWithoutScripts(t *testing.T) {
 		t.Fatal(err)
 	}
 	check := h.address("/projects/{project}/check")
-	c.post(check, form{"student": ""}, file{"photo", "pair.jpg", photos["two-at-once.jpg"]}, file{"photo", "list.jpg", photos["not-a-photo.jpg"]}, file{"photo", "cut.jpg", photos["first.jpg"][:5000]}).
+	c.post(check, form{"student": ""}, file{"photo", "pair.jpg", photos["two-at-once.jpg"]},
+		file{"photo", "list.jpg", photos["not-a-photo.jpg"]}, file{"photo", "cut.jpg", photos["first.jpg"][:5000]}).
 		want(200, "not a picture we can read")
 	c.await(check, "damaged or cut off")
 	kept, err := h.db.CheckIns(context.Background(), h.project)

@@ -64,7 +64,10 @@ func TestFinish(t *testing.T) {
 		"/transfer.pdf?final=200&tint=black&medium=pastel+or+chalk&have=tape": "pastel and chalk come off at a touch",
 		"/ink.pdf": "these notes do not replace them", "/patterns.pdf": "Area by area", "/tone.pdf": "no tones to copy", "/colour.pdf": "Leave the paper white",
 		"/tiles.pdf": "goes to", "/tiles/key.pdf": "Bryn ·", "/labels.pdf?title=Evening+light": "Evening light", "/exhibition.pdf": "No photo yet: Bryn",
-		"/portfolios.pdf": "In my own words", "/home.pdf": "From the teacher", student + "/home.pdf?words=Petra+looks+twice": "Petra looks twice", "/poster.pdf?paper=A3": "one picture,", student + "/portfolio.pdf": "The drawing", student + "/side.pdf": "Both mirrored", "/ink.pdf?paper=A3": "Ink plan",
+		"/portfolios.pdf": "In my own words", "/home.pdf": "From the teacher",
+		student + "/home.pdf?words=Petra+looks+twice": "Petra looks twice",
+		"/poster.pdf?paper=A3":                        "one picture,", student + "/portfolio.pdf": "The drawing",
+		student + "/side.pdf": "Both mirrored", "/ink.pdf?paper=A3": "Ink plan",
 	} {
 		if words := c.get(at + path).text(); !strings.Contains(strings.Join(strings.Fields(words), " "), say) {
 			t.Errorf("%s does not say %q: %.600s", path, say, words)
@@ -79,9 +82,15 @@ func TestFinishMendsMistakes(t *testing.T) {
 	c := h.signIn("owner@quay.example")
 	at := h.address("/projects/{project}/finish")
 	for path, say := range map[string]string{
-		"?final=heavy": "weight of the final paper", "?final=0": "10 to 1000 g/m²", "?final=NaN": "weight of the final paper", "?drawing=-3": "10 to 1000 g/m²", "?tint=moon": "colour of the final paper", "?medium=mud": "no medium",
-		"?hour=27": "0 to 24", "?times=0": "times as large", "?hands=robot": "Young, class or adult", "/ink?dark=x": "solid dark begins", "/ink?dark=0": "between 0 and 100", "/ink?hand=third": "right hand or the left",
-		"/tone?steps=9": "Wanted 2 to 7 steps", "/tone?steps=many": "Choose 2 to 7", "/tone?order=sideways": "first or last", "/tiles?seed=one": "number, such as 1", "/transfer.pdf?way=99": "Choose a way", "/ink.pdf?paper=2x2mm": "printer&#39;s paper",
+		"?final=heavy": "weight of the final paper", "?final=0": "10 to 1000 g/m²",
+		"?final=NaN": "weight of the final paper", "?drawing=-3": "10 to 1000 g/m²",
+		"?tint=moon": "colour of the final paper", "?medium=mud": "no medium",
+		"?hour=27": "0 to 24", "?times=0": "times as large", "?hands=robot": "Young, class or adult",
+		"/ink?dark=x": "solid dark begins", "/ink?dark=0": "between 0 and 100",
+		"/ink?hand=third": "right hand or the left",
+		"/tone?steps=9":   "Wanted 2 to 7 steps", "/tone?steps=many": "Choose 2 to 7",
+		"/tone?order=sideways": "first or last", "/tiles?seed=one": "number, such as 1",
+		"/transfer.pdf?way=99": "Choose a way", "/ink.pdf?paper=2x2mm": "printer&#39;s paper",
 	} {
 		c.get(at+path).want(http.StatusUnprocessableEntity, say)
 	}
@@ -115,7 +124,8 @@ func TestInkIsClosedUntilApproved(t *testing.T) {
 	t.Parallel()
 	h := newHouse(t)
 	c := h.signIn("owner@quay.example")
-	road := form{"outline": "first", "darks": "first", "on_draw": "1", "minutes_draw": "60", "on_check": "1", "minutes_check": "10", "check_check": "The outline is approved.", "on_ink": "1", "minutes_ink": "30"}
+	road := form{"outline": "first", "darks": "first", "on_draw": "1", "minutes_draw": "60", "on_check": "1",
+		"minutes_check": "10", "check_check": "The outline is approved.", "on_ink": "1", "minutes_ink": "30"}
 	c.post(h.address("/projects/{project}/road"), road).location()
 	at := h.address("/projects/{project}/finish/ink")
 	c.get(at).want(http.StatusOK, "0 of 2 drawings may be inked")
@@ -205,7 +215,9 @@ func TestPhotographedTilesPutBackTogether(t *testing.T) {
 			rearranged.Page.Items = append(rearranged.Page.Items, page.Path{Points: piece, Width: 0.9, Stroke: page.Ink})
 		}
 	}
-	shot, err := demo.Photograph(plan, rearranged, demo.Hand{Size: 1, PencilWeight: 1.2, Unsteady: 0.2}, demo.Camera{Width: 1500, Height: 2000, Dim: 0.2, Noise: 2}, h.project.ID, student.ID, 0.03, rand.New(rand.NewPCG(9, 9)))
+	shot, err := demo.Photograph(plan, rearranged, demo.Hand{Size: 1, PencilWeight: 1.2, Unsteady: 0.2},
+		demo.Camera{Width: 1500, Height: 2000, Dim: 0.2, Noise: 2}, h.project.ID, student.ID, 0.03,
+		rand.New(rand.NewPCG(9, 9)))
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -47,7 +47,9 @@ func TestFirstRunToFirstPrint(t *testing.T) {
 	s := h.open(1280, 800)
 	s.visit("/")
 	s.see("h1", "The first day")
-	for field, typed := range map[string]string{"#school": "Quay Lane", "#name": "Ms Venn", "#email": "venn@quay.example", "#password": "harbour kettle lantern", "#again": "harbour kettle lantern", "#word": "abcd-efgh-jkmn", "#currency": "€"} {
+	for field, typed := range map[string]string{"#school": "Quay Lane", "#name": "Ms Venn",
+		"#email": "venn@quay.example", "#password": "harbour kettle lantern", "#again": "harbour kettle lantern",
+		"#word": "abcd-efgh-jkmn", "#currency": "€"} {
 		s.page.MustElement(field).MustInput(typed)
 	}
 	s.page.MustElement("#units").MustSelect("centimetres")

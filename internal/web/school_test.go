@@ -267,7 +267,8 @@ func TestAtTheDoor(t *testing.T) {
 	c.post("/account/second/keep", form{"secret": m[1], "code": now(), "old": "wrong"}).want(http.StatusUnprocessableEntity, "not the password of now")
 	c.post("/account/second/keep", form{"secret": m[1], "code": "000000", "old": password}).want(http.StatusUnprocessableEntity, "not the code of now")
 	code := now() // the next half minute may begin meanwhile
-	words := regexp.MustCompile(`<code>([a-z0-9]+)</code>`).FindAllStringSubmatch(c.post("/account/second/keep", form{"secret": m[1], "code": code, "old": password}).want(http.StatusOK, "Recovery words").body, -1)
+	words := regexp.MustCompile(`<code>([a-z0-9]+)</code>`).FindAllStringSubmatch(c.post("/account/second/keep",
+		form{"secret": m[1], "code": code, "old": password}).want(http.StatusOK, "Recovery words").body, -1)
 	if len(words) < 8 {
 		t.Fatalf("%d recovery words", len(words))
 	}
@@ -297,7 +298,9 @@ func TestAtTheDoor(t *testing.T) {
 		t.Errorf("with no code asked for, the password leads to %q", at)
 	}
 	c.get("/first").location() // there is somebody already
-	c.post("/first", form{"school": "X", "units": "in", "dates": "en_GB", "name": "X", "email": "x@x.example", "password": password, "again": password, "word": "abcd-efgh-jkmn"}).want(http.StatusUnprocessableEntity, "That is not the word")
+	c.post("/first", form{"school": "X", "units": "in", "dates": "en_GB", "name": "X", "email": "x@x.example",
+		"password": password, "again": password, "word": "abcd-efgh-jkmn"}).want(http.StatusUnprocessableEntity,
+		"That is not the word")
 	h.nobody().get("/join/abcdefghjkmnpqrstuvwxyz23456789a").want(http.StatusNotFound, "was used already")
 }
 
@@ -333,7 +336,8 @@ func TestSharingForms(t *testing.T) {
 		f   form
 		say string
 	}{
-		{form{"with": "x", "level": "1"}, "Choose a colleague"}, {form{"with": mate, "level": "4"}, "Choose to look"}, {form{"with": fmt.Sprint(h.project.TeacherID), "level": "1"}, "Choose a colleague"},
+		{form{"with": "x", "level": "1"}, "Choose a colleague"}, {form{"with": mate, "level": "4"}, "Choose to look"},
+		{form{"with": fmt.Sprint(h.project.TeacherID), "level": "1"}, "Choose a colleague"},
 		{form{"with": mate, "level": "2", "from": "tomorrow"}, "Write the day"}, {form{"with": mate, "level": "2", "from": "2026-12-03", "until": "2026-12-01"}, "before the first"},
 	} {
 		c.post(path, bad.f).want(http.StatusUnprocessableEntity, bad.say)

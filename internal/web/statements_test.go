@@ -55,7 +55,9 @@ func TestStatements(t *testing.T) {
 		return least
 	}
 	paths := []string{"/", "/classes", "/library", "/projects/{project}/wall", "/projects/{project}/check", "/projects/{project}/report",
-		"/projects/{project}/students/{student}/report", "/projects/{project}/log", "/projects/{project}/report.pdf", "/projects/{project}/projector", "/projects/{project}/demonstration", "/projects/{project}/eyes", "/projects/{project}/round", "/s/{link}/train",
+		"/projects/{project}/students/{student}/report", "/projects/{project}/log", "/projects/{project}/report.pdf",
+		"/projects/{project}/projector", "/projects/{project}/demonstration", "/projects/{project}/eyes",
+		"/projects/{project}/round", "/s/{link}/train",
 		"/projects/{project}", "/projects/{project}?step=picture", "/projects/{project}/print", "/projects/{project}/links/screen", "/projects/{project}/finish", "/s/{link}",
 		"/school/people", "/school/deeds", "/search?q=a", "/classes/year", "/shelf", "/account", "/projects/{project}/shares", "/classes/{class}/shares", "/students/{student}"}
 	few := map[string]int64{}

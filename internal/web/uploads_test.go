@@ -73,7 +73,9 @@ func TestStrangersAreNotRead(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	for path, want := range map[string]int{"/s/nobodys/ticks": http.StatusNotFound, "/s/nobodys/hand": http.StatusNotFound, "/library": http.StatusSeeOther, "/projects/1/check": http.StatusSeeOther, "/nowhere": http.StatusNotFound} {
+	for path, want := range map[string]int{"/s/nobodys/ticks": http.StatusNotFound,
+		"/s/nobodys/hand": http.StatusNotFound, "/library": http.StatusSeeOther,
+		"/projects/1/check": http.StatusSeeOther, "/nowhere": http.StatusNotFound} {
 		conn, err := net.Dial("tcp", site.Host)
 		if err != nil {
 			t.Fatal(err)

@@ -26,7 +26,9 @@ func TestValueMaps(t *testing.T) {
 	c.get(at+"/map.png?steps=3").want(http.StatusOK, "PNG")
 	for query, say := range map[string]string{
 		"steps=9": "Choose 2 to 7 steps", "steps=x": "Choose 2 to 7 steps", "least=big": "square millimetres", "least=-1": "square millimetres", "neck=99": "0 to 50",
-		"rule=moon": "how the tones are parted", "style=dots": "Choose outlines", "rule=hand&cut=20&cut=x&cut=60": "between 0 (black) and 100", "rule=hand&cut=20&cut=40&cut=100": "between 0 (black) and 100",
+		"rule=moon": "how the tones are parted", "style=dots": "Choose outlines",
+		"rule=hand&cut=20&cut=x&cut=60":   "between 0 (black) and 100",
+		"rule=hand&cut=20&cut=40&cut=100": "between 0 (black) and 100",
 	} {
 		c.get(at+"?"+query).want(http.StatusUnprocessableEntity, say)
 		c.get(at+"/map.svg?"+query).want(http.StatusUnprocessableEntity, say)
@@ -71,7 +73,8 @@ func TestLineSheets(t *testing.T) {
 	c.get(at+"/map.svg?detail=3&over=on").want(http.StatusOK, "data:image/")
 	c.get(at+"/map.pdf").want(http.StatusOK, "%PDF-")
 	c.get(at+"/map.png").want(http.StatusOK, "PNG")
-	for query, say := range map[string]string{"detail=9": "Detail is 1", "detail=much": "Choose how much detail", "pen=thick": "pen&#39;s width", "pen=40": "0.1 to 5", "kind=moon": "what the picture is"} {
+	for query, say := range map[string]string{"detail=9": "Detail is 1", "detail=much": "Choose how much detail",
+		"pen=thick": "pen&#39;s width", "pen=40": "0.1 to 5", "kind=moon": "what the picture is"} {
 		c.get(at+"?"+query).want(http.StatusUnprocessableEntity, say)
 		c.get(at+"/map.pdf?"+query).want(http.StatusUnprocessableEntity, say)
 	}

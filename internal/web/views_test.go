@@ -72,7 +72,8 @@ func TestPicturesAtOneHeight(t *testing.T) {
 
 	c := h.signIn("owner@quay.example")
 	for n := 1; n <= 2; n++ {
-		if _, err := png.Decode(strings.NewReader(c.get(h.address(fmt.Sprintf("/projects/{project}/print/page.png?kind=views&paper=A4&who=everyone&chosen=1&page=%d", n))).want(http.StatusOK, "").body)); err != nil {
+		if _, err := png.Decode(strings.NewReader(c.get(h.address(fmt.Sprintf("/projects/{project}/print/page.png?kind=views&paper=A4&who=everyone&chosen=1&page=%d",
+			n))).want(http.StatusOK, "").body)); err != nil {
 			t.Errorf("page %d: %v", n, err)
 		}
 	}

@@ -218,7 +218,9 @@ func TestRoadForm(t *testing.T) {
 	}
 	c.get(road).want(http.StatusOK, "Approved for ink")
 	for field, bad := range map[string]struct{ typed, say string }{
-		"minutes_draw": {"0", "takes 1 to 3000 minutes"}, "minutes_ink": {"long", "takes 1 to 3000 minutes"}, "words_draw": {strings.Repeat("long ", 60), "shorter words"}, "needs_ink": {"1 pen, blue", "neither"}, "outline": {"up", "utline is first or strips"},
+		"minutes_draw": {"0", "takes 1 to 3000 minutes"}, "minutes_ink": {"long", "takes 1 to 3000 minutes"},
+		"words_draw": {strings.Repeat("long ", 60), "shorter words"}, "needs_ink": {"1 pen, blue", "neither"},
+		"outline": {"up", "utline is first or strips"},
 	} {
 		f := roadForm()
 		f[field] = bad.typed
@@ -244,7 +246,9 @@ func TestOwnRoads(t *testing.T) {
 		t.Fatal(err)
 	}
 	f := roadForm()
-	for field, v := range map[string]string{"title_erase": "Erase inside", "needs_tone": "3 brushes\n1 for 2 pan of colour, 10 % spare, used up", "care_tone": "paint", "words_tone": "Three layers, each dry.",
+	for field, v := range map[string]string{"title_erase": "Erase inside",
+		"needs_tone": "3 brushes\n1 for 2 pan of colour, 10 % spare, used up", "care_tone": "paint",
+		"words_tone": "Three layers, each dry.",
 		"goal_words": "Clean whites", "goal_level": "Middle", "goal_measure": "boxes", "goal_within": "0.1", "extension": "A second frame\n\nPostcards", "invent": "1", "do": "twice:erase"} {
 		f[field] = v
 	}
@@ -252,10 +256,15 @@ func TestOwnRoads(t *testing.T) {
 	r := now()
 	at := slices.IndexFunc(r.Stages, func(s lesson.Stage) bool { return s.ID == "erase-2" })
 	tone, _ := r.Find("tone")
-	if at < 1 || r.Stages[at-1].ID != "erase" || r.Stages[at].Title != "Erase inside" || len(tone.Needs) != 2 || tone.Needs[1].Each != 0.5 || !slices.Equal(tone.Care, []lesson.Tool{lesson.Paint}) || tone.Words != "Three layers, each dry." {
+	if at < 1 || r.Stages[at-1].ID != "erase" || r.Stages[at].Title != "Erase inside" || len(tone.Needs) != 2 ||
+		tone.Needs[1].Each != 0.5 || !slices.Equal(tone.Care, []lesson.Tool{lesson.Paint}) ||
+		tone.Words != "Three layers, each dry." {
 		t.Fatalf("the road is %+v", r)
 	}
-	if !r.Invent || r.Inventions(lesson.Tone) == nil || !slices.Equal(r.Extension, []string{"A second frame", "Postcards"}) || len(r.Objectives) != 1 || r.Objectives[0] != (lesson.Objective{Code: "own-1", Level: "middle", Words: "Clean whites", Measure: lesson.ByBoxes, Within: 0.1}) {
+	if !r.Invent || r.Inventions(lesson.Tone) == nil || !slices.Equal(r.Extension,
+		[]string{"A second frame", "Postcards"}) || len(r.Objectives) != 1 ||
+		r.Objectives[0] != (lesson.Objective{Code: "own-1", Level: "middle", Words: "Clean whites",
+			Measure: lesson.ByBoxes, Within: 0.1}) {
 		t.Errorf("it is to reach %+v, and then %v", r.Objectives, r.Extension)
 	}
 	for _, do := range []string{"down:erase-2", "add:other", "up:other", "away:compose"} {
@@ -346,7 +355,9 @@ func TestCalendarAndFeed(t *testing.T) {
 	h := newHouse(t)
 	c := h.signIn("owner@quay.example")
 	page := h.address("/classes/{class}/calendar")
-	good := form{"from": "2026-11-24", "until": "2026-12-22", "day0": "1", "start0": "9:30", "minutes0": "50", "day1": "3", "start1": "13:05", "minutes1": "45", "setup": "5", "clear": "5", "holidays": "2026-12-08, 2026-12-10"}
+	good := form{"from": "2026-11-24", "until": "2026-12-22", "day0": "1", "start0": "9:30", "minutes0": "50",
+		"day1": "3", "start1": "13:05", "minutes1": "45", "setup": "5", "clear": "5",
+		"holidays": "2026-12-08, 2026-12-10"}
 	c.post(page, good).location()
 	c.get(page).want(http.StatusOK, "7 lessons")
 	feed := h.nobody().get("/feed/"+h.feed+".ics").want(http.StatusOK, "BEGIN:VCALENDAR")

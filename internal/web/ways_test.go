@@ -17,9 +17,11 @@ func TestEveryWayBegins(t *testing.T) {
 	t.Parallel()
 	h := newHouse(t)
 	c := h.signIn("owner@quay.example")
-	own := map[lesson.Way]string{lesson.ByViews: "of 4 views done", lesson.ByTracing: "of 4 areas done", lesson.ByStrips: "of 8 strips done", lesson.ByQuarters: "parts done", lesson.ByTiles: "tiles done"}
+	own := map[lesson.Way]string{lesson.ByViews: "of 4 views done", lesson.ByTracing: "of 4 areas done",
+		lesson.ByStrips: "of 8 strips done", lesson.ByQuarters: "parts done", lesson.ByTiles: "tiles done"}
 	for _, way := range lesson.Ways() {
-		at, _, _ := strings.Cut(c.post("/projects", form{"name": way.Name(), "class": fmt.Sprint(h.class.ID), "road": "way-" + string(way)}, file{"picture", "light.png", h.sample.Picture}).location(), "?")
+		at, _, _ := strings.Cut(c.post("/projects", form{"name": way.Name(), "class": fmt.Sprint(h.class.ID),
+			"road": "way-" + string(way)}, file{"picture", "light.png", h.sample.Picture}).location(), "?")
 		var id uint64
 		if _, err := fmt.Sscanf(at, "/projects/%d", &id); err != nil {
 			t.Fatal(err)

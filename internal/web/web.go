@@ -77,7 +77,9 @@ func New(s *store.Store, log *slog.Logger, o Options) (chi.Router, error) {
 		o.Watch = watch.New(watch.Asked{Ready: s.Reach, Waiting: s.Waiting, Pool: pool})
 	}
 	r := chi.NewRouter()
-	r.Use(kit.Numbered, o.Watch.Requests, middleware.Recoverer, middleware.GetHead, kit.Uploads, secure, k.Strict, middleware.Compress(5, "text/html", "text/css", "text/javascript", "image/svg+xml", "application/json", "font/ttf"))
+	r.Use(kit.Numbered, o.Watch.Requests, middleware.Recoverer, middleware.GetHead, kit.Uploads, secure, k.Strict,
+		middleware.Compress(5, "text/html", "text/css", "text/javascript", "image/svg+xml", "application/json",
+			"font/ttf"))
 	r.Get("/static/*", static.Handler().ServeHTTP)
 	r.Get("/healthz", watch.Healthy)
 	r.Get("/readyz", o.Watch.Ready)

@@ -384,9 +384,13 @@ func (h *house) address(pattern string) string {
 var (
 	open = map[string]bool{"GET /signin": true, "POST /signin": true, "POST /signout": true, "GET /static/*": true, "GET /reckoner": true, "GET /reckoner/{sum}": true,
 		// By a student's own link: TestStudentLinks.
-		"GET /s/{link}": true, "GET /s/{link}/picture": true, "GET /s/{link}/now": true, "POST /s/{link}/ticks": true, "POST /s/{link}/hand": true, "GET /s/{link}/boxes": true, "POST /s/{link}/help": true, "GET /s/{link}/train": true, "POST /s/{link}/train": true, "GET /s/worker.js": true, "GET /s/away": true,
-		"GET /s/{link}/photo": true, "POST /s/{link}/photo": true, "GET /s/{link}/photo/now": true, "GET /s/{link}/drawing": true, "GET /s/{link}/wanted": true, "GET /s/{link}/view": true, "POST /s/{link}/view": true,
-		"POST /s/{link}/own": true, "POST /s/{link}/stage": true,
+		"GET /s/{link}": true, "GET /s/{link}/picture": true, "GET /s/{link}/now": true, "POST /s/{link}/ticks": true,
+		"POST /s/{link}/hand": true, "GET /s/{link}/boxes": true, "POST /s/{link}/help": true,
+		"GET /s/{link}/train": true, "POST /s/{link}/train": true, "GET /s/worker.js": true, "GET /s/away": true,
+		"GET /s/{link}/photo": true, "POST /s/{link}/photo": true, "GET /s/{link}/photo/now": true,
+		"GET /s/{link}/drawing": true, "GET /s/{link}/wanted": true, "GET /s/{link}/view": true,
+		"POST /s/{link}/view": true,
+		"POST /s/{link}/own":  true, "POST /s/{link}/stage": true,
 		// By a helper's link: TestOwnRoad, TestLinksOfNobody.
 		"GET /h/{link}": true, "POST /h/{link}": true,
 		// By the code of a lesson: TestCodes.
@@ -396,8 +400,10 @@ var (
 		"GET /feed/{feed}.ics": true,
 		// By a password, a code, the word of the first day, or somebody's letters: TestAtTheDoor.
 		"GET /signin/second": true, "POST /signin/second": true, "GET /first": true, "POST /first": true, "GET /join/{letters}": true, "POST /join/{letters}": true}
-	own = map[string]bool{"GET /": true, "GET /classes": true, "POST /classes": true, "GET /projects/new": true, "POST /projects": true, "GET /library": true, "POST /library": true, "GET /printers": true, "POST /printers": true,
-		"GET /shelf": true, "GET /account": true, "POST /account": true, "POST /account/password": true, "POST /account/everywhere": true,
+	own = map[string]bool{"GET /": true, "GET /classes": true, "POST /classes": true, "GET /projects/new": true,
+		"POST /projects": true, "GET /library": true, "POST /library": true, "GET /printers": true,
+		"POST /printers": true,
+		"GET /shelf":     true, "GET /account": true, "POST /account": true, "POST /account/password": true, "POST /account/everywhere": true,
 		"POST /account/own": true, "GET /account/second": true, "POST /account/second/keep": true, "POST /account/second/end": true, "POST /account/signins/{signin}/end": true,
 		"GET /classes/year": true, "POST /classes/year": true, "POST /projects/file": true, "GET /search": true, "GET /help": true}
 )
@@ -431,7 +437,10 @@ func TestEveryRouteIsGuarded(t *testing.T) {
 		// A full form, so that what refuses is the owner check and not a missing field.
 		values := form{"label": "A1", "on": "1", "students": "X", "class": fmt.Sprint(h.class.ID), "student": fmt.Sprint(h.class.Students[0].ID),
 			"looseness": "loose", "name": "Mine", "place": "5,5", "version": "0", "seen": "1", "reference": "7in", "paper": "A3", "frame": "500,500 300x300 0", "tags": "x", "difficulty": "1",
-			"kind": "clean", "who": "everyone", "set_name": "Mine", "across": "100", "down": "100", "hand": "left", "pasted": "Cleo", "entries": `[{"name":"Cleo"}]`, "stage": "pick", "verdict": "passed", "what": "hand", "words": "x", "to": fmt.Sprint(h.class.ID), "into": fmt.Sprint(h.class.Students[1].ID), "sure": "Ada",
+			"kind": "clean", "who": "everyone", "set_name": "Mine", "across": "100", "down": "100", "hand": "left",
+			"pasted": "Cleo", "entries": `[{"name":"Cleo"}]`, "stage": "pick", "verdict": "passed",
+			"what": "hand", "words": "x", "to": fmt.Sprint(h.class.ID),
+			"into": fmt.Sprint(h.class.Students[1].ID), "sure": "Ada",
 			"from": "2026-11-01", "until": "2026-12-01", "day0": "1", "start0": "9:30", "minutes0": "50", "setup": "5"}
 		var files []file
 		if method == http.MethodPost && regexp.MustCompile(`(\{project\}/picture|check|projects)$`).MatchString(pattern) {

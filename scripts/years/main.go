@@ -114,17 +114,21 @@ func fill(ctx context.Context, db *store.Store, raw *sql.DB, n size) error {
 		args  []any
 	}{
 		// A class a teacher and year, the older ones put away; class c is of teacher (c-1) % teachers + 1.
-		{`INSERT INTO classes (id, teacher_id, name, created_at, put_away_at) SELECT seq, (seq - 1) % ? + 1, CONCAT('Class ', seq), NOW(3), IF(seq <= ?, NOW(3), NULL) FROM seq_1_to_60`, []any{teachers, teachers * (years - 1)}},
+		{`INSERT INTO classes (id, teacher_id, name, created_at, put_away_at) SELECT seq, (seq - 1) % ? + 1, CONCAT('Class ', seq), NOW(3), IF(seq <= ?, NOW(3), NULL) FROM seq_1_to_60`,
+			[]any{teachers, teachers * (years - 1)}},
 		{`INSERT INTO students (id, class_id, name, created_at) SELECT seq, (seq - 1) DIV ? + 1, CONCAT('Student ', seq), NOW(3) FROM seq_1_to_1800`, []any{students}},
-		{`INSERT INTO pictures (id, teacher_id, name, width, height, size, hash, created_at, purpose, tags) SELECT seq, ((seq - 1) DIV ?) % ? + 1, CONCAT('Picture ', seq), 800, 960, ?, UNHEX(SHA2(seq, 256)), NOW(3), 'reference', 'harbour' FROM seq_1_to_600`, []any{projects, teachers, len(photo)}},
-		{`INSERT INTO picture_files (picture_id, role, kind, bytes) SELECT seq, role, 'image/jpeg', ? FROM seq_1_to_600 JOIN (SELECT 'full' AS role UNION SELECT 'view' UNION SELECT 'thumb') AS roles`, []any{photo}},
+		{`INSERT INTO pictures (id, teacher_id, name, width, height, size, hash, created_at, purpose, tags) SELECT seq, ((seq - 1) DIV ?) % ? + 1, CONCAT('Picture ', seq), 800, 960, ?, UNHEX(SHA2(seq, 256)), NOW(3), 'reference', 'harbour' FROM seq_1_to_600`,
+			[]any{projects, teachers, len(photo)}},
+		{`INSERT INTO picture_files (picture_id, role, kind, bytes) SELECT seq, role, 'image/jpeg', ? FROM seq_1_to_600 JOIN (SELECT 'full' AS role UNION SELECT 'view' UNION SELECT 'thumb') AS roles`,
+			[]any{photo}},
 		// A project is of a class and a season; one in two of the older ones was put away.
 		{`INSERT INTO projects (id, teacher_id, class_id, picture_id, name, looseness, plan_version, created_at, updated_at, put_away_at, printed_at)
 			SELECT seq, ((seq - 1) DIV ?) % ? + 1, (seq - 1) DIV ? + 1, seq, CONCAT('Harbour ', seq), 'normal', 1, NOW(3), NOW(3) - INTERVAL (600 - seq) * 3 DAY, IF(seq <= 480 AND seq % 2 = 0, NOW(3), NULL), NOW(3) FROM seq_1_to_600`, []any{projects, teachers, projects}},
 		{`INSERT INTO project_pictures (project_id, picture_id) SELECT seq, seq FROM seq_1_to_600`, nil},
 		{`INSERT INTO project_classes (project_id, class_id) SELECT id, class_id FROM projects`, nil},
 		{`INSERT INTO plans (project_id, version, json, created_at) SELECT seq, 1, ?, NOW(3) FROM seq_1_to_600`, []any{string(file)}},
-		{`INSERT INTO notes (project_id, student_id, words, created_at, by_whom) SELECT projects.id, students.id, 'Found the ellipse.', NOW(3), 'Teacher' FROM projects JOIN students USING (class_id)`, nil},
+		{`INSERT INTO notes (project_id, student_id, words, created_at, by_whom) SELECT projects.id, students.id, 'Found the ellipse.', NOW(3), 'Teacher' FROM projects JOIN students USING (class_id)`,
+			nil},
 	} {
 		if _, err := raw.ExecContext(ctx, q.query, q.args...); err != nil {
 			return fmt.Errorf("%.60s: %w", q.query, err)
@@ -166,9 +170,12 @@ func photos(ctx context.Context, raw *sql.DB, n int, photo []byte) error {
 				query string
 				args  []any
 			}{
-				{`INSERT INTO pictures (id, teacher_id, name, width, height, size, hash, created_at, purpose) SELECT ?, teacher_id, 'drawing', 800, 960, ?, UNHEX(SHA2(?, 256)), NOW(3), 'photo' FROM projects WHERE id = ?`, []any{id, len(full), id, project}},
-				{`INSERT INTO picture_files (picture_id, role, kind, bytes) VALUES (?, 'full', 'image/jpeg', ?), (?, 'view', 'image/jpeg', ?), (?, 'thumb', 'image/jpeg', ?)`, []any{id, full, id, unlike(40_000), id, unlike(5_000)}},
-				{`INSERT INTO check_ins (project_id, student_id, picture_id, corners, version, gist, created_at) VALUES (?, ?, ?, '[[1,1],[700,1],[700,900],[1,900]]', 1, '{}', NOW(3))`, []any{project, student, id}},
+				{`INSERT INTO pictures (id, teacher_id, name, width, height, size, hash, created_at, purpose) SELECT ?, teacher_id, 'drawing', 800, 960, ?, UNHEX(SHA2(?, 256)), NOW(3), 'photo' FROM projects WHERE id = ?`,
+					[]any{id, len(full), id, project}},
+				{`INSERT INTO picture_files (picture_id, role, kind, bytes) VALUES (?, 'full', 'image/jpeg', ?), (?, 'view', 'image/jpeg', ?), (?, 'thumb', 'image/jpeg', ?)`,
+					[]any{id, full, id, unlike(40_000), id, unlike(5_000)}},
+				{`INSERT INTO check_ins (project_id, student_id, picture_id, corners, version, gist, created_at) VALUES (?, ?, ?, '[[1,1],[700,1],[700,900],[1,900]]', 1, '{}', NOW(3))`,
+					[]any{project, student, id}},
 			} {
 				if _, err := tx.ExecContext(ctx, q.query, q.args...); err != nil {
 					return fmt.Errorf("%.40s: %w", q.query, err)

@@ -88,7 +88,8 @@ func (c *Cluster) Start(ctx context.Context, n *Node) error { return c.start(ctx
 
 func (c *Cluster) start(ctx context.Context, n *Node, join string) error {
 	setup := filepath.Join(n.dir, "init.sql")
-	text := fmt.Sprintf("CREATE DATABASE IF NOT EXISTS %s CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_520_ci;\nCREATE USER IF NOT EXISTS %s@'127.0.0.1' IDENTIFIED BY '%s';\nGRANT ALL ON *.* TO %s@'127.0.0.1';\n", database, account, secret, account)
+	text := fmt.Sprintf("CREATE DATABASE IF NOT EXISTS %s CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_520_ci;\nCREATE USER IF NOT EXISTS %s@'127.0.0.1' IDENTIFIED BY '%s';\nGRANT ALL ON *.* TO %s@'127.0.0.1';\n",
+		database, account, secret, account)
 	if join != "" {
 		text = "" // it has them from the others
 	}
@@ -96,7 +97,8 @@ func (c *Cluster) start(ctx context.Context, n *Node, join string) error {
 		return err
 	}
 	socket := filepath.Join(os.TempDir(), fmt.Sprintf("galera-%d.sock", n.sql))
-	cmd := exec.Command("mariadbd", append([]string{"--no-defaults", "--datadir=" + filepath.Join(n.dir, "data"), "--tmpdir=" + n.temporary(), "--socket=" + socket, "--pid-file=" + filepath.Join(n.dir, "data", "pid"),
+	cmd := exec.Command("mariadbd", append([]string{"--no-defaults", "--datadir=" + filepath.Join(n.dir, "data"),
+		"--tmpdir=" + n.temporary(), "--socket=" + socket, "--pid-file=" + filepath.Join(n.dir, "data", "pid"),
 		"--log-error=" + filepath.Join(n.dir, "data", "error.log"), "--bind-address=127.0.0.1", fmt.Sprintf("--port=%d", n.sql), "--skip-name-resolve", "--init-file=" + setup,
 		"--max-allowed-packet=64M", "--innodb-buffer-pool-size=64M", "--binlog-format=ROW", "--innodb-autoinc-lock-mode=2", "--innodb-flush-log-at-trx-commit=2",
 		"--character-set-server=utf8mb4", "--wsrep-on=ON", "--wsrep-provider=" + provider, "--wsrep-cluster-address=gcomm://" + join, "--wsrep-sst-method=rsync",
@@ -160,7 +162,9 @@ func (n *Node) install() error {
 			}
 		}
 	}
-	out, err := exec.Command("mariadb-install-db", append([]string{"--no-defaults", "--datadir=" + data, "--tmpdir=" + temporary, "--auth-root-authentication-method=normal", "--skip-test-db"}, asUser()...)...).CombinedOutput()
+	out, err := exec.Command("mariadb-install-db", append([]string{"--no-defaults", "--datadir=" + data,
+		"--tmpdir=" + temporary, "--auth-root-authentication-method=normal", "--skip-test-db"},
+		asUser()...)...).CombinedOutput()
 	if err != nil {
 		return fmt.Errorf("installing a node: %w: %s", err, out)
 	}

@@ -315,7 +315,9 @@ func (r Report) aboutTone() (all []Advice) {
 		return nil // a drawing of which no box can be told may be another's
 	}
 	if t.Darks > timidDarks {
-		all = append(all, Advice{Words: "The darks are not dark enough" + first(t.Change, "; begin with ") + ". Start from the darkest part.", Cells: t.Change, Effect: t.Darks / toneEffect, About: AboutTone})
+		all = append(all, Advice{Words: "The darks are not dark enough" + first(t.Change,
+			"; begin with ") + ". Start from the darkest part.", Cells: t.Change, Effect: t.Darks / toneEffect,
+			About: AboutTone})
 	}
 	if t.Whites < -greyWhites {
 		all = append(all, Advice{Words: "The whites have gone grey. Lift them out with a clean eraser.", Effect: -t.Whites / toneEffect, About: AboutTone})
@@ -327,7 +329,8 @@ func (r Report) aboutTone() (all []Advice) {
 				d = c.Difference
 			}
 		}
-		all = append(all, Advice{Words: fmt.Sprintf("%s is too %s for its place.", t.Change[0], sign(d, "light", "dark")), Cells: t.Change[:1], Effect: math.Abs(d) / (3 * toneEffect), About: AboutTone})
+		all = append(all, Advice{Words: fmt.Sprintf("%s is too %s for its place.", t.Change[0],
+			sign(d, "light", "dark")), Cells: t.Change[:1], Effect: math.Abs(d) / (3 * toneEffect), About: AboutTone})
 	}
 	if t.Edges < 0.6 {
 		all = append(all, Advice{Words: "Edges between tones are softer than in the picture. Sharpen the important ones.", Effect: 0.1, About: AboutTone})

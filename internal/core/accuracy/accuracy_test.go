@@ -243,7 +243,9 @@ func TestReportIsTheDocumentedJSON(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	for _, key := range []string{`"format":"zesty-check/1"`, `"corners":[[`, `"pixels_per_cell"`, `"dx_cell"`, `"dy_cell"`, `"scale_percent"`, `"rotation_deg"`, `"rms_cell"`, `"off_cell"`, `"off_mm"`, `"weight"`, `"within"`, `"say"`} {
+	for _, key := range []string{`"format":"zesty-check/1"`, `"corners":[[`, `"pixels_per_cell"`, `"dx_cell"`,
+		`"dy_cell"`, `"scale_percent"`, `"rotation_deg"`, `"rms_cell"`, `"off_cell"`, `"off_mm"`, `"weight"`,
+		`"within"`, `"say"`} {
 		if !strings.Contains(string(b), key) {
 			t.Errorf("%s is missing from %s", key, b)
 		}

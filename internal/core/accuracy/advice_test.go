@@ -56,7 +56,8 @@ func TestAdvice(t *testing.T) {
 		{"what is missing", func(r *Report) {
 			r.Cells[9].State, r.Cells[9].Done, r.Cells[9].Missing = Started, 0.5, 0.5
 		}, []string{"All 80 boxes", "B2: about half of the lines are still missing."}},
-		{"lines that tell across only", func(r *Report) { r.off(0.3, 0, "C4"); r.Cells[26].Sure = Across }, []string{"79 of 80", "C4: the lines sit a third of a box too far right. Along the line nothing can be told."}},
+		{"lines that tell across only", func(r *Report) { r.off(0.3, 0, "C4"); r.Cells[26].Sure = Across },
+			[]string{"79 of 80", "C4: the lines sit a third of a box too far right. Along the line nothing can be told."}},
 		{"nothing drawn", func(r *Report) {
 			for i := range r.Cells {
 				r.Cells[i].State, r.Cells[i].Sure = Empty, None

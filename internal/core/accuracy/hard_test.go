@@ -300,7 +300,8 @@ func window() demo.Scene {
 	s := demo.Scene{Page: page.Page{Title: "Window", Size: measure.Size{W: 180, H: 240}}}
 	dark := page.Color{R: 90, G: 90, B: 90}
 	bar := func(x, y, w, h float64) {
-		s.Page.Items = append(s.Page.Items, page.Path{Points: []plane.Point{plane.Pt(x, y), plane.Pt(x+w, y), plane.Pt(x+w, y+h), plane.Pt(x, y+h)}, Closed: true, Width: 0.9, Stroke: page.Ink, Fill: &dark})
+		s.Page.Items = append(s.Page.Items, page.Path{Points: []plane.Point{plane.Pt(x, y), plane.Pt(x+w, y),
+			plane.Pt(x+w, y+h), plane.Pt(x, y+h)}, Closed: true, Width: 0.9, Stroke: page.Ink, Fill: &dark})
 	}
 	for i := 1; i < 6; i++ {
 		bar(30*float64(i)+2, 8, 3, 224)
@@ -340,7 +341,9 @@ func plaza() demo.Scene {
 			grey := uint8(40 + 27*((i*5+j*3)%8))
 			fill := page.Color{R: grey, G: grey, B: grey}
 			x, y, r := 30*float64(j)+3, 30*float64(i)+2, float64((i*5+j*7)%11)
-			s.Page.Items = append(s.Page.Items, page.Path{Points: []plane.Point{plane.Pt(x+r, y), plane.Pt(x+25, y+r), plane.Pt(x+24-r/2, y+25), plane.Pt(x+2, y+24-r)}, Closed: true, Width: 0.5, Stroke: page.Ink, Fill: &fill})
+			s.Page.Items = append(s.Page.Items, page.Path{Points: []plane.Point{plane.Pt(x+r, y), plane.Pt(x+25, y+r),
+				plane.Pt(x+24-r/2, y+25), plane.Pt(x+2, y+24-r)}, Closed: true, Width: 0.5, Stroke: page.Ink,
+				Fill: &fill})
 		}
 	}
 	return s

@@ -323,7 +323,9 @@ func TestTones(t *testing.T) {
 			grey := uint8(30 + 28*((i*3+j*5)%8))
 			fill := page.Color{R: grey, G: grey, B: grey}
 			x, y, r := 30*float64(j)+3, 30*float64(i)+2, float64((i*7+j*11)%13)
-			s.Page.Items = append(s.Page.Items, page.Path{Points: []plane.Point{plane.Pt(x+r, y), plane.Pt(x+26, y+r), plane.Pt(x+24-r/2, y+26), plane.Pt(x+1, y+24-r)}, Closed: true, Width: 0.5, Stroke: page.Ink, Fill: &fill})
+			s.Page.Items = append(s.Page.Items, page.Path{Points: []plane.Point{plane.Pt(x+r, y), plane.Pt(x+26, y+r),
+				plane.Pt(x+24-r/2, y+26), plane.Pt(x+1, y+24-r)}, Closed: true, Width: 0.5, Stroke: page.Ink,
+				Fill: &fill})
 		}
 	}
 	p := planFor(t, s, "6 x 8")
@@ -341,7 +343,9 @@ func TestTones(t *testing.T) {
 		timid.Page.Items = append(timid.Page.Items, path)
 	}
 	ref := photo.NewShot(render.Pixels(s.Page, perMM, nil))
-	got := look(t, timid, p, demo.Hand{Size: 1, PencilWeight: 0.5, Toned: true, Erased: true}, demo.Camera{Width: 1500, Height: 2000, Dim: 0.15, Noise: 2}, func(j *accuracy.Job) { j.Tonal, j.Reference = true, ref }).report
+	got := look(t, timid, p, demo.Hand{Size: 1, PencilWeight: 0.5, Toned: true, Erased: true},
+		demo.Camera{Width: 1500, Height: 2000, Dim: 0.15, Noise: 2},
+		func(j *accuracy.Job) { j.Tonal, j.Reference = true, ref }).report
 	if got.Tone.Darks < 15 || len(got.Tone.Change) != 5 || !slices.ContainsFunc(got.Say, func(w string) bool { return strings.Contains(w, "not dark enough") }) {
 		t.Errorf("timid darks: %+.1f, change %v, said %q", got.Tone.Darks, got.Tone.Change, got.Say)
 	}
@@ -476,7 +480,8 @@ func check12MP(b *testing.B, project uint64, erased bool, by photo.FoundBy) {
 	if erased { // a margin, so that the paper's edge is not the grid's
 		p = planFor(b, s, "7 x 9")
 	}
-	shot, err := demo.Photograph(p, s, demo.Hand{Size: 1, PencilWeight: 1, Unsteady: 0.2, Erased: erased}, demo.Camera{Width: 3000, Height: 4000, Dim: 0.3, Noise: 3}, project, 4, 0.03, rand.New(rand.NewPCG(1, 9)))
+	shot, err := demo.Photograph(p, s, demo.Hand{Size: 1, PencilWeight: 1, Unsteady: 0.2, Erased: erased},
+		demo.Camera{Width: 3000, Height: 4000, Dim: 0.3, Noise: 3}, project, 4, 0.03, rand.New(rand.NewPCG(1, 9)))
 	if err != nil {
 		b.Fatal(err)
 	}

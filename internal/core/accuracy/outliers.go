@@ -60,7 +60,9 @@ type outlierTest struct {
 
 func newOutlierTest(v volume, wanted [][]lines.Mark, drawn *lines.Index, n net, at []model, judged []boxShift) outlierTest {
 	every := slices.Concat(wanted...)
-	l := outlierTest{volume: v, n: n, wanted: wanted, own: make([][]lines.Mark, n.count()), all: lines.NewIndex(every, n.w, n.h, 8), drawn: drawn, back: sync.OnceValue(func() channels { return newChannels(every, n) }), at: at}
+	l := outlierTest{volume: v, n: n, wanted: wanted, own: make([][]lines.Mark, n.count()),
+		all: lines.NewIndex(every, n.w, n.h, 8), drawn: drawn,
+		back: sync.OnceValue(func() channels { return newChannels(every, n) }), at: at}
 	know, of := 0.0, 0.0
 	for i, s := range judged {
 		if float64(len(wanted[i])) > leastForBoth*n.cell {

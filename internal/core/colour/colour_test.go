@@ -207,7 +207,9 @@ func TestMirroredColours(t *testing.T) {
 // How a drawing's colour is told against the picture's.
 func TestAgainst(t *testing.T) {
 	m := Main{Share: 0.4, Even: 0.8}
-	for f, want := range map[Found]string{{Share: 0.01}: "hardly", {Share: 0.2, Even: 0.8}: "less than", {Share: 0.7, Even: 0.8}: "more than", {Share: 0.4, Even: 0.4}: "repeat it elsewhere", {Share: 0.45, Even: 0.75}: "much as"} {
+	for f, want := range map[Found]string{{Share: 0.01}: "hardly", {Share: 0.2, Even: 0.8}: "less than",
+		{Share: 0.7, Even: 0.8}: "more than", {Share: 0.4, Even: 0.4}: "repeat it elsewhere",
+		{Share: 0.45, Even: 0.75}: "much as"} {
 		if got := m.Against(f); !strings.Contains(got, want) {
 			t.Errorf("%+v: %q; want %q", f, got, want)
 		}

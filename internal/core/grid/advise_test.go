@@ -91,7 +91,8 @@ func TestFirstProposalsComeOutEven(t *testing.T) {
 					t.Errorf("%v on %s: %v is trimmed", picture, paper, best.Trim)
 				}
 			}
-			if kept := p.Frame.Size[0] * p.Frame.Size[1] / float64(picture[0]*picture[1]); math.Abs(kept-(1-best.Trim[0]-best.Trim[1])*(1-best.Trim[2]-best.Trim[3])) > 1e-3 || math.Abs(p.SquashPercent) > 0.02 {
+			if kept := p.Frame.Size[0] * p.Frame.Size[1] / float64(picture[0]*picture[1]); math.Abs(kept-(1-best.Trim[0]-best.Trim[1])*(1-best.Trim[2]-best.Trim[3])) > 1e-3 ||
+				math.Abs(p.SquashPercent) > 0.02 {
 				t.Errorf("%v on %s: %.4f kept, %v said to be trimmed, squash %g %%", picture, paper, kept, best.Trim, p.SquashPercent)
 			}
 		}
@@ -389,7 +390,9 @@ func TestEnlargementsWeighed(t *testing.T) {
 	for k, want := range map[float64]struct {
 		cost float64
 		say  string
-	}{1.5: {0, "easy to reckon"}, 2: {0, "easy to reckon"}, 1: {0.1, "laid on the drawing"}, 3: {0.1, "enlarged × 3"}, 2.5: {0.35, "enlarged × 2.5"}, 0.8: {2, "smaller than the picture"}, 1.51: {0.35, "× 1.51"}, 0.996: {0.1, "the same size"}} {
+	}{1.5: {0, "easy to reckon"}, 2: {0, "easy to reckon"}, 1: {0.1, "laid on the drawing"}, 3: {0.1, "enlarged × 3"},
+		2.5: {0.35, "enlarged × 2.5"}, 0.8: {2, "smaller than the picture"}, 1.51: {0.35, "× 1.51"},
+		0.996: {0.1, "the same size"}} {
 		p := Proposal{Scale: k}
 		p.enlarged()
 		if p.Cost != want.cost || !strings.Contains(p.Reasons[0], want.say) {
@@ -585,7 +588,9 @@ func TestTrimmedByHand(t *testing.T) {
 		{[4]float64{0, 0.1, 0, 0}, "450,250 900x500 0", []plane.Point{plane.Pt(901, 9)}, []plane.Point{plane.Pt(899, 9), plane.Pt(1, 9)}},
 		{[4]float64{0, 0, 0.2, 0}, "500,300 1000x400 0", []plane.Point{plane.Pt(9, 99)}, []plane.Point{plane.Pt(9, 101), plane.Pt(9, 499)}},
 		{[4]float64{0, 0, 0, 0.2}, "500,200 1000x400 0", []plane.Point{plane.Pt(9, 401)}, []plane.Point{plane.Pt(9, 399), plane.Pt(9, 1)}},
-		{[4]float64{0.1, 0.3, 0.2, 0.4}, "400,200 600x200 0", []plane.Point{plane.Pt(99, 150), plane.Pt(701, 150), plane.Pt(400, 99), plane.Pt(400, 301)}, []plane.Point{plane.Pt(101, 101), plane.Pt(699, 299)}},
+		{[4]float64{0.1, 0.3, 0.2, 0.4}, "400,200 600x200 0",
+			[]plane.Point{plane.Pt(99, 150), plane.Pt(701, 150), plane.Pt(400, 99), plane.Pt(400, 301)},
+			[]plane.Point{plane.Pt(101, 101), plane.Pt(699, 299)}},
 		{[4]float64{}, "500,250 1000x500 0", nil, []plane.Point{plane.Pt(0, 0), plane.Pt(1000, 500)}},
 	} {
 		if got := whole.trimmed(c.trim).String(); got != c.want {

@@ -385,8 +385,11 @@ func TestMostOfThem(t *testing.T) {
 		r    Request
 		good bool
 	}{
-		{Request{Reference: "20x15cm", Paper: "A3", Panels: "12x12", Units: "cm"}, true}, {Request{Reference: "20x15cm", Paper: "A3", Panels: "13x1", Units: "cm"}, false}, {Request{Reference: "20x15cm", Paper: "A3", Panels: "1x13", Units: "cm"}, false},
-		{Request{Reference: "1000x1000mm", Scale: "1", Method: "parts", Parts: "40x25", Units: "cm"}, true}, {Request{Reference: "1000x1000mm", Scale: "1", Method: "parts", Parts: "40x26", Units: "cm"}, false},
+		{Request{Reference: "20x15cm", Paper: "A3", Panels: "12x12", Units: "cm"}, true},
+		{Request{Reference: "20x15cm", Paper: "A3", Panels: "13x1", Units: "cm"}, false},
+		{Request{Reference: "20x15cm", Paper: "A3", Panels: "1x13", Units: "cm"}, false},
+		{Request{Reference: "1000x1000mm", Scale: "1", Method: "parts", Parts: "40x25", Units: "cm"}, true},
+		{Request{Reference: "1000x1000mm", Scale: "1", Method: "parts", Parts: "40x26", Units: "cm"}, false},
 	} {
 		if _, err := Make(c.r); (err == nil) != c.good {
 			t.Errorf("panels %q, parts %q: %v; good %v", c.r.Panels, c.r.Parts, err, c.good)

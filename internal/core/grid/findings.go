@@ -36,7 +36,8 @@ const detailedMost = 80
 // find looks over a finished plan. It returns an empty list, not nil, when all is well.
 func (p Plan) find() []Finding {
 	findings := []Finding{}
-	for _, look := range []func(Plan) (Finding, bool){paperFinding, resolutionFinding, squashFinding, smallerFinding, trimFinding, remainderFinding, evenFinding, countFinding, rulerFinding, shortRulerFinding, foldingFinding} {
+	for _, look := range []func(Plan) (Finding, bool){paperFinding, resolutionFinding, squashFinding, smallerFinding,
+		trimFinding, remainderFinding, evenFinding, countFinding, rulerFinding, shortRulerFinding, foldingFinding} {
 		if f, found := look(p); found {
 			findings = append(findings, f)
 		}
@@ -140,7 +141,8 @@ func smallerFinding(p Plan) (Finding, bool) {
 
 func trimFinding(p Plan) (Finding, bool) {
 	if !p.CutOut() {
-		return Finding{Code: "place", Level: Note, Message: fmt.Sprintf("The drawing stands %s from the left and %s from the top of the paper.", p.Text(p.Sheet.Origin.X), p.Text(p.Sheet.Origin.Y))}, true
+		return Finding{Code: "place", Level: Note, Message: fmt.Sprintf("The drawing stands %s from the left and %s from the top of the paper.",
+			p.Text(p.Sheet.Origin.X), p.Text(p.Sheet.Origin.Y))}, true
 	}
 	w, h := p.Sheet.Stock[0]-p.Sheet.Width, p.Sheet.Stock[1]-p.Sheet.Height
 	thin := float64(p.Units.Step() / 2)

@@ -279,7 +279,9 @@ func TestEasySquaresOn(t *testing.T) {
 // strips never says so, whatever the sizes; quarter marks begin with a fold.
 func TestCardsWithoutARuler(t *testing.T) {
 	for _, way := range []Way{ByFolding, ByStrip} {
-		for _, r := range []Request{{Reference: "8x11in", Paper: "16x20in", Method: "parts", Parts: "4x8"}, {Reference: "6x8in", Paper: "12x18in", Method: "quarters"}, {Reference: "5x7in", Paper: "10x14in", ReferenceSquare: "1in"}} {
+		for _, r := range []Request{{Reference: "8x11in", Paper: "16x20in", Method: "parts", Parts: "4x8"},
+			{Reference: "6x8in", Paper: "12x18in", Method: "quarters"},
+			{Reference: "5x7in", Paper: "10x14in", ReferenceSquare: "1in"}} {
 			r.MarkBy = string(way)
 			p := made(t, r)
 			for _, step := range p.CardFor(p.Panels()[0]).Words() {

@@ -199,7 +199,8 @@ func (e Edge) WoodList() string {
 func (p Plan) steps(c Card) []Step {
 	first := "Take the " + c.Paper + " paper."
 	if c.Cut != "" {
-		first += map[bool]string{false: " Measure, mark and cut it to " + c.Cut + ".", true: " Cut it to " + c.Cut + ": tick the size off by a printed strip, and cut along a folded edge."}[p.withoutRuler()]
+		first += map[bool]string{false: " Measure, mark and cut it to " + c.Cut + ".",
+			true: " Cut it to " + c.Cut + ": tick the size off by a printed strip, and cut along a folded edge."}[p.withoutRuler()]
 	}
 	steps := append([]Step{{ShowPaper, first}}, p.marking(c)...)
 	if p.Method == Quarters && c.Cut == "" && p.Ruler.Way != ByStrip {

@@ -73,7 +73,8 @@ func (p *Plan) near(square measure.Length, easy []measure.Length, found func(Pro
 			other := math.Abs(math.Log(scale / k))
 			if sheet := print.Scale(scale); other <= nearScale && (stock.Holds(sheet) || stock.Turned().Holds(sheet)) {
 				boxes := math.Abs(math.Log(n[0] * n[1] / float64(p.Count())))
-				found(Proposal{Candidate: Candidate{Method: Squares, Square: square, Sheet: on, Columns: int(n[0]), Rows: int(n[1]), Cost: moved + other + boxes/2 + trim[0] + trim[1] + trim[2] + trim[3]},
+				found(Proposal{Candidate: Candidate{Method: Squares, Square: square, Sheet: on, Columns: int(n[0]),
+					Rows: int(n[1]), Cost: moved + other + boxes/2 + trim[0] + trim[1] + trim[2] + trim[3]},
 					Picture: print, Trim: trim, Scale: scale})
 			}
 		}

@@ -61,7 +61,9 @@ func TestCoarser(t *testing.T) {
 		}
 		finer := mustMake(t, fine.Finer())
 		if twice := finer.Grid.ReferenceCell[0] * 2; math.Abs(twice-fine.Grid.ReferenceCell[0]) > 0.01 || finer.Grid.Columns < 2*fine.Grid.Columns-1 || finer.Grid.Rows < 2*fine.Grid.Rows-1 {
-			t.Errorf("%s: %d × %d boxes of %g mm became %d × %d of %g, finer", name, fine.Grid.Columns, fine.Grid.Rows, fine.Grid.ReferenceCell[0], finer.Grid.Columns, finer.Grid.Rows, finer.Grid.ReferenceCell[0])
+			t.Errorf("%s: %d × %d boxes of %g mm became %d × %d of %g, finer", name, fine.Grid.Columns,
+				fine.Grid.Rows, fine.Grid.ReferenceCell[0], finer.Grid.Columns, finer.Grid.Rows,
+				finer.Grid.ReferenceCell[0])
 		}
 		for i, was := range [2]float64{fine.Sheet.Width, fine.Sheet.Height} {
 			for _, now := range []float64{[2]float64{coarse.Sheet.Width, coarse.Sheet.Height}[i], [2]float64{finer.Sheet.Width, finer.Sheet.Height}[i]} {

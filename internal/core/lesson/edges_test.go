@@ -72,7 +72,9 @@ func TestCalendarAtItsEdges(t *testing.T) {
 		weekly Weekly
 		good   bool
 	}{
-		{Weekly{Weekday: 3, Start: 0, Minutes: 600}, true}, {Weekly{Weekday: 3, Start: 0, Minutes: 601}, false}, {Weekly{Weekday: 3, Start: minutesADay - 60, Minutes: 60}, true}, {Weekly{Weekday: 3, Start: minutesADay - 59, Minutes: 60}, false},
+		{Weekly{Weekday: 3, Start: 0, Minutes: 600}, true}, {Weekly{Weekday: 3, Start: 0, Minutes: 601}, false},
+		{Weekly{Weekday: 3, Start: minutesADay - 60, Minutes: 60}, true},
+		{Weekly{Weekday: 3, Start: minutesADay - 59, Minutes: 60}, false},
 		{Weekly{Weekday: 3, Start: -1, Minutes: 60}, false}, {Weekly{Weekday: 3, Start: 0, Minutes: 1}, true}, {Weekly{Weekday: 3, Start: 0, Minutes: 0}, false},
 	} {
 		if _, err := (Calendar{Weekly: []Weekly{c.weekly}}).Lessons(); (err == nil) != c.good {

@@ -68,15 +68,17 @@ var (
 
 var wayInfos = []wayInfo{
 	{way: ByBox, name: "Box by box", good: "any picture; enlarging by the ratio of the squares", unit: Unit{"box", "boxes"}},
-	{way: ByQuarters, name: "Quarter marks, loose", good: "a large canvas, charcoal, a lively drawing", unit: Unit{"part", "parts"}, plan: map[string]string{"method": "quarters", "parts": "4"}, darks: "last", road: []Stage{
-		picking, step(Compose, "", "Turn the window on the picture: the frame may lie at an angle.", 15, ""),
-		step(MarkUp, "Fold and mark the quarters", "Fold in half and in half again, both ways. Mark the edges alone, barely.", 10, "Half and quarter marks stand on all four sides.").with(
-			Material{"large paper or canvas", 1, 0.1, true}, Material{"soft charcoal", 1, 0.2, true}),
-		step(Draw, "Block in, quarter by quarter", "Charcoal held far back, a loose arm. Largest shapes first; an L of paper hides the rest.", 60, "").with(
-			Material{"soft charcoal", 1, 0.2, true}, Material{"L of paper", 1, 0.1, false}, Material{"sheet for the floor", 0.25, 0, false}).care(Dust),
-		step(Check, "Step back", "Step back, turn the sheet: does it balance?", 10, "The large shapes are in their places."),
-		step(Tone, "Lights, middles, darks", "Lightly first; the darkest charcoal last.", 60, "").with(
-			Material{"soft charcoal", 1, 0.2, true}, Material{"hard charcoal", 1, 0.2, true}, Material{"kneaded eraser", 1, 0.1, false}).care(Dust, Fixative), looking}},
+	{way: ByQuarters, name: "Quarter marks, loose", good: "a large canvas, charcoal, a lively drawing",
+		unit: Unit{"part", "parts"}, plan: map[string]string{"method": "quarters", "parts": "4"}, darks: "last",
+		road: []Stage{
+			picking, step(Compose, "", "Turn the window on the picture: the frame may lie at an angle.", 15, ""),
+			step(MarkUp, "Fold and mark the quarters", "Fold in half and in half again, both ways. Mark the edges alone, barely.", 10, "Half and quarter marks stand on all four sides.").with(
+				Material{"large paper or canvas", 1, 0.1, true}, Material{"soft charcoal", 1, 0.2, true}),
+			step(Draw, "Block in, quarter by quarter", "Charcoal held far back, a loose arm. Largest shapes first; an L of paper hides the rest.", 60, "").with(
+				Material{"soft charcoal", 1, 0.2, true}, Material{"L of paper", 1, 0.1, false}, Material{"sheet for the floor", 0.25, 0, false}).care(Dust),
+			step(Check, "Step back", "Step back, turn the sheet: does it balance?", 10, "The large shapes are in their places."),
+			step(Tone, "Lights, middles, darks", "Lightly first; the darkest charcoal last.", 60, "").with(
+				Material{"soft charcoal", 1, 0.2, true}, Material{"hard charcoal", 1, 0.2, true}, Material{"kneaded eraser", 1, 0.1, false}).care(Dust, Fixative), looking}},
 	{way: ByOverlay, name: "Same size, laid over", good: "checking by eye; a first drawing without measuring", unit: Unit{"point", "points"}, named: true, plan: sameSize("2x2"), road: []Stage{
 		picking, step(MarkUp, "Cut the sheet to the picture", "The sheet is exactly as large as the picture.", 10, "The picture covers the sheet, edge on edge.").care(Trimmer, Scissors),
 		step(Draw, "Lay, hover, lift, dot", "Lay the picture on the sheet, hover at a point, lift, dot. Then join the dots.", 60, ""),
@@ -85,25 +87,30 @@ var wayInfos = []wayInfo{
 		picking, step(MarkUp, "Set both side by side", "Picture and paper upright, at one height and one size. Mark where you stand.", 15, "Top and bottom lines stand level with the picture's."),
 		step(Draw, "Carry the heights across", "Carry each height straight across, then measure in from the plumb line.", 90, ""),
 		checking, toning, looking}},
-	{way: ByStrips, name: "Upside down by strips", good: "seeing shapes instead of names of things", unit: Unit{"strip", "strips"}, plan: map[string]string{"method": "parts", "parts": "1x8"}, road: []Stage{
-		picking, step(MarkUp, "Turn and cover", "Turn picture and paper upside down. Cover all but the first inch.", 10, "").with(
-			Material{"drawing paper", 1, 0.1, true}, Material{"cover sheets", 2, 0.1, true}, Material{"pencil", 1, 0.2, false}),
-		step(Draw, "Draw strip by strip", "About an inch at a time. Past the middle the picture moves to the other side of the drawing.", 60, ""),
-		step(Check, "Turn both right way up", "Side by side, right way up: what differs?", 10, "The outline is approved."), toning, looking}},
-	{way: ByTracing, name: "Trace and transfer", good: "a detailed picture, carried to good paper", unit: Unit{"area", "areas"}, named: true, plan: sameSize("4x4"), parts: []string{"Darkest areas", "Dark areas", "Middle areas", "Light areas"}, road: []Stage{
-		picking, step(Draw, "Trace the closed areas", "Every area is a closed shape that could be filled. Thin rims have two edges.", 45, "Every area is closed.").with(
-			Material{"printed picture", 1, 0.1, true}, Material{"tracing paper", 1, 0.1, true}, Material{"pencil", 1, 0.2, false}).care(Window, LightBox),
-		step(Transfer, "", "", 30, "Nothing is missing: the tape may come off."), inking, erasing, toning, looking}},
+	{way: ByStrips, name: "Upside down by strips", good: "seeing shapes instead of names of things",
+		unit: Unit{"strip", "strips"}, plan: map[string]string{"method": "parts", "parts": "1x8"}, road: []Stage{
+			picking, step(MarkUp, "Turn and cover", "Turn picture and paper upside down. Cover all but the first inch.", 10, "").with(
+				Material{"drawing paper", 1, 0.1, true}, Material{"cover sheets", 2, 0.1, true}, Material{"pencil", 1, 0.2, false}),
+			step(Draw, "Draw strip by strip", "About an inch at a time. Past the middle the picture moves to the other side of the drawing.", 60, ""),
+			step(Check, "Turn both right way up", "Side by side, right way up: what differs?", 10, "The outline is approved."), toning, looking}},
+	{way: ByTracing, name: "Trace and transfer", good: "a detailed picture, carried to good paper",
+		unit: Unit{"area", "areas"}, named: true, plan: sameSize("4x4"),
+		parts: []string{"Darkest areas", "Dark areas", "Middle areas", "Light areas"}, road: []Stage{
+			picking, step(Draw, "Trace the closed areas", "Every area is a closed shape that could be filled. Thin rims have two edges.", 45, "Every area is closed.").with(
+				Material{"printed picture", 1, 0.1, true}, Material{"tracing paper", 1, 0.1, true}, Material{"pencil", 1, 0.2, false}).care(Window, LightBox),
+			step(Transfer, "", "", 30, "Nothing is missing: the tape may come off."), inking, erasing, toning, looking}},
 	{way: ByPointing, name: "Angle and distance", good: "enlarging far; solid models", unit: Unit{"point", "points"}, named: true, road: []Stage{
 		picking, step(MarkUp, "Set the fixed point", "Mark the fixed point and the zero line on both. Read each point's turn and distance.", 15, "Fixed point and zero line agree on both.").with(
 			Material{"protractor", 1, 0.1, false}, Material{"long ruler or string", 1, 0.1, false}, Material{"drawing paper", 1, 0.1, true}),
 		step(Draw, "Point by point", "Keep the angle, multiply the distance, dot. Join the dots at the end.", 60, ""),
 		step(Check, "Measure three points again", "Measure three points again from the fixed point.", 10, "The outline is approved."), toning, looking}},
-	{way: ByViews, name: "Several views between guidelines", good: "a solid thing seen from all sides, for modelling", unit: Unit{"view", "views"}, named: true, parts: []string{"Front", "Left side", "Right side", "Back"}, road: []Stage{
-		step(Pick, "Gather the views", "Front, both sides, back: all of one thing.", 15, ""),
-		step(MarkUp, "Rule the guidelines", "One top line and one bottom line for all views; further lines for what repeats.", 15, "All guidelines are level."),
-		step(Draw, "View by view", "Finish one view first; the others take their heights from its lines.", 90, ""),
-		step(Check, "", "Does every part stand at one height in all views?", 10, "The views agree."), inking, erasing, looking}},
+	{way: ByViews, name: "Several views between guidelines", good: "a solid thing seen from all sides, for modelling",
+		unit: Unit{"view", "views"}, named: true, parts: []string{"Front", "Left side", "Right side", "Back"},
+		road: []Stage{
+			step(Pick, "Gather the views", "Front, both sides, back: all of one thing.", 15, ""),
+			step(MarkUp, "Rule the guidelines", "One top line and one bottom line for all views; further lines for what repeats.", 15, "All guidelines are level."),
+			step(Draw, "View by view", "Finish one view first; the others take their heights from its lines.", 90, ""),
+			step(Check, "", "Does every part stand at one height in all views?", 10, "The views agree."), inking, erasing, looking}},
 	{way: ByFold, name: "Fold-line symmetry", good: "a subject whose halves match", unit: Unit{"box", "boxes"}, plan: map[string]string{"method": "parts", "parts": "4x4"}, road: []Stage{
 		picking, step(MarkUp, "Fold the centre", "Fold the sheet once and open it: the fold is the middle line.", 10, "The fold runs through the middle."),
 		step(Draw, "One half, then the other", "Outward from the fold. What stands left stands right, equally far away.", 60, ""),

@@ -140,7 +140,9 @@ func TestDetail(t *testing.T) {
 
 // Pictures with nothing to trace, and wishes that cannot be.
 func TestNothingToTrace(t *testing.T) {
-	for name, img := range map[string]*image.RGBA{"one pixel": inked(1, 1, 1, segment(0, 0, 1, 0)), "flat": inked(60, 40, 0, func(x, y float64) float64 { return 9 }), "a thread": inked(400, 1, 1, segment(0, 0, 1, 0))} {
+	for name, img := range map[string]*image.RGBA{"one pixel": inked(1, 1, 1, segment(0, 0, 1, 0)),
+		"flat":     inked(60, 40, 0, func(x, y float64) float64 { return 9 }),
+		"a thread": inked(400, 1, 1, segment(0, 0, 1, 0))} {
 		if s := drawn(t, img, Wish{Detail: Usual, PerMM: 4}); len(s.Strokes) != 0 {
 			t.Errorf("%s: %d strokes", name, len(s.Strokes))
 		}

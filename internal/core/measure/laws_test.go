@@ -285,7 +285,9 @@ func TestCuttingInWords(t *testing.T) {
 	if len(list) != 2 || math.Abs(list[0].Waste-list[1].Waste) > 1e-9 || list[0].Waste < 0.1 || list[0].Sheets > list[1].Sheets {
 		t.Errorf("%+v; want the large sheet first", list)
 	}
-	c := Cutting{Stock: Size{W: 300, H: 400}, Cuts: []CutLine{{At: 50, From: 0, To: 300}, {At: 80, From: 100, To: 300}, {At: 90, From: 150, To: 400, Upright: true}, {At: 95, From: 0, To: 400, Upright: true}}}
+	c := Cutting{Stock: Size{W: 300, H: 400}, Cuts: []CutLine{{At: 50, From: 0, To: 300},
+		{At: 80, From: 100, To: 300}, {At: 90, From: 150, To: 400, Upright: true},
+		{At: 95, From: 0, To: 400, Upright: true}}}
 	for i, want := range []string{"right across", "through that piece only", "through that piece only", "from top to bottom"} {
 		if got := c.Words(Centimetre)[i]; !strings.Contains(got, want) {
 			t.Errorf("cut %d: %s; want %s", i+1, got, want)

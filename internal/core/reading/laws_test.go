@@ -95,7 +95,8 @@ func TestMirroredAndScaled(t *testing.T) {
 		b := same[c.Label]
 		m := mirrored[p.Cell(p.Grid.Columns-1-c.Column, c.Row).Label]
 		u := upside[p.Cell(p.Grid.Columns-1-c.Column, p.Grid.Rows-1-c.Row).Label]
-		if len(b.Pieces) != len(m.Pieces) || len(b.Crossings) != len(m.Crossings) || len(b.Pieces) != len(u.Pieces) || math.Abs(b.Difficulty-m.Difficulty) > 0.05 || math.Abs(b.Difficulty-u.Difficulty) > 0.05 {
+		if len(b.Pieces) != len(m.Pieces) || len(b.Crossings) != len(m.Crossings) || len(b.Pieces) != len(u.Pieces) ||
+			math.Abs(b.Difficulty-m.Difficulty) > 0.05 || math.Abs(b.Difficulty-u.Difficulty) > 0.05 {
 			t.Errorf("%s: %d pieces, %d crossings, %.2f hard; mirrored %d, %d, %.2f", c.Label, len(b.Pieces), len(b.Crossings), b.Difficulty, len(m.Pieces), len(m.Crossings), m.Difficulty)
 			continue
 		}
@@ -170,7 +171,9 @@ func TestFractions(t *testing.T) {
 		say    string
 	}{
 		{reading.Thirds, 0.5, "a half"}, {reading.Thirds, 0.34, "a third"}, {reading.Thirds, 0.37, "a little more than a third"}, {reading.Thirds, 0.71, "not quite three quarters"},
-		{reading.Quarters, 0.36, "between a quarter and a half"}, {reading.Quarters, 0.3, "a little more than a quarter"}, {reading.Halves, 0.2, "less than a half"}, {reading.Halves, 0.8, "more than a half"},
+		{reading.Quarters, 0.36, "between a quarter and a half"},
+		{reading.Quarters, 0.3, "a little more than a quarter"}, {reading.Halves, 0.2, "less than a half"},
+		{reading.Halves, 0.8, "more than a half"},
 		{reading.Tenths, 0.1, "a tenth"}, {reading.Tenths, 0.41, "two fifths"}, {reading.Thirds, 0.1, "less than a quarter"}, {reading.Thirds, 0.99, ""}, {reading.Thirds, 0, ""},
 	} {
 		if got := c.finest.Say(c.at); got != c.say {

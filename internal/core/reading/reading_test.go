@@ -196,7 +196,8 @@ func TestKnownCrossings(t *testing.T) {
 	}
 	slices.SortFunc(errs, cmp.Compare)
 	slices.SortFunc(degs, cmp.Compare)
-	t.Logf("%d of %d found, %d that are not there, median %.4f, 95 %% under %.4f of a box, direction %.1f°, words %d of %d", hit, want, extra, errs[len(errs)/2], errs[len(errs)*95/100], degs[len(degs)*95/100], right, words)
+	t.Logf("%d of %d found, %d that are not there, median %.4f, 95 %% under %.4f of a box, direction %.1f°, words %d of %d",
+		hit, want, extra, errs[len(errs)/2], errs[len(errs)*95/100], degs[len(degs)*95/100], right, words)
 	if float64(hit) < 0.95*float64(want) || float64(extra) > 0.02*float64(have) {
 		t.Errorf("%d of %d crossings found and %d of %d are not there; want 95 %% and at most 2 %%", hit, want, extra, have)
 	}

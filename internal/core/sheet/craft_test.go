@@ -41,7 +41,9 @@ func craft(t testing.TB, w Wish) map[string][]page.Page {
 	ink, err1 := finish.NewInk(img, finish.InkWish{Plan: w.Plan, PerMM: perMM, Dark: 40})
 	m, err2 := values.New(img, values.Wish{Steps: 7, Rule: values.EvenLight, PerMM: perMM, LeastArea: 10, Neck: 1})
 	arrangement, err3 := tiles.Shuffle(w.Plan, 3, true)
-	carried, err4 := transfer.New(transfer.Wish{Drawing: transfer.Paper{GSM: 300, Light: 95}, Final: transfer.Paper{GSM: 300, Light: 16}, Medium: transfer.Watercolor, Hands: transfer.Young, Times: 1, MirrorFine: true})
+	carried, err4 := transfer.New(transfer.Wish{Drawing: transfer.Paper{GSM: 300, Light: 95},
+		Final: transfer.Paper{GSM: 300, Light: 16}, Medium: transfer.Watercolor, Hands: transfer.Young, Times: 1,
+		MirrorFine: true})
 	if err := errors.Join(err1, err2, err3, err4); err != nil {
 		t.Fatal(err)
 	}
@@ -79,7 +81,10 @@ func craft(t testing.TB, w Wish) map[string][]page.Page {
 	single("side by side", p, err)
 	p, err = PortfolioPage(w, Portfolio{Label: label, First: &drawn, Last: &drawn, Entries: []Entry{{Head: "Measured", Lines: list}}})
 	single("portfolio", p, err)
-	home := Home{Label: label, Drawn: &drawn, Done: map[string]bool{"A1": true, "B1": true}, Look: map[string]bool{"B1": true}, Count: "2 of 12 boxes are drawn.", Entries: []Entry{{Head: "Goes well", Lines: list[:2]}, {Head: "Mended", Lines: []string{"A1"}}, {Head: "Comes next", Lines: list[:4]}}}
+	home := Home{Label: label, Drawn: &drawn, Done: map[string]bool{"A1": true, "B1": true},
+		Look: map[string]bool{"B1": true}, Count: "2 of 12 boxes are drawn.",
+		Entries: []Entry{{Head: "Goes well", Lines: list[:2]}, {Head: "Mended", Lines: []string{"A1"}},
+			{Head: "Comes next", Lines: list[:4]}}}
 	p, err = HomePage(w, home)
 	single("home", p, err)
 	home.Words, home.Drawn = strings.Repeat("A long look pays. ", 9), nil

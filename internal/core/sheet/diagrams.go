@@ -85,7 +85,8 @@ func LessonTicks(minutes []int) page.Page {
 	const left, top, high = 10.0, 6.0, 26.0
 	wide := min(6, 110/float64(len(counts)))
 	most := slices.Max(counts)
-	pg := page.Page{Title: fmt.Sprintf("Boxes drawn every %d minutes, %d at most", lessonStep, most), Size: measure.Size{W: measure.Length(left + max(34, wide*float64(len(counts))) + 4), H: top + high + 8}}
+	pg := page.Page{Title: fmt.Sprintf("Boxes drawn every %d minutes, %d at most", lessonStep, most),
+		Size: measure.Size{W: measure.Length(left + max(34, wide*float64(len(counts))) + 4), H: top + high + 8}}
 	for i, n := range counts {
 		tall := high * float64(n) / float64(most)
 		bar := page.BoxPath(page.Box(left+wide*float64(i)+0.3, top+high-tall, wide-0.6, tall), 0, page.Ink)

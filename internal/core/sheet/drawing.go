@@ -219,7 +219,8 @@ func tileMap(whole page.Page, tiles []Tile, pr page.Printer, u measure.Unit) pag
 	at := plane.Pt(in.Min.X+(in.Width()-w*k)/2, in.Min.Y+8)
 	for i, t := range tiles {
 		b := page.Box(at.X+t.Region.Min.X*k, at.Y+t.Region.Min.Y*k, t.Region.Width()*k, t.Region.Height()*k)
-		pg.Add(page.BoxPath(b, 0.25, page.Ink), page.Text{At: plane.Pt((b.Min.X+b.Max.X)/2, (b.Min.Y+b.Max.Y)/2+2), Size: 6, Words: fmt.Sprint(i + 1), Anchor: page.Middle, Bold: true, Color: page.Ink})
+		pg.Add(page.BoxPath(b, 0.25, page.Ink), page.Text{At: plane.Pt((b.Min.X+b.Max.X)/2, (b.Min.Y+b.Max.Y)/2+2),
+			Size: 6, Words: fmt.Sprint(i + 1), Anchor: page.Middle, Bold: true, Color: page.Ink})
 	}
 	steps := []string{
 		fmt.Sprintf("%d tiles in %d rows of %d. Print them at actual size.", len(tiles), last.Row+1, last.Column+1),

@@ -32,7 +32,8 @@ func HomePage(w Wish, h Home) (page.Page, error) {
 	pg, in := l.Begin(w.titled(), h.Label.Class+" · "+h.Label.When), l.Inner()
 	y := in.Min.Y + 12
 	pg.Add(page.Text{At: plane.Pt(in.Min.X, y), Size: page.Title, Words: page.Cut(h.Label.Name, page.Title, in.Width(), true), Bold: true, Color: page.Ink})
-	y = pg.Paragraph(plane.Pt(in.Min.X, y+7), page.Body, in.Width(), false, "draws “"+h.Label.Title+"” by measuring: a net of boxes over the picture, the same net on the paper, and one box after the other.") + 2
+	y = pg.Paragraph(plane.Pt(in.Min.X, y+7), page.Body, in.Width(), false,
+		"draws “"+h.Label.Title+"” by measuring: a net of boxes over the picture, the same net on the paper, and one box after the other.") + 2
 	half := (in.Width() - homeGap) / 2
 	y = w.pictureAndDrawing(&pg, h.Drawn, plane.Rect{Min: plane.Pt(in.Min.X, y), Max: plane.Pt(in.Max.X, y+in.Height()*0.4)}, half) + 9
 	foot := in.Max.Y - 4*writing - 6
@@ -173,7 +174,9 @@ func Poster(w Wish, title, class string, all []Hung) (page.Page, error) {
 	pg, in := page.Page{Title: "Poster", Size: l.Size}, l.Inner()
 	in.Max.Y = float64(l.Size.H) - l.Top
 	pg.Add(page.Text{At: plane.Pt(in.Min.X, in.Min.Y+8), Size: 1.6 * page.Title, Words: page.Cut(title, 1.6*page.Title, in.Width(), true), Bold: true, Color: page.Ink},
-		page.Text{At: plane.Pt(in.Min.X, in.Min.Y+17), Size: page.Heading, Words: page.Cut(fmt.Sprintf("%s · one picture, %d drawings", class, len(all)), page.Heading, in.Width(), false), Color: page.Ink})
+		page.Text{At: plane.Pt(in.Min.X, in.Min.Y+17), Size: page.Heading,
+			Words: page.Cut(fmt.Sprintf("%s · one picture, %d drawings", class, len(all)), page.Heading, in.Width(),
+				false), Color: page.Ink})
 	room := plane.Rect{Min: plane.Pt(in.Min.X, in.Min.Y+23), Max: in.Max}
 	shape := w.Plan.Sheet.Width / w.Plan.Sheet.Height
 	const gap, under = 4.0, 6.0

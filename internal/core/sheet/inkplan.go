@@ -99,7 +99,8 @@ func InkLists(ink finish.Ink) []Entry {
 		lists = append(lists, risks)
 	}
 	if erase := (Entry{Head: "Erase first"}); len(ink.Erase) > 0 {
-		erase.say(drawnErase, "Grid lines run inside the dark in "+strings.Join(ink.Erase, ", ")+": what is under ink cannot be erased. Hold the paper flat; a corner cut from an eraser reaches small places.")
+		erase.say(drawnErase, "Grid lines run inside the dark in "+strings.Join(ink.Erase,
+			", ")+": what is under ink cannot be erased. Hold the paper flat; a corner cut from an eraser reaches small places.")
 		lists = append(lists, erase)
 	}
 	if len(ink.Areas) > 0 {
@@ -117,7 +118,9 @@ func darks(ink finish.Ink) Entry {
 			specks, all = specks+1, all+a.MM2
 			continue
 		}
-		e.say(inkSigns[a.Tool], fmt.Sprintf("%d · %s: %s, %.1f mm broad, %s, %s", a.Number, strings.Join(a.Boxes[:min(3, len(a.Boxes))], " "), square(a.MM2), a.Breadth, shortTool[a.Tool], minutesWords(a.Minutes)))
+		e.say(inkSigns[a.Tool], fmt.Sprintf("%d · %s: %s, %.1f mm broad, %s, %s", a.Number,
+			strings.Join(a.Boxes[:min(3, len(a.Boxes))], " "), square(a.MM2), a.Breadth, shortTool[a.Tool],
+			minutesWords(a.Minutes)))
 	}
 	if more := len(e.Lines) - mostListed; more > 0 {
 		e.Lines, e.signs = e.Lines[:mostListed], e.signs[:mostListed]

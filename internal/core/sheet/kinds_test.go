@@ -28,9 +28,13 @@ func wish(t testing.TB, ask grid.Request, on string) Wish {
 	}
 	across := lines.Stroke{Points: []plane.Point{plane.Pt(0, 700), plane.Pt(700, 500), plane.Pt(1400, 900)}, Weight: 1}
 	p := plan(t, ask)
-	return Wish{Plan: p, Boxes: reading.Read(p, []lines.Stroke{across}, reading.Wish{}).Boxes, Help: reading.Words, Printer: page.On(paper(t, on)), Who: Who{Name: "Søren 中", Class: "7 Quay", Link: "http://quay.example/s/abcdefghijklmnopqrstuvwxyz", Project: 3, Student: 71},
+	return Wish{Plan: p, Boxes: reading.Read(p, []lines.Stroke{across}, reading.Wish{}).Boxes, Help: reading.Words,
+		Printer: page.On(paper(t, on)), Who: Who{Name: "Søren 中", Class: "7 Quay",
+			Link: "http://quay.example/s/abcdefghijklmnopqrstuvwxyz", Project: 3, Student: 71},
 		Class: []Who{{Name: "Ada", Class: "7 Quay", Project: 3, Student: 70}, {Name: "Søren", Class: "7 Quay", Project: 3, Student: 71}}, Landmarks: []string{"Tip of the mast"},
-		Pins: []reading.Pin{{Name: "Tip of the mast", At: plane.Pt(p.Reference.Width/2, 0)}, {Name: "Left end of the quay, where the steps go down to the boats", At: plane.Pt(0, p.Reference.Height)}, {Name: "Lamp", At: plane.Pt(p.Reference.Width, p.Reference.Height/2)}}}
+		Pins: []reading.Pin{{Name: "Tip of the mast", At: plane.Pt(p.Reference.Width/2, 0)},
+			{Name: "Left end of the quay, where the steps go down to the boats", At: plane.Pt(0, p.Reference.Height)},
+			{Name: "Lamp", At: plane.Pt(p.Reference.Width, p.Reference.Height/2)}}}
 }
 
 var asks = []grid.Request{
@@ -397,7 +401,8 @@ func TestTags(t *testing.T) {
 func TestPressedViews(t *testing.T) {
 	w := wish(t, asks[1], "A4")
 	for i, name := range []string{"Front", "Left side", "Back"} {
-		w.Pressed = append(w.Pressed, View{sighting.Pictured{Name: name, Width: 500, Height: 900, Top: 100, Bottom: 800 - 50*float64(i), Marks: []sighting.PixelMark{{Name: "Rim", Down: 400}}}, "picture"})
+		w.Pressed = append(w.Pressed, View{sighting.Pictured{Name: name, Width: 500, Height: 900, Top: 100,
+			Bottom: 800 - 50*float64(i), Marks: []sighting.PixelMark{{Name: "Rim", Down: 400}}}, "picture"})
 		if i == 0 {
 			continue
 		}
@@ -492,14 +497,17 @@ func TestStripsAreShared(t *testing.T) {
 func TestMeasuredPins(t *testing.T) {
 	p := plan(t, grid.Request{Reference: "7x9in", Paper: "14x18in", ReferenceSquare: "1in", SheetSquare: "2in"})
 	const in = 25.4
-	got, err := MeasurePins(p, []reading.Pin{{Name: "top", At: plane.Pt(3.5*in, 0)}, {Name: "right", At: plane.Pt(7*in, 4.5*in)}, {Name: "corner", At: plane.Pt(0, 9*in)}, {Name: "middle", At: plane.Pt(3.5*in, 4.5*in)}})
+	got, err := MeasurePins(p, []reading.Pin{{Name: "top", At: plane.Pt(3.5*in, 0)},
+		{Name: "right", At: plane.Pt(7*in, 4.5*in)}, {Name: "corner", At: plane.Pt(0, 9*in)},
+		{Name: "middle", At: plane.Pt(3.5*in, 4.5*in)}})
 	if err != nil {
 		t.Fatal(err)
 	}
 	want := []Measured{{"top", 0, 0, 0, 0, 0, 4.5, 9}, {"right", 4.5, 3.5, 9, 7, 90, 3.5, 7}, {"corner", 9, -3.5, 18, -7, 180 + 37.875, 5.7009, 11.4018}, {"middle", 4.5, 0, 9, 0, 0, 0, 0}}
 	for i, w := range want {
 		g := got[i]
-		for _, pair := range [][2]float64{{g.Down / in, w.Down}, {g.In / in, w.In}, {g.DrawDown / in, w.DrawDown}, {g.Draw / in, w.Draw}, {g.Turn, w.Turn}, {g.Out / in, w.Out}, {g.DrawOut / in, w.DrawOut}} {
+		for _, pair := range [][2]float64{{g.Down / in, w.Down}, {g.In / in, w.In}, {g.DrawDown / in, w.DrawDown},
+			{g.Draw / in, w.Draw}, {g.Turn, w.Turn}, {g.Out / in, w.Out}, {g.DrawOut / in, w.DrawOut}} {
 			if math.Abs(pair[0]-pair[1]) > 1e-3 {
 				t.Errorf("%s measures %+v; want %+v (in)", w.Name, g, w)
 				break

@@ -32,7 +32,8 @@ func Marked(r accuracy.Report, p grid.Plan) page.Page {
 			}
 			frame := page.BoxPath(c.Sheet, 0.03*k, adviceBox)
 			pg.Items = append(pg.Items, white(frame, 0.06*k), frame)
-			labels = append(labels, page.Text{At: plane.Pt(c.Sheet.Min.X+0.06*k, clearOf(r, p, c, k)), Size: 0.22 * k, Words: fmt.Sprintf("%d · %s", n+1, label), Bold: true, Color: adviceBox, Halo: true})
+			labels = append(labels, page.Text{At: plane.Pt(c.Sheet.Min.X+0.06*k, clearOf(r, p, c, k)), Size: 0.22 * k,
+				Words: fmt.Sprintf("%d · %s", n+1, label), Bold: true, Color: adviceBox, Halo: true})
 		}
 	}
 	for _, c := range r.Cells {

@@ -134,7 +134,9 @@ func (f filler) slanted(w, h, apart, way float64) {
 
 // PatternLists returns the patterns in words, the largest area first.
 func PatternLists(p finish.Patterns) []Entry {
-	lists := []Entry{{Head: "By hand", Lines: []string{"These are one way of many: swap any two, but no two that touch are alike.", "Broad lines bring a shape forward; thin ones let it lie back.", "Begin with the lightest pattern; a pattern can be made closer, not looser."}}}
+	lists := []Entry{{Head: "By hand", Lines: []string{"These are one way of many: swap any two, but no two that touch are alike.",
+		"Broad lines bring a shape forward; thin ones let it lie back.",
+		"Begin with the lightest pattern; a pattern can be made closer, not looser."}}}
 	if p.Small > 0 {
 		lists = append(lists, Entry{Head: "Small areas", Lines: []string{fmt.Sprintf("%s: too small for a pattern. Leave them, or fill them black.", counted(p.Small, "more area"))}})
 	}

@@ -168,7 +168,9 @@ func (w Wish) pointRow(pg *page.Page, in plane.Rect, y float64, i int, m Measure
 		at    float64
 		words string
 		room  float64
-	}{{0, fmt.Sprintf("%d  %s", i+1, m.Name), 0.29}, {0.3, p.Text(m.Down), 0.11}, {0.415, aside(p, m.In), 0.13}, {0.55, p.Text(m.DrawDown), 0.11}, {0.665, aside(p, m.Draw), 0.13}, {0.8, fmt.Sprintf("%.0f°", m.Turn), 0.08}, {0.88, p.Text(m.DrawOut), 0.12}} {
+	}{{0, fmt.Sprintf("%d  %s", i+1, m.Name), 0.29}, {0.3, p.Text(m.Down), 0.11}, {0.415, aside(p, m.In), 0.13},
+		{0.55, p.Text(m.DrawDown), 0.11}, {0.665, aside(p, m.Draw), 0.13}, {0.8, fmt.Sprintf("%.0f°", m.Turn), 0.08},
+		{0.88, p.Text(m.DrawOut), 0.12}} {
 		pg.Add(page.Text{At: plane.Pt(in.Min.X+c.at*wide, y), Size: page.Body, Words: page.Cut(c.words, page.Body, c.room*wide, false), Color: page.Ink})
 	}
 	pg.Line(in.Min.X, y+1.6, in.Max.X, y+1.6, 0.15, page.Faint)

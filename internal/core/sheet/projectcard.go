@@ -101,8 +101,12 @@ func toScale(pg *page.Page, room plane.Rect, picture, drawing, stock measure.Siz
 	stand(float64(picture.W)+gap, stock, 0.3, page.Faint)
 	stand(0, picture, 0.5, page.Ink)
 	stand(float64(picture.W)+gap, drawing, 0.5, page.Ink)
-	pg.Add(page.Path{Points: []plane.Point{plane.Pt(room.Min.X, room.Min.Y+k*high), plane.Pt(room.Min.X+k*float64(picture.W), room.Min.Y+k*(high-float64(picture.H)))}, Width: 0.3, Stroke: page.Faint, Dash: 1.5},
-		page.Path{Points: []plane.Point{plane.Pt(room.Min.X+k*(float64(picture.W)+gap), room.Min.Y+k*high), plane.Pt(room.Min.X+k*(float64(picture.W)+gap+float64(drawing.W)), room.Min.Y+k*(high-float64(drawing.H)))}, Width: 0.3, Stroke: page.Faint, Dash: 1.5})
+	pg.Add(page.Path{Points: []plane.Point{plane.Pt(room.Min.X, room.Min.Y+k*high),
+		plane.Pt(room.Min.X+k*float64(picture.W), room.Min.Y+k*(high-float64(picture.H)))}, Width: 0.3,
+		Stroke: page.Faint, Dash: 1.5},
+		page.Path{Points: []plane.Point{plane.Pt(room.Min.X+k*(float64(picture.W)+gap), room.Min.Y+k*high),
+			plane.Pt(room.Min.X+k*(float64(picture.W)+gap+float64(drawing.W)),
+				room.Min.Y+k*(high-float64(drawing.H)))}, Width: 0.3, Stroke: page.Faint, Dash: 1.5})
 }
 
 // Of the road's signs: how many stand in a row at most, and how large one is, mm.

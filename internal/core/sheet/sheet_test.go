@@ -145,7 +145,9 @@ func TestQuarterMarksAreNotRuledThrough(t *testing.T) {
 func TestMarkUpSteps(t *testing.T) {
 	p := plan(t, grid.Request{Reference: "2x2 1/2in", ReferenceSquare: "1/2", SheetSquare: "2", Paper: "letter"})
 	all := strings.Join(p.CardFor(p.Panels()[0]).Words(), "\n")
-	for _, want := range []string{"cut it to 8 × 10 in", "from zero: 0, 2, 4, 6, 8 in", "from zero: 0, 2, 4, 6, 8, 10 in", "at 8 in and 10 in", "4 boxes across, 5 down, 20 in all", "each must be ≈ 12 13/16 in"} {
+	for _, want := range []string{"cut it to 8 × 10 in", "from zero: 0, 2, 4, 6, 8 in",
+		"from zero: 0, 2, 4, 6, 8, 10 in", "at 8 in and 10 in", "4 boxes across, 5 down, 20 in all",
+		"each must be ≈ 12 13/16 in"} {
 		if !strings.Contains(all, want) {
 			t.Errorf("%q is missing from\n%s", want, all)
 		}

@@ -156,7 +156,9 @@ func PortfolioPage(w Wish, p Portfolio) (page.Page, error) {
 		bottom = max(bottom, b.Max.Y+5)
 	}
 	y = bottom + 9
-	for _, e := range append(p.Entries, Entry{Head: "In my own words", Lines: []string{"What I learnt to see: ______________________________", "What I would do differently: ______________________________"}}) {
+	for _, e := range append(p.Entries, Entry{Head: "In my own words",
+		Lines: []string{"What I learnt to see: ______________________________",
+			"What I would do differently: ______________________________"}}) {
 		if y < in.Max.Y-10 {
 			y = drawEntry(&pg, plane.Rect{Min: plane.Pt(in.Min.X, y), Max: in.Max}, e)
 		}

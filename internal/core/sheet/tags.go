@@ -134,7 +134,8 @@ func Cover(w Wish) (page.Page, error) {
 		if err := drawQR(&pg, w.Who.Link, code, 42); err != nil {
 			return page.Page{}, err
 		}
-		for i, line := range append(page.Wrap("Your own page: point a phone or tablet at the code. It shows your boxes and your next step. Keep it to yourself.", 4, in.Width()-60, false), page.Wrap(w.Who.Link, 3, in.Width()-60, false)...) {
+		for i, line := range append(page.Wrap("Your own page: point a phone or tablet at the code. It shows your boxes and your next step. Keep it to yourself.",
+			4, in.Width()-60, false), page.Wrap(w.Who.Link, 3, in.Width()-60, false)...) {
 			pg.Add(page.Text{At: plane.Pt(code.X+52, code.Y+8+float64(i)*5.4), Size: 4, Words: page.Cut(line, 4, in.Width()-58, false), Color: page.Ink})
 		}
 	}

@@ -166,7 +166,9 @@ func boxesOf(boxes []string, all int) string {
 // ToneSheet returns the tone plan with its values strip, of a line drawing with fields to try
 // tones of one's own in. The error wraps ErrPaper.
 func ToneSheet(w Wish, t finish.Tone) (page.Page, error) {
-	p := planned{"Tone plan", signs[lesson.Tone], fmt.Sprintf("%s of tone, the darkest first.", counted(len(t.Steps), "step")), ToneMap(t, w.Plan), ToneLists(t), lesson.Cautions(lesson.Dust, lesson.Fixative), nil}
+	p := planned{"Tone plan", signs[lesson.Tone], fmt.Sprintf("%s of tone, the darkest first.",
+		counted(len(t.Steps), "step")), ToneMap(t, w.Plan), ToneLists(t),
+		lesson.Cautions(lesson.Dust, lesson.Fixative), nil}
 	p.extra = func(pg *page.Page, room plane.Rect) float64 { return drawToneStrip(pg, room, t.Steps) }
 	if t.LineDrawing {
 		p.about, p.extra = "Tones of your own, tried before they are drawn.", drawTries

@@ -59,7 +59,9 @@ func TransferCard(w Wish, p transfer.Plan, way transfer.Way, list []string) ([]p
 		y += steps.high(i, k) + gap
 	}
 	room.Min.Y = y + page.Heading
-	lists := []Entry{{Head: "Materials", Lines: []string{p.Tape}}, {Head: "Good to know", Lines: append(append([]string{}, way.But...), p.Notes...)}, {Head: "Before the tape comes off", Lines: lesson.BeforeTapeOff(list), ticks: true}}
+	lists := []Entry{{Head: "Materials", Lines: []string{p.Tape}},
+		{Head: "Good to know", Lines: append(append([]string{}, way.But...), p.Notes...)},
+		{Head: "Before the tape comes off", Lines: lesson.BeforeTapeOff(list), ticks: true}}
 	if way.Shades() {
 		lists[0].Lines = []string{"Shade with " + p.Backing.Name + ". " + p.Backing.Why, p.Pressure, p.Beneath, p.Tape}
 	}

@@ -115,7 +115,9 @@ func drawValueLegend(pg *page.Page, m values.Map, style ValueStyle, w, h float64
 		b := page.Box(float64(s)*each+1, h+3, min(8, each*0.3), 8)
 		swatch, fill := page.BoxPath(b, 0.25, page.Ink), shade(m, s, style)
 		swatch.Fill = &fill
-		pg.Add(swatch, page.Text{At: plane.Pt(b.Max.X+1.5, h+6), Size: 3.2, Words: page.Fitting(3.2, each-b.Width()-3, true, fmt.Sprintf("%d · %s", s+1, l.Grade), fmt.Sprint(s+1)), Bold: true, Color: page.Ink},
+		pg.Add(swatch, page.Text{At: plane.Pt(b.Max.X+1.5, h+6), Size: 3.2,
+			Words: page.Fitting(3.2, each-b.Width()-3, true, fmt.Sprintf("%d · %s", s+1, l.Grade), fmt.Sprint(s+1)),
+			Bold:  true, Color: page.Ink},
 			page.Text{At: plane.Pt(b.Max.X+1.5, h+10.5), Size: 2.8, Words: page.Fitting(2.8, each-b.Width()-3, false, fmt.Sprintf("%.0f %%", 100*l.Share), ""), Color: page.Ink})
 	}
 }

@@ -74,7 +74,8 @@ func (f StringFrame) Doubts(room measure.Size, u measure.Unit) (all []string) {
 		all = append(all, fmt.Sprintf("The object would stand %s from the eye, and the room is %s deep. Bring it nearer, and the threads nearer to the eye.", f.Object.Text(u), room.H.Text(u)))
 	}
 	if widest := f.Eye * widestLook; f.Opening.W > widest {
-		all = append(all, fmt.Sprintf("From %s a still eye sees about %s across. Stand %s from the threads, or use a narrower frame.", f.Eye.Text(u), widest.Text(u), whole(f.Opening.W/widestLook, u).Text(u)))
+		all = append(all, fmt.Sprintf("From %s a still eye sees about %s across. Stand %s from the threads, or use a narrower frame.",
+			f.Eye.Text(u), widest.Text(u), whole(f.Opening.W/widestLook, u).Text(u)))
 	}
 	return all
 }

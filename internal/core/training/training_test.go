@@ -152,7 +152,9 @@ func TestStairsSettle(t *testing.T) {
 
 func TestBadTrials(t *testing.T) {
 	a, _ := Named(Longer)
-	for _, text := range []string{"", "1,1", "0.1,1 0.1,1 0.1,1 0.1,1 0.1,1 x", "0.1,1 0.1,1 0.1,1 0.1,1 0.1,1 0.1,0.5", "0.1,1 0.1,1 0.1,1 0.1,1 0.1,1 NaN,1", "0.1,1 0.1,1 0.1,1 0.1,1 0.1,1 9,1", strings.Repeat("0.1,1 ", 201)} {
+	for _, text := range []string{"", "1,1", "0.1,1 0.1,1 0.1,1 0.1,1 0.1,1 x",
+		"0.1,1 0.1,1 0.1,1 0.1,1 0.1,1 0.1,0.5", "0.1,1 0.1,1 0.1,1 0.1,1 0.1,1 NaN,1",
+		"0.1,1 0.1,1 0.1,1 0.1,1 0.1,1 9,1", strings.Repeat("0.1,1 ", 201)} {
 		if _, err := Parse(a, text); !errors.Is(err, ErrTrials) {
 			t.Errorf("%q: %v; want ErrTrials", text, err)
 		}

@@ -174,7 +174,9 @@ func TestWhatWorks(t *testing.T) {
 		{"heavy paper", with(func(w *Wish) { w.Final.GSM = 640 }), "pressed", nil},
 		{"a window by day", with(func(w *Wish) { w.Have = []Tool{Window, Tape} }), "window", map[string]string{"light table": "no light table", "redrawn": "no tracing paper"}},
 		{"a window by night", with(func(w *Wish) { w.Have, w.Hour = []Tool{Window, Tape}, 21.5 }), "pressed", map[string]string{"window": "21:30"}},
-		{"half as large again", with(func(w *Wish) { w.Times = 1.5 }), "Measured", map[string]string{"light table": "1.5 times", "pressed": "1.5 times", "redrawn": "1.5 times", "rubbed": "1.5 times"}},
+		{"half as large again", with(func(w *Wish) { w.Times = 1.5 }), "Measured",
+			map[string]string{"light table": "1.5 times", "pressed": "1.5 times", "redrawn": "1.5 times",
+				"rubbed": "1.5 times"}},
 		{"mirror is fine, tracing paper only", with(func(w *Wish) { w.MirrorFine, w.Have = true, []Tool{Tracing, Tape, SoftBase} }), "pressed", nil},
 		{"baking paper at home, from a print", with(func(w *Wish) { w.Printed, w.Have, w.Hour = true, []Tool{Baking}, 20 }), "pressed", nil},
 	} {

@@ -65,7 +65,8 @@ func (w Wish) light(by Tool) Way {
 	switch {
 	case both > passes[by]:
 		// Finished drawings are traced onto thick paint paper all the same (common practice).
-		way.but(8+tooThick*(both/passes[by]-1), fmt.Sprintf("Hard to see through: both papers together have %.0f g/m², and the %s shines well through about %.0f. Try a sample; darker lines and a dark room help, or trace a thin copy.", both, by, passes[by]))
+		way.but(8+tooThick*(both/passes[by]-1), fmt.Sprintf("Hard to see through: both papers together have %.0f g/m², and the %s shines well through about %.0f. Try a sample; darker lines and a dark room help, or trace a thin copy.",
+			both, by, passes[by]))
 	case both > 0.75*passes[by]:
 		way.but(8, "The papers are thick: darken the lines well and keep the room dark.")
 	}

@@ -120,7 +120,8 @@ func (a area) lineUp(r *http.Request, p store.Project, views []store.PressedView
 		l.Trouble = kit.Said(err)
 		return nil
 	}
-	l.Words = []string{fmt.Sprintf("On %s each is %s from line to line: the top line %s from the top, the bottom line %s.", paper.Text(units), (at.Bottom - at.Top).Text(units), at.Top.Text(units), at.Bottom.Text(units))}
+	l.Words = []string{fmt.Sprintf("On %s each is %s from line to line: the top line %s from the top, the bottom line %s.",
+		paper.Text(units), (at.Bottom - at.Top).Text(units), at.Top.Text(units), at.Bottom.Text(units))}
 	for _, m := range at.Misfits {
 		l.Words = append(l.Words, sheet.SayMisfit(m, units))
 	}

@@ -131,7 +131,9 @@ func (v *view) fill(c store.Calendar, today lesson.Day, clock room.Clock) {
 
 // keep reads the form. What cannot be read is said, and everything typed stays.
 func (a area) keep(w http.ResponseWriter, r *http.Request, class store.Class) (err error) {
-	v := view{Class: class, From: r.FormValue("from"), Until: r.FormValue("until"), Single: r.FormValue("single"), Holidays: r.FormValue("holidays"), Setup: r.FormValue("setup"), Clear: r.FormValue("clear"), Zone: kit.Teacher(r).School.Zone}
+	v := view{Class: class, From: r.FormValue("from"), Until: r.FormValue("until"), Single: r.FormValue("single"),
+		Holidays: r.FormValue("holidays"), Setup: r.FormValue("setup"), Clear: r.FormValue("clear"),
+		Zone: kit.Teacher(r).School.Zone}
 	for i := range v.Weekly {
 		n := strconv.Itoa(i)
 		v.Weekly[i] = weekly{r.FormValue("day" + n), r.FormValue("start" + n), r.FormValue("minutes" + n), r.FormValue("week" + n)}

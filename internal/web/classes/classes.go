@@ -176,7 +176,8 @@ func readNames(text string) (names []string, err error) {
 
 // describe keeps what the teacher knows of a student.
 func (a area) describe(w http.ResponseWriter, r *http.Request, id uint64) error {
-	t := store.Traits{Hand: grid.Hand(r.FormValue("hand")), Units: r.FormValue("units"), Pace: r.FormValue("pace"), Team: kit.Tidy(r.FormValue("team")), Home: kit.Tidy(r.FormValue("home")), Needs: needsOf(r.Form["needs"])}
+	t := store.Traits{Hand: grid.Hand(r.FormValue("hand")), Units: r.FormValue("units"), Pace: r.FormValue("pace"),
+		Team: kit.Tidy(r.FormValue("team")), Home: kit.Tidy(r.FormValue("home")), Needs: needsOf(r.Form["needs"])}
 	if err := check(t); err != nil {
 		return err
 	}

@@ -103,7 +103,9 @@ func differs(s store.Student, e roster.Entry) (says []string) {
 	if s.OutsideID != nil {
 		id = *s.OutsideID
 	}
-	for _, c := range []struct{ what, is, says string }{{"id", id, e.OutsideID}, {"group", s.Team, e.Team}, {"hand", string(s.Hand), string(e.Hand)}, {"units", s.Units, e.Units}, {"pace", s.Pace, e.Pace}, {"at home", s.Home, e.Home}} {
+	for _, c := range []struct{ what, is, says string }{{"id", id, e.OutsideID}, {"group", s.Team, e.Team},
+		{"hand", string(s.Hand), string(e.Hand)}, {"units", s.Units, e.Units}, {"pace", s.Pace, e.Pace},
+		{"at home", s.Home, e.Home}} {
 		if c.says != "" && c.says != c.is {
 			says = append(says, c.what+" "+c.says)
 		}

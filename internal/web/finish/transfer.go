@@ -51,7 +51,9 @@ func readTransfer(r *http.Request) transferAsk {
 }
 
 func (a transferAsk) query() url.Values {
-	return url.Values{"drawing": {a.Drawing}, "final": {a.Final}, "tint": {a.Tint}, "medium": {a.Medium}, "hour": {a.Hour}, "hands": {a.Hands}, "times": {a.Times}, "have": a.Have, "mirror": {a.Mirror}, "printed": {a.Printed}, "backing": {a.Backing}, "whole": {a.Whole}}
+	return url.Values{"drawing": {a.Drawing}, "final": {a.Final}, "tint": {a.Tint}, "medium": {a.Medium},
+		"hour": {a.Hour}, "hands": {a.Hands}, "times": {a.Times}, "have": a.Have, "mirror": {a.Mirror},
+		"printed": {a.Printed}, "backing": {a.Backing}, "whole": {a.Whole}}
 }
 
 // wish returns what the core makes of an ask, or what to mend.
@@ -63,8 +65,12 @@ func (a transferAsk) wish() (w transfer.Wish, err error) {
 		}
 		return v
 	}
-	w = transfer.Wish{Drawing: transfer.Paper{GSM: number("drawing", a.Drawing, "the weight of the drawing's sheet in g/m²"), Light: transfer.Tints[0].Light}, Final: transfer.Paper{GSM: number("final", a.Final, "the weight of the final paper in g/m²")},
-		Medium: transfer.Medium(a.Medium), Hour: number("hour", a.Hour, "the hour of the day"), Hands: transfer.Hands(a.Hands), Times: number("times", a.Times, "how many times as large"), MirrorFine: a.Mirror != "", Printed: a.Printed != "", Backing: a.Backing, WholeBack: a.Whole != ""}
+	w = transfer.Wish{Drawing: transfer.Paper{GSM: number("drawing", a.Drawing,
+		"the weight of the drawing's sheet in g/m²"), Light: transfer.Tints[0].Light},
+		Final:  transfer.Paper{GSM: number("final", a.Final, "the weight of the final paper in g/m²")},
+		Medium: transfer.Medium(a.Medium), Hour: number("hour", a.Hour, "the hour of the day"),
+		Hands: transfer.Hands(a.Hands), Times: number("times", a.Times, "how many times as large"),
+		MirrorFine: a.Mirror != "", Printed: a.Printed != "", Backing: a.Backing, WholeBack: a.Whole != ""}
 	if err != nil {
 		return w, err
 	}

@@ -67,7 +67,11 @@ func New(s *store.Store, sessions *scs.SessionManager, log *slog.Logger) (*Kit, 
 	if err != nil {
 		return nil, err
 	}
-	k := &Kit{reckoned: reckoned{kept}, Tablets: newTablets(), hub: newHub(s), lately: lately{done}, Codes: Strictly(s, store.Limit{Burst: 5, Each: 12 * time.Second}), SignIns: NewGuard(s, store.Limit{Burst: 10, Each: time.Minute}), Links: NewGuard(s, store.Limit{Burst: 60, Each: 5 * time.Second}), Store: s, Sessions: sessions, Log: log, measured: measured, framed: framed}
+	k := &Kit{reckoned: reckoned{kept}, Tablets: newTablets(), hub: newHub(s), lately: lately{done},
+		Codes:   Strictly(s, store.Limit{Burst: 5, Each: 12 * time.Second}),
+		SignIns: NewGuard(s, store.Limit{Burst: 10, Each: time.Minute}),
+		Links:   NewGuard(s, store.Limit{Burst: 60, Each: 5 * time.Second}), Store: s, Sessions: sessions, Log: log,
+		measured: measured, framed: framed}
 	k.Rooms = room.NewReader(s, k.Pixels)
 	return k, nil
 }

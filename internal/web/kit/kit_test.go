@@ -43,7 +43,9 @@ func TestSendCSV(t *testing.T) {
 
 // No cell is a formula to a spreadsheet, whichever sign parts cells there.
 func TestCellsAreInert(t *testing.T) {
-	for cell, want := range map[string]string{"=1+1": "'=1+1", "Ada": "Ada", "a=b": "a=b", "Ada;=cmd()": "Ada;'=cmd()", "＝1": "'＝1", " \t@x": " \t'@x", `x;"＋1`: `x;"'＋1`, "2026-11-30": "2026-11-30", "": ""} {
+	for cell, want := range map[string]string{"=1+1": "'=1+1", "Ada": "Ada", "a=b": "a=b",
+		"Ada;=cmd()": "Ada;'=cmd()", "＝1": "'＝1", " \t@x": " \t'@x", `x;"＋1`: `x;"'＋1`, "2026-11-30": "2026-11-30",
+		"": ""} {
 		if got := inert(cell); got != want {
 			t.Errorf("%q is written %q; want %q", cell, got, want)
 		}

@@ -115,7 +115,8 @@ func (k *Kit) trouble(r *http.Request, err error) Trouble {
 	case errors.As(err, &t):
 		return t
 	case errors.Is(err, plans.ErrUnreadable):
-		return Trouble{Status: http.StatusUnprocessableEntity, Message: "The plan of this project cannot be read by this program. Open the project, look at the sizes and keep the plan again; everybody's ticks stay."}
+		return Trouble{Status: http.StatusUnprocessableEntity,
+			Message: "The plan of this project cannot be read by this program. Open the project, look at the sizes and keep the plan again; everybody's ticks stay."}
 	case errors.Is(err, plans.ErrNone):
 		return Trouble{Status: http.StatusUnprocessableEntity, Message: "Keep the plan first: this project has no plan yet. Open it, choose the sizes and keep the plan."}
 	case errors.Is(err, accuracy.ErrLandmarks):
@@ -126,13 +127,16 @@ func (k *Kit) trouble(r *http.Request, err error) Trouble {
 		return Trouble{Status: http.StatusConflict, Message: "Somebody changed this meanwhile. Open the page again to see the change, then make yours."}
 	case store.NoRoom(err):
 		k.Log.Error("the database's disk is full", "route", routeOf(r), "request", RequestID(r), "error", err)
-		return Trouble{Status: http.StatusInsufficientStorage, Message: "The disk of this program's machine is full, so this was not saved; what you saved before is there. Tell whoever looks after it to make room, then try again."}
+		return Trouble{Status: http.StatusInsufficientStorage,
+			Message: "The disk of this program's machine is full, so this was not saved; what you saved before is there. Tell whoever looks after it to make room, then try again."}
 	case store.Away(err):
 		k.Log.Error("the database is away", "route", routeOf(r), "request", RequestID(r), "error", err)
 		if store.Unsure(err) && r.Method == http.MethodPost {
-			return Trouble{Status: http.StatusServiceUnavailable, Unsure: true, Message: "The program's database went away while this was being saved. It comes back by itself within a minute: look then whether it is there before you send it again."}
+			return Trouble{Status: http.StatusServiceUnavailable, Unsure: true,
+				Message: "The program's database went away while this was being saved. It comes back by itself within a minute: look then whether it is there before you send it again."}
 		}
-		return Trouble{Status: http.StatusServiceUnavailable, Message: "The program's database is away. It comes back by itself within a minute; try again then. If it does not, the disk of its machine may be full. What you saved before is there."}
+		return Trouble{Status: http.StatusServiceUnavailable,
+			Message: "The program's database is away. It comes back by itself within a minute; try again then. If it does not, the disk of its machine may be full. What you saved before is there."}
 	case errors.As(err, &tooLong):
 		return Trouble{Status: http.StatusUnprocessableEntity, Message: fmt.Sprintf("The file is larger than %d MB. Make it smaller, or save it as JPEG, and try again.", picture.MaxBytes>>20)}
 	}

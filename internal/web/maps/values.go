@@ -158,7 +158,8 @@ func (a area) showValues(w http.ResponseWriter, r *http.Request, opened work) (e
 	if err != nil && !errors.As(err, &t) {
 		return err
 	}
-	v := valueView{Project: project, Rail: kit.Rail{Project: project, Here: kit.StepPicture, Planned: true}, Tabs: tabs(project, "values"), Ask: ask, Query: ask.query(), Trouble: t.Message, drawnValues: d}
+	v := valueView{Project: project, Rail: kit.Rail{Project: project, Here: kit.StepPicture, Planned: true},
+		Tabs: tabs(project, "values"), Ask: ask, Query: ask.query(), Trouble: t.Message, drawnValues: d}
 	if ask.Style == string(sheet.ValueFigure) {
 		v.Recipe = values.Recipe
 	}

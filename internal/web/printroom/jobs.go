@@ -126,7 +126,9 @@ func address(spec press.Spec) template.URL {
 	for _, k := range spec.Kinds {
 		q.Add("kind", string(k))
 	}
-	for field, on := range map[string]bool{"grey": spec.Grey, "upside_down": spec.UpsideDown, "mirrored": spec.Mirrored, "faded": spec.Faded, "marks_only": spec.MarksOnly, "all_boxes": spec.AllBoxes, "by_page": spec.ByPage, "duplex": spec.Duplex} {
+	for field, on := range map[string]bool{"grey": spec.Grey, "upside_down": spec.UpsideDown,
+		"mirrored": spec.Mirrored, "faded": spec.Faded, "marks_only": spec.MarksOnly, "all_boxes": spec.AllBoxes,
+		"by_page": spec.ByPage, "duplex": spec.Duplex} {
 		if on {
 			q.Set(field, "1")
 		}

@@ -158,8 +158,12 @@ func readSpec(r *http.Request) press.Spec {
 		}
 		return n
 	}
-	s := press.Spec{Paper: r.FormValue("paper"), Grey: on("grey"), UpsideDown: on("upside_down"), Mirrored: on("mirrored"), Faded: on("faded"), MarksOnly: on("marks_only"), AllBoxes: on("all_boxes"), Help: r.FormValue("help"),
-		Views: number("views"), Round: number("round"), Solid: r.FormValue("solid"), Depth: r.FormValue("depth"), ByPage: on("by_page"), Duplex: on("duplex"), Share: sheet.Sharing(r.FormValue("share")), Spare: number("spare"), Everyone: r.FormValue("who") == "everyone"}
+	s := press.Spec{Paper: r.FormValue("paper"), Grey: on("grey"), UpsideDown: on("upside_down"),
+		Mirrored: on("mirrored"), Faded: on("faded"), MarksOnly: on("marks_only"), AllBoxes: on("all_boxes"),
+		Help:  r.FormValue("help"),
+		Views: number("views"), Round: number("round"), Solid: r.FormValue("solid"), Depth: r.FormValue("depth"),
+		ByPage: on("by_page"), Duplex: on("duplex"), Share: sheet.Sharing(r.FormValue("share")),
+		Spare: number("spare"), Everyone: r.FormValue("who") == "everyone"}
 	if s.Paper == "other" {
 		s.Paper = r.FormValue("paper_size")
 	}

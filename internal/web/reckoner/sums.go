@@ -33,7 +33,9 @@ var sums = []sum{
 		{Name: "method", Label: "Way of dividing", Usual: "squares", Choices: []string{"squares", "measured squares", "parts", "equal parts", "quarters", "quarter marks", "diagonals", "diagonals"}},
 		{Name: "reference_square", Label: "Square on the picture", Hint: "for measured squares; proposed if empty"},
 		{Name: "parts", Label: "Parts", Hint: "for equal parts, 4 × 4"},
-		{Name: "mark_by", Label: "Marked by", Usual: "ruler", Choices: []string{"ruler", "ruler", "yardstick", "yardstick", "t-square", "T-square on a board", "folding", "folding", "strip", "printed strip"}},
+		{Name: "mark_by", Label: "Marked by", Usual: "ruler",
+			Choices: []string{"ruler", "ruler", "yardstick", "yardstick", "t-square", "T-square on a board",
+				"folding", "folding", "strip", "printed strip"}},
 		{Name: "ruler_zero", Label: "Wood before the ruler's zero", Hint: "empty where zero is at the end"},
 	}, marks},
 	{"cut", "Cutting", "How many pieces a stock sheet gives, which cuts to make, and what is left.", []field{
@@ -47,7 +49,8 @@ var sums = []sum{
 	{"angle-and-distance", "Angle and distance", "Points measured from a fixed point: the lengths grow, the angles stay.", []field{
 		{Name: "on", Label: "Measured on", Usual: "paper", Choices: []string{"paper", "paper", "solid", "a solid model"}},
 		{Name: "scale", Label: "Enlarged by", Usual: "100"},
-		{Name: "points", Label: "Points, one a line", Usual: "elbow, 40, 6, 3\nfoot, 120, 3, 6, 2", Long: true, Hint: "name, turn in degrees from straight up, out; of a solid also down the plumb line, and in"},
+		{Name: "points", Label: "Points, one a line", Usual: "elbow, 40, 6, 3\nfoot, 120, 3, 6, 2", Long: true,
+			Hint: "name, turn in degrees from straight up, out; of a solid also down the plumb line, and in"},
 	}, pointing},
 	{"guidelines", "Shared guidelines", "Several views of one solid on one sheet, between common lines.", []field{
 		{Name: "sheet", Label: "Sheet", Usual: "18 × 12"}, {Name: "solid", Label: "Width × height", Usual: "3 × 5"}, {Name: "depth", Label: "Depth", Usual: "2"},
@@ -266,7 +269,9 @@ func pointing(q asked) (a answer, err error) {
 		a.Steps = []string{"Keep one fixed point on the model and one on the copy.", "Turn by the same angle, then measure the longer length out.", "Hang a plumb line there: measure down, then in."}
 	} else {
 		a.Head = []string{"Point", "Turn", "Out", "Right", "Down"}
-		a.Steps = []string{"Keep one fixed point on the picture and one on the paper.", "Turn by the same angle, then measure the longer length out.", "To check: measure right and down from the fixed point; minus is left and up."}
+		a.Steps = []string{"Keep one fixed point on the picture and one on the paper.",
+			"Turn by the same angle, then measure the longer length out.",
+			"To check: measure right and down from the fixed point; minus is left and up."}
 	}
 	for _, p := range copied {
 		row := []string{p.Name, fmt.Sprintf("%g°", p.Turn), p.Out.Text(q.unit)}
@@ -357,8 +362,13 @@ func overlay(q asked) (a answer, err error) {
 	if picture == (measure.Size{}) {
 		return a, errors.New("overlay: no picture")
 	}
-	a.Facts = [][2]string{{"Cut the paper to", picture.Text(q.unit)}, {"Off the width", (stock.W - picture.W).Text(q.unit)}, {"Off the height", (stock.H - picture.H).Text(q.unit)}, {"Both diagonals", picture.Diagonal().About(q.unit)}}
-	a.Steps = []string{"Cut the paper to the picture's own size.", "Lay the picture over the drawing, edge on edge, and hold one side.", "Hover at a point, lift the picture, and put a dot.", "Good for checks: the dot should fall on the line that is there."}
+	a.Facts = [][2]string{{"Cut the paper to", picture.Text(q.unit)},
+		{"Off the width", (stock.W - picture.W).Text(q.unit)}, {"Off the height", (stock.H - picture.H).Text(q.unit)},
+		{"Both diagonals", picture.Diagonal().About(q.unit)}}
+	a.Steps = []string{"Cut the paper to the picture's own size.",
+		"Lay the picture over the drawing, edge on edge, and hold one side.",
+		"Hover at a point, lift the picture, and put a dot.",
+		"Good for checks: the dot should fall on the line that is there."}
 	a.Drawing, err = kit.InlineSVG(sheet.Overlaid(picture, stock, q.unit), nil)
 	return a, err
 }

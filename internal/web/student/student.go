@@ -188,7 +188,9 @@ func (a area) show(w http.ResponseWriter, r *http.Request, o own) (err error) {
 		return err
 	}
 	road, counts := o.project.EffectiveRoad(), o.plans.Counter(o.student.ID)
-	d := desk{Link: chi.URLParam(r, "link"), Name: o.student.Name, Project: o.project.Name, Count: len(o.plans.Done(o.student.ID, ticks)), All: o.plans.Count(o.student.ID), Unit: road.Unit(), Way: road.Way}
+	d := desk{Link: chi.URLParam(r, "link"), Name: o.student.Name, Project: o.project.Name,
+		Count: len(o.plans.Done(o.student.ID, ticks)), All: o.plans.Count(o.student.ID), Unit: road.Unit(),
+		Way: road.Way}
 	for _, p := range o.plans.Parts() {
 		d.Parts = append(d.Parts, ownPart{p, ticks[p.Label]})
 	}
