@@ -162,6 +162,12 @@ func (r Report) aboutParts() (all []Advice) {
 	return append(all, a)
 }
 
+// within reports whether a part that moved is no further off than a tolerance, in boxes, and as large
+// as it should be: nothing is to be said of it.
+func (p Part) within(tolerance float64) bool {
+	return p.State == PartMoved && p.Move.Len() <= tolerance && math.Abs(p.Size-1) < leastSized
+}
+
 // called returns what a part is called: by the landmark on it, else by its shape and box.
 func (p Part) called() string {
 	switch {

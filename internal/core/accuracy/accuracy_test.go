@@ -104,7 +104,7 @@ func TestFitRefusesOnePlace(t *testing.T) {
 
 var (
 	photoCorners = plane.Quad{plane.Pt(312.5, 198.25), plane.Pt(2711, 260.75), plane.Pt(2590.5, 1890), plane.Pt(405.25, 1795.5)}
-	candidates   = map[string]plane.Point{"lamp": plane.Pt(100, 30), "door": plane.Pt(90, 200), "rock": plane.Pt(30, 220), "rail": plane.Pt(150, 90)}
+	places       = map[string]plane.Point{"lamp": plane.Pt(100, 30), "door": plane.Pt(90, 200), "rock": plane.Pt(30, 220), "rail": plane.Pt(150, 90)}
 )
 
 func testPlan(t testing.TB) grid.Plan {
@@ -126,9 +126,9 @@ func photographed(t testing.TB, p grid.Plan, wrong func(name string, at plane.Po
 	}
 	var marks []Landmark
 	for _, name := range []string{"lamp", "door", "rock", "rail"} {
-		at := wrong(name, p.ToSheet(candidates[name]))
+		at := wrong(name, p.ToSheet(places[name]))
 		px := toPhoto.Apply(at)
-		marks = append(marks, Landmark{Name: name, Weight: 1, Reference: candidates[name], Photo: &px})
+		marks = append(marks, Landmark{Name: name, Weight: 1, Reference: places[name], Photo: &px})
 	}
 	return marks
 }

@@ -178,12 +178,12 @@ func fitLandmarks(p grid.Plan, wanted, drawn []plane.Point, weights []float64) F
 // Wanted returns where the photo would show each landmark if it were drawn
 // where it belongs, in photo pixels.
 func Wanted(p grid.Plan, v photo.View, marks []Landmark) []plane.Point {
-	measureLandmarks := make([]plane.Point, len(marks))
+	places := make([]plane.Point, len(marks))
 	for i, m := range marks {
 		px := v.Photo(p.ToSheet(m.Reference))
-		measureLandmarks[i] = px
+		places[i] = px
 	}
-	return measureLandmarks
+	return places
 }
 
 // ParseCorners reads "x,y x,y x,y x,y" in photo pixels.

@@ -13,7 +13,7 @@ func TestRowsExchanged(t *testing.T) {
 	n := squares(4, 4)
 	row := func(i int) int { return []int{0, 2, 1, 3}[i/4]*4 + i%4 }
 	column := func(i int) int { return i/4*4 + []int{0, 1, 3, 2}[i%4] }
-	for name, candidate := range map[string]func(i int) int{
+	for name, place := range map[string]func(i int) int{
 		"right": func(i int) int { return i }, "rows 2 and 3": row, "columns 3 and 4": column,
 	} {
 		rng := rand.New(rand.NewPCG(8, 1))
@@ -27,12 +27,12 @@ func TestRowsExchanged(t *testing.T) {
 			}
 		}
 		for i := range n.count() {
-			drawn = append(drawn, seen.carried(i, candidate(i))...)
+			drawn = append(drawn, seen.carried(i, place(i))...)
 		}
 		seen.drawn, seen.channels = lines.NewIndex(drawn, n.w, n.h, 4), newChannels(drawn, n)
 		m := seen.Match()
 		for i, exchanged := range m.inExchanged(m.extras()) {
-			if exchanged != (candidate(i) != i) {
+			if exchanged != (place(i) != i) {
 				t.Errorf("%s: box %d exchanged: %v", name, i, exchanged)
 			}
 		}

@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"math"
+	"slices"
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/photo"
@@ -276,6 +277,7 @@ func (r *Report) lines(d Boxes, j Job) {
 	r.Measured, r.Cells, r.Fit = true, d.Cells, d.Fit
 	r.Tone = d.Tones()
 	r.Parts, r.InPlace = d.parts()
+	r.Parts = slices.DeleteFunc(r.Parts, func(p Part) bool { return p.within(r.Tolerance) })
 	nameParts(r.Parts, j.Plan, j.Marks)
 	switch j.Compare {
 	case Fold, Turned:

@@ -87,17 +87,18 @@ func (d Boxes) parts() (all []Part, inPlace float64) {
 	d.moved = d.smooth()
 	pieces, inPlace := d.pieces()
 	slices.SortStableFunc(pieces, func(a, b piece) int { return cmp.Compare(len(b.marks), len(a.marks)) })
-	free := d.unexplained()
+	free := lines.NewIndex(d.unexplained(), d.net.w, d.net.h, 8)
 	for _, p := range pieces {
 		if d.byBoxes(p, own) {
 			continue
 		}
-		part, used := d.judgePiece(p, lines.NewIndex(free, d.net.w, d.net.h, 8))
+		part, used := d.judgePiece(p, free)
 		if part.State == "" {
 			continue
 		}
 		if used != nil {
-			free = slices.DeleteFunc(free, func(m lines.Mark) bool { return hasNear(used, m, m.X, m.Y, float32(asDrawn*d.net.cell)) })
+			left := slices.DeleteFunc(free.Marks, func(m lines.Mark) bool { return hasNear(used, m, m.X, m.Y, float32(asDrawn*d.net.cell)) })
+			free = lines.NewIndex(left, d.net.w, d.net.h, 8)
 		}
 		if inPlace < mostDrawn && (part.State == PartDoubted || part.State == PartMoved && part.Length < leastOfHalf) {
 			continue

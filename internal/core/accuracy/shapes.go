@@ -92,7 +92,7 @@ func (d Matched) shapes(rings []plane.Ring) (all []Shaped) {
 			all = append(all, s)
 		}
 	}
-	slices.SortStableFunc(all, func(a, b Shaped) int { return cmp.Compare(b.support(), a.support()) })
+	slices.SortStableFunc(all, func(a, b Shaped) int { return cmp.Compare(b.effect(), a.effect()) })
 	return all
 }
 
@@ -295,8 +295,8 @@ func compare(drawn, wanted plane.Ring) (area, aspect float64) {
 	return drawn.Area() / wanted.Area(), have.Width() / have.Height() / (want.Width() / want.Height())
 }
 
-// support is by how much a shape is to be looked at.
-func (s Shaped) support() float64 {
+// effect is by how much a shape is to be looked at.
+func (s Shaped) effect() float64 {
 	if s.Drawn == nil {
 		return 10 + s.Wanted.Area()
 	}
