@@ -131,16 +131,22 @@ func (r Report) aboutParts() (all []Advice) {
 			continue
 		}
 		var is []string
-		if off := math.Abs(p.Size - 1); off >= leastSized {
+		if off := math.Abs(p.Size - 1); off > 0 {
 			is = append(is, fmt.Sprintf("%s about %s too %s", p.verb("is", "are"), ShareInWords(off), sign(p.Size-1, "large", "small")))
 		}
 		if d := Direction(p.Move.X, p.Move.Y); d != "" && p.Move.Len() > r.Tolerance {
 			is = append(is, p.verb("sits ", "sit ")+d)
 		}
+		if p.Turn != 0 {
+			is = append(is, fmt.Sprintf("%s turned %s", p.verb("is", "are"), sign(p.Turn, "clockwise", "anticlockwise")))
+		}
 		if len(is) > 0 {
 			all = append(all, Advice{Cells: p.Cells, About: AboutPart, Move: p.Move, Words: p.called() + " " + strings.Join(is, " and ") + ".",
-				Effect: (p.Move.Len() + math.Abs(p.Size-1)) * min(4, 1+p.Length/2)})
+				Effect: (p.Move.Len() + math.Abs(p.Size-1) + math.Abs(p.Turn)/60) * min(3, 1+p.Length/4)})
 		}
+	}
+	if cells := r.invented(); len(cells) > 0 {
+		all = append(all, Advice{Cells: cells, About: AboutOther, Effect: 0.5, Words: "Something is drawn in " + list(cells) + " that the picture has not. Was it meant?"})
 	}
 	if len(missing) == 0 {
 		return all
@@ -162,10 +168,26 @@ func (r Report) aboutParts() (all []Advice) {
 	return append(all, a)
 }
 
+// invented returns the boxes in which something is drawn that the picture has not, the largest of each.
+func (r Report) invented() (cells []string) {
+	for _, p := range r.Parts {
+		if p.State == PartInvented && !slices.Contains(cells, p.Cell) {
+			cells = append(cells, p.Cell)
+		}
+	}
+	return cells
+}
+
 // within reports whether a part that moved is no further off than a tolerance, in boxes, and as large
 // as it should be: nothing is to be said of it.
 func (p Part) within(tolerance float64) bool {
-	return p.State == PartMoved && p.Move.Len() <= tolerance && math.Abs(p.Size-1) < leastSized
+	loose := max(1, tolerance/NormalTolerance)
+	return p.State == PartMoved && p.Move.Len() <= tolerance && within(p.Size-1, leastSized, loose) && within(p.Turn*math.Pi/180, leastTurn, loose)
+}
+
+// within reports whether what is off by so much is not seen where a project is so loose.
+func within(off, seen, loose float64) bool {
+	return off == 0 || loose > 1 && math.Abs(off) < seen*loose
 }
 
 // called returns what a part is called: by the landmark on it, else by its shape and box.
@@ -193,7 +215,7 @@ func (p Part) verb(one, several string) string {
 
 // inPart reports whether a box has lines of a part that is not where it belongs.
 func (r Report) inPart(label string) bool {
-	return slices.ContainsFunc(r.Parts, func(p Part) bool { return slices.Contains(p.Cells, label) })
+	return slices.ContainsFunc(r.Parts, func(p Part) bool { return p.State != PartInvented && slices.Contains(p.Cells, label) })
 }
 
 // moved reports whether a box has lines of a part that moved.
@@ -291,24 +313,6 @@ func (r Report) aboutOther() []Advice {
 		named = fmt.Sprintf("%s and %d more", strings.Join(cells[:mostNamed], ", "), more)
 	}
 	return []Advice{{Cells: cells, About: AboutOther, Effect: 0.5 * lines, Words: named + ": lines are there, but not the picture’s. Lay the picture’s boxes beside them and compare."}}
-}
-
-// missingShare is the part of a drawn box's lines that may be missing unsaid.
-const missingShare = 0.4
-
-func (r Report) aboutMissing() (all []Advice) {
-	if r.Tonal { // nobody need draw all of a photograph's edges
-		return nil
-	}
-	for _, c := range r.Cells {
-		// Lines that lie elsewhere in the box are not missing.
-		if !r.inPart(c.Label) && c.State == Started && c.Missing > missingShare && c.Lines > 0.5 && c.Done > 0.25 && c.There < (1-c.Missing/2)*c.Lines {
-			all = append(all, Advice{Cells: []string{c.Label}, About: AboutMissing, Effect: 0.12 * c.Missing * min(2, c.Lines),
-				Words: fmt.Sprintf("%s: about %s of the lines are still missing.", c.Label, ShareInWords(c.Missing))})
-		}
-	}
-	slices.SortStableFunc(all, func(a, b Advice) int { return cmp.Compare(b.Effect, a.Effect) })
-	return all[:min(1, len(all))]
 }
 
 // toneEffect is how much of L* weighs like one box that is off by a box: lines come

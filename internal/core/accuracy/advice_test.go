@@ -53,9 +53,6 @@ func TestAdvice(t *testing.T) {
 			r.Grid.Problems = []string{"The boxes are not equal."}
 		}, []string{"79 of 80", "The boxes are not equal.", "A1"}},
 		{"a small shift of a loose project", func(r *Report) { r.Tolerance = LooseTolerance; r.off(0.3, 0, "C4") }, []string{"All 80 boxes", "Nothing needs mending"}},
-		{"what is missing", func(r *Report) {
-			r.Cells[9].State, r.Cells[9].Done, r.Cells[9].Missing = Started, 0.5, 0.5
-		}, []string{"All 80 boxes", "B2: about half of the lines are still missing."}},
 		{"lines that tell across only", func(r *Report) { r.off(0.3, 0, "C4"); r.Cells[26].Sure = Across },
 			[]string{"79 of 80", "C4: the lines sit a third of a box too far right. Along the line nothing can be told."}},
 		{"nothing drawn", func(r *Report) {

@@ -62,17 +62,29 @@ func Marked(r accuracy.Report, p grid.Plan) page.Page {
 }
 
 // markedPart frames where a part belongs, dashed, and, of one that moved, where it lies, with an arrow
-// from there.
+// from there; what was invented is ringed.
 func markedPart(part accuracy.Part, p grid.Plan, k float64) (items []page.Item) {
 	if part.State == accuracy.PartDoubted {
 		return nil
+	}
+	if part.State == accuracy.PartInvented {
+		mid, around := part.Where.Middle(), part.Where.Grown(0.15*k)
+		var ring []plane.Point
+		for i := range 48 {
+			sin, cos := math.Sincos(2 * math.Pi * float64(i) / 48)
+			ring = append(ring, mid.Add(plane.Pt(cos*around.Width()/2, sin*around.Height()/2)))
+		}
+		line := page.Path{Points: ring, Closed: true, Width: 0.03 * k, Stroke: arrowInk}
+		return append(items, white(line, 0.06*k), line)
 	}
 	where := page.BoxPath(part.Where.Grown(0.06*k), 0.03*k, arrowInk)
 	where.Dash = 0.12 * k
 	items = append(items, white(where, 0.06*k), where)
 	if part.State == accuracy.PartMoved {
-		from, to := part.Carry(part.Where.Min, p), part.Carry(part.Where.Max, p)
-		lies := page.BoxPath(plane.Rect{Min: from, Max: to}.Grown(0.06*k), 0.03*k, arrowInk)
+		lies := page.BoxPath(part.Where.Grown(0.06*k), 0.03*k, arrowInk)
+		for i, q := range lies.Points {
+			lies.Points[i] = part.Carry(q, p)
+		}
 		items = append(items, white(lies, 0.06*k), lies)
 		items = append(items, arrow(part.Carry(part.Where.Middle(), p), part.Where.Middle(), 0.045*k)...)
 	}

@@ -1,0 +1,75 @@
+package accuracy
+
+import (
+	"cmp"
+	"slices"
+
+	"zestysketch/internal/core/lines"
+	"zestysketch/internal/core/strokes"
+)
+
+// What is drawn and belongs to no line of the picture is spoken of where it is so long, boxes, nearly
+// as dark as the others, none of hatching, and no line drawn twice: further from every line of the
+// picture of its direction. Of many such things none is: then it is not known what belongs where.
+const (
+	leastInvented = 0.6
+	nearlyAsDark  = 0.6 // of the usual strength of a drawn line
+	drawnTwice    = 0.15
+	inventedApart = 0.12
+	hatchingFrom  = 4 // strokes of one direction
+	mostInvented  = 3
+)
+
+// invented returns what is drawn that the picture has not, once every part is told.
+func (s *partSearch) invented() (all []Part) {
+	usual := s.usualWeight()
+	carried := make([]lines.Mark, 0, len(s.wanted))
+	for _, m := range s.wanted {
+		dx, dy := field(s.Boxes.moved, s.net, float64(m.X), float64(m.Y))
+		m.X, m.Y = m.X+float32(dx), m.Y+float32(dy)
+		carried = append(carried, m)
+	}
+	near, reach := lines.NewIndex(carried, s.net.w, s.net.h, 8), float32(drawnTwice*s.net.cell)
+	dark := slices.DeleteFunc(slices.Clone(s.free.Marks), func(m lines.Mark) bool {
+		i := s.net.at(float64(m.X), float64(m.Y))
+		return i < 0 || s.Cells[i].Burnt || s.Cells[i].Other || s.swapped[i] || !m.Ridge || float64(m.Weight) < nearlyAsDark*usual || s.onEdge(m)
+	})
+	linked := strokes.Link(dark, s.net.w, s.net.h)
+	for _, numbers := range strokes.Apart(linked, inventedApart*s.net.cell) {
+		var some []strokes.Stroke
+		for _, i := range numbers {
+			some = append(some, linked[i])
+		}
+		g, twice := s.newGroup(some), 0
+		for _, m := range g.all {
+			if hasNear(near, m, m.X, m.Y, reach) {
+				twice++
+			}
+		}
+		if g.length >= leastInvented && 2*twice < len(g.all) && !(g.straight && len(some) >= hatchingFrom) {
+			q := s.located(g.all)
+			q.State, q.Length, q.Closed = PartInvented, g.length, g.closed
+			all = append(all, q)
+		}
+	}
+	if len(all) > mostInvented {
+		return nil
+	}
+	slices.SortStableFunc(all, func(a, b Part) int { return cmp.Compare(b.Length, a.Length) })
+	return all
+}
+
+// usualWeight returns how strong the drawn lines are that the picture explains.
+func (s *partSearch) usualWeight() float64 {
+	var all []float64
+	for _, g := range s.groups {
+		if g.own != nil && (g.open || g.closed) {
+			for _, m := range thinned(g.own.Marks, 16) {
+				if m.Ridge {
+					all = append(all, float64(m.Weight))
+				}
+			}
+		}
+	}
+	return median(all)
+}

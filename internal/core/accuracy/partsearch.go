@@ -1,0 +1,395 @@
+package accuracy
+
+import (
+	"math"
+	"slices"
+
+	"zestysketch/internal/core/lines"
+	"zestysketch/internal/core/plane"
+	"zestysketch/internal/core/strokes"
+)
+
+// partSearch is what parts are looked for by.
+type partSearch struct {
+	Boxes
+	wanted   []lines.Mark
+	groups   []group
+	rulings  []ruling
+	known    []bool  // whose ruling still holds
+	slid     int     // boxes that are off
+	strength float64 // the usual one of wanted marks
+	free     *lines.Index
+	settled  map[lines.Mark]bool // wanted marks of parts that are told
+}
+
+// newPartSearch links the picture's lines to groups, and finds which drawn marks nothing explains.
+func (d Boxes) newPartSearch() *partSearch {
+	s := &partSearch{Boxes: d, settled: map[lines.Mark]bool{}}
+	for i, marks := range d.wanted {
+		if !d.Cells[i].Burnt && !d.swapped[i] {
+			s.wanted = append(s.wanted, marks...)
+		}
+	}
+	for _, c := range d.Cells {
+		if c.Wrong {
+			s.slid++
+		}
+	}
+	var weights []float64
+	for _, m := range s.wanted {
+		weights = append(weights, float64(m.Weight))
+	}
+	s.strength = median(weights)
+	all := strokes.Link(s.wanted, d.net.w, d.net.h)
+	own, free := s.explained(all)
+	s.free = lines.NewIndex(free, d.net.w, d.net.h, 8)
+	var gone []strokes.Stroke
+	least := leastRun * d.net.cell
+	for _, one := range all {
+		for _, run := range one.Runs(func(m lines.Mark) bool { return !s.there(m) }, 4) {
+			if float64(len(run.Marks)) >= least && len(run.Marks) < len(one.Marks)*9/10 {
+				gone = append(gone, run)
+			}
+		}
+	}
+	total := float64(len(s.wanted)) / d.net.cell
+	add := func(of []strokes.Stroke, own [][]lines.Mark) {
+		for _, numbers := range strokes.Groups(of, partsApart*d.net.cell) {
+			var some []strokes.Stroke
+			var mine []lines.Mark
+			for _, i := range numbers {
+				if some = append(some, of[i]); own != nil {
+					mine = append(mine, own[i]...)
+				}
+			}
+			if g := d.newGroup(some); g.length >= leastRun && g.length <= mostPart*total {
+				if mine != nil {
+					g.own = lines.NewIndex(mine, d.net.w, d.net.h, 8)
+				}
+				s.groups = append(s.groups, g)
+			}
+		}
+	}
+	add(all, own)
+	add(gone, nil)
+	s.rulings, s.known = make([]ruling, len(s.groups)), make([]bool, len(s.groups))
+	return s
+}
+
+// explained gives every drawn mark to the stroke whose line lies nearest, as the boxes round it, its own
+// box or its own place have it; what no stroke explains is free.
+func (s *partSearch) explained(all []strokes.Stroke) (own [][]lines.Mark, free []lines.Mark) {
+	of := map[lines.Mark]int{}
+	for i, one := range all {
+		for _, m := range one.Marks {
+			of[m] = i
+		}
+	}
+	wanted := lines.NewIndex(s.wanted, s.net.w, s.net.h, 8)
+	own = make([][]lines.Mark, len(all))
+	reach := float32(asDrawn * s.net.cell)
+	for _, d := range s.drawn.Marks {
+		best, least := -1, reach*reach
+		look := func(x, y float32) {
+			wanted.Around(x, y, reach, func(m lines.Mark) bool {
+				if c := m.NX*d.NX + m.NY*d.NY; c < 0.75 && c > -0.75 {
+					return true
+				}
+				if far := (m.X-x)*(m.X-x) + (m.Y-y)*(m.Y-y); far < least {
+					if i, linked := of[m]; linked {
+						best, least = i, far
+					}
+				}
+				return true
+			})
+		}
+		dx, dy := field(s.moved, s.net, float64(d.X), float64(d.Y))
+		wx, wy := s.whole.at(float64(d.X)-float64(s.net.w)/2, float64(d.Y)-float64(s.net.h)/2)
+		look(d.X, d.Y)
+		look(d.X-float32(dx), d.Y-float32(dy))
+		look(d.X-float32(wx), d.Y-float32(wy))
+		if best < 0 {
+			free = append(free, d)
+		} else {
+			own[best] = append(own[best], d)
+		}
+	}
+	return own, free
+}
+
+// there reports whether a wanted mark is drawn where its box or the whole has it, or where it belongs;
+// also where that cannot be told.
+func (d Boxes) there(m lines.Mark) bool {
+	reach := float32(asDrawn * d.net.cell)
+	dx, dy := field(d.moved, d.net, float64(m.X), float64(m.Y))
+	wx, wy := d.whole.at(float64(m.X)-float64(d.net.w)/2, float64(m.Y)-float64(d.net.h)/2)
+	carried := m
+	carried.X, carried.Y = m.X+float32(dx), m.Y+float32(dy)
+	return hasNear(d.drawn, m, carried.X, carried.Y, reach) || hasNear(d.drawn, m, m.X, m.Y, reach) ||
+		hasNear(d.drawn, m, m.X+float32(wx), m.Y+float32(wy), reach) || d.alongRule(carried, 3*alongRule*d.net.cell) != nil || d.onEdge(m)
+}
+
+// ruling is what became of a group, and how much likelier than that it is as it should be.
+type ruling struct {
+	group
+	state PartState // empty for as it should be
+	at    pose
+	gain  float64
+
+	doubted bool // else it may be as it should be or not
+}
+
+// Where so many boxes are off a whole region slid: what is drawn mostly where they have it went with them.
+const manyBoxes, withMany = 6, 0.5
+
+// byBoxes returns the support of a group that lies as its boxes do, each for itself, where one of them is
+// off by itself: that is said of the boxes. False where none is.
+func (s *partSearch) byBoxes(g group, home plane.Point, chance float64) (sum float64, off bool) {
+	for i := range g.in {
+		if i >= 0 && s.shifts[i].sure != None && s.Boxes.moved[i].Sub(home).Len() > leastMoved*s.net.cell {
+			off = true
+		}
+	}
+	if !off {
+		return 0, false
+	}
+	with, reach := 0.0, float32(seenWithin*s.net.cell)
+	for _, m := range g.points {
+		dx, dy := field(s.Boxes.moved, s.net, float64(m.X), float64(m.Y))
+		m.X, m.Y = m.X+float32(dx), m.Y+float32(dy)
+		if across, found := nearestAcross(s.drawn, m, reach); found {
+			sum, with = sum+max(s.likelier(across, chance), math.Log(missed)), with+1
+		} else {
+			sum += math.Log(missed)
+		}
+	}
+	if s.slid >= manyBoxes && with >= withMany*float64(len(g.points)) {
+		return math.Inf(1), true
+	}
+	return 2 * bothWays * sum * g.length / (strokeCell * float64(len(g.points))), true
+}
+
+// doubted returns the longest group that may be as it should be or not, once every part is told.
+func (s *partSearch) doubted() (longest ruling, ok bool) {
+	for i, r := range s.rulings {
+		if s.known[i] && r.doubted && r.length >= leastPart && r.length > longest.length {
+			longest, ok = r, true
+		}
+	}
+	longest.state = PartDoubted
+	return longest, ok
+}
+
+// next returns the group of which something else than that it is as it should be is likeliest.
+func (s *partSearch) next() (best ruling, ok bool) {
+	for i, g := range s.groups {
+		if !s.known[i] {
+			s.rulings[i], s.known[i] = s.rule(g), true
+		}
+		if r := s.rulings[i]; r.state != "" && (!ok || r.gain > best.gain) {
+			best, ok = r, true
+		}
+	}
+	return best, ok
+}
+
+// Something is said of a part only where it is so much likelier, as a logarithm, than what else it may
+// be that fewer than one drawing in fifty shows as much by chance. What is unlikely beforehand must be
+// likelier by that too: another place the more places there are as near, another size or turn the
+// more there are of those. (An a contrario test: Desolneux, Moisan and Morel 2000, International
+// Journal of Computer Vision 40(1); from memory.)
+var (
+	surely      = math.Log(50 * 20)
+	ofWhatIs    = 0.08 // and by such a share of what speaks for its being right
+	doubtful    = math.Log(3)
+	twoFaults   = 2.0 // how much less likely another size is too of a part that lies a box away
+	forgetful   = math.Log(10)
+	placeFine   = 0.06 // boxes within which places are one
+	sizeFine    = 0.06
+	turnFine    = 0.07 // radians
+	surelyThere = 0.75 // of a group's best support: nothing else is tried
+	wellThere   = 0.6  // of a group's best support: below that other sizes and turns are tried
+	mostlyGone  = 0.6
+	partlyThere = 0.35 // share of a group's marks that are not there from which on it is looked for elsewhere
+)
+
+// unlikely returns how much the logarithm of a place's likeliness is less than that of the place where a
+// group belongs, boxes off.
+func (t pose) unlikely(off float64) float64 {
+	other := math.Log1p(math.Abs(math.Log(t.size))/sizeFine) + math.Log1p(math.Abs(t.turn)/turnFine)
+	return math.Log1p(math.Pi*sq(off/placeFine)) + other*(1+twoFaults*off)
+}
+
+// off returns how far from where it belongs a group lies, boxes: of a straight line across it.
+func (s *partSearch) off(g group, t pose, home plane.Point) float64 {
+	d := t.move.Sub(home)
+	if g.straight {
+		return math.Abs(d.X*g.across.X+d.Y*g.across.Y) / s.net.cell
+	}
+	return d.Len() / s.net.cell
+}
+
+// asItShould reports whether a group that lies so is in its place, as large as it should be and upright.
+func (s *partSearch) asItShould(g group, t pose, off float64) bool {
+	return off < leastMoved && !g.sizeSeen(t.size/(1+s.whole.grow), s.net.cell) && !g.turnSeen(t.turn-s.whole.turn, s.net.cell)
+}
+
+// sizeSeen reports whether an eye sees that a group has another size than it should.
+func (g group) sizeSeen(size, cell float64) bool {
+	by := math.Abs(size - 1)
+	return by >= leastSized || by >= leastSized/2 && by*g.edge(cell) >= edgeSeen
+}
+
+// turnSeen reports whether an eye sees that a group is turned, radians.
+func (g group) turnSeen(turn, cell float64) bool {
+	by := math.Abs(turn)
+	return by >= leastTurn || by >= leastTurn/2 && by*g.edge(cell) >= edgeSeen
+}
+
+// edge returns how far a group's edge is from its middle, boxes: that of a square, whose radius it has.
+func (g group) edge(cell float64) float64 { return math.Sqrt2 * g.radius / cell }
+
+// rule says what became of a group: it is as it should be, lies otherwise, is not there, or none for sure.
+func (s *partSearch) rule(g group) ruling {
+	out := ruling{group: g}
+	gone := 0
+	for _, m := range g.points {
+		if s.settled[m] {
+			return out
+		}
+		if !s.there(m) {
+			gone++
+		}
+	}
+	chance, home := s.chance(g), s.smooth(g)
+	ox, oy := field(s.moved, s.net, g.middle.X, g.middle.Y)
+	boxes := plane.Pt(ox, oy)
+	right, other := math.Inf(-1), math.Inf(-1)
+	if sum, off := s.byBoxes(g, home, chance); off {
+		right = sum
+	}
+	try := func(t pose) {
+		off := s.off(g, t, home)
+		with := s.off(g, t, boxes) // what went where its boxes did is told with them
+		if s.asItShould(g, t, min(off, with)) {
+			right = max(right, s.support(g, t, chance, true))
+		} else if sum := s.support(g, t, chance, false) - t.unlikely(off); sum > other {
+			other, out.at = sum, t
+		}
+	}
+	most := 2 * bothWays * s.likelier(0, chance) * g.length / strokeCell
+	for _, start := range []plane.Point{home, boxes} {
+		t := pose{g.middle, start, 1 + s.whole.grow, s.whole.turn}
+		if try(t); right > surelyThere*most {
+			return out
+		}
+		try(s.fit(g, t, false))
+		try(s.fit(g, t, true))
+	}
+	if right < wellThere*most && !g.straight {
+		for _, turn := range []float64{-0.3, 0, 0.3} {
+			for _, size := range []float64{0.7, 1, 1.4} {
+				if size != 1 || turn != 0 {
+					try(s.fit(g, pose{g.middle, home, size, turn}, true))
+				}
+			}
+		}
+	}
+	if float64(gone) >= partlyThere*float64(len(g.points)) {
+		for _, size := range []float64{1, 0.65, 0.8, 1.25, 1.5} {
+			if size != 1 && g.straight {
+				break
+			}
+			t := pose{g.middle, s.vote(g, size), size, 0}
+			try(s.fit(g, t, false))
+			try(s.fit(g, t, true))
+		}
+	}
+	absent := -forgetful
+	surely := surely + ofWhatIs*max(0, right)
+	if right < max(other, absent)-surely && !s.wouldBeDrawn(g) {
+		return out
+	}
+	switch {
+	case right >= max(other, absent):
+	default:
+		out.doubted = max(other, absent) > right+doubtful
+	case other > max(right, absent)+surely:
+		out.state, out.gain = PartMoved, other-max(right, absent)
+	case absent > max(right, other)+surely && float64(gone) >= mostlyGone*float64(len(g.points)):
+		out.state, out.gain = PartMissing, absent-max(right, other)
+	}
+	return out
+}
+
+// A hand leaves pale lines of a picture out. Of lines about as strong as a group's, by so much, at least
+// so many must be drawn for it to be missed; of those of which there are few it must be no weaker than
+// so, a change of tone, nor than such a share of the picture's usual one.
+const likeAsStrong, drawnLike, strongAlone, strongBeside = 1.5, 0.8, 0.15, 0.35
+
+// wouldBeDrawn reports whether the hand drew what else of the picture is about as strong as a group.
+func (s *partSearch) wouldBeDrawn(g group) bool {
+	weight := func(m lines.Mark) float64 { return float64(m.Weight) }
+	usual := 0.0
+	for _, m := range g.points {
+		usual += weight(m) / float64(len(g.points))
+	}
+	mine := make(map[lines.Mark]bool, len(g.all))
+	for _, m := range g.all {
+		mine[m] = true
+	}
+	of, drawn := 0.0, 0.0
+	for i := 0; i < len(s.wanted); i += 3 {
+		if m := s.wanted[i]; !mine[m] && weight(m) > usual/likeAsStrong && weight(m) < usual*likeAsStrong {
+			if of++; s.there(m) {
+				drawn++
+			}
+		}
+	}
+	if 3*of < s.net.cell {
+		return usual >= max(strongAlone, strongBeside*s.strength)
+	}
+	return drawn >= drawnLike*of
+}
+
+// take settles a part: its marks are no other's, and the drawn ones it explains are no longer free.
+func (s *partSearch) take(r ruling) {
+	for _, m := range r.all {
+		s.settled[m] = true
+	}
+	near := s.reached(r)
+	for i, g := range s.groups {
+		if s.known[i] && near(g) {
+			s.known[i] = false
+		}
+	}
+	if r.state != PartMoved {
+		return
+	}
+	carried := make([]lines.Mark, len(r.all))
+	for i, m := range r.all {
+		carried[i] = r.at.carry(m)
+	}
+	used := lines.NewIndex(carried, s.net.w, s.net.h, 8)
+	reach := float32(asDrawn * s.net.cell)
+	left := slices.DeleteFunc(slices.Clone(s.free.Marks), func(m lines.Mark) bool { return hasNear(used, m, m.X, m.Y, reach) })
+	s.free = lines.NewIndex(left, s.net.w, s.net.h, 8)
+}
+
+// reached returns which groups may be ruled otherwise once a part is told.
+func (s *partSearch) reached(r ruling) func(group) bool {
+	return func(g group) bool {
+		return g.middle.Sub(r.middle).Len() < 2*furthestPart*s.net.cell+1.5*(g.radius+r.radius)
+	}
+}
+
+// inPlace returns the share of the picture's lines that is where it belongs.
+func (s *partSearch) inPlace() float64 {
+	n := 0.0
+	for _, m := range s.wanted {
+		if !s.settled[m] && s.there(m) {
+			n++
+		}
+	}
+	return n / max(1, float64(len(s.wanted)))
+}
