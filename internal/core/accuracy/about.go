@@ -47,8 +47,12 @@ func (r Report) aboutWhole() []Advice {
 	if r.Tolerance >= LooseTolerance && off < r.Tolerance {
 		return nil
 	}
-	return []Advice{{Words: "The whole drawing " + strings.Join(parts, ", ") + ". Mend that first, from the outside in.",
-		Effect: off * float64(max(fewest, len(r.Cells))) / 4, Move: plane.Pt(f.DX, f.DY), About: AboutWhole}}
+	effect, then := off*float64(max(fewest, len(r.Cells)))/4, ". Mend that first, from the outside in."
+	if !r.Tonal && r.InPlace >= mostDrawn && off < r.Tolerance && len(r.Parts) > 0 { // nearly finished: nobody draws it all anew for what hardly shows
+		effect, then = off, ". Next time begin from the outside in."
+	}
+	return []Advice{{Words: "The whole drawing " + strings.Join(parts, ", ") + then,
+		Effect: effect, Move: plane.Pt(f.DX, f.DY), About: AboutWhole}}
 }
 
 // explained reports whether the move, turn and size of the whole account for
