@@ -218,15 +218,22 @@ type verdict struct {
 func (f fault) judge(r accuracy.Report, p grid.Plan) (v verdict) {
 	v.off, v.size = math.NaN(), math.NaN()
 	v.silent = len(r.Next) == 0 && strings.HasPrefix(r.Closing(), "Nothing needs mending")
-	mine := map[string]bool{}
-	for _, line := range f.part {
-		for _, q := range line {
-			for _, at := range []plane.Point{q, f.middle.Add(q.Sub(f.middle).Mul(f.size)).Add(f.move.Mul(p.Grid.SheetCell[0]))} {
-				mine[p.CellAt(at).Label] = true
-			}
-		}
+	touches := f.touches(p)
+	f.sentences(r, touches, &v)
+	switch f.what {
+	case forgotten:
+		v.named = slices.ContainsFunc(r.Parts, func(q accuracy.Part) bool { return q.State == accuracy.PartMissing && touches(q.Cells) })
+	case invented:
+		v.named = slices.ContainsFunc(r.Next, func(a accuracy.Advice) bool { return a.About == accuracy.AboutOther && touches(a.Cells) })
+	case moved, sized, turned, large:
+		f.nearest(r, touches, &v)
+		v.named = v.off < 0.12 && v.size < 0.08 || f.what == turned && !math.IsNaN(v.off)
 	}
-	touches := func(cells []string) bool { return slices.ContainsFunc(cells, func(c string) bool { return mine[c] }) }
+	return v
+}
+
+// sentences sorts what is said into what is untrue and what speaks of the part early.
+func (f fault) sentences(r accuracy.Report, touches func([]string) bool, v *verdict) {
 	for i, a := range r.Next {
 		if a.About == accuracy.AboutTone || a.About == accuracy.AboutGrid {
 			continue
@@ -237,29 +244,35 @@ func (f fault) judge(r accuracy.Report, p grid.Plan) (v verdict) {
 			v.early = true
 		}
 	}
-	switch f.what {
-	case forgotten:
-		v.named = slices.ContainsFunc(r.Parts, func(q accuracy.Part) bool { return q.State == accuracy.PartMissing && touches(q.Cells) })
-	case invented:
-		v.named = slices.ContainsFunc(r.Next, func(a accuracy.Advice) bool { return a.About == accuracy.AboutOther && touches(a.Cells) })
-	case moved, sized, turned, large:
-		for _, q := range r.Parts {
-			if q.State != accuracy.PartMoved || !touches(q.Cells) {
-				continue
-			}
-			off, size := f.beside(q), math.Abs(q.Size/f.size-1)
-			if math.IsNaN(v.off) || off < v.off {
-				v.off, v.size = off, size
-			}
+}
+
+// touches returns what reports whether one of some boxes holds the part, where it belongs or where it lies.
+func (f fault) touches(p grid.Plan) func(cells []string) bool {
+	mine := map[string]bool{}
+	for _, line := range f.part {
+		for _, q := range line {
+			mine[p.CellAt(q).Label] = true
+			mine[p.CellAt(f.middle.Add(q.Sub(f.middle).Mul(f.size)).Add(f.move.Mul(p.Grid.SheetCell[0]))).Label] = true
 		}
-		for _, a := range r.Next {
-			if off := a.Move.Sub(f.move).Len(); f.what == moved && a.About == accuracy.AboutLines && touches(a.Cells) && !(off > v.off) {
-				v.off, v.size = off, 0
-			}
-		}
-		v.named = v.off < 0.12 && v.size < 0.08 || f.what == turned && !math.IsNaN(v.off)
 	}
-	return v
+	return func(cells []string) bool { return slices.ContainsFunc(cells, func(c string) bool { return mine[c] }) }
+}
+
+// nearest finds what is said of the part that comes nearest to what is so.
+func (f fault) nearest(r accuracy.Report, touches func([]string) bool, v *verdict) {
+	for _, q := range r.Parts {
+		if q.State != accuracy.PartMoved || !touches(q.Cells) {
+			continue
+		}
+		if off := f.beside(q); !(off > v.off) {
+			v.off, v.size = off, math.Abs(q.Size/f.size-1)
+		}
+	}
+	for _, a := range r.Next {
+		if off := a.Move.Sub(f.move).Len(); f.what == moved && a.About == accuracy.AboutLines && touches(a.Cells) && !(off > v.off) {
+			v.off, v.size = off, 0
+		}
+	}
 }
 
 // beside returns how far off a part's move is told, boxes; of a straight line across it alone.

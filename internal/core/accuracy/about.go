@@ -124,27 +124,11 @@ func (r Report) aboutLandmarks(wholeOff bool, p grid.Plan) (all []Advice) {
 	return all
 }
 
-// aboutParts speaks of parts that moved, have another size or are not there: what an eye sees first.
+// aboutParts speaks of parts that moved, have another size, are turned or not there, and of what the
+// picture has not: what an eye sees first.
 func (r Report) aboutParts() (all []Advice) {
-	var missing []Part
 	for _, p := range r.Parts {
-		if p.State == PartMissing {
-			missing = append(missing, p)
-		}
-		if p.State != PartMoved {
-			continue
-		}
-		var is []string
-		if off := math.Abs(p.Size - 1); off > 0 {
-			is = append(is, fmt.Sprintf("%s about %s too %s", p.verb("is", "are"), ShareInWords(off), sign(p.Size-1, "large", "small")))
-		}
-		if d := Direction(p.Move.X, p.Move.Y); d != "" && p.Move.Len() > r.Tolerance {
-			is = append(is, p.verb("sits ", "sit ")+d)
-		}
-		if p.Turn != 0 {
-			is = append(is, fmt.Sprintf("%s turned %s", p.verb("is", "are"), sign(p.Turn, "clockwise", "anticlockwise")))
-		}
-		if len(is) > 0 {
+		if is := p.is(r.Tolerance); len(is) > 0 {
 			all = append(all, Advice{Cells: p.Cells, About: AboutPart, Move: p.Move, Words: p.called() + " " + strings.Join(is, " and ") + ".",
 				Effect: (p.Move.Len() + math.Abs(p.Size-1) + math.Abs(p.Turn)/60) * min(3, 1+p.Length/4)})
 		}
@@ -152,24 +136,45 @@ func (r Report) aboutParts() (all []Advice) {
 	if cells := r.invented(); len(cells) > 0 {
 		all = append(all, Advice{Cells: cells, About: AboutOther, Effect: 0.5, Words: "Something is drawn in " + list(cells) + " that the picture has not. Was it meant?"})
 	}
-	if len(missing) == 0 {
-		return all
+	return append(all, r.aboutMissing()...)
+}
+
+// is says how a part that moved lies: nothing of another.
+func (p Part) is(tolerance float64) (words []string) {
+	if p.State != PartMoved {
+		return nil
 	}
-	a := Advice{About: AboutMissing, Words: "Not there yet: "}
-	for i, p := range missing {
-		if a.Cells, a.Effect = append(a.Cells, p.Cells...), a.Effect+0.25*p.Length; i > 0 && i < mostNamed {
-			a.Words += ", "
-		}
-		if i < mostNamed {
-			a.Words += strings.ToLower(p.called()[:1]) + p.called()[1:]
+	if off := math.Abs(p.Size - 1); off > 0 {
+		words = append(words, fmt.Sprintf("%s about %s too %s", p.verb("is", "are"), ShareInWords(off), sign(p.Size-1, "large", "small")))
+	}
+	if d := Direction(p.Move.X, p.Move.Y); d != "" && p.Move.Len() > tolerance {
+		words = append(words, p.verb("sits ", "sit ")+d)
+	}
+	if p.Turn != 0 {
+		words = append(words, fmt.Sprintf("%s turned %s", p.verb("is", "are"), sign(p.Turn, "clockwise", "anticlockwise")))
+	}
+	return words
+}
+
+// aboutMissing names the parts that are not there.
+func (r Report) aboutMissing() []Advice {
+	var names []string
+	a := Advice{About: AboutMissing}
+	for _, p := range r.Parts {
+		if p.State == PartMissing {
+			names = append(names, strings.ToLower(p.called()[:1])+p.called()[1:])
+			a.Cells, a.Effect = append(a.Cells, p.Cells...), a.Effect+0.25*p.Length
 		}
 	}
-	if more := len(missing) - mostNamed; more > 0 {
+	if len(names) == 0 {
+		return nil
+	}
+	a.Words, a.Effect = "Not there yet: "+strings.Join(names[:min(len(names), mostNamed)], ", "), min(4, a.Effect)
+	if more := len(names) - mostNamed; more > 0 {
 		a.Words += fmt.Sprintf(" and %d more", more)
 	}
 	a.Words += "."
-	a.Effect = min(4, a.Effect)
-	return append(all, a)
+	return []Advice{a}
 }
 
 // invented returns the boxes in which something is drawn that the picture has not, the largest of each.

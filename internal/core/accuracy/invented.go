@@ -31,8 +31,7 @@ func (s *partSearch) invented() (all []Part) {
 	}
 	near, reach := lines.NewIndex(carried, s.net.w, s.net.h, 8), float32(drawnTwice*s.net.cell)
 	dark := slices.DeleteFunc(slices.Clone(s.free.Marks), func(m lines.Mark) bool {
-		i := s.net.at(float64(m.X), float64(m.Y))
-		return i < 0 || s.Cells[i].Burnt || s.Cells[i].Other || s.swapped[i] || !m.Ridge || float64(m.Weight) < nearlyAsDark*usual || s.onEdge(m)
+		return !m.Ridge || float64(m.Weight) < nearlyAsDark*usual || s.onEdge(m) || !s.read(m)
 	})
 	linked := strokes.Link(dark, s.net.w, s.net.h)
 	for _, numbers := range strokes.Apart(linked, inventedApart*s.net.cell) {
@@ -57,6 +56,12 @@ func (s *partSearch) invented() (all []Part) {
 	}
 	slices.SortStableFunc(all, func(a, b Part) int { return cmp.Compare(b.Length, a.Length) })
 	return all
+}
+
+// read reports whether a drawn mark lies in a box that holds the picture's lines.
+func (s *partSearch) read(m lines.Mark) bool {
+	i := s.net.at(float64(m.X), float64(m.Y))
+	return i >= 0 && !s.Cells[i].Burnt && !s.Cells[i].Other && !s.swapped[i]
 }
 
 // usualWeight returns how strong the drawn lines are that the picture explains.

@@ -52,28 +52,32 @@ func (d Boxes) newPartSearch() *partSearch {
 			}
 		}
 	}
-	total := float64(len(s.wanted)) / d.net.cell
-	add := func(of []strokes.Stroke, own [][]lines.Mark) {
-		for _, numbers := range strokes.Groups(of, partsApart*d.net.cell) {
-			var some []strokes.Stroke
-			var mine []lines.Mark
-			for _, i := range numbers {
-				if some = append(some, of[i]); own != nil {
-					mine = append(mine, own[i]...)
-				}
-			}
-			if g := d.newGroup(some); g.length >= leastRun && g.length <= mostPart*total {
-				if mine != nil {
-					g.own = lines.NewIndex(mine, d.net.w, d.net.h, 8)
-				}
-				s.groups = append(s.groups, g)
-			}
-		}
-	}
-	add(all, own)
-	add(gone, nil)
+	s.group(all, own)
+	s.group(gone, nil)
 	s.rulings, s.known = make([]ruling, len(s.groups)), make([]bool, len(s.groups))
 	return s
+}
+
+// group adds every group that strokes make, and the drawn marks they explain.
+func (s *partSearch) group(of []strokes.Stroke, own [][]lines.Mark) {
+	total := float64(len(s.wanted)) / s.net.cell
+	for _, numbers := range strokes.Groups(of, partsApart*s.net.cell) {
+		var some []strokes.Stroke
+		var mine []lines.Mark
+		for _, i := range numbers {
+			if some = append(some, of[i]); own != nil {
+				mine = append(mine, own[i]...)
+			}
+		}
+		g := s.newGroup(some)
+		if g.length < leastRun || g.length > mostPart*total {
+			continue
+		}
+		if mine != nil {
+			g.own = lines.NewIndex(mine, s.net.w, s.net.h, 8)
+		}
+		s.groups = append(s.groups, g)
+	}
 }
 
 // explained gives every drawn mark to the stroke whose line lies nearest, as the boxes round it, its own
@@ -249,77 +253,110 @@ func (g group) turnSeen(turn, cell float64) bool {
 // edge returns how far a group's edge is from its middle, boxes: that of a square, whose radius it has.
 func (g group) edge(cell float64) float64 { return math.Sqrt2 * g.radius / cell }
 
-// rule says what became of a group: it is as it should be, lies otherwise, is not there, or none for sure.
-func (s *partSearch) rule(g group) ruling {
-	out := ruling{group: g}
-	gone := 0
-	for _, m := range g.points {
-		if s.settled[m] {
-			return out
-		}
-		if !s.there(m) {
-			gone++
-		}
+// hypotheses are what may have become of a group: how likely each of it is, as a logarithm.
+type hypotheses struct {
+	s           *partSearch
+	g           group
+	chance      float64
+	home, boxes plane.Point // where the boxes round it have it, and its own boxes
+	gone        float64     // share of its marks that are not there
+
+	right, other float64 // that it is as it should be, and that it lies otherwise
+	at           pose    // where, then
+}
+
+// try reads a group as lying so.
+func (h *hypotheses) try(t pose) {
+	off := h.s.off(h.g, t, h.home)
+	with := h.s.off(h.g, t, h.boxes) // what went where its boxes did is told with them
+	if h.s.asItShould(h.g, t, min(off, with)) {
+		h.right = max(h.right, h.s.support(h.g, t, h.chance, true))
+	} else if sum := h.s.support(h.g, t, h.chance, false) - t.unlikely(off); sum > h.other {
+		h.other, h.at = sum, t
 	}
-	chance, home := s.chance(g), s.smooth(g)
-	ox, oy := field(s.moved, s.net, g.middle.X, g.middle.Y)
-	boxes := plane.Pt(ox, oy)
-	right, other := math.Inf(-1), math.Inf(-1)
-	if sum, off := s.byBoxes(g, home, chance); off {
-		right = sum
-	}
-	try := func(t pose) {
-		off := s.off(g, t, home)
-		with := s.off(g, t, boxes) // what went where its boxes did is told with them
-		if s.asItShould(g, t, min(off, with)) {
-			right = max(right, s.support(g, t, chance, true))
-		} else if sum := s.support(g, t, chance, false) - t.unlikely(off); sum > other {
-			other, out.at = sum, t
+}
+
+// fits reads a group as lying where it is fitted to from a start, moved alone and sized and turned too.
+func (h *hypotheses) fits(t pose) {
+	h.try(h.s.fit(h.g, t, false))
+	h.try(h.s.fit(h.g, t, true))
+}
+
+// nearHome reads a group as lying near where it belongs, in other sizes and turns too, and reports whether
+// it surely lies there.
+func (h *hypotheses) nearHome() bool {
+	most := 2 * bothWays * h.s.likelier(0, h.chance) * h.g.length / strokeCell
+	for _, start := range []plane.Point{h.home, h.boxes} {
+		t := pose{h.g.middle, start, 1 + h.s.whole.grow, h.s.whole.turn}
+		if h.try(t); h.right > surelyThere*most {
+			return true
 		}
+		h.fits(t)
 	}
-	most := 2 * bothWays * s.likelier(0, chance) * g.length / strokeCell
-	for _, start := range []plane.Point{home, boxes} {
-		t := pose{g.middle, start, 1 + s.whole.grow, s.whole.turn}
-		if try(t); right > surelyThere*most {
-			return out
-		}
-		try(s.fit(g, t, false))
-		try(s.fit(g, t, true))
+	if h.right >= wellThere*most || h.g.straight {
+		return false
 	}
-	if right < wellThere*most && !g.straight {
-		for _, turn := range []float64{-0.3, 0, 0.3} {
-			for _, size := range []float64{0.7, 1, 1.4} {
-				if size != 1 || turn != 0 {
-					try(s.fit(g, pose{g.middle, home, size, turn}, true))
-				}
+	for _, turn := range []float64{-0.3, 0, 0.3} {
+		for _, size := range []float64{0.7, 1, 1.4} {
+			if size != 1 || turn != 0 {
+				h.try(h.s.fit(h.g, pose{h.g.middle, h.home, size, turn}, true))
 			}
 		}
 	}
-	if float64(gone) >= partlyThere*float64(len(g.points)) {
-		for _, size := range []float64{1, 0.65, 0.8, 1.25, 1.5} {
-			if size != 1 && g.straight {
-				break
-			}
-			t := pose{g.middle, s.vote(g, size), size, 0}
-			try(s.fit(g, t, false))
-			try(s.fit(g, t, true))
+	return false
+}
+
+// elsewhere reads a group as lying where most of what nothing explains is like it.
+func (h *hypotheses) elsewhere() {
+	for _, size := range []float64{1, 0.65, 0.8, 1.25, 1.5} {
+		if size != 1 && h.g.straight {
+			return
 		}
+		h.fits(pose{h.g.middle, h.s.vote(h.g, size), size, 0})
 	}
-	absent := -forgetful
-	surely := surely + ofWhatIs*max(0, right)
-	if right < max(other, absent)-surely && !s.wouldBeDrawn(g) {
+}
+
+// ruling says what is likeliest, if it is so surely.
+func (h *hypotheses) ruling() ruling {
+	out, absent := ruling{group: h.g}, -forgetful
+	surely := surely + ofWhatIs*max(0, h.right)
+	if h.right >= max(h.other, absent) || h.right < max(h.other, absent)-surely && !h.s.wouldBeDrawn(h.g) {
 		return out
 	}
 	switch {
-	case right >= max(other, absent):
+	case h.other > max(h.right, absent)+surely:
+		out.state, out.gain, out.at = PartMoved, h.other-max(h.right, absent), h.at
+	case absent > max(h.right, h.other)+surely && h.gone >= mostlyGone:
+		out.state, out.gain = PartMissing, absent-max(h.right, h.other)
 	default:
-		out.doubted = max(other, absent) > right+doubtful
-	case other > max(right, absent)+surely:
-		out.state, out.gain = PartMoved, other-max(right, absent)
-	case absent > max(right, other)+surely && float64(gone) >= mostlyGone*float64(len(g.points)):
-		out.state, out.gain = PartMissing, absent-max(right, other)
+		out.doubted = max(h.other, absent) > h.right+doubtful
 	}
 	return out
+}
+
+// rule says what became of a group: it is as it should be, lies otherwise, is not there, or none for sure.
+func (s *partSearch) rule(g group) ruling {
+	h := hypotheses{s: s, g: g, right: math.Inf(-1), other: math.Inf(-1)}
+	for _, m := range g.points {
+		if s.settled[m] {
+			return ruling{group: g}
+		}
+		if !s.there(m) {
+			h.gone += 1 / float64(len(g.points))
+		}
+	}
+	h.chance, h.home = s.chance(g), s.smooth(g)
+	h.boxes.X, h.boxes.Y = field(s.moved, s.net, g.middle.X, g.middle.Y)
+	if sum, off := s.byBoxes(g, h.home, h.chance); off {
+		h.right = sum
+	}
+	if h.nearHome() {
+		return ruling{group: g}
+	}
+	if h.gone >= partlyThere {
+		h.elsewhere()
+	}
+	return h.ruling()
 }
 
 // A hand leaves pale lines of a picture out. Of lines about as strong as a group's, by so much, at least
