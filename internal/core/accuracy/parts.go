@@ -253,7 +253,7 @@ func (d Boxes) newGroup(of []strokes.Stroke) group {
 	sin, cos := math.Sincos(math.Atan2(2*c, a-b) / 2)
 	g.across, g.straight = plane.Pt(cos, sin), mid-half < bentPart*(mid+half)
 	g.length, g.points = float64(len(g.all))/d.net.cell, thinned(g.all, groupPoints)
-	g.wanted = lines.NewIndex(g.all, d.net.w, d.net.h, 16)
+	g.wanted = lines.NewIndex(g.all, d.net.w, d.net.h, 32)
 	return g
 }
 

@@ -74,7 +74,7 @@ func (s *partSearch) group(of []strokes.Stroke, own [][]lines.Mark) {
 			continue
 		}
 		if mine != nil {
-			g.own = lines.NewIndex(mine, s.net.w, s.net.h, 8)
+			g.own = lines.NewIndex(mine, s.net.w, s.net.h, 16)
 		}
 		s.groups = append(s.groups, g)
 	}
