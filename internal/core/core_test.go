@@ -14,7 +14,7 @@ import (
 )
 
 // order lists the packages of core; one may use those before it.
-var order = []string{"measure", "plane", "sighting", "grid", "picture", "colour", "lines", "values", "reading",
+var order = []string{"measure", "plane", "sighting", "grid", "picture", "colour", "lines", "strokes", "values", "reading",
 	"training", "finish", "survey", "lesson", "transfer", "tiles", "photo", "accuracy", "page", "sheet"}
 
 var forbidden = []string{"net", "net/http", "os", "os/exec", "database/sql", "time", "html/template", "text/template", "log", "log/slog", "syscall"}
