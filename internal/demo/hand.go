@@ -3,6 +3,7 @@ package demo
 import (
 	"math"
 	"math/rand/v2"
+	"slices"
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/page"
@@ -81,7 +82,7 @@ func (d Hand) Draw(p grid.Plan, s Scene, rng *rand.Rand) page.Page {
 	if pencil == (page.Color{}) {
 		pencil = graphite(70)
 	}
-	for _, item := range s.Page.Items {
+	for i, item := range s.Page.Items {
 		path, ok := item.(page.Path)
 		if !ok {
 			continue
@@ -90,7 +91,7 @@ func (d Hand) Draw(p grid.Plan, s Scene, rng *rand.Rand) page.Page {
 		if path.Closed {
 			points = append(append([]plane.Point{}, points...), points[0])
 		}
-		for _, run := range d.runs(p, s, dense(points), end, rng) {
+		for _, run := range d.runs(p, s, dense(points), end, hidden(s.Page.Items[i+1:]), rng) {
 			mark := page.Path{Points: run, Width: d.PencilWeight, Stroke: pencil}
 			if d.Toned {
 				mark.Fill, mark.Closed = path.Fill, path.Closed
@@ -140,8 +141,22 @@ func dense(points []plane.Point) (out []plane.Point) {
 	return out
 }
 
-// runs returns the student's version of a line, cut off where the drawing ends so far.
-func (d Hand) runs(p grid.Plan, s Scene, points []plane.Point, end float64, rng *rand.Rand) (runs [][]plane.Point) {
+// hidden returns what reports whether a place is covered by one of the items: what lies behind is not
+// seen, and nobody draws it.
+func hidden(by []page.Item) func(plane.Point) bool {
+	var rings []plane.Ring
+	for _, item := range by {
+		if path, ok := item.(page.Path); ok && path.Closed && path.Fill != nil {
+			rings = append(rings, plane.Ring(path.Points))
+		}
+	}
+	return func(at plane.Point) bool {
+		return slices.ContainsFunc(rings, func(r plane.Ring) bool { return r.Has(at) })
+	}
+}
+
+// runs returns the student's version of a line, cut off where the drawing ends so far and where it is hidden.
+func (d Hand) runs(p grid.Plan, s Scene, points []plane.Point, end float64, hidden func(plane.Point) bool, rng *rand.Rand) (runs [][]plane.Point) {
 	var run []plane.Point
 	for _, q := range points {
 		if onSheet(p, q).Y > end {
@@ -149,7 +164,12 @@ func (d Hand) runs(p grid.Plan, s Scene, points []plane.Point, end float64, rng 
 			continue
 		}
 		at := d.place(p, s, q)
-		run = append(run, pt(at.X+rng.NormFloat64()*d.Unsteady, at.Y+rng.NormFloat64()*d.Unsteady))
+		at = pt(at.X+rng.NormFloat64()*d.Unsteady, at.Y+rng.NormFloat64()*d.Unsteady)
+		if !d.Toned && hidden(q) {
+			runs, run = append(runs, run), nil
+			continue
+		}
+		run = append(run, at)
 	}
 	return append(runs, run)
 }

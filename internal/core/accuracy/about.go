@@ -191,7 +191,8 @@ func (r Report) invented() (cells []string) {
 // as it should be: nothing is to be said of it.
 func (p Part) within(tolerance float64) bool {
 	loose := max(1, tolerance/NormalTolerance)
-	return p.State == PartMoved && p.Move.Len() <= tolerance && within(p.Size-1, leastSized, loose) && within(p.Turn*math.Pi/180, leastTurn, loose)
+	moved := p.State == PartMoved || p.State == PartDoubted && p.Move != plane.Point{}
+	return moved && p.Move.Len() <= tolerance && within(p.Size-1, leastSized, loose) && within(p.Turn*math.Pi/180, leastTurn, loose)
 }
 
 // within reports whether what is off by so much is not seen where a project is so loose.

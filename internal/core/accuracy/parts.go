@@ -20,7 +20,7 @@ type Part struct {
 	Name   string      `json:"name,omitempty"` // of the landmark that lies on it
 	State  PartState   `json:"state"`
 	Length float64     `json:"length_cell"` // of its lines
-	Move   plane.Point `json:"off_cell"`    // of its middle, drawn minus wanted; of a part that is moved
+	Move   plane.Point `json:"off_cell"`    // of its middle, drawn minus wanted; of a doubted part, where it may be
 	Size   float64     `json:"size"`        // beside what is wanted, 1 for as large
 	Turn   float64     `json:"turn_deg"`    // clockwise as seen
 	Closed bool        `json:"closed"`      // its line comes back to its start
@@ -159,7 +159,7 @@ func (s *partSearch) part(r ruling) Part {
 	cw, ch := s.Plan.Grid.SheetCell[0]*s.Frame.PerMM, s.Plan.Grid.SheetCell[1]*s.Frame.PerMM
 	q := s.located(r.all)
 	q.State, q.Length, q.Closed, q.Size = r.state, r.length, r.closed, 1
-	if r.state != PartMoved {
+	if r.at.size == 0 { // it lies nowhere
 		return q
 	}
 	move := r.at.move

@@ -58,10 +58,24 @@ func (d Boxes) newPartSearch() *partSearch {
 	return s
 }
 
+// A group longer than longGroup, boxes, is asked only once it has grown by so much: one stroke more or
+// less makes no other part of it, and all of them together would grow with the square of the strokes.
+const longGroup, growing = 10.0, 1.2
+
 // group adds every group that strokes make, and the drawn marks they explain.
 func (s *partSearch) group(of []strokes.Stroke, own [][]lines.Mark) {
 	total := float64(len(s.wanted)) / s.net.cell
+	last := map[int]float64{} // by a group's first stroke, how long it was when it was added
 	for _, numbers := range strokes.Groups(of, partsApart*s.net.cell) {
+		length := 0.0
+		for _, i := range numbers {
+			length += float64(len(of[i].Marks)) / s.net.cell
+		}
+		first := numbers[0]
+		if length < leastRun || length > mostPart*total || length > longGroup && length < growing*last[first] {
+			continue
+		}
+		last[first] = length
 		var some []strokes.Stroke
 		var mine []lines.Mark
 		for _, i := range numbers {
@@ -70,9 +84,6 @@ func (s *partSearch) group(of []strokes.Stroke, own [][]lines.Mark) {
 			}
 		}
 		g := s.newGroup(some)
-		if g.length < leastRun || g.length > mostPart*total {
-			continue
-		}
 		if mine != nil {
 			g.own = lines.NewIndex(mine, s.net.w, s.net.h, 16)
 		}
@@ -330,6 +341,9 @@ func (h *hypotheses) ruling() ruling {
 		out.state, out.gain = PartMissing, absent-max(h.right, h.other)
 	default:
 		out.doubted = max(h.other, absent) > h.right+doubtful
+		if h.other > absent {
+			out.at = h.at
+		}
 	}
 	return out
 }
