@@ -61,7 +61,7 @@ func (r *Report) say(p grid.Plan) {
 	all := slices.Concat(r.aboutGrid(), whole, r.aboutParts(), r.aboutLandmarks(off, p), r.aboutLines(off, p), r.aboutOther(), r.aboutTone(), r.aboutHalves(p), r.aboutViews(p))
 	slices.SortStableFunc(all, func(a, b Advice) int { return cmp.Compare(b.Effect, a.Effect) })
 	for _, a := range all {
-		if len(r.Next) < mostAdvice && !r.named(a.Cells) {
+		if len(r.Next) < mostAdvice && (a.About == AboutLandmark || !r.named(a.Cells)) {
 			r.Next = append(r.Next, a)
 		}
 	}
