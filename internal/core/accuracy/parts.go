@@ -92,7 +92,6 @@ const mostDrawn, halfDrawn, fewMissing, othersToCome = 0.8, 0.5, 3, 3
 
 // timely leaves out what is not there of a drawing of which much is still to come.
 func (d Boxes) timely(all []Part, inPlace float64) []Part {
-	is := func(state PartState) func(Part) bool { return func(p Part) bool { return p.State == state } }
 	missing := 0
 	for _, p := range all {
 		if p.State == PartMissing {
@@ -106,7 +105,7 @@ func (d Boxes) timely(all []Part, inPlace float64) []Part {
 	}
 	all = slices.DeleteFunc(all, func(p Part) bool { return p.State == PartMissing && d.mostlyEmpty(p) && d.othersEmpty(p) })
 	if inPlace < halfDrawn || inPlace < mostDrawn && missing > fewMissing {
-		all = slices.DeleteFunc(all, is(PartMissing))
+		all = slices.DeleteFunc(all, func(p Part) bool { return p.State == PartMissing })
 	}
 	return all
 }

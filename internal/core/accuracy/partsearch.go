@@ -172,10 +172,9 @@ func (s *partSearch) byBoxes(g group, home plane.Point, chance float64) (sum flo
 	for _, m := range g.points {
 		dx, dy := field(s.Boxes.moved, s.net, float64(m.X), float64(m.Y))
 		m.X, m.Y = m.X+float32(dx), m.Y+float32(dy)
-		if across, found := nearestAcross(s.drawn, m, reach); found {
-			sum, with = sum+max(s.likelier(across, chance), math.Log(missed)), with+1
-		} else {
-			sum += math.Log(missed)
+		across, found := nearestAcross(s.drawn, m, reach)
+		if sum += s.drawnOr(across, found, chance); found {
+			with++
 		}
 	}
 	if s.slid >= manyBoxes && with >= withMany*float64(len(g.points)) {

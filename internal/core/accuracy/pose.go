@@ -102,8 +102,8 @@ func (s *partSearch) fit(g group, t pose, whole bool) pose {
 		if !whole || g.straight {
 			keep = 1e9
 		}
-		for i := range 4 {
-			a.Hold(i, 0, map[bool]float64{true: keep, false: 0.3}[i >= 2])
+		for i, weight := range [4]float64{0.3, 0.3, keep, keep} {
+			a.Hold(i, 0, weight)
 		}
 		x, ok := a.Solve()
 		if !ok {
@@ -140,11 +140,7 @@ func (s *partSearch) support(g group, t pose, chance float64, asItShould bool) (
 		if asItShould { // two lines of the picture side by side may be one of the drawing
 			off, found = nearestAcross(s.drawn, t.carry(p), reach)
 		}
-		if !found {
-			sum += math.Log(missed)
-			continue
-		}
-		sum += max(s.likelier(off, chance), math.Log(missed))
+		sum += s.drawnOr(off, found, chance)
 	}
 	sum *= g.length / (strokeCell * float64(len(g.points)))
 	home := t.undone()
@@ -166,6 +162,14 @@ func (s *partSearch) support(g group, t pose, chance float64, asItShould bool) (
 
 // bothWays is what one of two answers counts that go together.
 const bothWays = 0.7
+
+// drawnOr returns how much likelier than by chance it is that a mark's line is drawn so far off, or missed.
+func (s *partSearch) drawnOr(off float32, found bool, chance float64) float64 {
+	if !found {
+		return math.Log(missed)
+	}
+	return max(s.likelier(off, chance), math.Log(missed))
+}
 
 // likelier returns how much likelier than by chance a line is drawn so far off, pixels: the logarithm.
 func (s *partSearch) likelier(off float32, chance float64) float64 {
