@@ -61,7 +61,7 @@ func (r *Report) say(p grid.Plan) {
 	all := slices.Concat(r.aboutGrid(), whole, r.aboutParts(), r.aboutLandmarks(off, p), r.aboutLines(off, p), r.aboutOther(), r.aboutTone(), r.aboutHalves(p), r.aboutViews(p))
 	slices.SortStableFunc(all, func(a, b Advice) int { return cmp.Compare(b.Effect, a.Effect) })
 	for _, a := range all {
-		if len(r.Next) < mostAdvice && (a.About == AboutLandmark || !r.named(a.Cells)) {
+		if len(r.Next) < mostAdvice && !r.named(a) {
 			r.Next = append(r.Next, a)
 		}
 	}
@@ -135,18 +135,25 @@ func (r Report) mostlyUntold() bool {
 	return untold > right
 }
 
-// named reports whether something was said of all these boxes already: one thing
-// at a time in each.
-func (r Report) named(cells []string) bool {
-	if len(cells) == 0 {
-		return false
+// aThing reports whether advice is about something that has a place of its own, not about whole boxes.
+func (a Advice) aThing() bool {
+	return a.About == AboutPart || a.About == AboutMissing || a.About == AboutLandmark
+}
+
+// named reports whether something was said of all boxes of an advice already: one thing at a time in
+// each, but two things that lie in one box are two.
+func (r Report) named(a Advice) bool {
+	said := func(cell string) bool {
+		return slices.ContainsFunc(r.Next, func(b Advice) bool {
+			return b.About != AboutTone && !(a.aThing() && b.aThing()) && slices.Contains(b.Cells, cell)
+		})
 	}
-	for _, c := range cells {
-		if !slices.ContainsFunc(r.Next, func(a Advice) bool { return a.About != AboutTone && slices.Contains(a.Cells, c) }) {
+	for _, c := range a.Cells {
+		if !said(c) {
 			return false
 		}
 	}
-	return true
+	return len(a.Cells) > 0
 }
 
 // wellPlaced names the landmarks that are where they belong.

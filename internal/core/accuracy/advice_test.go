@@ -105,6 +105,17 @@ func TestOneThingABox(t *testing.T) {
 	}
 }
 
+// Two things in one box are two: a landmark is said beside the part in its box, not beside the box.
+func TestTwoThingsInABox(t *testing.T) {
+	r := drawnReport(t, func(r *Report) {
+		r.Parts = []Part{{Cell: "C4", Cells: []string{"C4"}, State: PartMoved, Move: plane.Pt(0.6, 0), Size: 1, Length: 2}}
+		r.Landmarks = []Offset{{Name: "tip", Cell: "C4", Off: plane.Pt(0.3, 0), Weight: 1, Sure: true}}
+	})
+	if len(r.Next) != 2 || r.Next[0].About != AboutPart || r.Next[1].About != AboutLandmark {
+		t.Errorf("next %+v; want the part, then the landmark", r.Next)
+	}
+}
+
 // Critical landmarks have half the limit, free ones none.
 func TestClassesOfLandmarks(t *testing.T) {
 	o := Offset{Off: plane.Pt(0.15, 0)}
