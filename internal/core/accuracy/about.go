@@ -325,9 +325,9 @@ func (r Report) aboutOther() []Advice {
 	return []Advice{{Cells: cells, About: AboutOther, Effect: 0.5 * lines, Words: named + ": lines are there, but not the picture’s. Lay the picture’s boxes beside them and compare."}}
 }
 
-// toneEffect is how much of L* weighs like one box that is off by a box: lines come
-// before tone, unless they are off by little.
-const toneEffect = 40
+// toneEffect is how much of L* weighs like one box that is off by a box, mostOfTone what all of it
+// weighs at most: lines come before tone, unless they are off by little.
+const toneEffect, mostOfTone = 40, 0.25
 
 func (r Report) aboutTone() (all []Advice) {
 	t := r.Tone
@@ -336,11 +336,11 @@ func (r Report) aboutTone() (all []Advice) {
 	}
 	if t.Darks > timidDarks {
 		all = append(all, Advice{Words: "The darks are not dark enough" + first(t.Change,
-			"; begin with ") + ". Start from the darkest part.", Cells: t.Change, Effect: t.Darks / toneEffect,
+			"; begin with ") + ". Start from the darkest part.", Cells: t.Change, Effect: min(mostOfTone, t.Darks/toneEffect),
 			About: AboutTone})
 	}
 	if t.Whites < -greyWhites {
-		all = append(all, Advice{Words: "The whites have gone grey. Lift them out with a clean eraser.", Effect: -t.Whites / toneEffect, About: AboutTone})
+		all = append(all, Advice{Words: "The whites have gone grey. Lift them out with a clean eraser.", Effect: min(mostOfTone, -t.Whites/toneEffect), About: AboutTone})
 	}
 	if len(all) == 0 && len(t.Change) > 0 {
 		d := 0.0

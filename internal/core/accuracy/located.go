@@ -11,8 +11,14 @@ import (
 	"zestysketch/internal/core/plane"
 )
 
-// errAsk is wrapped by the error of a photo in which it is not sure where a drawing lies.
-var errAsk = errors.New("the place of the grid is not sure")
+// errAsk is wrapped by the errors of a photo in which it is not sure where a drawing lies: errCut by that
+// of a sheet of which a side lies outside. errEitherWay is that of a drawing that looks much the same
+// the other way up: its place is known.
+var (
+	errAsk       = errors.New("the place of the grid is not sure")
+	errCut       = fmt.Errorf("%w: the sheet goes on beyond the photo", errAsk)
+	errEitherWay = errors.New("the drawing looks the same the other way up")
+)
 
 // A place where a drawing may lie is worth what is found of the picture's lines there,
 // less what they are off: a place a little wrong finds many lines, all of them off, and
@@ -27,6 +33,7 @@ const (
 	ownPlace    = 0.1
 	asLikely    = 0.05
 	topAsLikely = 0.12
+	leastScore  = 0.55 // of a place that the paper alone tells
 	samePlace   = 0.12 // boxes
 	mostlyRuled = 0.5  // share of the inner lines that show where the ruled grid is
 )
@@ -39,8 +46,8 @@ type location struct {
 }
 
 // located returns where the drawing lies in a photo without tags. The error wraps
-// ErrNotFound where nothing is found, and errAsk, with the best place, where it may lie
-// in two.
+// ErrNotFound where nothing is found, and with the best place errAsk, where it may lie
+// in two, or errEitherWay.
 func (j Job) located() (plane.Quad, photo.FoundBy, error) {
 	found := photo.Locate(j.Photo, j.Plan)
 	if len(found) == 0 {
@@ -57,6 +64,12 @@ func (j Job) located() (plane.Quad, photo.FoundBy, error) {
 	if ruled {
 		by = photo.ByGrid
 	}
+	switch {
+	case best.Cut:
+		return q, by, errCut
+	case best.By == photo.ByPaper && best.score < leastScore:
+		return q, by, errAsk
+	}
 	for _, c := range all {
 		switch turned := turnedFrom(c.Corners, best.Corners); {
 		case turned && c.top && c.score < best.score && c.score > best.score-topAsLikely:
@@ -65,6 +78,11 @@ func (j Job) located() (plane.Quad, photo.FoundBy, error) {
 			continue
 		}
 		return q, by, errAsk
+	}
+	if slices.ContainsFunc(all, func(c location) bool {
+		return !c.top && best.top && turnedFrom(c.Corners, best.Corners) && c.score > best.score-ownTop-asLikely
+	}) {
+		return q, by, errEitherWay
 	}
 	return q, by, nil
 }

@@ -111,9 +111,10 @@ func Measure(j Job) (Report, error) {
 	}
 	quad, by, err := j.corners()
 	ask := errors.Is(err, errAsk)
-	if err != nil && !ask {
+	if err != nil && !ask && !errors.Is(err, errEitherWay) {
 		return Report{}, err
 	}
+	doubt := err
 	d, quad, err := j.see(quad, by)
 	if err != nil {
 		return Report{}, err
@@ -134,10 +135,15 @@ func Measure(j Job) (Report, error) {
 		r.Why = r.Photo.Problems[len(r.Photo.Problems)-1]
 	case ask && by == photo.ByThree:
 		r.Why = askFourth
+	case errors.Is(doubt, errCut):
+		r.Why = askCut
 	case ask:
 		r.Why = askWhy
 	default:
 		r.measure(d, j)
+	}
+	if r.Measured && errors.Is(doubt, errEitherWay) {
+		r.Photo.Problems = append(r.Photo.Problems, eitherWay)
 	}
 	r.say(j.Plan)
 	return r, nil
@@ -226,6 +232,12 @@ const askWhy = "It is not sure where the drawing’s grid lies on this sheet: th
 
 // askFourth is what is said where one of four tags could not be read.
 const askFourth = "One of the four corner tags could not be read, and no ruled grid shows: its corner is not sure. Set it under the magnifier, then the drawing is measured."
+
+// askCut is what is said where a side of the sheet lies outside the photo.
+const askCut = "A side of the sheet lies outside the photo, and no ruled grid shows: it is not sure where the drawing’s grid lies. Step back until the whole sheet is in view, or set the four corners under the magnifier."
+
+// eitherWay is what is said of a drawing that tells not which way up it is.
+const eitherWay = "This drawing looks much the same the other way up: the top of the photo was taken for its top."
 
 // A drawing found by its paper alone that is so far off as a whole may rather lie
 // elsewhere on it: percent, degrees, boxes.

@@ -35,7 +35,12 @@ type Seen struct {
 func See(p grid.Plan, ref *photo.Shot, tonal bool, shot *photo.Shot, v photo.View, perCell float64) Seen {
 	f := photo.FrameFor(p, perCell)
 	d := Seen{Plan: p, Frame: f, View: v, Photo: v.Straight(shot, f), Tonal: tonal}
-	d.Even = photo.Even(d.Photo, f)
+	if ref == nil {
+		d.Even = photo.Even(d.Photo, f)
+	} else {
+		d.Wanted = photo.Wanted(p, ref, f)
+		d.Even = photo.EvenBeside(d.Photo, d.Wanted, f)
+	}
 	d.Ruled = photo.FindRuled(d.Even.Ink, p, f)
 	d.ruled = d.Ruled
 	d.net = netOf(p, f)
@@ -45,7 +50,6 @@ func See(p grid.Plan, ref *photo.Shot, tonal bool, shot *photo.Shot, v photo.Vie
 	if ref == nil {
 		return d
 	}
-	d.Wanted = photo.Wanted(p, ref, f)
 	d.light = lines.Lightness(d.Wanted)
 	d.wanted = make([][]lines.Mark, d.net.count())
 	found := lines.FindInColour(d.Wanted, d.reference())

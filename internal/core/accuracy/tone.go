@@ -41,6 +41,8 @@ const (
 	greyWhites  = 6.0
 	toneDoubt   = 2.5 // L*: what is left of uneven light and of a camera's own curve
 	changeFirst = 5
+
+	strokesApart = 0.06 // boxes: what lies closer makes a tone, a line alone makes none
 )
 
 // quarter is one quarter of a box, drawn and wanted, L*.
@@ -51,10 +53,11 @@ type quarter struct {
 
 // Tones compares the tones of the boxes that were begun.
 func (d Boxes) Tones() Tone {
-	cells := d.Cells
+	cells, soft := d.Cells, d.Even.Tone.Blur(strokesApart*d.net.cell)
 	t := Tone{Uncertain: toneDoubt, Cells: []CellTone{}, Change: []string{}}
 	wanted := d.light
 	var all []quarter
+	toned := 0
 	for i, c := range cells {
 		if c.State == Empty && !d.Tonal {
 			continue
@@ -62,6 +65,9 @@ func (d Boxes) Tones() Tone {
 		for part := range 4 {
 			box := d.part(i, part)
 			all = append(all, quarter{i, part, 100 * mean(d.Even.Tone, box), 100 * mean(wanted, box)})
+			if 100*middle(soft, box) < clearTone {
+				toned++
+			}
 		}
 	}
 	if len(all) == 0 {
@@ -69,12 +75,8 @@ func (d Boxes) Tones() Tone {
 		return t
 	}
 	a, b := make([]float64, len(all)), make([]float64, len(all))
-	toned := 0
 	for i, q := range all {
 		a[i], b[i] = q.drawn, q.wanted
-		if q.drawn < clearTone {
-			toned++
-		}
 	}
 	t.Rank = Spearman(a, b)
 	t.Darkest, t.Lightest = ends(d.Even.Tone.Blur(0.04*d.Frame.Cell), d.Seen)
@@ -156,6 +158,17 @@ func mean(p lines.Plane, box [4]int) float64 {
 		}
 	}
 	return sum / float64(max(1, n))
+}
+
+// middle returns the median of what lies in a box of pixels.
+func middle(p lines.Plane, box [4]int) float64 {
+	var all []float64
+	for y := max(0, box[1]); y < min(p.H, box[3]); y += 2 {
+		for x := max(0, box[0]); x < min(p.W, box[2]); x += 2 {
+			all = append(all, float64(p.At(x, y)))
+		}
+	}
+	return median(all)
 }
 
 // ends returns the darkest and lightest L* inside the grid but for one part in

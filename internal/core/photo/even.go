@@ -28,10 +28,33 @@ const (
 )
 
 // Even takes the lighting out of a straight drawing in a frame.
-func Even(img *image.RGBA, f Frame) Evened {
-	var e Evened
+func Even(img *image.RGBA, f Frame) Evened { return even(img, f, isDark(img)) }
+
+// EvenBeside is Even of a drawing whose picture in the same frame is known: where that is dark too and
+// the paper beside the grid is not, the paper was toned and is not dark.
+func EvenBeside(img, wanted *image.RGBA, f Frame) Evened {
+	toned := lightAt(wanted, f.Margin, math.Inf(1)) < darkPaper && lightAt(img, 0.3*f.Margin, 0.7*f.Margin) > darkPaper
+	return even(img, f, isDark(img) && !toned)
+}
+
+// lightAt returns the median luma, 0 to 1, of what lies between two distances, pixels, from a picture's edge.
+func lightAt(img *image.RGBA, from, to float64) float64 {
+	var counts [256]int
+	n := 0
+	for y := range img.Rect.Dy() {
+		for x := range img.Rect.Dx() {
+			if edge := float64(min(x, y, img.Rect.Dx()-1-x, img.Rect.Dy()-1-y)); edge >= from && edge < to {
+				counts[uint8(picture.Luma(img.Pix[y*img.Stride+4*x:]))]++
+				n++
+			}
+		}
+	}
+	return float64(quantile(&counts, n/2)) / 255
+}
+
+func even(img *image.RGBA, f Frame, dark bool) Evened {
+	e := Evened{Dark: dark}
 	side := max(4, int(f.Cell*blockCell))
-	e.Dark = isDark(img)
 	blocks := papers(img, side, e.Dark)
 	// The lightest of the neighbourhood, and not darkest after that: a broad tone
 	// keeps its edges, and paper that comes out a little dark has none.

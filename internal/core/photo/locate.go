@@ -15,6 +15,7 @@ type Found struct {
 	Corners plane.Quad
 	By      FoundBy
 	Planned bool    // where the plan puts it on its stock
+	Cut     bool    // of paper that goes on beyond the photo: how far, nobody knows
 	Share   float64 // of the ruled grid that was found there, 0 to 1; 0 where it was not looked for
 }
 
@@ -43,7 +44,7 @@ func Locate(s *Shot, p grid.Plan) []Found {
 	var found []Found
 	if q, share := FindGrid(s, p); share >= gridShows {
 		for _, turn := range turnsOf(q, p.Sheet.Width/p.Sheet.Height) {
-			found = append(found, Found{turn, ByGrid, true, share})
+			found = append(found, Found{Corners: turn, By: ByGrid, Planned: true, Share: share})
 		}
 		if share >= gridSurely {
 			return found
@@ -61,10 +62,32 @@ func Locate(s *Shot, p grid.Plan) []Found {
 	for i, q := range papers {
 		papers[i] = fromTopLeft(scaled(q, k))
 	}
+	w, h := s.Size()
 	for _, q := range papers {
-		found = append(found, onPaper(p, q)...)
+		cut := cutOff(q, float64(w), float64(h))
+		for _, f := range onPaper(p, q) {
+			f.Cut = cut
+			found = append(found, f)
+		}
 	}
 	return found
+}
+
+// atEdge is how near a photo's edge a paper's side is that may go on beyond it: a share of the photo's size.
+const atEdge = 0.01
+
+// cutOff reports whether sides of a paper lie along the edge of a photo of w × h pixels, but not all
+// four: then the photo is of the paper alone.
+func cutOff(q plane.Quad, w, h float64) bool {
+	at := 0
+	for i, a := range q {
+		b := q[(i+1)%4]
+		across, down := atEdge*w, atEdge*h
+		if max(a.X, b.X) < across || min(a.X, b.X) > w-across || max(a.Y, b.Y) < down || min(a.Y, b.Y) > h-down {
+			at++
+		}
+	}
+	return at > 0 && at < 4
 }
 
 func scaled(q plane.Quad, k float64) plane.Quad {
@@ -129,7 +152,7 @@ func onPaper(p grid.Plan, paper plane.Quad) (found []Found) {
 				on[i] = to.Apply(t.origin.Add(c))
 			}
 			if on.Check() == nil {
-				found = append(found, Found{on, ByPaper, t.planned, 0})
+				found = append(found, Found{Corners: on, By: ByPaper, Planned: t.planned})
 			}
 		}
 	}

@@ -13,7 +13,8 @@ import (
 // Quality says how good a photo is for measuring.
 type Quality struct {
 	PixelsPerCell float64  `json:"pixels_per_cell"`
-	Sharpness     float64  `json:"sharpness"` // 0 to 1: how much of the finest detail is left
+	Sharpness     float64  `json:"sharpness"` // 0 to 1: how much of the finest detail is left, across or down, the less
+	Jolted        bool     `json:"jolted"`    // much less one way than the other: the camera moved
 	Glare         float64  `json:"glare"`     // share of the sheet that is burnt out, 0 to 1
 	Shadow        float64  `json:"shadow"`    // how much darker the paper's darkest part is, 0 to 1
 	Tilt          float64  `json:"tilt_deg"`  // of the camera from straight above, about
@@ -28,6 +29,7 @@ const (
 	leastPixels = 20   // below this nothing is measured
 	blurred     = 0.35 // sharpness
 	hopeless    = 0.15
+	jolted      = 1.7 // times as sharp one way as the other
 	burnt       = 0.02
 	deepShadow  = 0.5
 	steep       = 30 // degrees
@@ -44,7 +46,8 @@ func PixelsPerCell(p grid.Plan, corners plane.Quad) float64 {
 func Judge(p grid.Plan, s *Shot, corners plane.Quad, straight *image.RGBA, e Evened, f Frame) Quality {
 	q := Quality{Problems: []string{}, Usable: true}
 	q.PixelsPerCell = PixelsPerCell(p, corners)
-	q.Sharpness = sharpness(e.Ink, f.Cell)
+	across, down := sharpness(e.Ink, f.Cell)
+	q.Sharpness, q.Jolted = min(across, down), max(across, down) > jolted*min(across, down)
 	q.Glare = glare(straight, e)
 	q.Shadow = e.Fall
 	q.Tilt = tilt(p, corners)
@@ -66,7 +69,10 @@ func (q *Quality) say() {
 	if q.PixelsPerCell < fewPixels {
 		say(q.PixelsPerCell < leastPixels, "A box is only %.0f pixels wide in this photo; photograph it from nearer, at least %d pixels a box.", q.PixelsPerCell, fewPixels)
 	}
-	if q.Sharpness < blurred {
+	switch {
+	case q.Sharpness < blurred && q.Jolted:
+		say(true, "The camera moved while the photo was taken, and its lines are blurred. Rest the arms and take it again.")
+	case q.Sharpness < blurred:
 		say(q.Sharpness < hopeless, "The photo is blurred. Hold still, or rest the arms, and take it again.")
 	}
 	if q.Glare > burnt {
@@ -86,34 +92,53 @@ func (q *Quality) say() {
 // sharpness returns how fine the drawn lines are in the photo: 1 where the
 // photo's blur is a fiftieth of a box or less, less in proportion. The blur is
 // told by blurring once more: what is blurred already loses little by it (after
-// Crété and others 2007, Human Vision and Electronic Imaging XII). A sheet with
-// no line on it gives 1.
-func sharpness(ink lines.Plane, cell float64) float64 {
-	const first, more = 0.8, 2.0 // sigma; the first takes the grain out
-	once := ink.Blur(first)
-	twice := once.Blur(more)
-	var before, after float64
-	n := 0
+// Crété and others 2007, Human Vision and Electronic Imaging XII), across and
+// down, for a camera that moved blurs one way alone. Too few lines give 1.
+func sharpness(ink lines.Plane, cell float64) (across, down float64) {
+	once := ink.Blur(grainBlur)
+	twice := once.Blur(moreBlur)
+	var level, upright slopes
 	for y := 4; y < ink.H-4; y++ {
-		a, up, down := once.Row(y), once.Row(y-1), once.Row(y+1)
+		a, up, below := once.Row(y), once.Row(y-1), once.Row(y+1)
 		b, far, wide := twice.Row(y), twice.Row(y-1), twice.Row(y+1)
-		above, below := twice.Row(y-4), twice.Row(y+4)
+		top, foot := twice.Row(y-4), twice.Row(y+4)
 		for x := 4; x < ink.W-4; x++ {
-			if max(b[x-4], b[x+4], above[x], below[x])-b[x] < leastLine {
+			dx, dy := max(b[x-4], b[x+4])-b[x], max(top[x], foot[x])-b[x]
+			if max(dx, dy) < leastLine {
 				continue
 			}
-			n++
-			before += float64(sq(a[x+1]-a[x-1]) + sq(down[x]-up[x]))
-			after += float64(sq(b[x+1]-b[x-1]) + sq(wide[x]-far[x]))
+			if dx >= dy {
+				level.add(a[x+1]-a[x-1], b[x+1]-b[x-1])
+			} else {
+				upright.add(below[x]-up[x], wide[x]-far[x])
+			}
 		}
 	}
-	if n < 100 || before == 0 {
+	return level.sharpness(cell), upright.sharpness(cell)
+}
+
+// The first blur takes the grain out, the other tells how much there is already: sigma, pixels.
+const grainBlur, moreBlur = 0.8, 2.0
+
+// slopes sums the squares of slopes across lines of one direction, before and after one more blur.
+type slopes struct {
+	before, after float64
+	n             int
+}
+
+func (s *slopes) add(before, after float32) {
+	s.before, s.after, s.n = s.before+float64(sq(before)), s.after+float64(sq(after)), s.n+1
+}
+
+// sharpness returns how fine the lines are; 1 where there are too few.
+func (s slopes) sharpness(cell float64) float64 {
+	if s.n < 100 || s.before == 0 {
 		return 1
 	}
 	// A line's energy of slope falls with the cube of its breadth.
-	q := math.Pow(min(0.999, after/before), 2.0/3)
-	blur := more*math.Sqrt(q/(1-q)) + 1e-9
-	return min(1, 0.02*cell/math.Max(1e-9, math.Sqrt(max(0, blur*blur-first*first))))
+	q := math.Pow(min(0.999, s.after/s.before), 2.0/3)
+	blur := moreBlur*math.Sqrt(q/(1-q)) + 1e-9
+	return min(1, 0.02*cell/math.Max(1e-9, math.Sqrt(max(0, blur*blur-grainBlur*grainBlur))))
 }
 
 // leastLine is how much darker than paper a line must be to judge sharpness by.

@@ -1,0 +1,155 @@
+package accuracy_test
+
+import (
+	"image"
+	"math"
+	"strings"
+	"testing"
+
+	"golang.org/x/image/font/gofont/gomediumitalic"
+	"golang.org/x/image/font/gofont/gomono"
+
+	"zestysketch/internal/core/accuracy"
+	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/page"
+	"zestysketch/internal/core/photo"
+	"zestysketch/internal/core/plane"
+	"zestysketch/internal/demo"
+)
+
+// cropped is a photo without the left part of it.
+func cropped(s *photo.Shot, share float64) *photo.Shot {
+	w, h := s.Size()
+	from := int(share * float64(w))
+	out := image.NewRGBA(image.Rect(0, 0, w-from, h))
+	for y := range h {
+		copy(out.Pix[y*out.Stride:(y+1)*out.Stride], s.Full.Pix[y*s.Full.Stride+4*from:])
+	}
+	return photo.NewShot(out)
+}
+
+// jolted is a photo during which the camera moved by so many pixels to the right.
+func jolted(s *photo.Shot, by int) *photo.Shot {
+	w, h := s.Size()
+	out := image.NewRGBA(image.Rect(0, 0, w, h))
+	for y := range h {
+		for c := range 4 {
+			sum := 0
+			at := func(x int) int { return int(s.Full.Pix[y*s.Full.Stride+4*max(0, min(w-1, x))+c]) }
+			for x := range by {
+				sum += at(x)
+			}
+			for x := range w {
+				out.Pix[y*out.Stride+4*x+c] = uint8(sum / by)
+				sum += at(x+by) - at(x)
+			}
+		}
+	}
+	return photo.NewShot(out)
+}
+
+// rowScenes are letters on which nothing was tuned.
+func rowScenes(t testing.TB) []demo.Scene {
+	return []demo.Scene{letters(t, gomono.TTF, "m5&R"), letters(t, gomediumitalic.TTF, "a7Qg")}
+}
+
+// A hand's exact corners stay where the boxes are large, few or not square, beside the paper's edge too.
+func TestHandsCornersStay(t *testing.T) {
+	for i, s := range rowScenes(t) {
+		for k, parts := range []string{"3 x 4", "4 x 5", "2 x 4"} {
+			p, err := grid.Make(grid.Request{Name: s.Page.Title, Picture: [2]int{int(s.Page.Size.W) * perMM, int(s.Page.Size.H) * perMM},
+				Reference: "180 mm", Paper: "A2", Method: "parts", Parts: parts, Margin: []string{"10 mm", "6 mm"}[i], Units: "cm"})
+			if err != nil {
+				t.Fatal(err)
+			}
+			got := look(t, s, p, steady(func(h *demo.Hand) { h.Erased = (i+k)%2 == 0 }), phone, func(j *accuracy.Job) { j.FoundBy = photo.ByHand })
+			for c, q := range got.report.Corners {
+				if off := q.Sub(got.shot.Corners[c]).Len() / got.report.Photo.PixelsPerCell; off > 0.02 {
+					t.Errorf("scene %d, %s: corner %d went %.2f of a box", i, parts, c, off)
+				}
+			}
+			if math.Abs(got.report.Fit.Scale) > 0.5 {
+				t.Errorf("scene %d, %s: the whole is %+.1f %%", i, parts, got.report.Fit.Scale)
+			}
+		}
+	}
+}
+
+// Of a photo that was jolted by more than lines are apart, or that shows only a part of the sheet,
+// nothing is measured: it is said why, or somebody is asked.
+func TestJoltedAndCutOff(t *testing.T) {
+	for i, s := range rowScenes(t) {
+		p := planFor(t, s, "6 x 8")
+		jolt := look(t, s, p, steady(nil), phone, func(j *accuracy.Job) { j.Photo = jolted(j.Photo, 40) }).report
+		if said := strings.Join(jolt.Say, " "); jolt.Measured || !strings.Contains(said, "The camera moved") {
+			t.Errorf("scene %d, jolted by 40 pixels: %q", i, said)
+		}
+		if calm := look(t, s, p, steady(nil), phone, func(j *accuracy.Job) { j.Photo = jolted(j.Photo, 10) }).report; !calm.Measured || len(calm.Photo.Problems) > 0 {
+			t.Errorf("scene %d, jolted by 10 pixels: %q", i, calm.Say)
+		}
+		for k, share := range []float64{0.17, 0.22} {
+			h := steady(func(h *demo.Hand) { h.Erased = (i+k)%2 == 0 })
+			cut := look(t, s, p, h, phone, func(j *accuracy.Job) { j.Corners, j.Photo = nil, cropped(j.Photo, share) }).report
+			if cut.Measured {
+				t.Errorf("scene %d, without %.0f %% of the photo: found by %s, %q", i, 100*share, cut.FoundBy, cut.Say)
+			}
+		}
+	}
+}
+
+// ringsRound look the same the other way up.
+func ringsRound() demo.Scene {
+	s := demo.Scene{Page: page.Page{Title: "Rings", Size: measure.Size{W: 180, H: 240}}}
+	for i := range 6 {
+		var points []plane.Point
+		sin, cos := math.Sincos(float64(i) * math.Pi / 3)
+		for k := range 40 {
+			y, x := math.Sincos(float64(k) * math.Pi / 20)
+			points = append(points, plane.Pt(90+50*cos+30*x, 120+50*sin+30*y))
+		}
+		s.Page.Items = append(s.Page.Items, page.Path{Points: points, Closed: true, Width: 0.9, Stroke: page.Ink})
+	}
+	return s
+}
+
+// A drawing that looks the same the other way up is measured as it was photographed, with a word.
+func TestEitherWayUp(t *testing.T) {
+	s := ringsRound()
+	p := planFor(t, s, "6 x 8")
+	for _, s := range []demo.Scene{s, rowScenes(t)[0]} {
+		either := s.Page.Title == "Rings"
+		got := look(t, s, p, steady(nil), phone, func(j *accuracy.Job) { j.Corners = nil }).report
+		if said := strings.Join(got.Say, " "); !got.Measured || strings.Contains(said, "the other way up") != either {
+			t.Errorf("%s: %q", s.Page.Title, said)
+		}
+	}
+}
+
+// A drawing in tones of a picture with a dark ground is not one on dark paper; one in broad ink lines
+// has no tones yet, and what is said of it is where its lines lie.
+func TestTonesOfADarkPicture(t *testing.T) {
+	dark := page.Color{R: 35, G: 35, B: 40}
+	ground := page.Path{Points: []plane.Point{{}, plane.Pt(180, 0), plane.Pt(180, 240), plane.Pt(0, 240)}, Closed: true, Fill: &dark, Width: 0.1, Stroke: dark}
+	night := plaza()
+	night.Page.Items = append([]page.Item{ground}, night.Page.Items...)
+	p := planFor(t, night, "6 x 8")
+	tonal := func(j *accuracy.Job) { j.Tonal = true }
+	if got := look(t, night, p, steady(func(h *demo.Hand) { h.Toned = true }), phone, tonal).report; !got.Tone.Judged || len(got.Next) > 0 {
+		t.Errorf("toned as it should be: %q, %q", got.Tone.Why, got.Say)
+	}
+	for _, s := range []demo.Scene{night, plaza()} {
+		got := look(t, s, p, steady(func(h *demo.Hand) {
+			h.PencilWeight, h.Pencil = 2.2, page.Color{R: 20, G: 20, B: 22}
+			h.Distortion = func(at plane.Point) plane.Point {
+				if c, r := boxAt(p, at); c == 2 && r == 3 {
+					return plane.Pt(p.Grid.SheetCell[0]/3, 0)
+				}
+				return plane.Point{}
+			}
+		}), phone, tonal).report
+		if len(got.Next) == 0 || !strings.HasPrefix(got.Next[0].Words, "C4") {
+			t.Errorf("in ink, C4 slipped: %q", got.Say)
+		}
+	}
+}
