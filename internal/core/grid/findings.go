@@ -233,7 +233,7 @@ func foldingFinding(p Plan) (Finding, bool) {
 		return Finding{}, false
 	}
 	return Finding{Code: "folding", Level: Warn,
-		Message: fmt.Sprintf("Folding gives 2, 4, 8 or 16 equal parts, and this grid has %d × %d.", p.Grid.Columns, p.Grid.Rows),
+		Message: p.foldsNot(),
 		Fix:     "Divide into equal parts, or mark by ruler.",
 		Mend:    map[string]string{"method": string(Parts), "parts": "4"}}, true
 }

@@ -148,13 +148,47 @@ func (p Plan) CardFor(panel Panel) Card {
 		if !p.SheetSize().Near(p.StockSize(), p.Units).Holds(p.StockSize()) {
 			c.Cut = p.SheetSize().Text(p.Units)
 		}
-		panel.Size = [2]float64{p.Sheet.Width, p.Sheet.Height}
 	}
-	c.Edges = []Edge{p.edge("Top and bottom edge", "across", panel.X, panel.Size[0]), p.edge("Left and right edge", "down", panel.Y, panel.Size[1])}
+	c.Edges = p.edges(panel)
 	c.Check = p.SheetSize().Diagonal().About(p.Units)
-	c.Counts = fmt.Sprintf("%d boxes across, %d down, %d in all", p.Grid.Columns, p.Grid.Rows, p.Count())
+	c.Counts = p.counts(panel)
 	c.Steps = p.steps(c)
 	return c
+}
+
+// counts says how many boxes a paper holds.
+func (p Plan) counts(panel Panel) string {
+	all := fmt.Sprintf("%d boxes across, %d down, %d in all", p.Grid.Columns, p.Grid.Rows, p.Count())
+	if p.Sheet.Panels == [2]int{} {
+		return all
+	}
+	across, down := p.On(panel)
+	return fmt.Sprintf("%d across and %d down on this sheet, cut ones too; on all sheets %s", across, down, all)
+}
+
+// On returns how many columns and rows of boxes a paper holds, those it cuts too.
+func (p Plan) On(panel Panel) (across, down int) {
+	if p.Sheet.Panels == [2]int{} {
+		return p.Grid.Columns, p.Grid.Rows
+	}
+	on := func(marks []float64, from, side float64) (n int) {
+		for i := range len(marks) - 1 {
+			if marks[i]-from < side-slack && marks[i+1]-from > slack {
+				n++
+			}
+		}
+		return n
+	}
+	w, h := p.Sheet.Stock[0], p.Sheet.Stock[1]
+	return on(p.Marks.SheetX, float64(panel.Column)*w-p.Sheet.Origin.X, w), on(p.Marks.SheetY, float64(panel.Row)*h-p.Sheet.Origin.Y, h)
+}
+
+// edges returns the marks of a paper's edges, across and down: of one cut to the drawing, the drawing's.
+func (p Plan) edges(panel Panel) []Edge {
+	if p.CutOut() {
+		panel.Size = [2]float64{p.Sheet.Width, p.Sheet.Height}
+	}
+	return []Edge{p.edge("Top and bottom edge", "across", panel.X, panel.Size[0]), p.edge("Left and right edge", "down", panel.Y, panel.Size[1])}
 }
 
 // CutOut reports whether the paper is trimmed to the drawing, which then fills it.
@@ -264,7 +298,7 @@ func (p Plan) marking(c Card) []Step {
 			{ShowTop, fmt.Sprintf("Top edge, all marks from zero: %s %s. Set the T-square, or a set square on it, to each mark, and rule down.", across.List(), p.Units)},
 		}
 	case ByFolding:
-		return p.folding()
+		return p.folding(c)
 	case ByStrip:
 		return []Step{
 			{ShowStrip, "Cut out the printed strips. Zero is at the very end of the strip."},
@@ -278,36 +312,109 @@ func (p Plan) marking(c Card) []Step {
 // quartered finds quarter marks as loose work does, by a fold and not by a ruler
 // (common practice); where there is one it checks them.
 func (p Plan) quartered(c Card) []Step {
-	steps := []Step{
-		{ShowStrip, "Begin with a fold: a strip of paper as long as the top edge, in half, and in half again. Its creases are the quarters."},
-		{ShowTop, "Lay it along the top edge and tick the creases at the very edge. The same along the bottom."},
-		{ShowLeft, "Do it once more with a strip as long as the left edge, for the left and the right."},
-	}
+	steps := p.foldedStrip(c.Edges[0], "top", "bottom", ShowTop)
+	steps = append(steps, p.foldedStrip(c.Edges[1], "left", "right", ShowLeft)...)
 	if !p.withoutRuler() {
 		steps = append(steps, Step{ShowZero, fmt.Sprintf("A ruler would find them at %s across and %s %s down.", c.Edges[0].List(), c.Edges[1].List(), p.Units)})
 	}
 	return steps
 }
 
-// folding tells how often to fold, where halving gives the counts.
-func (p Plan) folding() []Step {
-	if !p.Folds() {
-		return []Step{{ShowOpen, fmt.Sprintf("Folding gives 2, 4, 8 or 16 equal parts, and this grid has %d × %d. Choose equal parts, or mark by ruler.", p.Grid.Columns, p.Grid.Rows)}}
+// foldedStrip finds the marks of an edge, and of the one that faces it, by a folded strip of paper: as
+// long as the edge, or as where the drawing lies on it; what no fold finds is measured.
+func (p Plan) foldedStrip(e Edge, side, facing string, show Shown) []Step {
+	parts, ok := e.Folded()
+	if !ok {
+		by := fmt.Sprintf("mark %s %s from zero", e.List(), p.Units)
+		if p.withoutRuler() {
+			by = "tick them off by the printed strip"
+		}
+		return []Step{{show, fmt.Sprintf("Folding does not find the marks of the %s edge: %s. The same on the %s.", side, by, facing)}}
 	}
-	times := func(parts int) string {
-		return map[int]string{1: "not at all", 2: "once, in half", 4: "in half, and in half again", 8: "in half three times", 16: "in half four times"}[parts]
+	first, last := e.Marks[0], e.Marks[len(e.Marks)-1]
+	var steps []Step
+	long, from := "the "+side+" edge", ""
+	if !e.whole() {
+		ticks := fmt.Sprintf("at %s and %s %s", first.Text, last.Text, p.Units)
+		if p.withoutRuler() {
+			ticks = "by the printed strip"
+		}
+		steps = append(steps, Step{show, fmt.Sprintf("On the %s edge tick where the drawing begins and ends on this sheet, %s. The same on the %s.", side, ticks, facing)})
+		long, from = "from tick to tick", " between the ticks"
+	}
+	if parts == 1 {
+		return append(steps, Step{show, fmt.Sprintf("No line crosses the %s edge between its ends.", side)})
+	}
+	words := "Fold a strip of paper"
+	if e.whole() && show == ShowTop {
+		words = "Begin with a fold: a strip of paper"
+	}
+	return append(steps, Step{ShowStrip, fmt.Sprintf("%s as long as %s, %s. Its creases are the marks.", words, long, times(parts))},
+		Step{show, fmt.Sprintf("Lay it along the %s edge%s and tick the creases at the very edge. The same along the %s.", side, from, facing)})
+}
+
+// times says how often a strip is folded for so many equal parts.
+func times(parts int) string {
+	return map[int]string{1: "not at all", 2: "once, in half", 4: "in half, and in half again", 8: "in half three times", 16: "in half four times"}[parts]
+}
+
+// foldFine is how far a crease may lie from a mark, mm: less than a pencil's line.
+const foldFine = 0.2
+
+// Folded returns into how many equal parts, by halving, an edge's marks divide the stretch from the first
+// to the last: 1, 2, 4, 8 or 16; false where they do not.
+func (e Edge) Folded() (parts int, ok bool) {
+	if parts = len(e.Marks) - 1; parts < 1 || parts > 16 || parts&(parts-1) != 0 {
+		return 0, false
+	}
+	first, last := e.Marks[0].At, e.Marks[parts].At
+	for i, m := range e.Marks {
+		if math.Abs(m.At-first-float64(i)*(last-first)/float64(parts)) > foldFine {
+			return 0, false
+		}
+	}
+	return parts, true
+}
+
+// whole reports whether an edge's marks reach from corner to corner.
+func (e Edge) whole() bool {
+	return e.Ends && math.Abs(e.Marks[0].At) < foldFine
+}
+
+// folding tells how often to fold one paper, where halving gives its marks.
+func (p Plan) folding(c Card) []Step {
+	across, wide := c.Edges[0].Folded()
+	down, tall := c.Edges[1].Folded()
+	if !wide || !tall || !c.Edges[0].whole() || !c.Edges[1].whole() {
+		return []Step{{ShowOpen, p.foldsNot() + " Choose equal parts that fill the paper, or mark by the printed strips or a ruler."}}
 	}
 	return []Step{
-		{ShowFoldTall, fmt.Sprintf("Side to side, fold the paper %s: %d parts across.", times(p.Grid.Columns), p.Grid.Columns)},
-		{ShowFoldWide, fmt.Sprintf("Open it. Top to bottom, fold it %s: %d parts down.", times(p.Grid.Rows), p.Grid.Rows)},
+		{ShowFoldTall, fmt.Sprintf("Side to side, fold the paper %s: %d parts across.", times(across), across)},
+		{ShowFoldWide, fmt.Sprintf("Open it. Top to bottom, fold it %s: %d parts down.", times(down), down)},
 		{ShowOpen, "Press every crease with a fingernail, then open the paper flat."},
 	}
 }
 
-// Folds reports whether folding in halves gives this grid.
-func (p Plan) Folds() bool {
+// foldsNot is what is said where folding does not give a grid.
+func (p Plan) foldsNot() string {
 	power := func(n int) bool { return n >= 1 && n <= 16 && n&(n-1) == 0 }
-	return power(p.Grid.Columns) && power(p.Grid.Rows) && p.Grid.ReferenceRemainder == [2]float64{}
+	if !power(p.Grid.Columns) || !power(p.Grid.Rows) {
+		return fmt.Sprintf("Folding gives 2, 4, 8 or 16 equal parts, and this grid has %d × %d.", p.Grid.Columns, p.Grid.Rows)
+	}
+	return "Folding gives equal parts of a whole paper, and this grid's lines lie otherwise on it."
+}
+
+// Folds reports whether folding every paper in halves gives this grid.
+func (p Plan) Folds() bool {
+	for _, panel := range p.Panels() {
+		c := p.edges(panel)
+		_, wide := c[0].Folded()
+		_, tall := c[1].Folded()
+		if !wide || !tall || !c[0].whole() || !c[1].whole() {
+			return false
+		}
+	}
+	return true
 }
 
 // SplitWords writes the boxes divided again: "C4 in 2, D5 in 4".

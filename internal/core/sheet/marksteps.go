@@ -40,7 +40,7 @@ func drawSteps(pg *page.Page, p grid.Plan, card grid.Card, room plane.Rect) bool
 	for i, s := range card.Steps {
 		at := room.Min.Add(plane.Pt(float64(i/rows)*(wide+6), float64(i%rows)*high))
 		pg.Add(page.Text{At: at.Add(plane.Pt(0, 5)), Size: page.Heading, Words: fmt.Sprint(i + 1), Bold: true, Color: page.Ink})
-		stepDrawing{pg, p, page.Box(at.X+8, at.Y+1, stepWide*k-4, stepHigh*k-3)}.draw(s.Show)
+		stepDrawing{pg, p, card.Panel, page.Box(at.X+8, at.Y+1, stepWide*k-4, stepHigh*k-3)}.draw(s.Show)
 		y := at.Y + 4.6
 		for _, line := range page.Wrap(s.Words, size, words, false) {
 			pg.Add(page.Text{At: plane.Pt(at.X+stepWide*k+9, y), Size: size, Words: line, Color: page.Ink})
@@ -50,11 +50,12 @@ func drawSteps(pg *page.Page, p grid.Plan, card grid.Card, room plane.Rect) bool
 	return true
 }
 
-// stepDrawing draws one step: the student's own paper, small, with what is done to it dark.
+// stepDrawing draws one step: one of the plan's papers, small, with what is done to it dark.
 type stepDrawing struct {
-	pg   *page.Page
-	p    grid.Plan
-	room plane.Rect
+	pg    *page.Page
+	p     grid.Plan
+	panel grid.Panel
+	room  plane.Rect
 }
 
 // The lines of these drawings, mm: what is there already, and what is done now.
@@ -62,15 +63,54 @@ const thereLine, nowLine = 0.25, 0.7
 
 // paper returns the box of the sheet in its room, below and right of the ruler's place.
 func (d stepDrawing) paper() plane.Rect {
-	w, h := d.p.Sheet.Width, d.p.Sheet.Height
+	w, h := d.size()
 	k := min((d.room.Width()-6)/w, (d.room.Height()-6)/h)
 	return page.Box(d.room.Min.X+6, d.room.Min.Y+6, w*k, h*k)
 }
 
-// at returns a place of the sheet, in boxes from its upper left corner.
+// size returns the paper's sides, mm: the drawing's where it is cut to it.
+func (d stepDrawing) size() (w, h float64) {
+	if d.p.CutOut() {
+		return d.p.Sheet.Width, d.p.Sheet.Height
+	}
+	return d.panel.Size[0], d.panel.Size[1]
+}
+
+// at returns a place of the drawing, in boxes from its upper left corner; on the paper's edge where it
+// lies beyond it.
 func (d stepDrawing) at(column, row float64) plane.Point {
 	b := d.paper()
-	return plane.Pt(b.Min.X+b.Width()*column/float64(d.p.Grid.Columns), b.Min.Y+b.Height()*row/float64(d.p.Grid.Rows))
+	w, h := d.size()
+	x := along(d.p.Marks.SheetX, column) + d.p.Sheet.Origin.X - float64(d.panel.Column)*w
+	y := along(d.p.Marks.SheetY, row) + d.p.Sheet.Origin.Y - float64(d.panel.Row)*h
+	return plane.Pt(b.Min.X+b.Width()*max(0, min(1, x/w)), b.Min.Y+b.Height()*max(0, min(1, y/h)))
+}
+
+// along returns how far the i-th of marks lies, mm; between two of them evenly.
+func along(marks []float64, i float64) float64 {
+	k := min(int(i), len(marks)-2)
+	return marks[k] + (i-float64(k))*(marks[k+1]-marks[k])
+}
+
+// onSide returns the numbers of those marks that lie on a paper's side.
+func onSide(marks []float64, shift, side float64) (on []int) {
+	for i, m := range marks {
+		if at := m + shift; at > -0.05 && at < side+0.05 {
+			on = append(on, i)
+		}
+	}
+	return on
+}
+
+// columns and rows return the numbers of the grid's lines on this paper.
+func (d stepDrawing) columns() []int {
+	w, _ := d.size()
+	return onSide(d.p.Marks.SheetX, d.p.Sheet.Origin.X-float64(d.panel.Column)*w, w)
+}
+
+func (d stepDrawing) rows() []int {
+	_, h := d.size()
+	return onSide(d.p.Marks.SheetY, d.p.Sheet.Origin.Y-float64(d.panel.Row)*h, h)
 }
 
 func (d stepDrawing) line(a, b plane.Point, width float64) {
@@ -95,8 +135,9 @@ func (d stepDrawing) tapes(corners ...plane.Point) {
 func (d stepDrawing) strip() {
 	b := d.paper()
 	d.tape(page.Box(b.Min.X, b.Min.Y-4.4, b.Width(), 3), 0.4)
-	for i := 1.0; i < float64(d.p.Grid.Columns); i++ {
-		d.line(plane.Pt(d.at(i, 0).X, b.Min.Y-4.4), plane.Pt(d.at(i, 0).X, b.Min.Y-1.4), thereLine)
+	for _, i := range d.columns() {
+		x := d.at(float64(i), 0).X
+		d.line(plane.Pt(x, b.Min.Y-4.4), plane.Pt(x, b.Min.Y-1.4), thereLine)
 	}
 }
 
@@ -104,8 +145,9 @@ func (d stepDrawing) strip() {
 func (d stepDrawing) counts() {
 	d.net(thereLine)
 	b := d.paper()
-	d.pg.Add(page.Text{At: plane.Pt((b.Min.X+b.Max.X)/2, b.Min.Y-1.6), Size: 3.6, Words: fmt.Sprint(d.p.Grid.Columns), Anchor: page.Middle, Bold: true, Color: page.Ink},
-		page.Text{At: plane.Pt(b.Min.X-1.4, (b.Min.Y+b.Max.Y)/2+1.3), Size: 3.6, Words: fmt.Sprint(d.p.Grid.Rows), Anchor: page.End, Bold: true, Color: page.Ink})
+	across, down := d.p.On(d.panel)
+	d.pg.Add(page.Text{At: plane.Pt((b.Min.X+b.Max.X)/2, b.Min.Y-1.6), Size: 3.6, Words: fmt.Sprint(across), Anchor: page.Middle, Bold: true, Color: page.Ink},
+		page.Text{At: plane.Pt(b.Min.X-1.4, (b.Min.Y+b.Max.Y)/2+1.3), Size: 3.6, Words: fmt.Sprint(down), Anchor: page.End, Bold: true, Color: page.Ink})
 }
 
 // divide crosses the boxes that are divided.
@@ -204,14 +246,14 @@ func (d stepDrawing) ticks(across bool, width float64) {
 	const long = 1.5
 	b := d.paper()
 	if across {
-		for i := 0; i <= d.p.Grid.Columns; i++ {
+		for _, i := range d.columns() {
 			x := d.at(float64(i), 0).X
 			d.line(plane.Pt(x, b.Min.Y), plane.Pt(x, b.Min.Y+long), width)
 			d.line(plane.Pt(x, b.Max.Y), plane.Pt(x, b.Max.Y-long), width)
 		}
 		return
 	}
-	for i := 0; i <= d.p.Grid.Rows; i++ {
+	for _, i := range d.rows() {
 		y := d.at(0, float64(i)).Y
 		d.line(plane.Pt(b.Min.X, y), plane.Pt(b.Min.X+long, y), width)
 		d.line(plane.Pt(b.Max.X, y), plane.Pt(b.Max.X-long, y), width)
@@ -220,10 +262,10 @@ func (d stepDrawing) ticks(across bool, width float64) {
 
 // net draws all lines of the grid.
 func (d stepDrawing) net(width float64) {
-	for i := 1; i < d.p.Grid.Columns; i++ {
+	for _, i := range d.columns() {
 		d.line(d.at(float64(i), 0), d.at(float64(i), float64(d.p.Grid.Rows)), width)
 	}
-	for i := 1; i < d.p.Grid.Rows; i++ {
+	for _, i := range d.rows() {
 		d.line(d.at(0, float64(i)), d.at(float64(d.p.Grid.Columns), float64(i)), width)
 	}
 }
@@ -232,12 +274,12 @@ func (d stepDrawing) net(width float64) {
 func (d stepDrawing) creases(show grid.Shown) {
 	c, r := d.p.Grid.Columns, d.p.Grid.Rows
 	if show != grid.ShowFoldWide {
-		for i := 1; i < c; i++ {
+		for _, i := range d.columns() {
 			d.dashed(d.at(float64(i), 0), d.at(float64(i), float64(r)))
 		}
 	}
 	if show != grid.ShowFoldTall {
-		for i := 1; i < r; i++ {
+		for _, i := range d.rows() {
 			d.dashed(d.at(0, float64(i)), d.at(float64(c), float64(i)))
 		}
 	}
