@@ -14,6 +14,7 @@ import (
 	"zestysketch/internal/core/finish"
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/lines"
+	"zestysketch/internal/core/measure"
 	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/plane"
 	"zestysketch/internal/core/tiles"
@@ -300,4 +301,44 @@ func says(pg page.Page, part string) bool {
 		}
 	}
 	return strings.Contains(strings.Join(words, " "), part)
+}
+
+// Thumbnails have the paper's own ratio, not the drawing's that is cut from it, and upright ones are as
+// large as lying ones.
+func TestThumbnailsAreThePapers(t *testing.T) {
+	for _, c := range []struct {
+		ask   grid.Request
+		ratio float64
+	}{
+		{grid.Request{Reference: "5x7in", Paper: "18x24in"}, 0.75},
+		{grid.Request{Reference: "10x10cm", Paper: "30x40cm", Panels: "2x1", Units: "cm"}, 2.0 / 3},
+	} {
+		p, err := grid.Make(c.ask)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, n := range [][2]int{{0, 0}, {4, 1}, {2, 5}} {
+			pg, err := Thumbnails(Wish{Plan: p, Printer: page.On(measure.Size{W: 210, H: 297}), Upright: n[0], Lying: n[1]})
+			if err != nil {
+				t.Fatal(err)
+			}
+			areas := map[int]bool{}
+			boxes := 0
+			for _, item := range pg.Items {
+				b, is := item.(page.Path)
+				if !is || len(b.Points) != 4 || !b.Closed || b.Fill != nil || b.Width != 0.4 {
+					continue
+				}
+				boxes++
+				w, h := b.Points[2].X-b.Points[0].X, b.Points[2].Y-b.Points[0].Y
+				if got := min(w, h) / max(w, h); math.Abs(got-c.ratio) > 0.001 {
+					t.Errorf("%v, %v: a box of ratio %.3f; want %.3f", c.ask, n, got, c.ratio)
+				}
+				areas[int(math.Round(w*h))] = true
+			}
+			if len(areas) != 1 || boxes < 5 {
+				t.Errorf("%v, %v: %d boxes of areas %v; want one area", c.ask, n, boxes, areas)
+			}
+		}
+	}
 }

@@ -2,6 +2,7 @@ package sheet
 
 import (
 	"fmt"
+	"math"
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/measure"
@@ -31,13 +32,19 @@ func Thumbnails(w Wish) (page.Page, error) {
 		return page.Page{}, err
 	}
 	pg, in := l.Begin(w.titled(), "Thumbnails · small boxes of the paper's own ratio"), l.Inner()
-	size := w.Plan.SheetSize()
+	size := w.Plan.StockSize()
 	if size.W > size.H {
 		size = size.Turned()
 	}
 	room, parts := in.Height()-6, float64(upright+lying)
-	drawBoxes(&pg, size, upright, shaped(w.Frames, false), page.Box(in.Min.X, in.Min.Y+3, in.Width(), room*float64(upright)/parts))
-	drawBoxes(&pg, size.Turned(), lying, shaped(w.Frames, true), page.Box(in.Min.X, in.Min.Y+3+room*float64(upright)/parts, in.Width(), room*float64(lying)/parts))
+	above := page.Box(in.Min.X, in.Min.Y+3, in.Width(), room*float64(upright)/parts)
+	below := page.Box(in.Min.X, above.Max.Y, in.Width(), room*float64(lying)/parts)
+	// Both ways round are equally large: none looks the better for its size.
+	k, _ := largest(size, upright, above)
+	other, _ := largest(size.Turned(), lying, below)
+	k = min(k, other)
+	drawBoxes(&pg, size, k, upright, shaped(w.Frames, false), above)
+	drawBoxes(&pg, size.Turned(), k, lying, shaped(w.Frames, true), below)
 	return pg, nil
 }
 
@@ -51,21 +58,34 @@ func shaped(frames []grid.Frame, lying bool) (of []grid.Frame) {
 	return of
 }
 
-// drawBoxes lays n boxes of one ratio into an area, as large as they can be.
-func drawBoxes(pg *page.Page, ratio measure.Size, n int, frames []grid.Frame, area plane.Rect) {
+// thumbnailGap stands between small boxes, mm.
+const thumbnailGap = 6.0
+
+// largest returns by how much of a size n boxes can be drawn in an area, and in how many columns;
+// without end where there are none.
+func largest(size measure.Size, n int, area plane.Rect) (best float64, columns int) {
 	if n == 0 {
-		return
+		return math.Inf(1), 1
 	}
-	const gap = 6.0
-	best, columns := 0.0, 1
 	for c := 1; c <= n; c++ {
 		rows := (n + c - 1) / c
-		k := min((area.Width()-gap*float64(c-1))/float64(c)/float64(ratio.W), (area.Height()-gap*float64(rows))/float64(rows)/float64(ratio.H))
+		k := min((area.Width()-thumbnailGap*float64(c-1))/float64(c)/float64(size.W), (area.Height()-thumbnailGap*float64(rows))/float64(rows)/float64(size.H))
 		if k > best {
 			best, columns = k, c
 		}
 	}
-	w, h := float64(ratio.W)*best, float64(ratio.H)*best
+	return best, columns
+}
+
+// drawBoxes lays n boxes of one ratio, k times a size, into an area.
+func drawBoxes(pg *page.Page, size measure.Size, k float64, n int, frames []grid.Frame, area plane.Rect) {
+	if n == 0 {
+		return
+	}
+	const gap = thumbnailGap
+	w, h := float64(size.W)*k, float64(size.H)*k
+	_, columns := largest(size, n, area)
+	columns = min(n, max(columns, int((area.Width()+gap)/(w+gap))))
 	left := area.Min.X + (area.Width()-float64(columns)*w-float64(columns-1)*gap)/2
 	for i := range n {
 		b := page.Box(left+float64(i%columns)*(w+gap), area.Min.Y+float64(i/columns)*(h+gap), w, h)
