@@ -77,13 +77,25 @@ func (d stepDrawing) size() (w, h float64) {
 }
 
 // at returns a place of the drawing, in boxes from its upper left corner; on the paper's edge where it
-// lies beyond it.
+// lies beyond it, or so near that two lines would run into one.
 func (d stepDrawing) at(column, row float64) plane.Point {
 	b := d.paper()
 	w, h := d.size()
 	x := along(d.p.Marks.SheetX, column) + d.p.Sheet.Origin.X - float64(d.panel.Column)*w
 	y := along(d.p.Marks.SheetY, row) + d.p.Sheet.Origin.Y - float64(d.panel.Row)*h
-	return plane.Pt(b.Min.X+b.Width()*max(0, min(1, x/w)), b.Min.Y+b.Height()*max(0, min(1, y/h)))
+	return plane.Pt(b.Min.X+toEdge(b.Width()*x/w, b.Width()), b.Min.Y+toEdge(b.Height()*y/h, b.Height()))
+}
+
+// toEdge returns a place along a side of so many mm, on its end where it lies beyond or close to it.
+func toEdge(at, side float64) float64 {
+	const close = 1.0
+	switch {
+	case at < close:
+		return 0
+	case at > side-close:
+		return side
+	}
+	return at
 }
 
 // along returns how far the i-th of marks lies, mm; between two of them evenly.
