@@ -448,3 +448,19 @@ func ExampleMake() {
 	// 8 × 10 boxes on 12 × 14 1/4 in
 	// 114 ÷ 8 = 14 1/4
 }
+
+// A plan whose lengths are written in centimetres is in centimetres, where no unit is chosen.
+func TestUnitsOfTheLengths(t *testing.T) {
+	for _, c := range []struct {
+		reference, paper, units string
+		want                    measure.Unit
+	}{
+		{"20x25cm", "40x50cm", "", measure.Centimetre}, {"200x250mm", "400x500 mm", "", measure.Millimetre}, {"8x10in", "16x20in", "", measure.Inch},
+		{"8x10", "A3", "", measure.Inch}, {"8x10in", "40x50cm", "in", measure.Inch}, {"20x25cm", "16x20", "", measure.Inch}, {"20x25cm", "A3", "", measure.Centimetre},
+	} {
+		p, err := Make(Request{Reference: c.reference, Paper: c.paper, Units: c.units})
+		if err != nil || p.Units != c.want {
+			t.Errorf("%s on %s, units %q: %s, %v; want %s", c.reference, c.paper, c.units, p.Units, err, c.want)
+		}
+	}
+}

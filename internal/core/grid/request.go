@@ -56,7 +56,7 @@ type Field struct {
 func (r *Request) Fields() []Field {
 	return []Field{
 		{"name", &r.Name, "printed on every page"},
-		{"units", &r.Units, "in, cm or mm; in"},
+		{"units", &r.Units, "in, cm or mm; that of the lengths, or in"},
 		{"reference", &r.Reference, "printed size of the frame, 8x9.5in, or its width alone where the picture is known"},
 		{"paper", &r.Paper, "the drawing paper, 12x18in or A3; may be empty with a scale"},
 		{"fit", &r.Fit, "width, height or inside; inside"},
@@ -96,6 +96,19 @@ func (r Request) Set(values map[string]string) Request {
 		}
 	}
 	return r
+}
+
+// unitsTyped returns the unit in which a request that names none is written: the metric one of its picture,
+// where its paper is no bare number, else inches.
+func (r Request) unitsTyped() string {
+	reference, paper := strings.ToLower(strings.TrimSpace(r.Reference)), strings.TrimSpace(r.Paper)
+	bare := paper != "" && strings.ContainsRune("0123456789", rune(paper[0])) && strings.ContainsRune("0123456789", rune(paper[len(paper)-1]))
+	for _, u := range []measure.Unit{measure.Millimetre, measure.Centimetre} {
+		if !bare && strings.HasSuffix(reference, string(u)) {
+			return string(u)
+		}
+	}
+	return string(measure.Inch)
 }
 
 // inUnits are the fields whose bare numbers are in the request's units.
@@ -158,7 +171,7 @@ func (r Request) parse() (choice, error) {
 		line: Line{Color: orElse(r.Line, "auto"), Width: defaultLine},
 	}
 	var err error
-	if c.units, err = measure.ParseUnit(orElse(r.Units, "in")); err != nil {
+	if c.units, err = measure.ParseUnit(orElse(r.Units, r.unitsTyped())); err != nil {
 		bad.add("units", "%v", err)
 		c.units = measure.Inch
 	}
