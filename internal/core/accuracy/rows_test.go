@@ -10,7 +10,6 @@ import (
 	"golang.org/x/image/font/gofont/gomono"
 
 	"zestysketch/internal/core/accuracy"
-	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/measure"
 	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/photo"
@@ -52,28 +51,6 @@ func jolted(s *photo.Shot, by int) *photo.Shot {
 // rowScenes are letters on which nothing was tuned.
 func rowScenes(t testing.TB) []demo.Scene {
 	return []demo.Scene{letters(t, gomono.TTF, "m5&R"), letters(t, gomediumitalic.TTF, "a7Qg")}
-}
-
-// A hand's exact corners stay where the boxes are large, few or not square, beside the paper's edge too.
-func TestHandsCornersStay(t *testing.T) {
-	for i, s := range rowScenes(t) {
-		for k, parts := range []string{"3 x 4", "4 x 5", "2 x 4"} {
-			p, err := grid.Make(grid.Request{Name: s.Page.Title, Picture: [2]int{int(s.Page.Size.W) * perMM, int(s.Page.Size.H) * perMM},
-				Reference: "180 mm", Paper: "A2", Method: "parts", Parts: parts, Margin: []string{"10 mm", "6 mm"}[i], Units: "cm"})
-			if err != nil {
-				t.Fatal(err)
-			}
-			got := look(t, s, p, steady(func(h *demo.Hand) { h.Erased = (i+k)%2 == 0 }), phone, func(j *accuracy.Job) { j.FoundBy = photo.ByHand })
-			for c, q := range got.report.Corners {
-				if off := q.Sub(got.shot.Corners[c]).Len() / got.report.Photo.PixelsPerCell; off > 0.02 {
-					t.Errorf("scene %d, %s: corner %d went %.2f of a box", i, parts, c, off)
-				}
-			}
-			if math.Abs(got.report.Fit.Scale) > 0.5 {
-				t.Errorf("scene %d, %s: the whole is %+.1f %%", i, parts, got.report.Fit.Scale)
-			}
-		}
-	}
 }
 
 // Of a photo that was jolted by more than lines are apart, or that shows only a part of the sheet,

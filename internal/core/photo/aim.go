@@ -113,8 +113,8 @@ func lit(s *Shot, p grid.Plan, corners plane.Quad) string {
 	f := FrameFor(p, aimCell)
 	straight := v.Straight(s, f)
 	e := Even(straight, f)
-	switch across, down := sharpness(e.Ink, f.Cell); {
-	case min(across, down) < hopeless: // a small picture is blurred by being small
+	switch sharp, _, _ := sharpness(e.Ink, f.Cell); {
+	case sharp < hopeless: // a small picture is blurred by being small
 		return "It is blurred: hold still."
 	case glare(straight, e) > burnt:
 		return "Something glares: move the lamp or the sheet."

@@ -13,8 +13,8 @@ import (
 // Quality says how good a photo is for measuring.
 type Quality struct {
 	PixelsPerCell float64  `json:"pixels_per_cell"`
-	Sharpness     float64  `json:"sharpness"` // 0 to 1: how much of the finest detail is left, across or down, the less
-	Jolted        bool     `json:"jolted"`    // much less one way than the other: the camera moved
+	Sharpness     float64  `json:"sharpness"` // 0 to 1: how much of the finest detail is left
+	Jolted        bool     `json:"jolted"`    // little is left one way, and much more the other: the camera moved
 	Glare         float64  `json:"glare"`     // share of the sheet that is burnt out, 0 to 1
 	Shadow        float64  `json:"shadow"`    // how much darker the paper's darkest part is, 0 to 1
 	Tilt          float64  `json:"tilt_deg"`  // of the camera from straight above, about
@@ -46,8 +46,9 @@ func PixelsPerCell(p grid.Plan, corners plane.Quad) float64 {
 func Judge(p grid.Plan, s *Shot, corners plane.Quad, straight *image.RGBA, e Evened, f Frame) Quality {
 	q := Quality{Problems: []string{}, Usable: true}
 	q.PixelsPerCell = PixelsPerCell(p, corners)
-	across, down := sharpness(e.Ink, f.Cell)
-	q.Sharpness, q.Jolted = min(across, down), max(across, down) > jolted*min(across, down)
+	all, down, across := sharpness(e.Ink, f.Cell)
+	worse := min(down, across)
+	q.Sharpness, q.Jolted = all, worse < blurred && max(down, across) > jolted*worse
 	q.Glare = glare(straight, e)
 	q.Shadow = e.Fall
 	q.Tilt = tilt(p, corners)
@@ -70,7 +71,7 @@ func (q *Quality) say() {
 		say(q.PixelsPerCell < leastPixels, "A box is only %.0f pixels wide in this photo; photograph it from nearer, at least %d pixels a box.", q.PixelsPerCell, fewPixels)
 	}
 	switch {
-	case q.Sharpness < blurred && q.Jolted:
+	case q.Jolted:
 		say(true, "The camera moved while the photo was taken, and its lines are blurred. Rest the arms and take it again.")
 	case q.Sharpness < blurred:
 		say(q.Sharpness < hopeless, "The photo is blurred. Hold still, or rest the arms, and take it again.")
@@ -89,33 +90,41 @@ func (q *Quality) say() {
 	}
 }
 
-// sharpness returns how fine the drawn lines are in the photo: 1 where the
+// sharpness returns how fine the drawn lines are in the photo, in all and one way
+// alone: those that run down, and those that run across. It is 1 where the
 // photo's blur is a fiftieth of a box or less, less in proportion. The blur is
 // told by blurring once more: what is blurred already loses little by it (after
-// Crété and others 2007, Human Vision and Electronic Imaging XII), across and
-// down, for a camera that moved blurs one way alone. Too few lines give 1.
-func sharpness(ink lines.Plane, cell float64) (across, down float64) {
+// Crété and others 2007, Human Vision and Electronic Imaging XII). Too few lines give 1.
+func sharpness(ink lines.Plane, cell float64) (all, down, across float64) {
 	once := ink.Blur(grainBlur)
 	twice := once.Blur(moreBlur)
-	var level, upright slopes
+	var both, upright, level slopes
 	for y := 4; y < ink.H-4; y++ {
-		a, up, below := once.Row(y), once.Row(y-1), once.Row(y+1)
-		b, far, wide := twice.Row(y), twice.Row(y-1), twice.Row(y+1)
-		top, foot := twice.Row(y-4), twice.Row(y+4)
+		a, up, under := once.Row(y), once.Row(y-1), once.Row(y+1)
+		b, far, below := twice.Row(y), twice.Row(y-1), twice.Row(y+1)
+		top, foot, above, beneath := twice.Row(y-4), twice.Row(y+4), once.Row(y-4), once.Row(y+4)
 		for x := 4; x < ink.W-4; x++ {
-			dx, dy := max(b[x-4], b[x+4])-b[x], max(top[x], foot[x])-b[x]
-			if max(dx, dy) < leastLine {
+			beside, over := max(b[x-4], b[x+4])-b[x], max(top[x], foot[x])-b[x]
+			if max(beside, over) < leastLine {
 				continue
 			}
-			if dx >= dy {
-				level.add(a[x+1]-a[x-1], b[x+1]-b[x-1])
-			} else {
-				upright.add(below[x]-up[x], wide[x]-far[x])
+			dx, dy := sq(a[x+1]-a[x-1]), sq(under[x]-up[x])
+			bx, by := sq(b[x+1]-b[x-1]), sq(below[x]-far[x])
+			both.add(dx+dy, bx+by)
+			// Beyond a line's end there is something after the blur, and nothing before.
+			switch {
+			case beside > clearly*over && max(a[x-4], a[x+4])-a[x] > leastLine:
+				upright.add(dx, bx)
+			case over > clearly*beside && max(above[x], beneath[x])-a[x] > leastLine:
+				level.add(dy, by)
 			}
 		}
 	}
-	return level.sharpness(cell), upright.sharpness(cell)
+	return both.sharpness(cell), upright.sharpness(cell), level.sharpness(cell)
 }
+
+// clearly is how much lighter it must be beside a line than along it for the line to run one way.
+const clearly = 2
 
 // The first blur takes the grain out, the other tells how much there is already: sigma, pixels.
 const grainBlur, moreBlur = 0.8, 2.0
@@ -127,7 +136,7 @@ type slopes struct {
 }
 
 func (s *slopes) add(before, after float32) {
-	s.before, s.after, s.n = s.before+float64(sq(before)), s.after+float64(sq(after)), s.n+1
+	s.before, s.after, s.n = s.before+float64(before), s.after+float64(after), s.n+1
 }
 
 // sharpness returns how fine the lines are; 1 where there are too few.
