@@ -634,3 +634,16 @@ func TestProposalAsAsked(t *testing.T) {
 		}
 	}
 }
+
+// Who asks for no square is given whole inches that come out even before any that leave a strip.
+func TestWholeSquaresFirst(t *testing.T) {
+	for _, c := range []struct {
+		reference, paper, units string
+		want                    [3]float64 // square, columns, rows
+	}{{"7x9in", "14x18in", "in", [3]float64{25.4, 7, 9}}, {"5x7in", "10x14in", "in", [3]float64{25.4, 5, 7}}, {"10x14cm", "20x28cm", "cm", [3]float64{20, 5, 7}}} {
+		p := made(t, Request{Reference: c.reference, Paper: c.paper, Units: c.units})
+		if got := [3]float64{p.Grid.ReferenceCell[0], float64(p.Grid.Columns), float64(p.Grid.Rows)}; got != c.want || p.Grid.ReferenceRemainder != [2]float64{} {
+			t.Errorf("%s on %s: %v, remainder %v; want %v", c.reference, c.paper, got, p.Grid.ReferenceRemainder, c.want)
+		}
+	}
+}

@@ -87,9 +87,30 @@ func rank(frame measure.Size, w Wish, quiet bool) []Candidate {
 	for i := range list {
 		list[i].weigh(w)
 	}
+	preferWhole(list, w)
 	slices.SortStableFunc(list, func(a, b Candidate) int { return cmp.Compare(a.Cost, b.Cost) })
 	return list
 }
+
+// preferWhole puts squares of whole inches or centimetres that come out even, and are not far too few or many
+// for the class, before all that leave a strip: nobody keeps a strip who need not (common practice).
+func preferWhole(list []Candidate, w Wish) {
+	uneven := math.Inf(1)
+	for _, c := range list {
+		if c.Method == Squares && c.Remainder {
+			uneven = min(uneven, c.Cost)
+		}
+	}
+	suits := boxesFor[cmp.Or(w.Skill, Beginner)]
+	for i := range list {
+		c := &list[i]
+		if c.Method == Squares && !c.Remainder && whole(float64(c.Square/w.Units.Millimetres())) && c.Sheet.Readable(w.Units) && 4*c.Count() >= 3*suits[0] && c.Count() <= 2*suits[1] {
+			c.Cost = min(c.Cost, math.Nextafter(uneven, 0))
+		}
+	}
+}
+
+func whole(v float64) bool { return math.Abs(v-math.Round(v)) < 1e-6 }
 
 // foldedParts are the equal parts that folding makes, across and down.
 var foldedParts = [][2]int{{2, 2}, {4, 4}, {4, 8}, {8, 4}, {8, 8}}
