@@ -8,6 +8,7 @@ import (
 	"zestysketch/internal/checkin"
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/plane"
 	"zestysketch/internal/render"
 	"zestysketch/internal/store"
@@ -20,6 +21,7 @@ type drawing struct {
 	camera Camera
 	tilt   float64
 	laid   laid
+	parts  bool // drawn with parts that are not as they should be
 }
 
 // laid is how a drawing was laid out for its photo: with its tags, without but
@@ -33,7 +35,7 @@ const (
 )
 
 // drawings are those of the demo: a good one, one that leans, one half done, one
-// with a wandering door, one of a student who drew on, and one without tags.
+// with a wandering door, one of a student who drew on, one whose parts are off, and one without tags.
 func drawings(p grid.Plan) []drawing {
 	cell := p.Grid.SheetCell[0]
 	phone := Camera{Width: 1500, Height: 2000, Dim: 0.3, Noise: 3}
@@ -45,14 +47,35 @@ func drawings(p grid.Plan) []drawing {
 		return plane.Point{}
 	}
 	return []drawing{
-		{2, Hand{Turn: 0.2, Size: 1.002, Unsteady: 0.25, PencilWeight: 1.1, Slips: map[string]plane.Point{"Tip of the mast": {X: 0.42 * cell}}}, phone, 0.03, tagged},
-		{5, Hand{Turn: 1.6, Size: 1.03, Unsteady: 0.3, PencilWeight: 1.2, Slips: map[string]plane.Point{"Top of the door": plane.Pt(-0.45*cell, -0.2*cell)}}, phone, 0.035, tagged},
-		{9, Hand{Size: 1, Unsteady: 0.35, PencilWeight: 1, Rows: 4, Distortion: boat}, phone, 0.03, tagged},
-		{9, Hand{Size: 1, Unsteady: 0.35, PencilWeight: 1, Rows: 7}, phone, 0.03, tagged},
-		{12, Hand{Size: 0.998, Unsteady: 0.3, PencilWeight: 1, Distortion: boat}, phone, 0.02, named},
-		{16, Hand{Size: 1, Unsteady: 0.3, PencilWeight: 1.1, Distortion: boat, Pencil: graphite(96)}, phone, 0.03, tagged},
-		{22, Hand{Size: 1, Unsteady: 0.3, PencilWeight: 1}, phone, 0.02, bare},
+		{2, Hand{Turn: 0.2, Size: 1.002, Unsteady: 0.25, PencilWeight: 1.1, Slips: map[string]plane.Point{"Tip of the mast": {X: 0.42 * cell}}}, phone, 0.03, tagged, false},
+		{5, Hand{Turn: 1.6, Size: 1.03, Unsteady: 0.3, PencilWeight: 1.2, Slips: map[string]plane.Point{"Top of the door": plane.Pt(-0.45*cell, -0.2*cell)}}, phone, 0.035, tagged, false},
+		{9, Hand{Size: 1, Unsteady: 0.35, PencilWeight: 1, Rows: 4, Distortion: boat}, phone, 0.03, tagged, false},
+		{9, Hand{Size: 1, Unsteady: 0.35, PencilWeight: 1, Rows: 7}, phone, 0.03, tagged, false},
+		{12, Hand{Size: 0.998, Unsteady: 0.3, PencilWeight: 1, Distortion: boat}, phone, 0.02, named, false},
+		{16, Hand{Size: 1, Unsteady: 0.3, PencilWeight: 1.1, Distortion: boat, Pencil: graphite(96)}, phone, 0.03, tagged, false},
+		{19, Hand{Size: 1, Unsteady: 0.3, PencilWeight: 1.1}, phone, 0.03, tagged, true},
+		{22, Hand{Size: 1, Unsteady: 0.3, PencilWeight: 1}, phone, 0.02, bare, false},
 	}
+}
+
+// partsOff is the harbour light with a window of the tower too high, the cloud on the right forgotten and
+// a sun that the picture has not.
+func partsOff(sc Scene) Scene {
+	var items []page.Item
+	for _, item := range sc.Page.Items {
+		line, ok := item.(page.Path)
+		switch mid := plane.Ring(line.Points).Bounds().Middle(); {
+		case !ok || mid.Sub(pt(142, 27)).Len() < 12:
+			continue
+		case mid.Sub(pt(115, 104)).Len() < 5:
+			item = page.Moved(line, func(q plane.Point) plane.Point { return q.Sub(pt(0, 9)) })
+		}
+		items = append(items, item)
+	}
+	out := Scene{Page: sc.Page, Landmarks: sc.Landmarks}
+	out.Page.Items = items
+	out.outline(pencil, 255, arc(66, 22, 9, 9, 0, 360)...)
+	return out
 }
 
 // checkIns photographs what the class has drawn and takes it in as a teacher
@@ -71,7 +94,11 @@ func (l *loader) checkIns(p store.Project, plan grid.Plan, sc Scene) error {
 			if d.laid == tagged {
 				tags = p.ID
 			}
-			shots[i], errs[i] = Photograph(plan, sc, d.hand, d.camera, tags, who, d.tilt, seeded(uint64(40+i)))
+			drawn := sc
+			if d.parts {
+				drawn = partsOff(sc)
+			}
+			shots[i], errs[i] = Photograph(plan, drawn, d.hand, d.camera, tags, who, d.tilt, seeded(uint64(40+i)))
 		})
 	}
 	cameras.Wait()

@@ -11,6 +11,7 @@ import (
 	"zestysketch/internal/core/picture"
 	"zestysketch/internal/core/plane"
 	"zestysketch/internal/mariadb/mariadbtest"
+	"zestysketch/internal/render"
 	"zestysketch/internal/store"
 	"zestysketch/internal/store/storetest"
 )
@@ -67,6 +68,41 @@ func TestSampleIsMeasuredAsDrawn(t *testing.T) {
 		if o.Within != (o.Name != "Top of the door") {
 			t.Errorf("%s within tolerance: %v", o.Name, o.Within)
 		}
+	}
+}
+
+// A window too high, a cloud forgotten and a sun that the picture has not are named, each once, and
+// the window by how far it is off.
+func TestPartsAreNamed(t *testing.T) {
+	scene, plan, err := HarbourLight()
+	if err != nil {
+		t.Fatal(err)
+	}
+	camera := Camera{Width: 1500, Height: 2000, Dim: 0.3, Noise: 3}
+	shot, err := Photograph(plan, partsOff(scene), Hand{Size: 1, Unsteady: 0.3, PencilWeight: 1.1}, camera, 0, 0, 0.03, seeded(7))
+	if err != nil {
+		t.Fatal(err)
+	}
+	img, err := picture.Decode(shot.Photo)
+	if err != nil {
+		t.Fatal(err)
+	}
+	r, err := accuracy.Measure(accuracy.Job{Plan: plan, Photo: photo.NewShot(img), Corners: &shot.Corners, FoundBy: photo.ByTags, Reference: photo.NewShot(render.Pixels(scene.Page, perMM, nil))})
+	if err != nil {
+		t.Fatal(err)
+	}
+	is := map[accuracy.PartState]string{}
+	for _, p := range r.Parts {
+		is[p.State] += p.Cell
+		if len(p.Lines) == 0 {
+			t.Errorf("the part in %s has no lines", p.Cell)
+		}
+		if p.State == accuracy.PartMoved && math.Abs(p.Move.Y*plan.Grid.SheetCell[1]+9*plan.Sheet.Width/float64(scene.Page.Size.W)) > 2 {
+			t.Errorf("the window is %.2f of a box off", p.Move.Y)
+		}
+	}
+	if is[accuracy.PartMoved] != "E5" || len(is[accuracy.PartMissing]) != 2 || is[accuracy.PartInvented] != "C1" {
+		t.Errorf("parts by state %v; want the window of E5 moved, one cloud missing, a sun in C1", is)
 	}
 }
 

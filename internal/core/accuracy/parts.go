@@ -25,6 +25,8 @@ type Part struct {
 	Turn   float64     `json:"turn_deg"`    // clockwise as seen
 	Closed bool        `json:"closed"`      // its line comes back to its start
 	Where  plane.Rect  `json:"where_mm"`    // on the sheet, where it belongs; of an invented one, where it lies
+
+	Lines [][]plane.Point `json:"lines_mm"` // likewise
 }
 
 // PartState is what became of a part.
@@ -74,9 +76,37 @@ func (d Boxes) parts() (all []Part, inPlace float64) {
 		all = append(all, s.part(r))
 	}
 	inPlace = s.inPlace()
-	all = append(d.timely(all, inPlace), s.invented()...)
+	all = append(d.joined(d.timely(all, inPlace)), s.invented()...)
 	slices.SortStableFunc(all, func(a, b Part) int { return cmp.Compare(b.Length, a.Length) })
 	return all, inPlace
+}
+
+// joined makes parts that are not there and lie beside each other one.
+func (d Boxes) joined(all []Part) (out []Part) {
+	for _, p := range all {
+		beside := func(o Part) bool {
+			return o.State == PartMissing && p.State == PartMissing && apart(o.Where, p.Where) <= partsApart*d.Plan.Grid.SheetCell[0]
+		}
+		if i := slices.IndexFunc(out, beside); i >= 0 {
+			out[i] = out[i].with(p, d.Plan)
+		} else {
+			out = append(out, p)
+		}
+	}
+	return out
+}
+
+// with returns two parts as one.
+func (q Part) with(p Part, plan grid.Plan) Part {
+	q.Lines, q.Where, q.Length, q.Closed = append(q.Lines, p.Lines...), q.Where.Union(p.Where), q.Length+p.Length, false
+	q.Cell = plan.CellAt(q.Where.Middle()).Label
+	for _, label := range p.Cells {
+		if !slices.Contains(q.Cells, label) {
+			q.Cells = append(q.Cells, label)
+		}
+	}
+	slices.Sort(q.Cells)
+	return q
 }
 
 // mostParts is how many parts of a drawing are told.
@@ -179,6 +209,7 @@ func (s *partSearch) part(r ruling) Part {
 func (d Boxes) located(marks []lines.Mark) Part {
 	at := func(m lines.Mark) plane.Point { return d.Frame.Sheet(plane.Pt(float64(m.X), float64(m.Y))) }
 	q := Part{Size: 1, Where: plane.Rect{Min: at(marks[0]), Max: at(marks[0])}}
+	q.Lines = d.drawnThrough(marks)
 	in, middle := map[string]float64{}, plane.Point{}
 	for _, m := range marks {
 		on := at(m)
@@ -193,6 +224,26 @@ func (d Boxes) located(marks []lines.Mark) Part {
 		}
 	}
 	return q
+}
+
+// onLine is how far apart, pixels, marks of one stroke follow each other at most; of them every
+// everyMark-th is enough to draw it by.
+const onLine, everyMark = 4.0, 4
+
+// drawnThrough returns the lines that marks in the order of their strokes make, mm on the sheet.
+func (d Boxes) drawnThrough(marks []lines.Mark) (all [][]plane.Point) {
+	var last plane.Point
+	for i, m := range marks {
+		here := plane.Pt(float64(m.X), float64(m.Y))
+		switch at := d.Frame.Sheet(here); {
+		case i == 0 || here.Sub(last).Len() > onLine:
+			all = append(all, []plane.Point{at})
+		case len(all[len(all)-1]) == 1 || i%everyMark == 0 || i == len(marks)-1:
+			all[len(all)-1] = append(all[len(all)-1], at)
+		}
+		last = here
+	}
+	return all
 }
 
 // apart returns how far two rectangles are from each other, 0 where they touch.

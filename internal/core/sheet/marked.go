@@ -61,8 +61,8 @@ func Marked(r accuracy.Report, p grid.Plan) page.Page {
 	return pg
 }
 
-// markedPart frames where a part belongs, dashed, and, of one that moved, where it lies, with an arrow
-// from there; what was invented is ringed.
+// markedPart dots a part's lines where they belong and, of one that moved, draws them where they lie, with
+// an arrow from there; what was invented is ringed.
 func markedPart(part accuracy.Part, p grid.Plan, k float64) (items []page.Item) {
 	if part.State == accuracy.PartDoubted {
 		return nil
@@ -77,15 +77,20 @@ func markedPart(part accuracy.Part, p grid.Plan, k float64) (items []page.Item) 
 		line := page.Path{Points: ring, Closed: true, Width: 0.03 * k, Stroke: arrowInk}
 		return append(items, white(line, 0.06*k), line)
 	}
-	where := page.BoxPath(part.Where.Grown(0.06*k), 0.03*k, arrowInk)
-	where.Dash = 0.12 * k
-	items = append(items, white(where, 0.06*k), where)
+	for _, points := range part.Lines {
+		belongs := page.Path{Points: points, Width: 0.04 * k, Stroke: arrowInk, Dash: 0.06 * k}
+		halo := white(belongs, 0.08*k)
+		halo.Dash = 0
+		items = append(items, halo, belongs)
+	}
 	if part.State == accuracy.PartMoved {
-		lies := page.BoxPath(part.Where.Grown(0.06*k), 0.03*k, arrowInk)
-		for i, q := range lies.Points {
-			lies.Points[i] = part.Carry(q, p)
+		for _, points := range part.Lines {
+			lies := page.Path{Width: 0.03 * k, Stroke: arrowInk}
+			for _, q := range points {
+				lies.Points = append(lies.Points, part.Carry(q, p))
+			}
+			items = append(items, white(lies, 0.06*k), lies)
 		}
-		items = append(items, white(lies, 0.06*k), lies)
 		items = append(items, arrow(part.Carry(part.Where.Middle(), p), part.Where.Middle(), 0.045*k)...)
 	}
 	return items

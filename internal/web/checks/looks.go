@@ -2,12 +2,16 @@ package checks
 
 import (
 	"bytes"
+	"encoding/json"
 	"image"
 	"image/jpeg"
 	"net/http"
 
 	"zestysketch/internal/checkin"
+	"zestysketch/internal/core/accuracy"
+	"zestysketch/internal/core/grid"
 	photos "zestysketch/internal/core/photo"
+	"zestysketch/internal/core/plane"
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/intake"
 	"zestysketch/internal/render"
@@ -73,3 +77,35 @@ func (a area) marks(w http.ResponseWriter, r *http.Request, c store.CheckIn, j c
 	_, err = w.Write(svg.Bytes())
 	return err
 }
+
+// slide is a part of the drawing as it is seen to go where it belongs: in shares of the sheet where it
+// lies and how far it goes, and how it grows and turns on the way.
+type slide struct {
+	X, Y, W, H, Right, Down, Grow, Turn float64
+}
+
+// slides returns the parts that moved, as JSON; empty for none.
+func slides(parts []accuracy.Part, p grid.Plan) string {
+	var all []slide
+	for _, q := range parts {
+		if q.State != accuracy.PartMoved {
+			continue
+		}
+		room := q.Where.Grown(roomBeside * p.Grid.SheetCell[0])
+		mid, size := q.Carry(room.Middle(), p), plane.Pt(room.Width()*q.Size, room.Height()*q.Size)
+		move := room.Middle().Sub(mid)
+		w, h := p.Sheet.Width, p.Sheet.Height
+		all = append(all, slide{(mid.X - size.X/2) / w, (mid.Y - size.Y/2) / h, size.X / w, size.Y / h, move.X / size.X, move.Y / size.Y, 1 / q.Size, -q.Turn})
+	}
+	if all == nil {
+		return ""
+	}
+	b, err := json.Marshal(all)
+	if err != nil {
+		return "" // numbers that are none: nothing slides
+	}
+	return string(b)
+}
+
+// roomBeside is how much of the drawing beside a part goes with it, in boxes.
+const roomBeside = 0.08

@@ -77,6 +77,7 @@ type result struct {
 	Found   string            // how the corners were found, in words; empty where a hand set them
 	Ask     string            // what to do next, where it cannot be measured yet
 	Wanted  string            // JSON: landmark to the place in the photo where its pin stands until it is placed
+	Slides  string            // JSON: parts that are seen to slide to where they belong; empty for none
 	Offer   []string          // boxes that look drawn and are not ticked
 	Since   *accuracy.Change
 	Before  string // when the photo before was taken in
@@ -227,6 +228,7 @@ func (a area) result(r *http.Request, j checkin.Job, c store.CheckIn) (result, e
 	}
 	out.Found = foundWords[c.Report.FoundBy]
 	out.Wanted = places(pins(j, store.CheckIn{Corners: c.Corners, Report: c.Report, Picture: c.Picture}, *c.Corners))
+	out.Slides = slides(c.Report.Parts, j.Plan)
 	ticked, err := a.Store.StudentTicks(r.Context(), c.ProjectID, c.StudentID)
 	if err != nil {
 		return out, err

@@ -34,6 +34,26 @@ function load() {
     const image = looks.querySelector(`img.${part}`), address = `${looks.dataset.address}/${file}?v=${version}`;
     if (image.getAttribute("src") !== address) image.src = address;
   }
+  ghosts(JSON.parse(measured.dataset.slides || "[]"));
+}
+
+// A ghost is a piece of the drawing over itself, that slides to where it belongs.
+function ghosts(slides) {
+  const sheet = looks.querySelector(".lookdrawing"), drawn = sheet.querySelector("img.drawn").src;
+  for (const old of sheet.querySelectorAll(".ghost")) old.remove();
+  const button = turns.find((b) => b.dataset.turn === "slid");
+  button.hidden = slides.length === 0;
+  if (button.hidden && looks.hasAttribute("data-slid")) toggle("slid");
+  for (const s of slides) {
+    const ghost = document.createElement("div"), share = (v) => `${100 * v}%`;
+    ghost.className = "ghost";
+    Object.assign(ghost.style, {
+      left: share(s.X), top: share(s.Y), width: share(s.W), height: share(s.H), backgroundImage: `url("${drawn}")`,
+      backgroundSize: `${share(1 / s.W)} ${share(1 / s.H)}`, backgroundPosition: `${share(s.X / (1 - s.W))} ${share(s.Y / (1 - s.H))}`,
+    });
+    ghost.style.setProperty("--into-place", `translate(${share(s.Right)}, ${share(s.Down)}) rotate(${s.Turn}deg) scale(${s.Grow})`);
+    sheet.append(ghost);
+  }
 }
 
 for (const b of modes) b.addEventListener("click", () => {
