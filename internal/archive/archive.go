@@ -39,6 +39,9 @@ const (
 // Letters of a project's name, and of the names of the things in it.
 const longestTitle, longestName, longestTags = 80, 60, 200
 
+// Of what boxes are left free: all of the largest grid fit.
+const longestFree, freeLetters = 20000, "ABCDEFGHIJKLMNOPQRSTUVWXYZ0123456789 "
+
 // ErrFile is wrapped by every error of a file that cannot be taken in.
 var ErrFile = errors.New("not a project file")
 
@@ -48,7 +51,8 @@ type about struct {
 	Name      string             `json:"name"`
 	Looseness accuracy.Looseness `json:"looseness"`
 	Compare   accuracy.Compare   `json:"compare,omitempty"`
-	Road      *lesson.Road       `json:"road,omitempty"` // the usual one where it is left out
+	Free      string             `json:"free_boxes,omitempty"` // with spaces between
+	Road      *lesson.Road       `json:"road,omitempty"`       // the usual one where it is left out
 	Pictures  []pictured         `json:"pictures"`
 	PrintSets []printSet         `json:"print_sets,omitempty"`
 }

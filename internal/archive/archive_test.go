@@ -60,7 +60,7 @@ func made(t testing.TB) (storetest.School, store.Project, []byte) {
 		s.DB.DescribePicture(ctx, s.Teacher.ID, second.ID, "The quay", "boats, water", 2),
 		s.DB.AddFrame(ctx, s.Teacher.ID, &store.Frame{ProjectID: p.ID, PictureID: second.ID, Name: "Bow", Frame: "35,45 30x40 0"}),
 		s.DB.AddLandmark(ctx, &store.Landmark{ProjectID: p.ID, PictureID: &pic.ID, Name: "Tip", Weight: 3, Class: accuracy.Critical, X: 10.5, Y: 70}),
-		s.DB.SetLooseness(ctx, s.Teacher.ID, p.ID, accuracy.Loose), s.DB.SetCompare(ctx, s.Teacher.ID, p.ID, accuracy.Fold), s.DB.SetRoad(ctx, s.Teacher.ID, p.ID, road),
+		s.DB.SetLooseness(ctx, s.Teacher.ID, p.ID, accuracy.Loose), s.DB.SetCompare(ctx, s.Teacher.ID, p.ID, accuracy.Fold), s.DB.SetFree(ctx, s.Teacher.ID, p.ID, []string{"A1", "B2"}), s.DB.SetRoad(ctx, s.Teacher.ID, p.ID, road),
 		s.DB.AddPrintSet(ctx, &store.PrintSet{TeacherID: s.Teacher.ID, Name: "Mine", Spec: spec.JSON()}),
 		s.DB.AddNote(ctx, s.Teacher.ID, &store.Note{ProjectID: p.ID, StudentID: &s.Class.Students[0].ID, Words: "Ada found it."})))
 	p = s.Reload(t, p)
@@ -90,7 +90,7 @@ func TestThereAndBack(t *testing.T) {
 		got, err := Take(ctx, there.DB, there.Teacher.ID, bytes.NewReader(b), int64(len(b)))
 		storetest.Must(t, err)
 		got = there.Reload(t, got)
-		if got.Name != p.Name || got.Looseness != accuracy.Loose || got.Compare != accuracy.Fold ||
+		if got.Name != p.Name || got.Looseness != accuracy.Loose || got.Compare != accuracy.Fold || got.FreeBoxes != "A1 B2" ||
 			got.Road.Stages[3].Minutes != 77 || got.Road.Darks != "last" || got.Class != nil ||
 			got.Picture.Name != "The lamp" {
 			t.Errorf("taken in: %+v", got)

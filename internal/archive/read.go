@@ -9,6 +9,7 @@ import (
 	"io"
 	"math"
 	"slices"
+	"strings"
 	"unicode/utf8"
 
 	"zestysketch/internal/core/accuracy"
@@ -157,6 +158,8 @@ func (f *file) check() error {
 		return bad("looseness is exact, normal or loose, got %q", shorten(string(f.Looseness)))
 	case !slices.Contains(accuracy.Comparisons, f.Compare):
 		return bad("compare is empty, fold, turn or views, got %q", shorten(string(f.Compare)))
+	case len(f.Free) > longestFree || strings.Trim(f.Free, freeLetters) != "":
+		return bad("free_boxes is boxes with spaces between, such as A1 B2, got %q", shorten(f.Free))
 	case len(f.Pictures) > mostPictures || len(f.PrintSets) > mostSets:
 		return bad("wanted at most %d pictures and %d choices of pages, got %d and %d", mostPictures, mostSets, len(f.Pictures), len(f.PrintSets))
 	}
@@ -211,7 +214,7 @@ func shorten(s string) string {
 
 // keep makes the project.
 func (f file) keep(ctx context.Context, s *store.Store, teacher uint64) (store.Project, error) {
-	p := store.Project{TeacherID: teacher, Name: f.Name, Looseness: f.Looseness, Compare: f.Compare, Road: f.Road}
+	p := store.Project{TeacherID: teacher, Name: f.Name, Looseness: f.Looseness, Compare: f.Compare, FreeBoxes: f.Free, Road: f.Road}
 	if err := s.AddProject(ctx, &p); err != nil {
 		return p, err
 	}

@@ -66,7 +66,7 @@ func writeJSON(z *zip.Writer, name string, v any) error {
 
 // describe returns what project.json says, and the pictures in its order.
 func describe(ctx context.Context, s *store.Store, p store.Project) (a about, pictures []store.Picture, err error) {
-	a = about{Format: Format, Name: p.Name, Looseness: p.Looseness, Compare: p.Compare, Road: p.Road, Pictures: []pictured{}}
+	a = about{Format: Format, Name: p.Name, Looseness: p.Looseness, Compare: p.Compare, Free: p.FreeBoxes, Road: p.Road, Pictures: []pictured{}}
 	if pictures, err = s.ProjectPictures(ctx, p.ID); err != nil {
 		return a, nil, err
 	}

@@ -9,6 +9,7 @@ import (
 	"hash/fnv"
 	"image"
 	"strconv"
+	"strings"
 
 	"zestysketch/internal/core/accuracy"
 	"zestysketch/internal/core/grid"
@@ -82,7 +83,7 @@ func (j Job) sum() uint32 {
 	if b, err := grid.Encode(j.Plan); err == nil {
 		h.Write(b)
 	}
-	fmt.Fprint(h, j.Project.Looseness, j.Project.Compare)
+	fmt.Fprint(h, j.Project.Looseness, j.Project.Compare, j.Project.FreeBoxes)
 	return h.Sum32()
 }
 
@@ -99,6 +100,7 @@ func Measure(ctx context.Context, s *store.Store, j Job, c *store.CheckIn, by ph
 	work := accuracy.Job{
 		Plan: j.Plan, Reference: ref, Tonal: ref != nil && !j.Picture.LineDrawing(), Photo: shot,
 		Corners: c.Corners, FoundBy: by, Marks: j.Marks(*c), Tolerance: j.Tolerance(), Compare: j.Project.Compare,
+		Free: strings.Fields(j.Project.FreeBoxes),
 	}
 	report, err := accuracy.Measure(work)
 	if errors.Is(err, accuracy.ErrNotFound) {

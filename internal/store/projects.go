@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"strconv"
+	"strings"
 	"time"
 
 	"gorm.io/gorm"
@@ -149,6 +150,11 @@ func (s *Store) SetCompare(ctx context.Context, teacher, project uint64, c accur
 	return s.update(ctx, teacher, project, map[string]any{"compare_with": c})
 }
 
+// SetFree changes which boxes of a project everyone draws as they like.
+func (s *Store) SetFree(ctx context.Context, teacher, project uint64, boxes []string) error {
+	return s.update(ctx, teacher, project, map[string]any{"free_boxes": strings.Join(boxes, " ")})
+}
+
 func (s *Store) update(ctx context.Context, teacher, project uint64, values map[string]any) error {
 	return found(s.with(ctx).Model(&Project{}).Where("id = ? AND teacher_id = ?", project, teacher).Updates(values))
 }
@@ -220,6 +226,7 @@ type Project struct {
 	Name        string
 	Looseness   accuracy.Looseness
 	Compare     accuracy.Compare `gorm:"column:compare_with"` // what else its drawings are compared with
+	FreeBoxes   string           // of which its checks say nothing, with spaces between
 	PlanVersion int              // 0 where there is no plan yet
 	Plan        *Plan            `gorm:"foreignKey:ID,PlanVersion;references:ProjectID,Version"` // of that version
 	LinksUntil  *time.Time       // the last day of its students' links, nil for none

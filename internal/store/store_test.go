@@ -145,6 +145,7 @@ func TestOwnersOnly(t *testing.T) {
 		"add students": func(by uint64) error { return s.AddStudents(ctx, by, class.ID, []string{"X"}) },
 		"project":      func(by uint64) error { _, err := s.Project(ctx, by, project.ID); return err },
 		"picture":      func(by uint64) error { _, err := s.PictureFile(ctx, by, pic.ID, Full); return err },
+		"free boxes":   func(by uint64) error { return s.SetFree(ctx, by, project.ID, []string{"A1"}) },
 		"looseness":    func(by uint64) error { return s.SetLooseness(ctx, by, project.ID, accuracy.Loose) },
 		"class of project": func(by uint64) error {
 			return s.SetClass(ctx, by, project.ID, class.ID)

@@ -293,14 +293,16 @@ func TestClassPictureAndComparing(t *testing.T) {
 	}
 	c.get(check).want(200, "B6</b>: 3 of 3 get it wrong")
 	c.get(last).want(200, "too far right")
-	c.post(h.address("/projects/{project}/comparing"), form{"looseness": "loose", "compare": "views"}).location()
+	c.post(h.address("/projects/{project}/comparing"), form{"looseness": "loose", "compare": "views", "free": "a2-A1"}).location()
 	if a := c.get(last).want(200, "Nothing needs mending now"); a.says("too far right") {
 		t.Error("a loose project hears of a third of a box")
 	}
 	p, err := h.db.Project(ctx, h.project.TeacherID, h.project.ID)
-	if err != nil || p.Compare != accuracy.Views || p.Looseness != accuracy.Loose {
+	if err != nil || p.Compare != accuracy.Views || p.Looseness != accuracy.Loose || p.FreeBoxes != "A1 A2" {
 		t.Errorf("kept %q and %q, %v", p.Looseness, p.Compare, err)
 	}
+	c.get(check).want(200, `value="A1, A2"`)
+	c.get(last).want(200, "")
 	c.get(last+"/marks.svg").want(200, "<svg")
 	c.get(last+"/straight.jpg").want(200, "")
 	c.get(last+"/wanted.jpg").want(200, "")

@@ -172,6 +172,7 @@ func TestBadTicksAndPlaces(t *testing.T) {
 	c.post(h.address("/projects/{project}/landmarks/{landmark}"), form{"weight": "9"}).want(http.StatusUnprocessableEntity, "1, 2 or 3")
 	c.post(h.address("/projects/{project}/comparing"), form{"looseness": "sloppy"}).want(http.StatusUnprocessableEntity, "Choose exact")
 	c.post(h.address("/projects/{project}/comparing"), form{"looseness": "exact", "compare": "apples"}).want(http.StatusUnprocessableEntity, "what else to compare")
+	c.post(h.address("/projects/{project}/comparing"), form{"looseness": "exact", "free": "A1, Z99"}).want(http.StatusUnprocessableEntity, "no box")
 	c.post(h.address("/projects/{project}/landmarks/{landmark}"), form{"class": "huge"}).want(http.StatusUnprocessableEntity, "critical, usual or free")
 }
 

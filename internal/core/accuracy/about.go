@@ -318,11 +318,7 @@ func (r Report) aboutOther() []Advice {
 	if least := map[bool]int{false: leastOthers, true: tonalOthers}[r.Tonal]; len(cells) < least {
 		return nil
 	}
-	named := list(cells)
-	if more := len(cells) - mostNamed; more > 0 {
-		named = fmt.Sprintf("%s and %d more", strings.Join(cells[:mostNamed], ", "), more)
-	}
-	return []Advice{{Cells: cells, About: AboutOther, Effect: 0.5 * lines, Words: named + ": lines are there, but not the picture’s. Lay the picture’s boxes beside them and compare."}}
+	return []Advice{{Cells: cells, About: AboutOther, Effect: 0.5 * lines, Words: several(cells) + ": lines are there, but not the picture’s. Lay the picture’s boxes beside them and compare."}}
 }
 
 // toneEffect is how much of L* weighs like one box that is off by a box, mostOfTone what all of it
@@ -405,6 +401,14 @@ func (r Report) aboutViews(p grid.Plan) (all []Advice) {
 		}
 	}
 	return all
+}
+
+// several names as many boxes as one reads, and counts the others.
+func several(cells []string) string {
+	if more := len(cells) - mostNamed; more > 0 {
+		return fmt.Sprintf("%s and %d more", strings.Join(cells[:mostNamed], ", "), more)
+	}
+	return list(cells)
 }
 
 // list names things: "C4, C5 and C6".

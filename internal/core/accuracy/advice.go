@@ -106,6 +106,9 @@ func (r *Report) sayOfPhoto() {
 	if r.Measured && r.Likeness < halfLike && r.Likeness > 0 {
 		r.Say = append(r.Say, "Only some of the picture’s lines were found again here: look with your own eyes too.")
 	}
+	if len(r.Free) > 0 {
+		r.Say = append(r.Say, "Left free: "+several(r.Free)+". Nothing is said of them.")
+	}
 	if burnt := r.burnt(); len(burnt) > 0 {
 		r.Say = append(r.Say, "Light shines back from "+list(burnt)+": nothing is known of what is drawn there.")
 	}

@@ -21,6 +21,8 @@ type Gist struct {
 	Say      []string `json:"say"`
 	Bend     float64  `json:"bend"` // of the photo's lens, as the grid's lines told it
 
+	Parts []Part `json:"parts,omitempty"` // that moved or are not there, without their lines
+
 	Curl *photo.Curl `json:"curl,omitempty"` // of the sheet; absent where it lies flat
 	Off  *float64    `json:"off,omitempty"`  // nine of ten told boxes are off by at most so much of a box; absent where fewer than leastOff are told
 	Tone *float64    `json:"tone,omitempty"` // rank correlation of the tones; absent where they are not judged
@@ -53,6 +55,12 @@ func (r Report) Gist() Gist {
 		slices.Sort(off)
 		at := off[int(math.Ceil(0.9*float64(len(off))))-1]
 		g.Off = &at
+	}
+	for _, p := range r.Parts {
+		if p.State == PartMoved || p.State == PartMissing {
+			p.Lines = nil
+			g.Parts = append(g.Parts, p)
+		}
 	}
 	for _, l := range r.Landmarks {
 		if l.Sure {

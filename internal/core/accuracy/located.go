@@ -123,7 +123,7 @@ func (j Job) score(q plane.Quad) float64 {
 	if err != nil {
 		return -1
 	}
-	m := See(j.Plan, j.Reference, j.Tonal, j.Photo, v, lookCell).Match()
+	m := See(j, v, lookCell).Match()
 	b := m.boxes(NormalTolerance, m.extras(), make([]bool, m.net.count()))
 	off, known, drawn := 0.0, 0.0, 0.0
 	for i, s := range b.shifts {

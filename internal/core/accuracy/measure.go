@@ -39,6 +39,7 @@ type Report struct {
 	Compared    Compare       `json:"compared,omitempty"` // what Halves are compared by, the fold where it is empty
 	Halves      []Cell        `json:"halves,omitempty"`
 	Views       []Extent      `json:"views,omitempty"`
+	Free        []string      `json:"free,omitempty"` // boxes of which nothing is said: they are left free
 	Strength    string        `json:"strength"`
 	Next        []Advice      `json:"next"`
 	Say         []string      `json:"say"`
@@ -90,6 +91,7 @@ type Job struct {
 	Marks     []Landmark
 	Tolerance float64 // in boxes, as Tolerance gives it; 0 is normal
 	Compare   Compare
+	Free      []string // boxes that everyone draws as they like: nothing is said of them
 }
 
 // ErrNotFound is wrapped by the error of a photo in which no drawing is found.
@@ -224,7 +226,7 @@ func (j Job) see(quad plane.Quad, by photo.FoundBy) (Seen, plane.Quad, error) {
 	if err != nil {
 		return Seen{}, quad, err
 	}
-	return See(j.Plan, j.Reference, j.Tonal, j.Photo, v, photo.PixelsPerCell(j.Plan, quad)), quad, nil
+	return See(j, v, photo.PixelsPerCell(j.Plan, quad)), quad, nil
 }
 
 // askWhy is what is said where the corners are not sure.
@@ -286,11 +288,12 @@ func (r *Report) lines(d Boxes, j Job) {
 		r.Why = askWhy
 		return
 	}
-	r.Measured, r.Cells, r.Fit = true, d.Cells, d.Fit
+	r.Measured, r.Cells, r.Fit, r.Free = true, d.Cells, d.Fit, d.freeBoxes()
 	r.Tone = d.Tones()
 	r.Parts, r.InPlace = d.parts()
 	r.Parts = slices.DeleteFunc(r.Parts, func(p Part) bool { return p.within(r.Tolerance) })
 	nameParts(r.Parts, j.Plan, j.Marks)
+	r.Parts = slices.DeleteFunc(r.Parts, func(p Part) bool { return isFree(p, j.Marks) })
 	switch j.Compare {
 	case Fold, Turned:
 		r.Compared, r.Halves = j.Compare, d.Halves(j.Compare == Turned, r.Tolerance)

@@ -26,7 +26,7 @@ type Part struct {
 	Closed bool        `json:"closed"`      // its line comes back to its start
 	Where  plane.Rect  `json:"where_mm"`    // on the sheet, where it belongs; of an invented one, where it lies
 
-	Lines [][]plane.Point `json:"lines_mm"` // likewise
+	Lines [][]plane.Point `json:"lines_mm,omitempty"` // likewise
 }
 
 // PartState is what became of a part.
@@ -280,6 +280,11 @@ func nameParts(parts []Part, p grid.Plan, marks []Landmark) {
 			}
 		}
 	}
+}
+
+// isFree reports whether a part's landmark is one that everyone puts as they like.
+func isFree(q Part, marks []Landmark) bool {
+	return slices.ContainsFunc(marks, func(m Landmark) bool { return q.Name != "" && m.Name == q.Name && m.Class == Free })
 }
 
 // newGroup returns strokes as one group.

@@ -3,6 +3,7 @@ package accuracy_test
 import (
 	"image"
 	"math"
+	"slices"
 	"strings"
 	"testing"
 
@@ -15,6 +16,7 @@ import (
 	"zestysketch/internal/core/photo"
 	"zestysketch/internal/core/plane"
 	"zestysketch/internal/demo"
+	"zestysketch/internal/render"
 )
 
 // cropped is a photo without the left part of it.
@@ -127,6 +129,50 @@ func TestTonesOfADarkPicture(t *testing.T) {
 		}), phone, tonal).report
 		if len(got.Next) == 0 || !strings.HasPrefix(got.Next[0].Words, "C4") {
 			t.Errorf("in ink, C4 slipped: %q", got.Say)
+		}
+	}
+}
+
+// What lies in boxes that are left free, or on a landmark that is, is not spoken of; with the same
+// drawing and nothing free it is.
+func TestLeftFree(t *testing.T) {
+	s := ringsRound()
+	p := planFor(t, s, "6 x 8")
+	own := otherwise(s, 0, plane.Pt(14, 0), 1) // the ring on the right
+	ref := photo.NewShot(render.Pixels(s.Page, perMM, nil))
+	see := func(change func(*accuracy.Job)) accuracy.Report {
+		return look(t, own, p, steady(nil), phone, func(j *accuracy.Job) {
+			j.Reference = ref
+			change(j)
+		}).report
+	}
+	if got := see(func(*accuracy.Job) {}); len(got.Next) == 0 {
+		t.Errorf("with nothing free: %q", got.Say)
+	}
+	boxes, err := p.Boxes("D3 to F6")
+	if err != nil {
+		t.Fatal(err)
+	}
+	got := see(func(j *accuracy.Job) { j.Free = boxes })
+	for _, a := range got.Next {
+		for _, label := range a.Cells {
+			if slices.Contains(boxes, label) {
+				t.Errorf("free, and said: %q", a.Words)
+			}
+		}
+	}
+	if last := got.Say[len(got.Say)-1]; !strings.Contains(last, "Left free: D3, E3, F3, D4, E4, F4 and 6 more.") {
+		t.Errorf("said %q; want which boxes are left free", got.Say)
+	}
+	letter := rowScenes(t)[1]
+	line, moved := letter.Page.Items[0].(page.Path), otherwise(letter, 0, plane.Pt(10, -6), 1)
+	for class, said := range map[accuracy.Class]bool{accuracy.Usual: true, accuracy.Free: false} {
+		got := look(t, moved, planFor(t, letter, "6 x 8"), steady(nil), phone, func(j *accuracy.Job) {
+			j.Reference = photo.NewShot(render.Pixels(letter.Page, perMM, nil))
+			j.Marks = []accuracy.Landmark{{Name: "bow", Class: class, Reference: line.Points[0]}}
+		}).report
+		if strings.Contains(strings.Join(got.Say, " "), "“bow”") != said {
+			t.Errorf("a landmark of class %q on the line that moved: %q", class, got.Say)
 		}
 	}
 }

@@ -23,6 +23,7 @@ type Seen struct {
 	Tonal  bool        // the reference is a photograph or painting, not lines
 
 	net      net
+	free     []bool         // by box
 	ruled    photo.Ruled    // as far as nothing of the picture runs beside it
 	light    lines.Plane    // of the reference
 	wanted   [][]lines.Mark // by box; those under a ruled line are left out
@@ -30,24 +31,28 @@ type Seen struct {
 	channels channels
 }
 
-// See straightens the photo of a drawing in a view and finds its lines and
-// those of the reference. Tonal says that the reference is no line drawing.
-func See(p grid.Plan, ref *photo.Shot, tonal bool, shot *photo.Shot, v photo.View, perCell float64) Seen {
+// See straightens a job's photo in a view, at so many pixels a box, and finds the drawing's lines and those
+// of the reference: in boxes that are left free neither counts.
+func See(j Job, v photo.View, perCell float64) Seen {
+	p := j.Plan
 	f := photo.FrameFor(p, perCell)
-	d := Seen{Plan: p, Frame: f, View: v, Photo: v.Straight(shot, f), Tonal: tonal}
-	if ref == nil {
+	d := Seen{Plan: p, Frame: f, View: v, Photo: v.Straight(j.Photo, f), Tonal: j.Tonal, net: netOf(p, f)}
+	d.free = make([]bool, d.net.count())
+	for i, c := range p.Cells() {
+		d.free[i] = slices.Contains(j.Free, c.Label)
+	}
+	if j.Reference == nil {
 		d.Even = photo.Even(d.Photo, f)
 	} else {
-		d.Wanted = photo.Wanted(p, ref, f)
+		d.Wanted = photo.Wanted(p, j.Reference, f)
 		d.Even = photo.EvenBeside(d.Photo, d.Wanted, f)
 	}
 	d.Ruled = photo.FindRuled(d.Even.Ink, p, f)
 	d.ruled = d.Ruled
-	d.net = netOf(p, f)
 	marks := lines.Find(d.Even.Ink, d.pencil())
 	d.drawn = lines.NewIndex(d.withoutGrid(marks), f.W, f.H, 4)
 	d.channels = newChannels(d.drawn.Marks, d.net)
-	if ref == nil {
+	if j.Reference == nil {
 		return d
 	}
 	d.light = lines.Lightness(d.Wanted)
@@ -55,11 +60,21 @@ func See(p grid.Plan, ref *photo.Shot, tonal bool, shot *photo.Shot, v photo.Vie
 	found := lines.FindInColour(d.Wanted, d.reference())
 	d.ruled = besideRules(found, d.Ruled, f)
 	for _, m := range found {
-		if i := d.net.at(float64(m.X), float64(m.Y)); i >= 0 && d.alongRule(m, alongRule*f.Cell) == nil {
+		if i := d.net.at(float64(m.X), float64(m.Y)); i >= 0 && !d.free[i] && d.alongRule(m, alongRule*f.Cell) == nil {
 			d.wanted[i] = append(d.wanted[i], m)
 		}
 	}
 	return d
+}
+
+// freeBoxes returns the boxes that are left free.
+func (d Seen) freeBoxes() (labels []string) {
+	for i, c := range d.Plan.Cells() {
+		if d.free[i] {
+			labels = append(labels, c.Label)
+		}
+	}
+	return labels
 }
 
 func netOf(p grid.Plan, f photo.Frame) net {
@@ -170,11 +185,12 @@ func (d Seen) withoutGrid(marks []lines.Mark) []lines.Mark {
 	soft := d.Even.Ink.Blur(0.1 * d.Frame.Cell)
 	var rest []lines.Mark
 	for _, m := range marks {
-		usual := weight[m.Ridge]
+		usual, box := weight[m.Ridge], d.net.at(float64(m.X), float64(m.Y))
 		switch {
+		case box >= 0 && d.free[box]:
 		case d.alongRule(m, reach) != nil && float64(m.Weight) < 1.8*usual:
 		case float64(m.Weight) < d.crossingRules(m, reach)*usual:
-		case d.net.at(float64(m.X), float64(m.Y)) < 0 && soft.At(int(m.X), int(m.Y)) < 0.8:
+		case box < 0 && soft.At(int(m.X), int(m.Y)) < 0.8:
 		case d.onEdge(m):
 		default:
 			rest = append(rest, m)

@@ -59,7 +59,7 @@ func (d Boxes) Tones() Tone {
 	var all []quarter
 	toned := 0
 	for i, c := range cells {
-		if c.State == Empty && !d.Tonal {
+		if d.free[i] || c.State == Empty && !d.Tonal {
 			continue
 		}
 		for part := range 4 {

@@ -9,6 +9,7 @@ import (
 	"net/http"
 	"slices"
 	"strconv"
+	"strings"
 	"time"
 
 	"zestysketch/internal/checkin"
@@ -31,7 +32,7 @@ func Routes(r kit.Routes, k *kit.Kit) {
 	r.Stream("/projects/{project}/check", store.ToCover, "took photos in", a.takeIn)
 	r.Get("/projects/{project}/check/lines", store.ToLook, kit.NoAudit, kit.With(a.Project, a.linesOf))
 	r.Get("/projects/{project}/check/live", store.ToLook, kit.NoAudit, kit.With(a.Project, a.live))
-	r.Post("/projects/{project}/comparing", store.ToOwn, "changed how drawings are compared", kit.With(a.Project, a.setComparing))
+	r.Post("/projects/{project}/comparing", store.ToOwn, "changed how drawings are compared", kit.With(a.job, a.setComparing))
 	r.Post("/projects/{project}/landmarks", store.ToOwn, "added a landmark", kit.With(kit.IDOf("project"), a.addLandmark))
 	r.Post("/projects/{project}/landmarks/{landmark}", store.ToOwn, "changed a landmark", kit.WithBoth(a.landmark, a.changeLandmark))
 	r.Post("/projects/{project}/landmarks/{landmark}/remove", store.ToOwn, "removed a landmark", kit.WithBoth(a.landmark, a.removeLandmark))
@@ -56,6 +57,7 @@ type stack struct {
 	Photos    []photo
 	Strays    []store.Stray
 	Tolerance float64
+	Free      string // boxes that are left free
 	Class     classPicture
 	Taken     []taken // photos that wait or were refused
 }
@@ -111,7 +113,7 @@ func (a area) stack(r *http.Request) (stack, error) {
 		return stack{}, err
 	}
 	id := j.Project.ID
-	view := stack{Project: j.Project, Rail: kit.Rail{Project: j.Project, Here: kit.StepCheck, Planned: true}, Landmarks: len(j.Landmarks), Tolerance: j.Tolerance()}
+	view := stack{Project: j.Project, Rail: kit.Rail{Project: j.Project, Here: kit.StepCheck, Planned: true}, Landmarks: len(j.Landmarks), Tolerance: j.Tolerance(), Free: strings.Join(strings.Fields(j.Project.FreeBoxes), ", ")}
 	checkIns, err := a.Store.CheckIns(r.Context(), j.Project)
 	if err != nil {
 		return stack{}, err
@@ -176,6 +178,7 @@ type classPicture struct {
 	Columns, Rows int
 	Boxes         []shared
 	Reteach       []accuracy.Shared
+	Parts         []string // which parts several have elsewhere or not yet, and how
 }
 
 type shared struct {
@@ -206,14 +209,15 @@ func pictureOfClass(j checkin.Job, checkIns []store.CheckIn) classPicture {
 		view.Boxes = append(view.Boxes, shared{b, column, row, int(b.Share()*4 + 0.5)})
 	}
 	slices.SortFunc(view.Boxes, func(a, b shared) int { return cmp.Or(a.Y-b.Y, a.X-b.X) })
-	view.Reteach = accuracy.Reteach(all)
+	view.Reteach, view.Parts = accuracy.Reteach(all), accuracy.SharedParts(latest)
 	return view
 }
 
 func checkInPath(id uint64) string { return "/checkins/" + strconv.FormatUint(id, 10) }
 
-// setComparing changes how exact a project is and what else it compares.
-func (a area) setComparing(w http.ResponseWriter, r *http.Request, p store.Project) (err error) {
+// setComparing changes how exact a project is, what else it compares and which boxes it leaves free.
+func (a area) setComparing(w http.ResponseWriter, r *http.Request, j checkin.Job) (err error) {
+	p := j.Project
 	l, c := accuracy.Looseness(r.FormValue("looseness")), accuracy.Compare(r.FormValue("compare"))
 	if !slices.Contains(accuracy.Loosenesses, l) {
 		return kit.Ask("Choose exact, normal or loose.")
@@ -221,8 +225,15 @@ func (a area) setComparing(w http.ResponseWriter, r *http.Request, p store.Proje
 	if !slices.Contains(accuracy.Comparisons, c) {
 		return kit.Ask("Choose what else to compare: nothing, the two halves folded or turned, or the views.")
 	}
+	free, err := j.Plan.Boxes(r.FormValue("free"))
+	if err != nil {
+		return kit.AskAt("free", "%s", kit.Sentence(err.Error()))
+	}
 	err = a.Store.Transaction(r.Context(), func(s *store.Store) error {
 		if err := s.SetLooseness(r.Context(), p.TeacherID, p.ID, l); err != nil {
+			return err
+		}
+		if err := s.SetFree(r.Context(), p.TeacherID, p.ID, free); err != nil {
 			return err
 		}
 		return s.SetCompare(r.Context(), p.TeacherID, p.ID, c)
