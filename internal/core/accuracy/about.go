@@ -228,9 +228,17 @@ func (r Report) inPart(label string) bool {
 	return slices.ContainsFunc(r.Parts, func(p Part) bool { return p.State != PartInvented && slices.Contains(p.Cells, label) })
 }
 
-// moved reports whether a box has lines of a part that moved.
-func (r Report) moved(label string) bool {
-	return slices.ContainsFunc(r.Parts, func(p Part) bool { return p.State == PartMoved && slices.Contains(p.Cells, label) })
+// told reports whether it is known of a box where its lines lie, those of every part in it too.
+func (r Report) told(c Cell) bool { return c.Sure != None && !r.partIn(c.Label, PartDoubted) }
+
+// right reports whether all that is told of a box is in its place.
+func (r Report) right(c Cell) bool {
+	return r.told(c) && !c.Wrong && !r.partIn(c.Label, PartMoved, PartMissing)
+}
+
+// partIn reports whether a box has lines of a part of which one of these became.
+func (r Report) partIn(label string, of ...PartState) bool {
+	return slices.ContainsFunc(r.Parts, func(p Part) bool { return slices.Contains(of, p.State) && slices.Contains(p.Cells, label) })
 }
 
 // beside returns the boxes above, below, left and right of one.

@@ -129,9 +129,9 @@ func (r Report) mostlyUntold() bool {
 	right, untold := 0, 0
 	for _, c := range r.Cells {
 		switch {
-		case c.Sure != None && !c.Wrong:
+		case r.right(c):
 			right++
-		case c.Sure == None && c.State != Empty && c.Lines >= leastToDraw:
+		case !r.told(c) && c.State != Empty && c.Lines >= leastToDraw:
 			untold++
 		}
 	}
@@ -181,8 +181,7 @@ func (r Report) strength(wholeOff bool) string {
 	}
 	begun := count(func(c Cell) bool { return c.State != Empty })
 	withLines := count(func(c Cell) bool { return c.State != Empty && c.Lines >= leastToDraw })
-	known := count(func(c Cell) bool { return c.Sure != None })
-	right := count(func(c Cell) bool { return c.Sure != None && !c.Wrong && !r.inPart(c.Label) })
+	known, right := count(r.told), count(r.right)
 	if known >= 4 && right == known && wholeOff {
 		return "No single box is far off."
 	}

@@ -42,12 +42,12 @@ func (r Report) Gist() Gist {
 		if c.State == Drawn && !r.inPart(c.Label) { // with a part that is not there a box is not done
 			g.Drawn = append(g.Drawn, c.Label)
 		}
-		if c.Sure == None {
+		if !r.told(c) {
 			continue
 		}
 		g.Told = append(g.Told, c.Label)
 		off = append(off, c.Size())
-		if c.Wrong || r.moved(c.Label) {
+		if !r.right(c) {
 			g.Wrong = append(g.Wrong, c.Label)
 		}
 	}
