@@ -143,20 +143,18 @@ func (a Advice) aThing() bool {
 	return a.About == AboutPart || a.About == AboutMissing || a.About == AboutLandmark
 }
 
-// named reports whether something was said of all boxes of an advice already: one thing at a time in
-// each, but two things that lie in one box are two.
+// named reports whether something was said of all boxes of an advice already, or of one of two halves:
+// one thing at a time in each, but two things that lie in one box are two.
 func (r Report) named(a Advice) bool {
 	said := func(cell string) bool {
 		return slices.ContainsFunc(r.Next, func(b Advice) bool {
 			return b.About != AboutTone && !(a.aThing() && b.aThing()) && slices.Contains(b.Cells, cell)
 		})
 	}
-	for _, c := range a.Cells {
-		if !said(c) {
-			return false
-		}
+	if a.About == AboutHalves {
+		return slices.ContainsFunc(a.Cells, said)
 	}
-	return len(a.Cells) > 0
+	return len(a.Cells) > 0 && !slices.ContainsFunc(a.Cells, func(c string) bool { return !said(c) })
 }
 
 // wellPlaced names the landmarks that are where they belong.

@@ -81,13 +81,19 @@ func (d Boxes) parts() (all []Part, inPlace float64) {
 	return all, inPlace
 }
 
-// joined makes parts that are not there and lie beside each other one.
+// joined makes parts one that lie beside each other and are all not there, or all drawn as one of them is.
 func (d Boxes) joined(all []Part) (out []Part) {
+	cell := d.Plan.Grid.SheetCell[0]
 	for _, p := range all {
-		beside := func(o Part) bool {
-			return o.State == PartMissing && p.State == PartMissing && apart(o.Where, p.Where) <= partsApart*d.Plan.Grid.SheetCell[0]
+		alike := func(o Part) bool {
+			if o.State != p.State || apart(o.Where, p.Where) > partsApart*cell {
+				return false
+			}
+			mid := p.Where.Middle()
+			carried := p.State == PartMoved && math.Abs(o.Size-p.Size) < leastSized/2 && o.Carry(mid, d.Plan).Sub(p.Carry(mid, d.Plan)).Len() < asDrawn*cell
+			return carried || p.State == PartMissing
 		}
-		if i := slices.IndexFunc(out, beside); i >= 0 {
+		if i := slices.IndexFunc(out, alike); i >= 0 {
 			out[i] = out[i].with(p, d.Plan)
 		} else {
 			out = append(out, p)
@@ -96,8 +102,14 @@ func (d Boxes) joined(all []Part) (out []Part) {
 	return out
 }
 
-// with returns two parts as one.
+// with returns two parts as one, drawn as the longer is.
 func (q Part) with(p Part, plan grid.Plan) Part {
+	if p.Length > q.Length {
+		p, q = q, p
+	}
+	mid := q.Where.Union(p.Where).Middle()
+	move := q.Carry(mid, plan).Sub(mid)
+	q.Move = plane.Pt(move.X/plan.Grid.SheetCell[0], move.Y/plan.Grid.SheetCell[1])
 	q.Lines, q.Where, q.Length, q.Closed = append(q.Lines, p.Lines...), q.Where.Union(p.Where), q.Length+p.Length, false
 	q.Cell = plan.CellAt(q.Where.Middle()).Label
 	for _, label := range p.Cells {

@@ -79,17 +79,12 @@ func TestJoltedAndCutOff(t *testing.T) {
 
 // ringsRound look the same the other way up.
 func ringsRound() demo.Scene {
-	s := demo.Scene{Page: page.Page{Title: "Rings", Size: measure.Size{W: 180, H: 240}}}
+	var items []page.Item
 	for i := range 6 {
-		var points []plane.Point
 		sin, cos := math.Sincos(float64(i) * math.Pi / 3)
-		for k := range 40 {
-			y, x := math.Sincos(float64(k) * math.Pi / 20)
-			points = append(points, plane.Pt(90+50*cos+30*x, 120+50*sin+30*y))
-		}
-		s.Page.Items = append(s.Page.Items, page.Path{Points: points, Closed: true, Width: 0.9, Stroke: page.Ink})
+		items = append(items, round(90+50*cos, 120+50*sin, 30, 1))
 	}
-	return s
+	return sceneOf("Rings", items...)
 }
 
 // A drawing that looks the same the other way up is measured as it was photographed, with a word.
@@ -173,6 +168,72 @@ func TestLeftFree(t *testing.T) {
 		}).report
 		if strings.Contains(strings.Join(got.Say, " "), "“bow”") != said {
 			t.Errorf("a landmark of class %q on the line that moved: %q", class, got.Say)
+		}
+	}
+}
+
+// round is a closed line about a place of a scene, mm; flat is how high it is beside its breadth.
+func round(x, y, r, flat float64) page.Path {
+	line := page.Path{Closed: true, Width: 0.9, Stroke: page.Ink}
+	for k := range 60 {
+		sin, cos := math.Sincos(float64(k) * math.Pi / 30)
+		line.Points = append(line.Points, plane.Pt(x+r*cos, y+flat*r*sin))
+	}
+	return line
+}
+
+// through is a line through places of a scene, given as x and y in turn, mm.
+func through(closed bool, xy ...float64) page.Path {
+	line := page.Path{Closed: closed, Width: 0.9, Stroke: page.Ink}
+	for i := 0; i+1 < len(xy); i += 2 {
+		line.Points = append(line.Points, plane.Pt(xy[i], xy[i+1]))
+	}
+	return line
+}
+
+func sceneOf(title string, items ...page.Item) demo.Scene {
+	return demo.Scene{Page: page.Page{Title: title, Size: measure.Size{W: 180, H: 240}, Items: items}}
+}
+
+// lantern is a lantern on a post in a frame, its head so many times as large about its middle.
+func lantern(size float64) demo.Scene {
+	mid := plane.Pt(90, 90)
+	items := []page.Item{through(true, 8, 8, 172, 8, 172, 232, 8, 232), through(false, 60, 150, 50, 190, 30, 231), through(false, 120, 150, 130, 190, 150, 231),
+		through(true, 78, 160, 102, 160, 106, 200, 74, 200), through(false, 9, 60, 30, 40, 36, 20), round(150, 30, 12, 1)}
+	for _, line := range []page.Path{round(90, 90, 52, 1), round(70, 78, 9, 0.8), round(110, 78, 9, 0.8), round(90, 112, 16, 0.4), through(true, 86, 88, 94, 88, 92, 100, 88, 100)} {
+		items = append(items, page.Moved(line, func(q plane.Point) plane.Point { return mid.Add(q.Sub(mid).Mul(size)) }))
+	}
+	return sceneOf("Lantern", items...)
+}
+
+// A head a tenth too large or small is named once, as that, and nothing is said of the frame round it,
+// which is drawn exactly.
+func TestLargeHead(t *testing.T) {
+	whole := lantern(1)
+	p := planFor(t, whole, "6 x 8")
+	for _, size := range []float64{1, 1.1, 0.9} {
+		got := look(t, lantern(size), p, steady(nil), phone, func(j *accuracy.Job) { j.Reference = photo.NewShot(render.Pixels(whole.Page, perMM, nil)) }).report
+		switch {
+		case size == 1 && len(got.Next) > 0:
+			t.Errorf("of a right drawing: %q", got.Say)
+		case size != 1 && (len(got.Next) != 1 || len(got.Parts) != 1 || math.Abs(got.Parts[0].Size-size) > 0.02 || got.Parts[0].Length < 15):
+			t.Errorf("a head %g times as large: %q, parts %d", size, got.Say, len(got.Parts))
+		}
+	}
+}
+
+// A tip too high on one half is said once, whether or not the halves are compared.
+func TestTipOfOneHalf(t *testing.T) {
+	kite := func(up float64) demo.Scene {
+		return sceneOf("Kite", through(true, 90, 60, 120, 70, 165, 40-up, 150, 110, 110, 130, 90, 200, 70, 130, 30, 110, 15, 40, 60, 70), round(90, 40, 15, 1))
+	}
+	p := planFor(t, kite(0), "6 x 8")
+	for _, compare := range []accuracy.Compare{accuracy.Picture, accuracy.Fold} {
+		got := look(t, kite(12), p, steady(nil), phone, func(j *accuracy.Job) {
+			j.Reference, j.Compare = photo.NewShot(render.Pixels(kite(0).Page, perMM, nil)), compare
+		}).report
+		if len(got.Next) != 1 || !slices.Contains(got.Next[0].Cells, "F2") || !strings.Contains(got.Next[0].Words, "too high") {
+			t.Errorf("compared %q: %q; want F2 too high, once", compare, got.Say)
 		}
 	}
 }
