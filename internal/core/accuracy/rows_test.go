@@ -237,3 +237,41 @@ func TestTipOfOneHalf(t *testing.T) {
 		}
 	}
 }
+
+// mirrored is a scene in a mirror.
+func mirrored(s demo.Scene) demo.Scene {
+	s.Page.Items = slices.Clone(s.Page.Items)
+	for i, item := range s.Page.Items {
+		s.Page.Items[i] = page.Moved(item, func(q plane.Point) plane.Point { return plane.Pt(float64(s.Page.Size.W)-q.X, q.Y) })
+	}
+	return s
+}
+
+// In a mirror a part is off by as much the other way, in the words too; and moved by v it is off by v.
+func TestPartsInAMirror(t *testing.T) {
+	whole := lantern(1)
+	const item = 5 // the ring at the top right
+	p := planFor(t, whole, "6 x 8")
+	off := plane.Pt(-0.42, 0.2)
+	drawn := otherwise(whole, item, off.Mul(30), 1)
+	see := func(wanted, drawn demo.Scene) accuracy.Report {
+		return look(t, drawn, p, steady(nil), phone, func(j *accuracy.Job) { j.Reference = photo.NewShot(render.Pixels(wanted.Page, perMM, nil)) }).report
+	}
+	straight, mirror := see(whole, drawn), see(mirrored(whole), mirrored(drawn))
+	if len(straight.Parts) != 1 || len(mirror.Parts) != 1 {
+		t.Fatalf("parts %d and %d; want one each: %q, %q", len(straight.Parts), len(mirror.Parts), straight.Say, mirror.Say)
+	}
+	if got := straight.Parts[0].Move; got.Sub(off).Len() > 0.04 {
+		t.Errorf("moved by %.2f, said %.2f", off, got)
+	}
+	if got := mirror.Parts[0].Move; got.Sub(plane.Pt(-off.X, off.Y)).Len() > 0.04 {
+		t.Errorf("in a mirror moved by %.2f; said %.2f", plane.Pt(-off.X, off.Y), got)
+	}
+	how := func(r accuracy.Report) string { // without the box, on whose edge the ring lies
+		_, words, _ := strings.Cut(r.Next[0].Words, " sits ")
+		return words
+	}
+	if left := how(straight); !strings.Contains(left, "too far left") || strings.ReplaceAll(left, "left", "right") != how(mirror) {
+		t.Errorf("said %q, and in a mirror %q", straight.Next[0].Words, mirror.Next[0].Words)
+	}
+}

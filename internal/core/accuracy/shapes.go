@@ -20,6 +20,7 @@ type Shaped struct {
 	Wanted plane.Ring
 	Drawn  plane.Ring // nil where it does not close
 	Open   []string   // boxes in which a line stops before it closes
+	Gap    plane.Ring // where tone would run out: round the longest stretch that is not drawn; nil where it closes
 	Area   float64    // drawn by wanted; 0 where it does not close
 	Aspect float64    // how much broader for its height than wanted: 1 for as wanted
 	Off    bool       // somebody should look at it
@@ -75,7 +76,7 @@ func (d Matched) shapes(rings []plane.Ring) (all []Shaped) {
 	boards := []empties{d.between(fineSide, nil), d.between(shapeSide, nil), d.between(shapeSide, walks)}
 	for i, ring := range rings {
 		s := Shaped{Where: boxesOf(d.Plan, ring), Wanted: ring}
-		drawn, open := d.closed(walks[i])
+		drawn, open, gap := d.closed(walks[i])
 		if drawn < leastDrawn {
 			continue
 		}
@@ -86,7 +87,7 @@ func (d Matched) shapes(rings []plane.Ring) (all []Shaped) {
 			}
 		}
 		if how == leaks {
-			s.Open = open
+			s.Open, s.Gap = open, gap
 		}
 		if s.tell(d.Plan); s.Say != "" {
 			all = append(all, s)
@@ -220,8 +221,8 @@ func (d Matched) walk(ring plane.Ring) walk {
 }
 
 // closed returns which part of a shape's outline is drawn, and the boxes of the longest
-// stretch that is not, where it is long enough to be seen.
-func (d Matched) closed(w walk) (drawn float64, open []string) {
+// stretch that is not, where it is long enough to be seen, and a ring round it.
+func (d Matched) closed(w walk) (drawn float64, open []string, gap plane.Ring) {
 	for _, is := range w.there {
 		if is != missing {
 			drawn++
@@ -229,6 +230,7 @@ func (d Matched) closed(w walk) (drawn float64, open []string) {
 	}
 	from, long := longestRun(w.there)
 	if float64(long)*w.step >= openCell*d.net.cell {
+		gap = d.around(w.candidates[from], w.candidates[(from+long/2)%len(w.candidates)], w.candidates[(from+long-1)%len(w.candidates)])
 		for i := range long {
 			at := w.candidates[(from+i)%len(w.candidates)]
 			k := d.net.at(at.X, at.Y)
@@ -240,7 +242,17 @@ func (d Matched) closed(w walk) (drawn float64, open []string) {
 			}
 		}
 	}
-	return drawn / float64(len(w.candidates)), open
+	return drawn / float64(len(w.candidates)), open, gap
+}
+
+// around returns a ring about the middle of a stretch that holds its ends, given in pixels.
+func (d Matched) around(first, middle, last plane.Point) (ring plane.Ring) {
+	far := max(0.25*d.net.cell, first.Sub(middle).Len(), last.Sub(middle).Len()) + 0.08*d.net.cell
+	for i := range 24 {
+		sin, cos := math.Sincos(float64(i) * math.Pi / 12)
+		ring = append(ring, d.sheetPart(middle.Add(plane.Pt(far*cos, far*sin))))
+	}
+	return ring
 }
 
 // longestRun returns the longest stretch of a ring of places that are not there.

@@ -109,6 +109,9 @@ func TestShapesCompared(t *testing.T) {
 			if !strings.Contains(s.Say, "open in") || !strings.Contains(s.Say, label) {
 				t.Errorf("%q does not name %s", s.Say, label)
 			}
+			if at := plane.Pt(gap.X/180, gap.Y/240); !s.Gap.Has(at) {
+				t.Errorf("the gap at %.2f is not ringed by %.2f", at, s.Gap)
+			}
 		case s.Off && (math.Abs(s.Area-1.35) > 0.14 || math.Abs(s.Aspect-1.35) > 0.1):
 			t.Errorf("1.35 as broad and large is measured as %.2f and %.2f", s.Aspect, s.Area)
 		}

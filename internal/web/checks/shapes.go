@@ -15,6 +15,7 @@ import (
 // shape is a shape of the picture beside the drawing's, drawn to one scale.
 type shape struct {
 	Box, Wanted, Drawn string // of an SVG; Drawn is empty where it does not close
+	Gap                string // where it is open
 	Off                bool
 	Say                string
 }
@@ -57,7 +58,7 @@ func (a area) compared(r *http.Request, j checkin.Job, c store.CheckIn) ([]accur
 // box of 100 units' width.
 func sideBySide(s accuracy.Shaped, aspect float64) shape {
 	both := append(plane.Ring{}, s.Wanted...)
-	box := append(both, s.Drawn...).Bounds()
+	box := append(append(both, s.Drawn...), s.Gap...).Bounds()
 	scale := 92 / max(box.Width(), box.Height()/aspect)
 	points := func(ring plane.Ring) string {
 		var out strings.Builder
@@ -66,5 +67,5 @@ func sideBySide(s accuracy.Shaped, aspect float64) shape {
 		}
 		return out.String()
 	}
-	return shape{fmt.Sprintf("0 0 %.0f %.0f", 8+box.Width()*scale, 8+box.Height()*scale/aspect), points(s.Wanted), points(s.Drawn), s.Off, s.Say}
+	return shape{fmt.Sprintf("0 0 %.0f %.0f", 8+box.Width()*scale, 8+box.Height()*scale/aspect), points(s.Wanted), points(s.Drawn), points(s.Gap), s.Off, s.Say}
 }
