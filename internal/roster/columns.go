@@ -18,19 +18,24 @@ type Meaning struct{ Key, Words string }
 
 // Meanings lists them, with the one that is nothing first.
 var Meanings = []Meaning{{"", "leave out"}, {"name", "whole name"}, {"given", "first name"}, {"family", "family name"}, {"id", "id"}, {"class", "class"},
-	{"team", "group"}, {"hand", "hand"}, {"units", "units"}, {"pace", "pace"}, {"home", "at home"}, {"needs", "needs"}, {"short", "short name, as it is"}}
+	{"team", "group"}, {"hand", "hand"}, {"left", "left-handed: yes or no"}, {"units", "units"}, {"pace", "pace"}, {"home", "at home"}, {"needs", "needs"}, {"short", "short name, as it is"}}
 
 // heads are the usual heads of columns, in letters and figures alone.
 var heads = map[string]string{}
 
 func init() {
 	for means, words := range map[string]string{
-		"name":   "name student pupil learner child studentname pupilname learnername fullname students pupils names",
-		"given":  "firstname givenname given forename forenames first preferredname preferredforename preferredfirstname chosenname knownas",
-		"family": "lastname surname familyname family last legalsurname secondname",
-		"id":     "id studentid pupilid learnerid sourcedid upn studentnumber pupilnumber learnernumber studentno admissionno admissionnumber admno uln uid externalid personid schoolid",
-		"class":  "class form tutorgroup registrationgroup reggroup reg homeroom section classname",
-		"team":   "group team table", "hand": "hand handedness", "role": "role", "status": "status",
+		"name": "name student pupil learner child studentname pupilname learnername fullname students pupils names schüler schülerin nom élève alumno alumna alunno aluno naam " +
+			"leerling uczeń namn elev navn öğrenci adsoyad oppilas",
+		"given": "firstname givenname given forename forenames first preferredname preferredforename preferredfirstname chosenname knownas vorname prénom nombre nome " +
+			"voornaam imię förnamn fornavn ad etunimi",
+		"family": "lastname surname familyname family last legalsurname secondname nachname familienname nomdefamille apellido apellidos cognome apelido sobrenome achternaam " +
+			"nazwisko efternamn efternavn etternavn soyad sukunimi",
+		"left": "left lefthanded lefthand lefty linkshänder linkshändig gaucher gauchère zurdo zurda mancino canhoto linkshandig leworęczny vänsterhänt venstrehåndet " +
+			"solak vasenkätinen",
+		"id":    "id studentid pupilid learnerid sourcedid upn studentnumber pupilnumber learnernumber studentno admissionno admissionnumber admno uln uid externalid personid schoolid",
+		"class": "class form tutorgroup registrationgroup reggroup reg homeroom section classname klasse classe clase turma klas klasa klass sınıf luokka",
+		"team":  "group team table gruppe groupe grupo gruppo groep grupa grupp grup ryhmä", "hand": "hand handedness", "role": "role", "status": "status",
 		"short": "shortname", "units": "units", "pace": "pace", "home": "athome home", "needs": "needs",
 	} {
 		for _, w := range strings.Fields(words) {
@@ -57,10 +62,15 @@ const titles = 10
 const mostColumns = 64
 
 var (
-	// counted is a number before a name: “2. Noah”, “14) Ava”.
-	counted = regexp.MustCompile(`^\d{1,3}\s*[.):]\s+|^\d{1,3}\s+`)
+	// counted is a number before a name: “2. Noah”, “14) Ava”; bullet is a dot or a dash there.
+	counted = regexp.MustCompile(`^\d{1,3}\s*[.):]\s*|^\d{1,3}\s+`)
+	bullet  = regexp.MustCompile(`^[-–—•·*‣▪o]\s+`)
+	email   = regexp.MustCompile(`[^\s<>()\[\],;"@]+@[^\s<>()\[\],;"@]+`)
+	// yes is what stands in a column that asks for the left hand.
+	yes = regexp.MustCompile(`(?i)^(y|yes|x|1|true|left|l|ja|j|oui|o|s|si|sí|sì|sim|tak|t|evet|e|kyllä|k|✓|✔)$`)
 	// nobody is what stands in the name's place of a row that is no student's.
-	nobody = regexp.MustCompile(`(?i)^((grand )?totals?|printed|sum|count|end of (list|report)|page \d+.*|teacher:.*)\b[:.]?( .*)?$`)
+	nobody = regexp.MustCompile(`(?i)^((grand )?totals?|printed|sum|count|end of (list|report)|page \d+.*|teacher:.*)\b[:.]?( .*)?$|` +
+		`^(class|year|form|grade|room|period|set|block|klasse|classe|clase) ?\w{1,3}( .*)?$|^\d{1,2} ?[a-z]$|.:$`)
 )
 
 // headRow returns the row of heads, -1 where none names anybody.
@@ -109,6 +119,17 @@ func columnsOf(rows [][]string, head int, kind string, as As) (columns []Column)
 	return columns
 }
 
+// familyBeside takes a column headed “name” for the family's where another holds first names alone.
+func familyBeside(columns []Column) {
+	at := map[string]int{}
+	for i, c := range columns {
+		at[c.Means] = i + 1
+	}
+	if at["name"] > 0 && at["given"] > 0 && at["family"] == 0 {
+		columns[at["name"]-1].Means = "family"
+	}
+}
+
 // bare guesses columns without heads: lines such as “Quay, Ada” throughout are
 // family and first name; else the first column that is no number names.
 func bare(rows [][]string, columns []Column, kind string) {
@@ -141,12 +162,16 @@ func fromRows(rows [][]string, kind string, as As) (List, error) {
 			rows[head+1+i] = []string{strings.Join(rows[head+1+i], ", ")}
 		}
 	}
-	list := List{Kind: kind, Rows: rows, Columns: columnsOf(rows, head, kind, as)}
+	list := List{Kind: kind, Rows: rows, Columns: columnsOf(rows, head, kind, as), as: as}
+	familyBeside(list.Columns)
 	at := map[string]int{}
 	for i, c := range list.Columns {
 		if _, twice := at[c.Means]; c.Means != "" && !twice {
 			at[c.Means] = i
 		}
+	}
+	if kind == "CSV" && len(list.Columns) == 1 {
+		list.Kind = "names, one a line"
 	}
 	if head > 0 {
 		list.Odd = append(list.Odd, Odd{1, fmt.Sprintf("what stands above the heads in row %d is left out", head+1)})

@@ -55,6 +55,8 @@ type List struct {
 	Odd     []Odd
 	Columns []Column   // what each column was taken for; none in a OneRoster archive
 	Rows    [][]string // as they came, so that the list may be read again in another way
+
+	as As
 }
 
 // ErrList is wrapped by the error of a file that is no list.
@@ -73,6 +75,8 @@ const LongestHome = 120
 type As struct {
 	Columns []string // what each means, in their order; none for what their heads say
 	Heads   bool     // the first row holds heads, whatever it says
+	Whole   bool     // names are kept whole, not cut to first names
+	All     bool     // rows that look like no student's, or stand there twice, are students too
 }
 
 // Read reads a list by what is in it, whatever it is called.
@@ -175,7 +179,10 @@ func (l *List) read(row []string, heads map[string]int, number int) {
 	if e.Name == "" {
 		e.Name = strings.TrimSpace(get("given") + " " + get("family"))
 	}
-	e.Name = counted.ReplaceAllString(e.Name, "")
+	e.Name = named(e.Name)
+	if yes.MatchString(get("left")) {
+		e.Hand = grid.LeftHand
+	}
 	switch hand := strings.ToLower(get("hand")); hand {
 	case "", "right", "r":
 	case "left", "l":
@@ -187,13 +194,36 @@ func (l *List) read(row []string, heads map[string]int, number int) {
 	case e.Name == "" && strings.TrimSpace(strings.Join(row, "")) == "":
 	case e.Name == "":
 		l.Odd = append(l.Odd, Odd{number, "no name"})
-	case nobody.MatchString(e.Name):
-		l.Odd = append(l.Odd, Odd{number, fmt.Sprintf("“%s” is taken for no student; add them by hand if they are one", short(e.Name))})
+	case !l.as.All && get("short") == "" && !strings.ContainsFunc(e.Name, unicode.IsLetter):
+		l.Odd = append(l.Odd, Odd{number, fmt.Sprintf("“%s” has no letters and is taken for no name", short(e.Name))})
+	case !l.as.All && nobody.MatchString(e.Name):
+		l.Odd = append(l.Odd, Odd{number, fmt.Sprintf("“%s” is taken for no student", short(e.Name))})
+	case !l.as.All && slices.Contains(l.Entries, e):
+		l.Odd = append(l.Odd, Odd{number, fmt.Sprintf("“%s” stands there twice, all alike; the second is left out", short(e.Name))})
 	case len([]rune(e.OutsideID)) > 80:
 		l.Odd = append(l.Odd, Odd{number, "the id is longer than 80 letters"})
 	default:
 		l.Entries = append(l.Entries, e)
 	}
+}
+
+// named returns the name of a line that may be numbered, stand behind a bullet or be an address of e-mail.
+func named(line string) string {
+	line = counted.ReplaceAllString(bullet.ReplaceAllString(line, ""), "")
+	address := email.FindString(line)
+	if address == "" {
+		return line
+	}
+	if rest := strings.Trim(strings.Replace(line, address, "", 1), " <>()[],;\""); rest != "" {
+		return rest
+	}
+	before, _, _ := strings.Cut(address, "@")
+	words := strings.FieldsFunc(before, func(r rune) bool { return r == '.' || r == '_' || r == '-' || r == '+' || unicode.IsDigit(r) })
+	for i, w := range words {
+		first, size := utf8.DecodeRuneInString(w)
+		words[i] = string(unicode.ToUpper(first)) + w[size:]
+	}
+	return strings.Join(words, " ")
 }
 
 // clean keeps one line of what can be written.
@@ -233,18 +263,33 @@ func (l *List) oneOf(word string, row int, what string, known ...string) string 
 // shorten keeps names of young people short: the first name, with as much of
 // the family name as tells two apart; a third of the same name is numbered.
 func (l *List) shorten() {
+	if l.as.Whole {
+		for i, e := range l.Entries {
+			l.Entries[i].Name = whole(e.Name)
+		}
+		l.number()
+		return
+	}
 	first := map[string]int{}
 	for _, e := range l.Entries {
 		first[given(e.Name)]++
 	}
-	taken := map[string]int{}
 	for i, e := range l.Entries {
 		name := given(e.Name)
-		if rest := strings.TrimSpace(strings.TrimPrefix(e.Name, name)); first[name] > 1 && rest != "" {
-			initial, _ := utf8.DecodeRuneInString(rest)
+		rest := strings.TrimSpace(strings.TrimPrefix(e.Name, name))
+		if initial, size := utf8.DecodeRuneInString(rest); size > 0 && first[name] > 1 {
 			name += " " + string(initial)
 		}
-		name = short(name)
+		l.Entries[i].Name = name
+	}
+	l.number()
+}
+
+// number tells names apart that are one.
+func (l *List) number() {
+	taken := map[string]int{}
+	for i, e := range l.Entries {
+		name := short(e.Name)
 		if taken[name]++; taken[name] > 1 {
 			name = short(fmt.Sprintf("%s %d", name, taken[name]))
 		}
@@ -254,6 +299,15 @@ func (l *List) shorten() {
 
 func short(name string) string { return letters.Cut(name, LongestName) }
 
+// whole returns “Family, Given” as “Given Family”.
+func whole(name string) string {
+	before, after, comma := strings.Cut(name, ",")
+	if after = strings.TrimSpace(after); !comma || after == "" {
+		return name
+	}
+	return after + " " + strings.TrimSpace(before)
+}
+
 // given returns the first name; of “Family, Given” the second part.
 func given(name string) string {
 	if _, after, comma := strings.Cut(name, ","); comma && strings.TrimSpace(after) != "" {
@@ -261,6 +315,17 @@ func given(name string) string {
 	}
 	first, _, _ := strings.Cut(name, " ")
 	return first
+}
+
+// Plain reports whether a list is names, one a line of the text it was read from, as they stand there.
+func (l List) Plain(text string) bool {
+	var names []string
+	for line := range strings.Lines(text) {
+		if name := clean(line); name != "" {
+			names = append(names, name)
+		}
+	}
+	return len(l.Odd) == 0 && slices.EqualFunc(names, l.Entries, func(name string, e Entry) bool { return e == Entry{Name: name} })
 }
 
 // Classes returns the list's own classes, in their order.

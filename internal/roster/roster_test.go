@@ -55,7 +55,7 @@ func TestRead(t *testing.T) {
 			func(l List) bool {
 				return l.Entries[0] == Entry{Name: "Mary Ann", Team: "Pier", Hand: "left", Units: "cm", Pace: "slow", Home: "ruler, window", Needs: "high contrast"}
 			}},
-		{"title rows", []byte("Quarry Road School;;\nPrinted 3 September;;\n;;\nNr;Pupil;Form\n1;Quay, Ada;7b\n2;Pier, Bo;7b\nTotal;2;\n;Total;2\n"), "Ada|Bo|2", 2,
+		{"title rows", []byte("Quarry Road School;;\nPrinted 3 September;;\n;;\nNr;Pupil;Form\n1;Quay, Ada;7b\n2;Pier, Bo;7b\nTotal;2;\n;Total;2\n"), "Ada|Bo", 3,
 			func(l List) bool { return l.Entries[0].Class == "7b" }},
 		{"family names first", []byte("Smith, Ava\nJones, Noah\n"), "Ava|Noah", 0, nil},
 		{"family names first under one head", []byte("Name\nSmith, Ava\nJones, Noah\n"), "Ava|Noah", 0, nil},
@@ -63,6 +63,15 @@ func TestRead(t *testing.T) {
 		{"ids under other heads", []byte("UPN,Legal Surname,Preferred Forename,Reg Group\nA123,Smith,Ava,7B\n"), "Ava", 0,
 			func(l List) bool { return l.Entries[0].OutsideID == "A123" && l.Entries[0].Class == "7B" }},
 		{"two of one name and two ids", []byte("Student ID,Name\n1,Ana Bell\n2,Ana Bell\n"), "Ana B|Ana B 2", 0, func(l List) bool { return l.Entries[1].OutsideID == "2" }},
+		{"bullets, addresses and a title", []byte("Class 7b\n- Ava Smith\n• noah.jones@quay.example\n* Mia Pier <mia@quay.example>\nTOTAL 3\n"), "Ava|Noah|Mia", 2, nil},
+		{"a count and doubled rows", []byte("Ava\nBo\nAva\n28\nCount | 28\n"), "Ava|Bo", 3, nil},
+		{"left hands in a column of their own", []byte("Name;Left-handed\nAva;yes\nBo;\nCleo;no\nDi;X\n"), "Ava|Bo|Cleo|Di", 0,
+			func(l List) bool {
+				return l.Entries[0].Hand == "left" && l.Entries[1].Hand == "" && l.Entries[2].Hand == "" && l.Entries[3].Hand == "left"
+			}},
+		{"German heads", []byte("Nr.;Name;Vorname;Klasse\n1;Meer;Jana;7b\n2;Kai;Nils;7b\n"), "Jana|Nils", 0, func(l List) bool { return l.Entries[0].Class == "7b" }},
+		{"French heads", []byte("Nom,Prénom\nPort,Zoé\nMarée,Léo\n"), "Zoé|Léo", 0, nil},
+		{"Polish heads", []byte("Imię\tNazwisko\tKlasa\nOla\tMorska\t7b\n"), "Ola", 0, nil},
 		{"OneRoster users", []byte("sourcedId,status,role,givenName,familyName\nu1,active,student,Ada,Q\nu2,active,teacher,Ms,Venn\nu3,tobedeleted,student,Old,One\n"), "Ada", 0,
 			func(l List) bool { return l.Kind == "OneRoster users" && l.Entries[0].OutsideID == "u1" }},
 	} {
@@ -70,6 +79,29 @@ func TestRead(t *testing.T) {
 		if err != nil || names(l) != c.want || len(l.Odd) != c.odd || c.check != nil && !c.check(l) {
 			t.Errorf("%s: %q, odd %v, %v; want %q and %d odd rows", c.name, names(l), l.Odd, err, c.want, c.odd)
 		}
+	}
+}
+
+// First names or whole ones is one choice, whatever the list is; rows that look like nobody's are
+// taken where somebody says so; a list whose columns nobody knows comes back with its rows.
+func TestReadAsSaid(t *testing.T) {
+	for _, c := range []struct {
+		text, want string
+		as         As
+	}{
+		{"Smith, Ava\nJones, Noah\n", "Ava Smith|Noah Jones", As{Whole: true}},
+		{"1. Ava Smith\n2. Ava Smith\n", "Ava Smith", As{Whole: true}},
+		{"First name;Surname\nAva;Smith\n", "Ava Smith", As{Whole: true}},
+		{"Ava\nAva\n28\n", "Ava|Ava 2|28", As{All: true}},
+	} {
+		l, err := Read([]byte(c.text), c.as)
+		if err != nil || names(l) != c.want {
+			t.Errorf("%q as %+v: %q, %v; want %q", c.text, c.as, names(l), err, c.want)
+		}
+	}
+	l, err := Read([]byte("17;42\n18;43\n"), As{})
+	if !errors.Is(err, ErrList) || len(l.Rows) != 2 || len(l.Columns) != 2 {
+		t.Errorf("columns of figures: %d rows, %d columns, %v; want both back, to be told", len(l.Rows), len(l.Columns), err)
 	}
 }
 

@@ -250,6 +250,25 @@ func (s *Store) changeClass(ctx context.Context, teacher, id uint64, values map[
 	return found(s.with(ctx).Model(&Class{}).Where("id = ? AND teacher_id = ?", id, teacher).UpdateColumns(values))
 }
 
+// RemoveClass deletes one of the teacher's classes for good; ErrTaken where somebody is in it, or was.
+func (s *Store) RemoveClass(ctx context.Context, teacher, id uint64) error {
+	return s.Transaction(ctx, func(s *Store) error {
+		tx := s.with(ctx)
+		var class Class
+		if err := tx.Clauses(clause.Locking{Strength: "UPDATE"}).Where("id = ? AND teacher_id = ?", id, teacher).Take(&class).Error; err != nil {
+			return err
+		}
+		var students int64
+		if err := tx.Model(&Student{}).Where("class_id = ?", id).Count(&students).Error; err != nil {
+			return err
+		}
+		if students > 0 {
+			return ErrTaken
+		}
+		return tx.Delete(&class).Error
+	})
+}
+
 // ClassesAway returns the teacher's classes that were put away.
 func (s *Store) ClassesAway(ctx context.Context, teacher uint64) (list []Class, err error) {
 	err = s.with(ctx).Where("teacher_id = ? AND put_away_at IS NOT NULL", teacher).Order("put_away_at DESC").Find(&list).Error

@@ -67,8 +67,10 @@ func TestFirstRunToFirstPrint(t *testing.T) {
 	}
 	s.press(".steps-drawn a", "class")
 	s.page.MustElement("#name").MustInput("7 Quay")
-	s.page.MustElement("#students").MustInput("Ana\nBo")
+	s.page.MustElement("#students").MustInput("1. Ana Quay\n2. Bo Marsh\nTOTAL 2")
 	s.press("button", "Make the class")
+	s.see(".note-warn", "“TOTAL 2” is taken for no student") // what is not sure is shown first
+	s.press("button", "Take them in")
 	s.see("h2", "7 Quay")
 	s.visit("/projects/new")
 	s.page.MustElement("#picture").MustSetFiles(s.save("light.png", s.sample.Picture))

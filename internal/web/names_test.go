@@ -13,7 +13,7 @@ func TestNamesAreKeptOrAskedAbout(t *testing.T) {
 	t.Parallel()
 	h := newHouse(t)
 	c := h.signIn("owner@quay.example")
-	add := h.address("/classes/{class}/students")
+	add := h.address("/classes/{class}/roster")
 	six := []string{"Zoe", "Zoé", "José", "Jose", "Straße", "Strasse", "ADA", "ada"}
 	c.post(add, form{"students": strings.Join(six, "\n")}).location()
 	page := c.get("/classes").want(http.StatusOK, "")
@@ -22,13 +22,28 @@ func TestNamesAreKeptOrAskedAbout(t *testing.T) {
 			t.Errorf("%s is not in the class", name)
 		}
 	}
-	c.post(add, form{"students": "Ana\nMoss\nAna"}).want(http.StatusUnprocessableEntity, "“Ana B” and “Ana C”")
-	c.post(add, form{"students": "Moss\nZoé"}).want(http.StatusUnprocessableEntity, "“Zoé” is in")
+	// What was not understood as it stands is shown first; so is who is here already.
+	for text, say := range map[string]string{"Ana\nMoss\nAna": "“Ana” stands there twice", "Moss\nZoé": "<b>1</b> as they", "1. Moss Quay\n2. Bo Pier": "<li>Moss</li>",
+		"Moss\n28": "“28” has no letters", "12;5\n13;6": "No name was found", "Moss\tleft\nBo\tright": "Read it another way"} {
+		c.post(add, form{"students": text}).want(http.StatusOK, say)
+	}
+	c.post(add, form{"students": "1. Moss Quay", "whole": "1"}).want(http.StatusOK, "<li>Moss Quay</li>")
+	c.post(add, form{"students": " "}).want(http.StatusUnprocessableEntity, "Paste names")
 	if c.get("/classes").says("<summary>Moss") {
 		t.Error("half of a list was kept")
 	}
 	c.post("/classes", form{"name": "9a\r\nsecond \xff line", "students": "Ana\nBo "}).location()
 	c.get("/classes").want(http.StatusOK, "<h2>9a second line</h2>")
+	// A class may begin with a file, and one that stayed empty is deleted for good.
+	c.post("/classes", form{"name": "9 File"}, file{"list", "9.csv", []byte("Name;Vorname\nMeer;Jana\n")}).want(http.StatusOK, "<li>Jana</li>")
+	classes, err := h.db.Classes(t.Context(), h.class.TeacherID)
+	if err != nil {
+		t.Fatal(err)
+	}
+	last := fmt.Sprintf("/classes/%d/remove", classes[len(classes)-1].ID)
+	c.post(h.address("/classes/{class}/remove"), form{}).want(http.StatusUnprocessableEntity, "Put it away instead")
+	c.post(last, form{}).location()
+	c.post(last, form{}).want(http.StatusNotFound, "")
 }
 
 // A list shows what it would do before it does it, who is gone, and what each
@@ -48,7 +63,7 @@ func TestListsAreShownFirst(t *testing.T) {
 	if page.says("<li>Quarry") || page.says("<li>Total") {
 		t.Error("a title is taken for a student")
 	}
-	c.post(list, form{"pasted": "Called;Code\nAda;K1\nBryn;K2\n", "column": "name", "heads": "1"}).want(http.StatusOK, "<b>0</b> new, <b>0</b> changed, <b>2</b> as they")
+	c.post(list, form{"students": "Called;Code\nAda;K1\nBryn;K2\n", "column": "name", "heads": "1"}).want(http.StatusOK, "<b>0</b> new, <b>0</b> changed, <b>2</b> as they")
 	// Taken in, an id tells two of one name apart the next time.
 	entries := `[{"name":"Ana","outside_id":"1"},{"name":"Ana","outside_id":"2"}]`
 	for range 2 {

@@ -96,8 +96,8 @@ func TestLimits(t *testing.T) {
 	words := func(n int) string { return strings.Repeat("x", n) }
 	h.nobody().post("/s/"+h.link+"/ticks", form{"label": "A1", "on": "1", "more": words(2 << 10)}).want(http.StatusUnprocessableEntity, "more than this form takes")
 	c.post(h.address("/projects/{project}/students/{student}/ticks"), form{"label": "A1", "on": "1", "more": words(2 << 10)}).want(http.StatusUnprocessableEntity, "more than this form takes")
-	c.post("/classes", form{"name": "8", "students": words(300 << 10)}).want(http.StatusUnprocessableEntity, "more than this form takes")
-	c.post("/classes", form{"name": words(300 << 10)}, file{"list", "l.csv", []byte("Ada")}).want(http.StatusUnprocessableEntity, "more than this form takes")
+	c.post(h.address("/classes/{class}/name"), form{"name": words(300 << 10)}).want(http.StatusUnprocessableEntity, "more than this form takes")
+	c.post(h.address("/classes/{class}/name"), form{"name": words(300 << 10)}, file{"list", "l.csv", []byte("Ada")}).want(http.StatusUnprocessableEntity, "more than this form takes")
 	c.post(h.address("/classes/{class}/roster"), nil, file{"list", "l.csv", bytes.Repeat([]byte("Ada\n"), 3<<20)}).want(http.StatusUnprocessableEntity, "larger than 8 MB")
 	c.post("/library", nil, file{"picture", "p.png", make([]byte, 41<<20)}).want(http.StatusUnprocessableEntity, "larger than 40 MB")
 }

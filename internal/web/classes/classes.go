@@ -10,7 +10,6 @@ import (
 	"time"
 
 	"zestysketch/internal/core/grid"
-	"zestysketch/internal/letters"
 	"zestysketch/internal/roster"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
@@ -30,18 +29,18 @@ type area struct{ *kit.Kit }
 func Routes(r kit.Routes, k *kit.Kit) {
 	a := area{k}
 	r.Get("/classes", store.Owns, kit.NoAudit, a.list)
-	r.Post("/classes", store.Owns, "made a class", a.add)
+	r.Take("/classes", kit.List, store.Owns, "made a class", a.add)
 	r.Get("/classes/{class}/seats", store.ToLook, kit.NoAudit, kit.With(a.class, a.showSeats))
 	r.Post("/classes/{class}/seats", store.ToOwn, "gave a class its seats", kit.With(a.class, a.setSeats))
 	r.Post("/classes/{class}/bypace", store.ToOwn, "gave a class sets by pace", a.byPace)
 	r.Post("/classes/{class}/several", store.ToOwn, "changed several students at once", a.several)
 	r.Get("/classes/year", store.Owns, kit.NoAudit, a.showYear)
 	r.Post("/classes/year", store.Owns, "began a new school year", a.newYear)
-	r.Post("/classes/{class}/students", store.ToOwn, "added students", kit.With(a.class, a.addStudents))
 	r.Post("/classes/{class}/name", store.ToOwn, "renamed a class", kit.With(a.class, a.renameClass))
 	r.Post("/classes/{class}/away", store.Owns, "put a class away, or brought it back", kit.With(a.class, a.putAway))
 	r.Give("/classes/{class}/list.csv", store.ToLook, "exported a class's list", kit.With(a.class, a.listCSV))
-	r.Take("/classes/{class}/roster", kit.List, store.ToOwn, kit.NoAudit, kit.With(a.class, a.read))
+	r.Post("/classes/{class}/remove", store.Owns, "deleted an empty class", kit.With(a.class, a.removeClass))
+	r.Take("/classes/{class}/roster", kit.List, store.ToOwn, "gave a class a list", kit.With(a.class, a.read))
 	r.Take("/classes/{class}/roster/keep", kit.List, store.ToOwn, "took a list in", kit.With(a.class, a.takeIn))
 	r.Post("/students/{student}", store.ToOwn, "changed what is known of a student", kit.With(kit.IDOf("student"), a.describe))
 	r.Post("/students/{student}/links/revoke", store.ToOwn, "revoked a student's links", kit.With(kit.IDOf("student"), a.revoke))
@@ -104,74 +103,27 @@ func (a area) list(w http.ResponseWriter, r *http.Request) error {
 	return pages.Whole(w, r, "classes.html", "Classes", v)
 }
 
+// add makes a class, and takes its list in, or shows first what was understood of it.
 func (a area) add(w http.ResponseWriter, r *http.Request) error {
 	name := kit.Tidy(r.FormValue("name"))
 	if name == "" || len([]rune(name)) > roster.LongestName {
 		return kit.AskAt("name", "Write a name for the class, such as 7b, of at most %d letters.", roster.LongestName)
 	}
-	names, err := readNames(r.FormValue("students"))
+	given, err := listOf(r)
 	if err != nil {
 		return err
 	}
-	err = a.Store.Transaction(r.Context(), func(s *store.Store) error {
-		class, err := s.AddClass(r.Context(), kit.Owner(r), name)
-		if err != nil {
-			return err
-		}
-		return s.AddStudents(r.Context(), kit.Owner(r), class.ID, names)
-	})
+	if given.plain && len(given.Entries) > mostStudents {
+		return kit.AskAt("students", "These are %d names. Keep a class to %d at most, and make a second one for the rest.", len(given.Entries), mostStudents)
+	}
+	class, err := a.Store.AddClass(r.Context(), kit.Owner(r), name)
 	if err != nil {
 		return err
 	}
-	return kit.Go(w, r, "/classes")
-}
-
-func (a area) addStudents(w http.ResponseWriter, r *http.Request, class store.Class) (err error) {
-	names, err := readNames(r.FormValue("students"))
-	if err != nil {
-		return err
+	if given.none {
+		return kit.Go(w, r, "/classes")
 	}
-	if len(names)+len(class.Students) > mostStudents {
-		return kit.AskAt("students", "That would make %d students. Keep a class to %d at most, and make a second one for the rest.", len(names)+len(class.Students), mostStudents)
-	}
-	return a.fill(w, r, class, names)
-}
-
-func (a area) fill(w http.ResponseWriter, r *http.Request, class store.Class, names []string) error {
-	for _, s := range class.Students {
-		if slices.Contains(names, s.Name) {
-			return kit.AskAt("students", "“%s” is in %s already. Leave out who is there; a second one of that name gets a letter more, such as “%s B”.", s.Name, class.Name, s.Name)
-		}
-	}
-	err := a.Store.AddStudents(r.Context(), kit.Owner(r), class.ID, names)
-	if errors.Is(err, store.ErrTaken) {
-		return kit.AskAt("students", "One of these names is in %s already, or was of somebody who has left. Load the page again: leave out who is there, and bring back who has left.", class.Name)
-	}
-	if err != nil {
-		return err
-	}
-	return kit.Go(w, r, "/classes")
-}
-
-// readNames reads one name a line; empty lines are dropped. A name that stands
-// there twice is asked about, never dropped.
-func readNames(text string) (names []string, err error) {
-	for line := range strings.Lines(text) {
-		name := kit.Tidy(line)
-		switch {
-		case name == "":
-			continue
-		case slices.Contains(names, name):
-			return nil, kit.AskAt("students", "“%s” stands in the list twice. Are they two? Tell them apart, such as “%s B” and “%s C”.", name, name, name)
-		case len([]rune(name)) > roster.LongestName:
-			return nil, kit.AskAt("students", "“%s…” is longer than %d letters. A first name or a code is enough.", letters.Cut(name, 20), roster.LongestName)
-		}
-		names = append(names, name)
-	}
-	if len(names) > mostStudents {
-		return nil, kit.AskAt("students", "These are %d names. Keep a class to %d at most, and make a second one for the rest.", len(names), mostStudents)
-	}
-	return names, nil
+	return a.understood(w, r, class, given)
 }
 
 // describe keeps what the teacher knows of a student.
@@ -244,6 +196,18 @@ func (a area) renameClass(w http.ResponseWriter, r *http.Request, class store.Cl
 // putAway takes a class off the lists, or brings it back.
 func (a area) putAway(w http.ResponseWriter, r *http.Request, class store.Class) error {
 	if err := a.Store.PutClassAway(r.Context(), kit.Owner(r), class.ID, r.FormValue("back") == ""); err != nil {
+		return err
+	}
+	return kit.Go(w, r, "/classes")
+}
+
+// removeClass deletes a class in which nobody is or was.
+func (a area) removeClass(w http.ResponseWriter, r *http.Request, class store.Class) error {
+	err := a.Store.RemoveClass(r.Context(), kit.Owner(r), class.ID)
+	if errors.Is(err, store.ErrTaken) {
+		return kit.Ask("%s has students, or had some. Put it away instead: their work stays.", class.Name)
+	}
+	if err != nil {
 		return err
 	}
 	return kit.Go(w, r, "/classes")

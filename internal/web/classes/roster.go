@@ -19,7 +19,8 @@ import (
 type preview struct {
 	Class   store.Class
 	List    roster.List
-	Only    string // the list's own class that is shown, empty for all
+	As      roster.As // how it was read
+	Only    string    // the list's own class that is shown, empty for all
 	New     []roster.Entry
 	Changed []changed
 	Same    []roster.Entry
@@ -36,32 +37,64 @@ type changed struct {
 	Says []string
 }
 
-// read reads a list and shows what taking it in would do.
-func (a area) read(w http.ResponseWriter, r *http.Request, class store.Class) (err error) {
-	b := []byte(r.FormValue("pasted"))
-	if kit.HasFile(r, "list") {
+// given is a list as it came with a form.
+type given struct {
+	roster.List
+	As    roster.As
+	none  bool // nothing came
+	plain bool // names, one a line, and each was understood as it stands
+}
+
+// listOf reads the list of a form: a file, or what was pasted.
+func listOf(r *http.Request) (g given, err error) {
+	b := []byte(r.FormValue("students"))
+	pasted := !kit.HasFile(r, "list")
+	if !pasted {
 		if _, b, err = kit.ReadFile(r, "list"); err != nil {
-			return err
+			return g, err
 		}
 	}
-	list, err := roster.Read(b, roster.As{Columns: r.Form["column"], Heads: r.FormValue("heads") != ""})
-	if errors.Is(err, roster.ErrList) {
-		return kit.Ask("This is no list of students: %s", kit.Said(err))
+	if g.none = pasted && strings.TrimSpace(string(b)) == ""; g.none {
+		return g, nil
 	}
+	g.As = roster.As{Columns: r.Form["column"], Heads: r.FormValue("heads") != "", Whole: r.FormValue("whole") != "", All: r.FormValue("all") != ""}
+	g.List, err = roster.Read(b, g.As)
+	if errors.Is(err, roster.ErrList) && len(g.Rows) == 0 {
+		return g, kit.AskAt("students", "This is no list of students: %s", kit.Said(err))
+	}
+	g.plain = pasted && err == nil && g.Plain(string(b))
+	return g, nil // of rows without a name somebody says what they hold
+}
+
+// read reads a list and takes it in, or shows first what taking it in would do.
+func (a area) read(w http.ResponseWriter, r *http.Request, class store.Class) error {
+	g, err := listOf(r)
 	if err != nil {
 		return err
 	}
-	p := preview{Class: class, List: list, Only: kit.Tidy(r.FormValue("only")), Room: mostStudents - len(class.Students)}
-	list.Entries = slices.DeleteFunc(list.Entries, func(e roster.Entry) bool { return p.Only != "" && e.Class != p.Only })
-	p.sort(list.Entries)
-	text, err := json.Marshal(list.Entries)
+	if g.none {
+		return kit.AskAt("students", "Paste names, one a line, or choose a file.")
+	}
+	return a.understood(w, r, class, g)
+}
+
+// understood takes a list in that was understood as it stands and names nobody who is here; else it shows
+// what was understood, and what taking it in would do.
+func (a area) understood(w http.ResponseWriter, r *http.Request, class store.Class, g given) error {
+	p := preview{Class: class, List: g.List, As: g.As, Only: kit.Tidy(r.FormValue("only")), Room: mostStudents - len(class.Students)}
+	entries := slices.DeleteFunc(slices.Clone(g.Entries), func(e roster.Entry) bool { return p.Only != "" && e.Class != p.Only })
+	p.sort(entries)
+	if g.plain && p.Fits() && len(p.New) == len(entries) {
+		return a.keep(w, r, class, entries)
+	}
+	text, err := json.Marshal(entries)
 	if err != nil {
 		return err
 	}
 	p.Entries = string(text)
-	if len(list.Columns) > 0 {
+	if len(g.Columns) > 0 {
 		var rows strings.Builder
-		err = csv.NewWriter(&rows).WriteAll(list.Rows)
+		err = csv.NewWriter(&rows).WriteAll(g.Rows)
 		p.Rows = rows.String()
 	}
 	return errors.Join(err, pages.Whole(w, r, "roster.html", class.Name+" · list", p))
@@ -139,6 +172,10 @@ func (a area) takeIn(w http.ResponseWriter, r *http.Request, class store.Class) 
 	if err := json.Unmarshal([]byte(r.FormValue("entries")), &entries); err != nil || len(entries) == 0 {
 		return kit.Ask("The list did not arrive whole. Read it again.")
 	}
+	return a.keep(w, r, class, entries)
+}
+
+func (a area) keep(w http.ResponseWriter, r *http.Request, class store.Class, entries []roster.Entry) error {
 	p := preview{Class: class, Room: mostStudents - len(class.Students)}
 	if p.sort(entries); !p.Fits() {
 		return kit.Ask("A class holds %d students at most, and this would make %d. Choose one class of the list.", mostStudents, len(class.Students)+len(p.New))

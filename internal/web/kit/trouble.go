@@ -95,6 +95,7 @@ func (k *Kit) fail(w http.ResponseWriter, r *http.Request, err error) {
 		// The page's own place for messages, whatever the request was aimed at.
 		w.Header().Set("HX-Retarget", "#message")
 		w.Header().Set("HX-Reswap", "innerHTML show:#message:top")
+		w.Header().Set("HX-Reselect", "unset") // all of it, whatever part of the answer was wanted
 		if t.Field != "" {
 			w.Header().Set("Zesty-Field", t.Field) // fields.js says it there
 		}
