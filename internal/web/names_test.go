@@ -113,6 +113,7 @@ func TestStagesAtTheWall(t *testing.T) {
 	h := newHouse(t)
 	c, nobody := h.signIn("owner@quay.example"), h.nobody()
 	c.get(h.address("/projects/{project}/projector?box=Z99")).want(http.StatusOK, "no box Z99")
+	c.post(h.address("/projects/{project}/begins"), form{"stage": "pick"}).location()
 	stage := h.address("/projects/{project}/students/{student}/stage")
 	c.post(stage, form{"stage": "pick"}).location()
 	wall := h.address("/projects/{project}/wall?student={student}")

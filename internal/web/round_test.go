@@ -24,6 +24,7 @@ func TestStageForMany(t *testing.T) {
 	t.Parallel()
 	h := newHouse(t)
 	c := h.signIn("owner@quay.example")
+	c.post(h.address("/projects/{project}/begins"), form{"stage": "pick"}).location() // what the teacher does usually
 	c.fragment = true
 	all, n := h.address("/projects/{project}/stage"), len(h.class.Students)
 	c.post(all, form{"stage": "compose"}).want(http.StatusOK, fmt.Sprintf("%d left out", n)) // nobody has a picture yet
@@ -46,6 +47,39 @@ func TestStageForMany(t *testing.T) {
 	began := time.Now()
 	c.post(all, form{"stage": "pick"}).want(http.StatusOK, "is done for 32.")
 	t.Logf("one request for 32: %s", time.Since(began))
+}
+
+// Two presses say where a class begins: what comes before is done and looked at for everybody, and for
+// who comes after; nothing that somebody did is lost by it.
+func TestWhereAClassBegins(t *testing.T) {
+	t.Parallel()
+	h := newHouse(t)
+	c := h.signIn("owner@quay.example")
+	at := func(want string) {
+		t.Helper()
+		class, err := h.db.Class(t.Context(), h.project.TeacherID, h.class.ID)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, s := range class.Students {
+			c.get(fmt.Sprintf("%s?student=%d", h.address("/projects/{project}/wall"), s.ID)).want(http.StatusOK, ": "+want+"</b>")
+		}
+	}
+	at("Mark up the sheet") // the teacher picked and composed
+	s := h.open(1280, 800)
+	s.signIn()
+	s.visit(h.address("/projects/{project}/wall"))
+	s.press("summary", "For many at once")
+	s.page.MustElement("#many-stage").MustSelect("Draw box by box")
+	s.press("button", "The class begins here")
+	s.page.MustWaitRequestIdle()()
+	s.see(".tiles", "Draw box by box")
+	at("Draw box by box")
+	h.grow(0, 1)
+	at("Draw box by box")
+	c.post(h.address("/projects/{project}/begins"), form{"stage": "none"}).want(http.StatusUnprocessableEntity, "Choose a stage")
+	c.post(h.address("/projects/{project}/begins"), form{"stage": "pick"}).location()
+	at("Mark up the sheet") // they have drawn, and nobody looked at the grid
 }
 
 // A round through the class on a phone: one press a student, the next one's turn comes by

@@ -24,11 +24,16 @@ type Need struct {
 	ID     uint64
 	Score  float64 // more is sooner; 0 needs nothing
 	Reason string  // empty for nothing
+	Now    bool    // they cannot go on well without; else it is good to know
 }
 
 // stuckAfter is how many times their own time for a box somebody may be silent
 // before they seem stuck, and at least how many minutes (ours).
 const stuckAfter, leastSilence = 3.0, 6.0
+
+// soon is the score from which on somebody needs the teacher now: a hand, a look, a flag, long silence,
+// or a drawing that will not be finished.
+const soon = 30
 
 // FirstTo returns everybody with why they need the teacher, who needs it most
 // first, others in the order given.
@@ -43,20 +48,20 @@ func FirstTo(seats []Seat) []Need {
 
 func (s Seat) need() Need {
 	say := func(score float64, format string, args ...any) Need {
-		return Need{s.ID, score, fmt.Sprintf(format, args...)}
+		return Need{ID: s.ID, Score: score, Reason: fmt.Sprintf(format, args...), Now: score >= soon}
 	}
 	silence := max(leastSilence, stuckAfter*s.PerBox)
 	switch {
 	case s.Absent:
-		return Need{s.ID, 0, ""}
+		return Need{ID: s.ID}
 	case s.Hand > 0:
 		return say(100+s.Hand, "hand up %.0f min", s.Hand)
 	case s.Place.Waiting && !s.Place.Again:
-		return say(80, "wants a look")
+		return say(80, "waits to be looked at")
 	case s.Flag != "":
 		return say(70, "flag: %s", s.Flag)
 	case s.Prospect == Finished:
-		return say(50, "all done")
+		return Need{ID: s.ID, Score: 50, Reason: "all done"}
 	case s.SinceTick > silence:
 		return say(40+min(19, s.SinceTick-silence), "quiet %.0f min", s.SinceTick)
 	case s.Prospect == WillNot:

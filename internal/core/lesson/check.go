@@ -54,6 +54,9 @@ func (r Road) Check() (Road, error) {
 	case r.Way.info().way != r.Way:
 		return r, fmt.Errorf("%w: there is no way of working %q", ErrRoad, r.Way)
 	}
+	if _, known := r.Find(r.Begins); !known {
+		r.Begins = ""
+	}
 	for _, s := range r.Stages {
 		if err := s.check(); err != nil {
 			return r, err

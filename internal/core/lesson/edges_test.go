@@ -216,6 +216,7 @@ func TestWeightsByHand(t *testing.T) {
 // may be taken back.
 func TestWhatDrawingImplies(t *testing.T) {
 	r := NewRoad()
+	r.Begins = StageID(Pick)
 	marked := map[StageID]bool{StageID(Pick): true}
 	if got := r.Implied(marked, false); len(got) != 1 {
 		t.Errorf("nothing drawn implies %v", got)

@@ -174,6 +174,14 @@ func TestRoad(t *testing.T) {
 		t.Fatal(err)
 	}
 	done, verdicts := map[StageID]bool{}, map[StageID]Verdict{}
+	if p := r.Where(done, verdicts); p.Stage.Kind != MarkUp || p.Number != 1 || p.Of != 6 {
+		t.Errorf("at the start, the teacher having picked and composed: %+v", p)
+	}
+	r.Begins = StageID(Draw) // what comes before counts as done, and looked at
+	if p := r.Where(done, verdicts); p.Stage.Kind != Draw || p.Number != 1 || !r.Open(StageID(Draw), done, verdicts) || !r.Implied(nil, false)[StageID(MarkUp)] {
+		t.Errorf("where the class begins by drawing: %+v", p)
+	}
+	r.Begins = StageID(Pick)
 	if p := r.Where(done, verdicts); p.Stage.Kind != Pick || p.Number != 1 {
 		t.Errorf("at the start: %+v", p)
 	}
@@ -359,6 +367,9 @@ func TestFirstTo(t *testing.T) {
 	var order []uint64
 	for _, n := range FirstTo(seats) {
 		order = append(order, n.ID)
+		if now := slices.Contains([]uint64{5, 2, 3, 8, 4, 6}, n.ID); n.Now != now {
+			t.Errorf("student %d needs the teacher now: %v", n.ID, n.Now)
+		}
 		if n.Score > 0 && n.Reason == "" {
 			t.Errorf("student %d needs help without a reason", n.ID)
 		}

@@ -14,6 +14,7 @@ type Road struct {
 	Way        Way         `json:"way,omitempty"`   // empty for box by box
 	Parts      []string    `json:"parts,omitempty"` // what progress is counted in, by name; none for boxes
 	Stages     []Stage     `json:"stages"`
+	Begins     StageID     `json:"begins,omitempty"`     // where students begin: what stands before it counts as done and passed; empty for the first
 	Outline    string      `json:"outline"`              // "first": all outlines before any tone; "strips": finished strip by strip
 	Darks      string      `json:"darks"`                // "first" or "last"
 	Helpers    bool        `json:"helpers"`              // a named helper at home or a peer may approve
@@ -129,8 +130,8 @@ const (
 // Place is where somebody is on the road.
 type Place struct {
 	Stage   Stage
-	Number  int  // from 1, of the stages that are on
-	Of      int  // how many there are
+	Number  int  // from 1, of the stages that are on, from where students begin
+	Of      int  // how many those are
 	Waiting bool // for the checkpoint that closes this stage
 	Again   bool // it was looked at, and something is to be mended
 	Closed  string
@@ -141,7 +142,7 @@ type Place struct {
 // checkpoints: at the first stage that is not done, or before the first
 // checkpoint that closes what comes next.
 func (r Road) Where(done map[StageID]bool, verdicts map[StageID]Verdict) Place {
-	on := r.On()
+	on := slices.DeleteFunc(r.On(), func(s Stage) bool { return r.before(s.ID) })
 	for i, s := range on {
 		p := Place{Stage: s, Number: i + 1, Of: len(on), Again: verdicts[s.ID] == Again}
 		if !done[s.ID] {
@@ -155,7 +156,14 @@ func (r Road) Where(done map[StageID]bool, verdicts map[StageID]Verdict) Place {
 			return p
 		}
 	}
-	return Place{Stage: on[len(on)-1], Number: len(on), Of: len(on), Done: true}
+	all := r.On()
+	return Place{Stage: all[len(all)-1], Number: len(on), Of: len(on), Done: true}
+}
+
+// before reports whether a stage stands before the one at which students begin.
+func (r Road) before(id StageID) bool {
+	at := func(id StageID) int { return slices.IndexFunc(r.Stages, func(s Stage) bool { return s.ID == id }) }
+	return r.Begins != "" && at(id) < at(r.Begins)
 }
 
 // Drawing returns the stage in which boxes, or parts, are drawn: the first of that kind that
@@ -193,22 +201,20 @@ func (r Road) After() (minutes float64) {
 	return minutes
 }
 
-// Implied returns the stages that somebody has done: those that were marked, and
-// what comes before drawing where they have drawn.
+// Implied returns the stages that somebody has done: those that were marked, those before the one at
+// which students begin, and what comes before drawing where they have drawn.
 func (r Road) Implied(marked map[StageID]bool, drawn bool) map[StageID]bool {
 	drawing, known := r.Drawing()
-	if !drawn || !known {
-		return marked
-	}
 	done := maps.Clone(marked)
 	if done == nil {
 		done = map[StageID]bool{}
 	}
+	drawn = drawn && known
 	for _, s := range r.On() {
-		if s.ID == drawing.ID {
-			break
+		drawn = drawn && s.ID != drawing.ID
+		if drawn || r.before(s.ID) {
+			done[s.ID] = true
 		}
-		done[s.ID] = true
 	}
 	return done
 }
@@ -230,6 +236,9 @@ func (r Road) Open(id StageID, done map[StageID]bool, verdicts map[StageID]Verdi
 	for _, s := range r.On() {
 		if s.ID == id {
 			return true
+		}
+		if r.before(s.ID) {
+			continue
 		}
 		if !done[s.ID] || s.Checkpoint != "" && verdicts[s.ID] != Passed {
 			return false

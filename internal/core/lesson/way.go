@@ -1,6 +1,9 @@
 package lesson
 
-import "maps"
+import (
+	"maps"
+	"slices"
+)
 
 // Way is a way of working: what the hand goes by from picture to drawing.
 type Way string
@@ -180,7 +183,12 @@ func (w Way) Road() Road {
 			}
 		}
 	}
-	return r.Named()
+	r = r.Named()
+	// The teacher picks and composes, and students begin after it, but where a way has something of its own to set up.
+	if i := slices.IndexFunc(r.On(), func(s Stage) bool { return s.Kind != Pick && s.Kind != Compose || s.Title != "" }); i > 0 {
+		r.Begins = r.On()[i].ID
+	}
+	return r
 }
 
 // NewRoad returns the usual road, box by box.

@@ -128,7 +128,7 @@ func (a area) desk(w http.ResponseWriter, r *http.Request, work *room.Room) (err
 }
 
 func (a area) answerDesk(w http.ResponseWriter, r *http.Request, work *room.Room, s store.Student) error {
-	t := a.newTile(work, s, reasons(work)[s.ID])
+	t := a.newTile(work, s, needs(work)[s.ID])
 	t.Shown = true
 	d, err := a.deskOf(r, work, t)
 	if err != nil {

@@ -49,6 +49,20 @@ func (a area) stageForMany(w http.ResponseWriter, r *http.Request, work *room.Ro
 	return pages.Part(w, r, "wall.html", "many", http.StatusOK, m)
 }
 
+// begin says at which stage of the road the project's students begin, newcomers too.
+func (a area) begin(w http.ResponseWriter, r *http.Request, p store.Project) error {
+	road := p.EffectiveRoad()
+	stage, known := road.Find(lesson.StageID(r.FormValue("stage")))
+	if !known || !stage.On {
+		return kit.Ask("Choose a stage of this project’s road.")
+	}
+	road.Begins = stage.ID
+	if err := a.Store.SetRoad(r.Context(), p.TeacherID, p.ID, road); err != nil {
+		return err
+	}
+	return kit.Go(w, r, kit.ProjectPath(p)+"/wall")
+}
+
 // who returns the students that a form means: those it names, a group, or all who are here.
 func who(work *room.Room, r *http.Request) (list []store.Student) {
 	named, team := r.Form["student"], r.FormValue("team")
@@ -71,7 +85,7 @@ func (m many) Says() string {
 	words := map[bool]string{true: "is done", false: "is not done after all"}[m.Done]
 	say := fmt.Sprintf("“%s” %s for %d.", m.Stage.Name(), words, len(m.News))
 	if m.Closed > 0 {
-		say += fmt.Sprintf(" %d left out: it is still closed to them.", m.Closed)
+		say += fmt.Sprintf(" %d left out: what comes before is not done, or not looked at yet.", m.Closed)
 	}
 	return say
 }
@@ -98,7 +112,7 @@ func (a area) showRound(w http.ResponseWriter, r *http.Request, work *room.Room)
 	wanted, _ := strconv.ParseUint(r.FormValue("student"), 10, 63)
 	at := max(0, slices.IndexFunc(work.Students, func(s store.Student) bool { return s.ID == wanted }))
 	s := work.Students[at]
-	v := round{Project: work.Project, Tile: a.newTile(work, s, reasons(work)[s.ID]), Number: at + 1, Of: len(work.Students)}
+	v := round{Project: work.Project, Tile: a.newTile(work, s, needs(work)[s.ID]), Number: at + 1, Of: len(work.Students)}
 	v.Last = work.State.Last(s.ID, v.Tile.Place.Stage.ID)
 	if at > 0 {
 		v.Previous = work.Students[at-1].ID

@@ -18,7 +18,7 @@ func (a area) projector(w http.ResponseWriter, r *http.Request, work *room.Room)
 		return err
 	}
 	for i, s := range work.Students {
-		t := a.newTile(work, s, "")
+		t := a.newTile(work, s, lesson.Need{})
 		t.Twice = false // the teacher is told, not the class
 		t.Student.Name = strconv.Itoa(i + 1)
 		v.Tiles = append(v.Tiles, t)

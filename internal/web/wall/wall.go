@@ -58,6 +58,7 @@ func Routes(r kit.Routes, k *kit.Kit) {
 	r.Give("/projects/{project}/report.csv", store.ToLook, "exported a class's report", kit.With(a.loadTable, a.reportCSV))
 	r.Give("/projects/{project}/report.xlsx", store.ToLook, "exported a class's report", kit.With(a.loadTable, a.reportXLSX))
 	r.Take("/projects/{project}/students/{student}/helper", kit.Tick, store.ToCover, "made a link for a helper at home", kit.WithBoth(a.posted, a.helper))
+	r.Post("/projects/{project}/begins", store.ToOwn, "said where a class begins", kit.With(a.Project, a.begin))
 	r.Post("/projects/{project}/stage", store.ToCover, "ticked a stage for many", kit.With(a.load, a.stageForMany))
 	r.Get("/projects/{project}/round", store.ToLook, kit.NoAudit, kit.With(a.load, a.showRound))
 	r.Post("/projects/{project}/students/{student}/part", store.ToOwn, "gave a student a part to draw", a.part)
@@ -87,6 +88,7 @@ type view struct {
 	Seated   bool           // the tiles stand as the class sits
 	Teams    []string       // the groups, by name
 	Stages   []lesson.Stage // of the road, to be set for many
+	Begins   string         // the stage at which students begin, where it is not the first
 	Made     int64          // when, in milliseconds since 1970
 	First    []need         // who needs the teacher, the first few
 	Called   called
@@ -128,6 +130,7 @@ type tile struct {
 	Head      string // of the group that begins with it
 	Shown     bool
 	Reason    string
+	Now       bool // they need the teacher now
 	Hand      bool
 	Twice     bool // the student's page is open on two tablets
 	Absent    bool
@@ -170,10 +173,10 @@ func (t tile) Map() template.HTML {
 	return template.HTML(b)
 }
 
-func (a area) newTile(w *room.Room, s store.Student, reason string) tile {
+func (a area) newTile(w *room.Room, s store.Student, needs lesson.Need) tile {
 	plan, done, seat := w.Plans.Of(s.ID), w.Done(s.ID), w.Seats[s.ID]
 	t := tile{Project: w.Project.Key(), Student: s, All: w.Plans.Count(s.ID), Done: len(done), Width: 10 * plan.Grid.Columns, Height: 10 * plan.Grid.Rows,
-		Reason: reason, Hand: seat.HandAt != nil, Absent: seat.Absent, Twice: a.Tablets.Twice(w.Project.ID, s.ID, time.Now()), Place: w.Place(s.ID), Unit: w.Road.Unit()}
+		Reason: needs.Reason, Now: needs.Now, Hand: seat.HandAt != nil, Absent: seat.Absent, Twice: a.Tablets.Twice(w.Project.ID, s.ID, time.Now()), Place: w.Place(s.ID), Unit: w.Road.Unit()}
 	if parts := w.Plans.Parts(); parts != nil {
 		across := int(math.Ceil(math.Sqrt(float64(len(parts)))))
 		t.Named, t.Width, t.Height = true, 10*across, 10*((len(parts)+across-1)/across)
@@ -196,11 +199,11 @@ func (a area) newTile(w *room.Room, s store.Student, reason string) tile {
 	return t
 }
 
-// reasons returns why students need the teacher.
-func reasons(w *room.Room) map[uint64]string {
-	by := map[uint64]string{}
+// needs returns why students need the teacher.
+func needs(w *room.Room) map[uint64]lesson.Need {
+	by := map[uint64]lesson.Need{}
 	for _, n := range w.Needs() {
-		by[n.ID] = n.Reason
+		by[n.ID] = n
 	}
 	return by
 }
@@ -208,7 +211,7 @@ func reasons(w *room.Room) map[uint64]string {
 // firstOf returns who needs the teacher first, the first few.
 func firstOf(w *room.Room) (first []need) {
 	for _, n := range w.Needs() {
-		if s, err := w.Student(n.ID); err == nil && n.Score > 0 && len(first) < shownFirst {
+		if s, err := w.Student(n.ID); err == nil && n.Now && len(first) < shownFirst {
 			first = append(first, need{s, n.Reason})
 		}
 	}
@@ -252,6 +255,9 @@ func (a area) fill(r *http.Request, v *view, work *room.Room, wanted uint64, ord
 		place[s.ID], teams[s.Team], v.Seats = i, true, v.Seats || s.SeatRow != nil
 	}
 	delete(teams, "")
+	if begins, known := work.Road.Find(work.Road.Begins); known {
+		v.Begins = begins.Name()
+	}
 	v.First, v.Stages, v.Teams, v.Groups = firstOf(work), work.Road.On(), slices.Sorted(maps.Keys(teams)), len(teams) > 0
 	switch order {
 	case "names":
@@ -269,7 +275,7 @@ func (a area) fill(r *http.Request, v *view, work *room.Room, wanted uint64, ord
 	}
 	for _, n := range needs {
 		s := work.Students[place[n.ID]]
-		v.Tiles = append(v.Tiles, a.newTile(work, s, n.Reason))
+		v.Tiles = append(v.Tiles, a.newTile(work, s, n))
 		if order == "groups" && s.Team != "" && (len(v.Tiles) == 1 || v.Tiles[len(v.Tiles)-2].Student.Team != s.Team) {
 			v.Tiles[len(v.Tiles)-1].Head = s.Team
 		}
@@ -312,7 +318,7 @@ func (a area) dropClass(w http.ResponseWriter, r *http.Request, p store.Project)
 // tiles answers with the tiles of the students named, for walls that were told
 // of changes.
 func (a area) tiles(w http.ResponseWriter, r *http.Request, work *room.Room) error {
-	why, v := reasons(work), view{Project: work.Project, First: firstOf(work)}
+	why, v := needs(work), view{Project: work.Project, First: firstOf(work)}
 	for _, s := range work.Students {
 		if slices.Contains(r.URL.Query()["student"], strconv.FormatUint(s.ID, 10)) {
 			v.Tiles = append(v.Tiles, a.newTile(work, s, why[s.ID]))
@@ -346,7 +352,7 @@ func (a area) tick(w http.ResponseWriter, r *http.Request, work *room.Room, s st
 	if work, err = a.Rooms.Load(r.Context(), p, work.Clock, work.Now); err != nil {
 		return err
 	}
-	return pages.Part(w, r, "wall.html", "tile", http.StatusOK, a.newTile(work, s, reasons(work)[s.ID]))
+	return pages.Part(w, r, "wall.html", "tile", http.StatusOK, a.newTile(work, s, needs(work)[s.ID]))
 }
 
 // labelsOf returns the box that a form names, or those of the row it names.
