@@ -152,7 +152,7 @@ func TestRoadAndCheckpoints(t *testing.T) {
 		c.post(base+"/stage", form{"stage": stage}).location()
 	}
 	c.post(base+"/stage", form{"stage": "draw"}).want(http.StatusUnprocessableEntity, "still closed")
-	c.get(h.address("/projects/{project}/wall")).want(http.StatusOK, "waits to be looked at")
+	c.get(h.address("/projects/{project}/wall")).want(http.StatusOK, "needs a look")
 	h.nobody().get("/s/"+h.link).want(http.StatusOK, "Wait for your teacher")
 	c.post(base+"/verdict", form{"stage": "markup", "verdict": "again", "seen": "0", "note": "two boxes are oblong"}).location()
 	c.post(base+"/verdict", form{"stage": "markup", "verdict": "passed", "seen": "0"}).want(http.StatusUnprocessableEntity, "Somebody else decided")

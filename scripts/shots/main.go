@@ -43,7 +43,7 @@ var views = []view{
 	{"road", "/projects/3/road", ""},
 	{"report", "/projects/3/report", ""},
 	{"check-stack", "/projects/3/check", ""},
-	{"check-table", "/checkins/2", ""},
+	{"check-table", "/checkins/7", "[data-turn=slid]"},
 	{"transfer", "/projects/3/finish", ""},
 	{"ink", "/projects/4/finish/ink?dark=45", ""},
 	{"colour", "/projects/4/finish/colour", ""},

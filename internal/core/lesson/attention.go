@@ -57,7 +57,7 @@ func (s Seat) need() Need {
 	case s.Hand > 0:
 		return say(100+s.Hand, "hand up %.0f min", s.Hand)
 	case s.Place.Waiting && !s.Place.Again:
-		return say(80, "waits to be looked at")
+		return say(80, "needs a look")
 	case s.Flag != "":
 		return say(70, "flag: %s", s.Flag)
 	case s.Prospect == Finished:
