@@ -4,12 +4,16 @@
 package front
 
 import (
+	"cmp"
 	"embed"
 	"io"
 	"net/http"
+	"slices"
 	"strconv"
 
+	"zestysketch/internal/core/accuracy"
 	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/reading"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
 )
@@ -53,14 +57,74 @@ func (a area) show(w http.ResponseWriter, r *http.Request, p store.Project, plan
 	return pages.Whole(w, r, "demonstration.html", p.Name+" · in front of the class", v)
 }
 
-// current returns what is shown of a project: the first box of the order before anybody
+// current returns what is shown of a project: the box that most need before anybody
 // chose one, or where the grid has the chosen one no more.
-func (a area) current(r *http.Request, p store.Project, plan grid.Plan) (store.Demonstration, error) {
-	now, err := a.Store.Demonstration(r.Context(), p.ID)
+func (a area) current(r *http.Request, p store.Project, plan grid.Plan) (now store.Demonstration, err error) {
+	if now, err = a.Store.Demonstration(r.Context(), p.ID); err != nil {
+		return now, err
+	}
 	if _, there := plan.Find(now.Box); !there {
-		now = store.Demonstration{Box: plan.Order(plan.Hand)[0].Label}
+		now = store.Demonstration{}
+		now.Box, err = a.needed(r, p, plan)
 	}
 	return now, err
+}
+
+// needed returns the box that most need to be shown: the one that most drawings have wrong, else the one
+// that most draw next, else the first in which something is drawn.
+func (a area) needed(r *http.Request, p store.Project, plan grid.Plan) (string, error) {
+	checked, err := a.Store.CheckIns(r.Context(), p)
+	if err != nil {
+		return "", err
+	}
+	var latest []accuracy.Gist
+	seen := map[uint64]bool{}
+	for _, c := range checked { // the newest first
+		if c.Gist != nil && c.Gist.Measured && !seen[c.StudentID] {
+			seen[c.StudentID], latest = true, append(latest, *c.Gist)
+		}
+	}
+	for _, b := range accuracy.Reteach(accuracy.ClassPicture(latest)) {
+		if _, there := plan.Find(b.Label); there {
+			return b.Label, nil
+		}
+	}
+	read, err := a.Boxes(r.Context(), p, plan, p.Picture)
+	if err != nil {
+		return "", err
+	}
+	ticks, err := a.Store.Ticks(r.Context(), p.ID)
+	if err != nil {
+		return "", err
+	}
+	return nextOfMost(drawnIn(plan.Order(plan.Hand), read), ticks), nil
+}
+
+// drawnIn returns the labels of boxes in which something is drawn; of all where nothing is.
+func drawnIn(order []grid.Cell, read reading.Reading) (labels []string) {
+	for _, c := range order {
+		if slices.ContainsFunc(read.Boxes, func(b reading.Box) bool { return b.Label == c.Label && len(b.Pieces) > 0 }) {
+			labels = append(labels, c.Label)
+		}
+	}
+	if labels == nil {
+		for _, c := range order {
+			labels = append(labels, c.Label)
+		}
+	}
+	return labels
+}
+
+// nextOfMost returns the box that most students have not drawn yet and have drawn all before, the first of
+// several.
+func nextOfMost(labels []string, ticks map[uint64]map[string]bool) string {
+	next := map[string]int{}
+	for _, done := range ticks {
+		if i := slices.IndexFunc(labels, func(l string) bool { return !done[l] }); i >= 0 {
+			next[labels[i]]++
+		}
+	}
+	return slices.MaxFunc(labels, func(a, b string) int { return cmp.Compare(next[a], next[b]) })
 }
 
 // now sends what is shown.

@@ -47,3 +47,8 @@ if (form) setTimeout(() => form.requestSubmit(), 3000);
 document.addEventListener("htmx:afterRequest", (event) => { if (event.detail.successful) hush(); });
 addEventListener("online", hush);
 addEventListener("offline", () => say("No connection. You can go on looking; saving waits until it is back."));
+
+// A menu closes when something else is pressed, or on Escape.
+const closeMenus = (but) => document.querySelectorAll("details.menu[open]").forEach((menu) => menu.contains(but) || menu.removeAttribute("open"));
+addEventListener("click", (event) => closeMenus(event.target));
+addEventListener("keydown", (event) => { if (event.key === "Escape") closeMenus(null); });

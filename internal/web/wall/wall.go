@@ -83,6 +83,7 @@ type view struct {
 	Classes  []store.ClassChoice // to a colleague those alone that draw this
 	Own      bool
 	Calendar bool
+	Order    string         // how the tiles stand, in words
 	Groups   bool           // some have one
 	Seats    bool           // some have one
 	Seated   bool           // the tiles stand as the class sits
@@ -259,6 +260,8 @@ func (a area) fill(r *http.Request, v *view, work *room.Room, wanted uint64, ord
 		v.Begins = begins.Name()
 	}
 	v.First, v.Stages, v.Teams, v.Groups = firstOf(work), work.Road.On(), slices.Sorted(maps.Keys(teams)), len(teams) > 0
+	v.Order = map[string]string{"names": "By name", "groups": "By group", "seats": "By seat"}[order]
+	v.Order = cmp.Or(v.Order, "By need")
 	switch order {
 	case "names":
 		slices.SortStableFunc(needs, func(a, b lesson.Need) int { return place[a.ID] - place[b.ID] })
