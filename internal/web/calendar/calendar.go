@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"html/template"
 	"net/http"
+	"regexp"
 	"strconv"
 	"strings"
 	"time"
@@ -165,33 +166,35 @@ func (v view) read() (c lesson.Calendar, err error) {
 	return c, nil
 }
 
-// readDate reads the date in a field.
-func readDate(field, text string) (lesson.Day, error) {
-	t, err := time.Parse(time.DateOnly, strings.TrimSpace(text))
-	if err != nil || t.Year() < 2000 || t.Year() > 2200 {
-		return 0, kit.AskAt(field, "Wanted a date such as 2026-11-24, got “%s”.", letters.Cut(text, 40))
-	}
-	return room.DayOf(t), nil
-}
-
 func (v view) readDays(c *lesson.Calendar) (err error) {
-	if c.From, err = readDate("from", v.From); err != nil {
+	if c.From, err = readDate("from", v.From, 0); err != nil {
 		return err
 	}
-	if c.Until, err = readDate("until", v.Until); err != nil {
+	if c.Until, err = readDate("until", v.Until, c.From); err != nil {
 		return err
 	}
-	for _, line := range strings.Fields(strings.ReplaceAll(v.Holidays, ",", " ")) {
-		day, err := readDate("holidays", line)
-		if err != nil {
-			return err
+	for _, line := range strings.FieldsFunc(v.Holidays, func(r rune) bool { return r == '\n' || r == ',' || r == ';' }) {
+		if several.MatchString(line) {
+			line = strings.Join(strings.Fields(line), "\n")
 		}
-		if c.Holidays = append(c.Holidays, day); len(c.Holidays) > 300 {
-			return kit.AskAt("holidays", "That is more than 300 days without lessons.")
+		for one := range strings.Lines(line) {
+			if strings.TrimSpace(one) == "" {
+				continue
+			}
+			days, err := readStretch("holidays", one, c.From)
+			if err != nil {
+				return err
+			}
+			if c.Holidays = append(c.Holidays, days...); len(c.Holidays) > mostOff {
+				return kit.AskAt("holidays", "That is more than %d days without lessons.", mostOff)
+			}
 		}
 	}
 	return nil
 }
+
+// several is a line of nothing but dates.
+var several = regexp.MustCompile(`^(\s*\d{4}-\d{2}-\d{2}){2,}\s*$`)
 
 func (v view) readMinutes(c *lesson.Calendar) (err error) {
 	for _, n := range []struct {
@@ -228,16 +231,16 @@ func (v view) readSingle(c *lesson.Calendar) (err error) {
 		if len(words) == 0 {
 			continue
 		}
-		s := lesson.Single{}
-		ok := len(words) == 3
+		s, m := lesson.Single{}, single.FindStringSubmatch(strings.Join(words, " "))
+		ok := m != nil
 		if ok {
-			if s.Day, err = readDate("single", words[0]); err != nil {
+			if s.Day, err = readDate("single", m[1], c.From); err != nil {
 				return err
 			}
-			s.Start, s.Minutes, ok = startAndMinutes(words[1], words[2])
+			s.Start, s.Minutes, ok = startAndMinutes(m[2], m[3])
 		}
 		if !ok {
-			return kit.AskAt("single", "Wanted a single lesson such as 2026-12-03 9:30 50, got “%s”.", letters.Cut(strings.TrimSpace(line), 40))
+			return kit.AskAt("single", "Wanted a single lesson such as 3 Dec 9:30 50, got “%s”.", letters.Cut(strings.TrimSpace(line), 40))
 		}
 		if c.Single = append(c.Single, s); len(c.Single) > mostSingle {
 			return kit.AskAt("single", "That is more than %d single lessons.", mostSingle)
@@ -246,14 +249,17 @@ func (v view) readSingle(c *lesson.Calendar) (err error) {
 	return nil
 }
 
+// single is a lesson in a line: its day, when it begins and how many minutes it takes.
+var single = regexp.MustCompile(`(?i)^(.+?) (\d{1,2}(?:[:.,h]\d{2})? ?(?:[ap]\.?m\.?|h)?) (\d+)(?: ?min(?:utes)?\.?)?$`)
+
 // mostSingle bounds a calendar's lessons outside the weeks: a year of school days.
 const mostSingle = 200
 
 // startAndMinutes reads when a lesson begins, in minutes after midnight, and how long it is.
 func startAndMinutes(start, long string) (from, minutes int, ok bool) {
-	at, err := time.Parse("15:04", clockMarks.Replace(strings.TrimSpace(start)))
-	minutes, err2 := strconv.Atoi(strings.TrimSpace(long))
-	return at.Hour()*60 + at.Minute(), minutes, err == nil && err2 == nil
+	from, ok = timeOf(start)
+	minutes, err := strconv.Atoi(strings.TrimSpace(long))
+	return from, minutes, ok && err == nil
 }
 
 // renewFeed gives the feed a new address: the old one, wherever it went, opens
@@ -264,9 +270,6 @@ func (a area) renewFeed(w http.ResponseWriter, r *http.Request, class store.Clas
 	}
 	return kit.Go(w, r, fmt.Sprintf("/classes/%d/calendar", class.ID))
 }
-
-// clockMarks writes a time of day as 9:30, however it was typed: 9.30, 9h30.
-var clockMarks = strings.NewReplacer(".", ":", "h", ":", "H", ":", ",", ":")
 
 // feed answers with the class's lessons as iCalendar (RFC 5545), in the
 // school's own time of day. Nobody's name is in it.
