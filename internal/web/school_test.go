@@ -360,7 +360,8 @@ func TestSearch(t *testing.T) {
 	t.Parallel()
 	h := newHouse(t)
 	c := h.signIn("owner@quay.example")
-	for words, want := range map[string]string{"light": "Harbour light", "ADA": "Ada", "quay": "7 Quay", "": "Write a part", "nowhere": "Try fewer letters", "<b>": "&lt;b&gt;"} {
+	for words, want := range map[string]string{"light": "Harbour light", "ADA": "Ada", "quay": "7 Quay", "": "Write a part", "nowhere": "Try fewer letters", "<b>": "&lt;b&gt;",
+		"tape": "Before the tape comes off", "fold": "/projects/new?way=fold", "half-turn": "Half-turn sheet", "proportion": "/reckoner/proportion", "MIXING": "/finish/colour"} {
 		c.get("/search?q="+words).want(http.StatusOK, want)
 	}
 	h.signIn("other@quay.example").get("/search?q=Ada").want(http.StatusOK, "Try fewer letters")

@@ -27,6 +27,7 @@ type start struct {
 	Library []store.Picture
 	Ways    []lesson.Way
 	Roads   []store.OwnRoad // the teacher's own
+	Way     lesson.Way      // that is chosen
 }
 
 const longestTitle = 80
@@ -47,7 +48,7 @@ func (a area) askNew(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	return pages.Whole(w, r, "new.html", "New project", start{classes, library[:min(len(library), shownLibrary)], lesson.Ways(), roads})
+	return pages.Whole(w, r, "new.html", "New project", start{classes, library[:min(len(library), shownLibrary)], lesson.Ways(), roads, lesson.Way(r.URL.Query().Get("way"))})
 }
 
 // chosenPicture returns the picture of the library that a form names, or the one it brings.

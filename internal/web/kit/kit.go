@@ -37,6 +37,8 @@ type Kit struct {
 	Tablets     *Tablets
 	Codes       *Guard // of second steps, by account or by a browser that is known
 
+	Destinations []Destination // sums that search finds, as their area gives them
+
 	measured   *lru.Cache[uint64, *image.RGBA] // by picture
 	framed     *lru.Cache[string, *image.RGBA] // by picture, frame and sheet
 	madeFramed atomic.Int64                    // when one was made for what is only nice to have, in nanoseconds
@@ -44,6 +46,9 @@ type Kit struct {
 	hub        *hub
 	reckoned   reckoned
 }
+
+// Destination is a page that search finds: its name, what it is about, and its address.
+type Destination struct{ Name, What, Path string }
 
 // mostMeasured pictures stay decoded, each of about 2.5 MB, and mostFramed as
 // their sheets show them, each of about 5 MB.

@@ -27,6 +27,9 @@ var pages = kit.NewPages(files)
 func Routes(r chi.Router, k *kit.Kit) {
 	r.Get("/reckoner", k.Handle(show))
 	r.Get("/reckoner/{sum}", k.Handle(show))
+	for _, s := range sums {
+		k.Destinations = append(k.Destinations, kit.Destination{Name: s.Title, What: s.What, Path: "/reckoner/" + s.Name})
+	}
 }
 
 // field is one thing a sum asks for.
