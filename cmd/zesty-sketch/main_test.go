@@ -335,6 +335,10 @@ func startDemo(t *testing.T, dir, addr string) (url string, stop func() int) {
 	return address.FindString(said), stop
 }
 
+// startRoom is how long a start may take beside other packages' tests on two cores: alone the demo, which draws
+// and measures its photos, takes a quarter of it.
+const startRoom = 3 * time.Minute
+
 // start runs a command that serves, until it has said what is waited for.
 func start(t *testing.T, until *regexp.Regexp, args ...string) (said string, stop func() int) {
 	t.Helper()
@@ -342,7 +346,7 @@ func start(t *testing.T, until *regexp.Regexp, args ...string) (said string, sto
 	var out, errs shared
 	ended := make(chan int, 1)
 	go func() { ended <- run(ctx, args, streams{strings.NewReader(""), &out, &errs}) }()
-	for deadline := time.Now().Add(time.Minute); time.Now().Before(deadline); time.Sleep(20 * time.Millisecond) {
+	for deadline := time.Now().Add(startRoom); time.Now().Before(deadline); time.Sleep(20 * time.Millisecond) {
 		if said = out.String(); until.MatchString(said) {
 			return said, func() int { cancel(); return <-ended }
 		}

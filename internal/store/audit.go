@@ -62,22 +62,33 @@ func (s *Store) Audit(ctx context.Context, d AuditEntry) error {
 	})
 }
 
-// AuditLog returns what was done at a school, the latest first, before an entry, 0 for
-// all, and by one teacher, 0 for everybody; so many at most.
-func (s *Store) AuditLog(ctx context.Context, school, before, teacher uint64, words string, most int) (list []ListedEntry, err error) {
+// AuditWish says which entries are wanted: those before one, of one teacher, of a kind and with words; all
+// where it says nothing. Most is how many at most.
+type AuditWish struct {
+	Before, Teacher uint64
+	Kind            AuditKind
+	Words           string
+	Most            int
+}
+
+// AuditLog returns what was done at a school, the latest first.
+func (s *Store) AuditLog(ctx context.Context, school uint64, w AuditWish) (list []ListedEntry, err error) {
 	q := s.with(ctx).Model(&AuditEntry{}).Select("deeds.*, projects.name AS project, classes.name AS class, students.name AS student").
 		Joins("LEFT JOIN projects ON projects.id = deeds.project_id").Joins("LEFT JOIN students ON students.id = deeds.student_id").
 		Joins("LEFT JOIN classes ON classes.id = COALESCE(NULLIF(deeds.class_id, 0), students.class_id)").Where("deeds.school_id = ?", school)
-	if before > 0 {
-		q = q.Where("deeds.id < ?", before)
+	if w.Before > 0 {
+		q = q.Where("deeds.id < ?", w.Before)
 	}
-	if teacher > 0 {
-		q = q.Where("deeds.teacher_id = ?", teacher)
+	if w.Teacher > 0 {
+		q = q.Where("deeds.teacher_id = ?", w.Teacher)
 	}
-	for _, like := range likes(words) {
+	if w.Kind != "" {
+		q = q.Where("deeds.kind = ?", w.Kind)
+	}
+	for _, like := range likes(w.Words) {
 		q = q.Where("deeds.deed LIKE ? OR projects.name LIKE ? OR students.name COLLATE "+looked+" LIKE ?", like, like, like)
 	}
-	err = q.Order("deeds.id DESC").Limit(most).Find(&list).Error
+	err = q.Order("deeds.id DESC").Limit(w.Most).Find(&list).Error
 	return list, err
 }
 

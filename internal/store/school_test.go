@@ -506,24 +506,27 @@ func TestAuditLog(t *testing.T) {
 	if in, err := s.AuditLogIn(ctx, p.ID); err != nil || len(in) != 1 || in[0].Kind != Gave {
 		t.Errorf("in a project's log: %+v, %v; want what was given alone", in, err)
 	}
-	list, err := s.AuditLog(ctx, a.SchoolID, 0, 0, "quillf", 10)
+	list, err := s.AuditLog(ctx, a.SchoolID, AuditWish{Words: "quillf", Most: 10})
 	if err != nil || len(list) != 2 || list[0].Student != "Quillfeather" || list[0].Project != p.Name || list[0].Class != class.Name {
 		t.Errorf("%+v, %v", list, err)
 	}
-	if none, err := s.AuditLog(ctx, a.SchoolID+1, 0, 0, "", 10); err != nil || len(none) > 0 {
+	if looks, err := s.AuditLog(ctx, a.SchoolID, AuditWish{Teacher: a.ID, Kind: Looked, Most: 10}); err != nil || len(looks) != 1 || looks[0].Kind != Looked {
+		t.Errorf("of looks: %+v, %v", looks, err)
+	}
+	if none, err := s.AuditLog(ctx, a.SchoolID+1, AuditWish{Most: 10}); err != nil || len(none) > 0 {
 		t.Errorf("another school's: %+v, %v", none, err)
 	}
 	must(t, s.ForgetStudent(ctx, a.ID, one.ID))
 	must(t, s.Audit(ctx, AuditEntry{SchoolID: a.SchoolID, TeacherID: &a.ID, Who: a.Name, Words: "was slow", StudentID: one.ID}))
-	if list, err = s.AuditLog(ctx, a.SchoolID, 0, 0, "", 10); err != nil || len(list) != 3 || list[0].Student != "" || list[0].StudentID != 0 {
+	if list, err = s.AuditLog(ctx, a.SchoolID, AuditWish{Most: 10}); err != nil || len(list) != 3 || list[0].Student != "" || list[0].StudentID != 0 {
 		t.Errorf("after forgetting: %+v, %v", list, err)
 	}
 	must(t, s.SweepAuditLog(ctx, time.Now().Add(-AuditKept)))
-	if list, _ = s.AuditLog(ctx, a.SchoolID, 0, 0, "", 10); len(list) != 3 {
+	if list, _ = s.AuditLog(ctx, a.SchoolID, AuditWish{Most: 10}); len(list) != 3 {
 		t.Errorf("swept too early: %+v", list)
 	}
 	must(t, s.SweepAuditLog(ctx, time.Now().Add(time.Minute)))
-	if list, _ = s.AuditLog(ctx, a.SchoolID, 0, 0, "", 10); len(list) != 0 {
+	if list, _ = s.AuditLog(ctx, a.SchoolID, AuditWish{Most: 10}); len(list) != 0 {
 		t.Errorf("kept too long: %+v", list)
 	}
 }

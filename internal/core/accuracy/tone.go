@@ -53,7 +53,11 @@ type quarter struct {
 
 // Tones compares the tones of the boxes that were begun.
 func (d Boxes) Tones() Tone {
-	cells, soft := d.Cells, d.Even.Tone.Blur(strokesApart*d.net.cell)
+	cells := d.Cells
+	var soft lines.Plane // between lines it is light: only what lies close together makes a tone
+	if d.Tonal {
+		soft = d.Even.Tone.Blur(strokesApart * d.net.cell)
+	}
 	t := Tone{Uncertain: toneDoubt, Cells: []CellTone{}, Change: []string{}}
 	wanted := d.light
 	var all []quarter
@@ -65,7 +69,7 @@ func (d Boxes) Tones() Tone {
 		for part := range 4 {
 			box := d.part(i, part)
 			all = append(all, quarter{i, part, 100 * mean(d.Even.Tone, box), 100 * mean(wanted, box)})
-			if 100*middle(soft, box) < clearTone {
+			if d.Tonal && 100*middle(soft, box) < clearTone {
 				toned++
 			}
 		}
@@ -89,10 +93,10 @@ func (d Boxes) Tones() Tone {
 		t.Why = "On dark paper tones are not judged."
 	case d.Even.Fall > deepFall:
 		t.Why = "The light is too uneven to judge tones. Photograph it in even light."
-	case float64(toned) < leastToned*float64(len(all)):
-		t.Why = "There is hardly any tone yet, only lines."
 	case !d.Tonal:
 		t.Why = "The picture is a line drawing: it has no tones to compare."
+	case float64(toned) < leastToned*float64(len(all)):
+		t.Why = "There is hardly any tone yet, only lines."
 	default:
 		t.Judged = true
 	}

@@ -33,8 +33,10 @@ func Even(img *image.RGBA, f Frame) Evened { return even(img, f, isDark(img)) }
 // EvenBeside is Even of a drawing whose picture in the same frame is known: where that is dark too and
 // the paper beside the grid is not, the paper was toned and is not dark.
 func EvenBeside(img, wanted *image.RGBA, f Frame) Evened {
-	toned := lightAt(wanted, f.Margin, math.Inf(1)) < darkPaper && lightAt(img, 0.3*f.Margin, 0.7*f.Margin) > darkPaper
-	return even(img, f, isDark(img) && !toned)
+	toned := func() bool {
+		return lightAt(wanted, f.Margin, math.Inf(1)) < darkPaper && lightAt(img, 0.3*f.Margin, 0.7*f.Margin) > darkPaper
+	}
+	return even(img, f, isDark(img) && !toned())
 }
 
 // lightAt returns the median luma, 0 to 1, of what lies between two distances, pixels, from a picture's edge.

@@ -135,6 +135,7 @@ type auditView struct {
 	Tabs    kit.Tabs
 	People  []store.Person
 	Of      uint64
+	Kind    store.AuditKind
 	Words   string
 	Entries []entryView
 	Older   uint64 // where the next page begins, 0 for none
@@ -154,7 +155,8 @@ func (a area) auditLog(w http.ResponseWriter, r *http.Request) error {
 	v.Of, _ = strconv.ParseUint(q.Get("of"), 10, 63)
 	before, _ := strconv.ParseUint(q.Get("before"), 10, 63)
 	school := kit.Teacher(r).SchoolID
-	list, err := a.Store.AuditLog(r.Context(), school, before, v.Of, v.Words, shownEntries+1)
+	v.Kind = store.AuditKind(q.Get("kind"))
+	list, err := a.Store.AuditLog(r.Context(), school, store.AuditWish{Before: before, Teacher: v.Of, Kind: v.Kind, Words: v.Words, Most: shownEntries + 1})
 	if err != nil {
 		return err
 	}
@@ -172,7 +174,7 @@ func (a area) auditLog(w http.ResponseWriter, r *http.Request) error {
 }
 
 func (a area) auditCSV(w http.ResponseWriter, r *http.Request) error {
-	list, err := a.Store.AuditLog(r.Context(), kit.Teacher(r).SchoolID, 0, 0, "", mostEntries)
+	list, err := a.Store.AuditLog(r.Context(), kit.Teacher(r).SchoolID, store.AuditWish{Most: mostEntries})
 	if err != nil {
 		return err
 	}
