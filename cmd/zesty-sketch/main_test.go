@@ -336,7 +336,7 @@ func startDemo(t *testing.T, dir, addr string) (url string, stop func() int) {
 }
 
 // startRoom is how long a start may take beside other packages' tests on two cores: alone the demo, which draws
-// and measures its photos, takes a quarter of it.
+// and measures its photos, takes half a minute.
 const startRoom = 3 * time.Minute
 
 // start runs a command that serves, until it has said what is waited for.

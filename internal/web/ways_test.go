@@ -82,7 +82,7 @@ func TestALessonFromTheFront(t *testing.T) {
 				break
 			}
 			s.page.MustElement("#many-stage").MustSelect(stage.Name())
-			s.press("button", "Say so")
+			s.press("button", "Mark it")
 			s.see("#many", "“"+stage.Name()+"” is done for")
 			if looked {
 				break
