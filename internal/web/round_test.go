@@ -328,7 +328,7 @@ func TestSeats(t *testing.T) {
 	c.post(seats, at("1", "", "", "")).want(http.StatusUnprocessableEntity, "or both empty")
 	c.post(seats, at("2", "3", "1", "4")).location()
 	wall := h.address("/projects/{project}/wall")
-	c.get(wall).want(http.StatusOK, "by seat")
+	c.get(wall).want(http.StatusOK, "By seat")
 	c.get(wall+"?order=seats").want(http.StatusOK, "data-seated", `data-row="2" data-column="3"`)
 	if round := c.get(h.address("/projects/{project}/round")).body; !strings.Contains(round, ">"+h.class.Students[1].Name+"</h1>") && !strings.Contains(round, ">"+h.class.Students[1].Name+"</h2>") {
 		t.Error("the round does not begin with who sits in front")

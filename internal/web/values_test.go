@@ -43,6 +43,7 @@ func TestValueMaps(t *testing.T) {
 	c.get(at+"?steps=3&over=on&part=picture").want(http.StatusOK, "/pictures/")
 	c.get(at+"/map.pdf?steps=3&over=on&part=picture&style=figure").want(http.StatusOK, "%PDF-")
 	c.get(at+"/map.png?steps=3&over=on").want(http.StatusOK, "PNG")
+	c.get(at+"?steps=3").want(http.StatusOK, "it has no tones")
 	// Seven steps of a line drawing are more than it has.
 	c.get(at+"?steps=7&rule=area&least=400").want(http.StatusOK, "cover nothing")
 	bare, _, _ := strings.Cut(c.post("/projects", form{"name": "Bare"}, file{"picture", "light.png", h.sample.Picture}).location(), "?")

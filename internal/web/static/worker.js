@@ -22,8 +22,12 @@ self.addEventListener("activate", (event) => event.waitUntil(self.clients.claim(
 // Where a link was ended, the server says so of every address that it opened.
 const ended = (answer) => answer.status === 404 && answer.headers.get("Zesty-Link") === "ended";
 
+// Links that were ended: what was asked for before and answered after is not kept.
+const over = new Set();
+
 // Forgets all that one link opened.
 async function end(cache, link) {
+  over.add(link);
   for (const kept of await cache.keys()) if (linkOf(new URL(kept.url).pathname) === link) await cache.delete(kept);
 }
 
@@ -41,16 +45,19 @@ self.addEventListener("fetch", (event) => {
     }));
     return;
   }
-  const mine = () => !link || !whose || link === whose;
+  const mine = () => !link || !over.has(link) && (!whose || link === whose);
   event.respondWith((async () => {
     const cache = await caches.open(store);
     try {
       const answer = await fetch(event.request);
       if (answer.status === 503) return (await cache.match(kept)) ?? answer; // the database is away: draw on
       if (answer.ok && url.pathname !== "/s/away") {
-        if (link && event.request.mode === "navigate") await forget(cache, link);
+        if (link && event.request.mode === "navigate") {
+          over.delete(link); // who had left is back
+          await forget(cache, link);
+        }
         if (mine()) await cache.put(kept, answer.clone());
-        if (!mine()) await cache.delete(kept); // another's page was opened meanwhile
+        if (!mine()) await cache.delete(kept); // another's page was opened meanwhile, or the link was ended
       } else if (link && ended(answer)) await end(cache, link);
       else if (link && answer.status === 404) await cache.delete(kept);
       return answer;
