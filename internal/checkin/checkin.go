@@ -90,6 +90,20 @@ func (j Job) sum() uint32 {
 // Fresh reports whether a check-in's measures are of the job as it now is.
 func (j Job) Fresh(c store.CheckIn) bool { return c.Gist != nil && c.PlanSum == j.sum() }
 
+// Latest returns, of check-ins in the order of lists, the newest first, each student's last one that was
+// measured and counts, in short.
+func Latest(list []store.CheckIn, counts func(store.CheckIn) bool) (latest []accuracy.Gist) {
+	seen := map[uint64]bool{}
+	for _, c := range list {
+		if c.Gist == nil || !c.Gist.Measured || seen[c.StudentID] || !counts(c) {
+			continue
+		}
+		seen[c.StudentID] = true
+		latest = append(latest, *c.Gist)
+	}
+	return latest
+}
+
 // Measure measures a check-in's photo and puts the report into it, with the
 // corners where they were looked for. Without any it stays without a report.
 func Measure(ctx context.Context, s *store.Store, j Job, c *store.CheckIn, by photo.FoundBy, shot *photo.Shot) error {

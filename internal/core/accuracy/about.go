@@ -225,7 +225,7 @@ func (p Part) verb(one, several string) string {
 
 // inPart reports whether a box has lines of a part that is not where it belongs.
 func (r Report) inPart(label string) bool {
-	return slices.ContainsFunc(r.Parts, func(p Part) bool { return p.State != PartInvented && slices.Contains(p.Cells, label) })
+	return r.partIn(label, PartMoved, PartMissing, PartDoubted)
 }
 
 // told reports whether it is known of a box where its lines lie, those of every part in it too.

@@ -190,15 +190,7 @@ type shared struct {
 // pictureOfClass joins every student's latest measured drawing by the class's plan.
 func pictureOfClass(j checkin.Job, checkIns []store.CheckIn) classPicture {
 	view := classPicture{Columns: j.Plan.Grid.Columns, Rows: j.Plan.Grid.Rows}
-	var latest []accuracy.Gist
-	seen := map[uint64]bool{}
-	for _, c := range checkIns {
-		if c.Gist == nil || !c.Gist.Measured || seen[c.StudentID] || !j.Fresh(c) {
-			continue
-		}
-		seen[c.StudentID] = true
-		latest = append(latest, *c.Gist)
-	}
+	latest := checkin.Latest(checkIns, j.Fresh)
 	view.Drawings = len(latest)
 	all := accuracy.ClassPicture(latest)
 	for _, b := range all {

@@ -11,6 +11,7 @@ import (
 	"slices"
 	"strconv"
 
+	"zestysketch/internal/checkin"
 	"zestysketch/internal/core/accuracy"
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/reading"
@@ -77,13 +78,7 @@ func (a area) needed(r *http.Request, p store.Project, plan grid.Plan) (string, 
 	if err != nil {
 		return "", err
 	}
-	var latest []accuracy.Gist
-	seen := map[uint64]bool{}
-	for _, c := range checked { // the newest first
-		if c.Gist != nil && c.Gist.Measured && !seen[c.StudentID] {
-			seen[c.StudentID], latest = true, append(latest, *c.Gist)
-		}
-	}
+	latest := checkin.Latest(checked, func(store.CheckIn) bool { return true })
 	for _, b := range accuracy.Reteach(accuracy.ClassPicture(latest)) {
 		if _, there := plan.Find(b.Label); there {
 			return b.Label, nil
