@@ -78,7 +78,13 @@ func Draw(img *image.RGBA, w Wish) (Sketch, error) {
 		search.Wide = 3 * search.Sigma // a marker's line beside a pen's
 	}
 	s := Sketch{W: p.W, H: p.H, PerMM: w.PerMM}
-	strokes := Link(Find(p, search), p.W, p.H)
+	var marks []Mark
+	if w.Drawing {
+		marks = marksOfDrawing(img, p, search, w.PerMM)
+	} else {
+		marks = Find(p, search)
+	}
+	strokes := Link(marks, p.W, p.H)
 	strokes = join(strokes, max(3, d.gap*w.PerMM))
 	for _, st := range strokes {
 		if st.Length() >= d.shortest*w.PerMM || st.Closed && st.Length() >= 0.5*d.shortest*w.PerMM {
@@ -249,6 +255,44 @@ func (s Sketch) open(r float64) (open []End) {
 		}
 	}
 	return open
+}
+
+// Apart returns the parts of strokes that lie further than r pixels from all others and are at least so long.
+func Apart(strokes, others []Stroke, r, shortest float64) (all []Stroke) {
+	near := newBuckets(r)
+	n := 0
+	for _, st := range others {
+		for _, p := range dense(st, r/2) {
+			near.add(n, p)
+			n++
+		}
+	}
+	for _, st := range strokes {
+		points := dense(st, r/2)
+		if st.Closed {
+			points = append(points, points[0])
+		}
+		var part []plane.Point
+		for i, p := range points {
+			free := true
+			near.around(p, func(k int) { free = free && between(near.at[k], p) > r })
+			if free {
+				part = append(part, p)
+			}
+			if free && i < len(points)-1 {
+				continue
+			}
+			s := Stroke{Points: part, Weight: st.Weight}
+			if s.Closed = st.Closed && len(part) == len(points); s.Closed {
+				s.Points = part[:len(part)-1]
+			}
+			if s.Length() >= shortest {
+				all = append(all, s)
+			}
+			part = nil
+		}
+	}
+	return all
 }
 
 // dense returns points along a stroke no further than step apart.

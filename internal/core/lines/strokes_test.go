@@ -90,7 +90,8 @@ func TestJoinedDroppedAndMissing(t *testing.T) {
 	}
 }
 
-// Of a photograph's areas the borders become lines; a line drawing's tones do not.
+// Of areas the borders become lines, once; of a line drawing's too, where its lines are told by their middle. What is
+// filled in a colour as light as the paper's neighbour has a border as well.
 func TestEdgesOfTones(t *testing.T) {
 	img := image.NewRGBA(image.Rect(0, 0, 320, 240))
 	for y := range 240 {
@@ -106,8 +107,29 @@ func TestEdgesOfTones(t *testing.T) {
 	if len(s.Strokes) != 1 || !s.Strokes[0].Closed || math.Abs(s.Strokes[0].Length()/(2*math.Pi*80)-1) > 0.02 {
 		t.Fatalf("%d strokes; want the disc's edge", len(s.Strokes))
 	}
-	if s := drawn(t, img, Wish{Detail: Usual, PerMM: 4, Drawing: true}); len(s.Strokes) != 0 {
-		t.Errorf("as a drawing it has %d lines; want none", len(s.Strokes))
+	for y := range 240 { // a line of three pixels, to the disc and beyond
+		for x := 10; x < 60; x++ {
+			if y >= 119 && y < 122 {
+				img.SetRGBA(x, y, color.RGBA{20, 20, 20, 255})
+			}
+		}
+	}
+	s = drawn(t, img, Wish{Detail: Usual, PerMM: 4, Drawing: true})
+	if len(s.Strokes) != 2 || math.Abs(s.Strokes[0].Length()/(2*math.Pi*80)-1) > 0.04 || math.Abs(s.Strokes[1].Length()-50) > 6 {
+		t.Errorf("as a drawing it has %d strokes; want the disc's border and the line's middle", len(s.Strokes))
+	}
+	heart := image.NewRGBA(image.Rect(0, 0, 320, 240))
+	for y := range 240 {
+		for x := range 320 {
+			c := color.RGBA{255, 255, 255, 255}
+			if math.Hypot(float64(x)-160, float64(y)-120) < 60 {
+				c = color.RGBA{240, 200, 80, 255}
+			}
+			heart.SetRGBA(x, y, c)
+		}
+	}
+	if s := drawn(t, heart, Wish{Detail: Rich, PerMM: 4, Drawing: true}); len(s.Strokes) != 1 || math.Abs(s.Strokes[0].Length()/(2*math.Pi*60)-1) > 0.04 {
+		t.Errorf("a yellow disc in a drawing has %d strokes; want its border", len(s.Strokes))
 	}
 }
 

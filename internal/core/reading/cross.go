@@ -204,11 +204,15 @@ func (r *reader) boxes(n net) []Box {
 					}
 				}
 			}
-			b.take(n, s, ends)
+			b.take(n, s, ends, r.edge)
 		}
 	}
 	for i := range boxes {
 		b := &boxes[i]
+		if column, row := i%n.columns(), i/n.columns(); r.wish.Light != nil {
+			b.Tone = toneWords(tones(func(at plane.Point) float64 { return r.wish.Light(r.pixel(at)) },
+				plane.Pt(n.x[column], n.y[row]), plane.Pt(n.x[column+1], n.y[row+1])))
+		}
 		b.read(n, i%n.columns(), i/n.columns(), r.wish.Finest)
 	}
 	return boxes

@@ -37,13 +37,13 @@ func (f Finest) fractions() []measure.Share {
 	return all
 }
 
-// A place is called by a fraction as near as that, and a little more or less than one
-// when it is no further; else it lies between two.
-const sameFraction, littleOff = 0.025, 0.07
+// A place is called by a fraction as near as that, and a little more or less than one when it is no further; else
+// it lies between two. What is nearer than littleWay to an end, and to no fraction, is a little way from it.
+const sameFraction, littleOff, littleWay = 0.025, 0.07, 0.095
 
-// Say returns how far along a side a place is said to be, 0 to 1: "a third", "a little
-// more than a half", "between a quarter and a half". At an end it is "".
-func (f Finest) Say(at float64) string {
+// said returns how far along a side a place is said to be, 0 to 1: "a third", "a little more than a half", "between
+// a quarter and a half"; at an end "". Who hears it puts it at heard.
+func (f Finest) said(at float64) (words string, heard float64) {
 	all := f.fractions()
 	k := 0
 	for i, g := range all {
@@ -51,30 +51,45 @@ func (f Finest) Say(at float64) string {
 			k = i
 		}
 	}
-	g := all[k]
-	off := at - g.Of
-	end := k == 0 || k == len(all)-1
+	g, last := all[k], len(all)-1
+	off, end := at-g.Of, k == 0 || k == last
+	const little = (sameFraction + littleOff) / 2
 	switch {
 	case math.Abs(off) <= sameFraction && end:
-		return ""
+		return "", g.Of
 	case math.Abs(off) <= sameFraction:
-		return g.Name
+		return g.Name, g.Of
+	case at < littleWay && end:
+		return "a little way", (sameFraction + littleWay) / 2
+	case at > 1-littleWay && end:
+		return "almost all the way", 1 - (sameFraction+littleWay)/2
 	case math.Abs(off) <= littleOff && !end && off > 0:
-		return "a little more than " + g.Name
+		return "a little more than " + g.Name, g.Of + little
 	case math.Abs(off) <= littleOff && !end:
-		return "not quite " + g.Name
+		return "not quite " + g.Name, g.Of - little
 	}
 	if off < 0 {
 		k--
 	}
-	k = max(0, min(k, len(all)-2))
-	switch {
-	case k == 0:
-		return "less than " + all[1].Name
-	case k == len(all)-2:
-		return "more than " + all[k].Name
+	switch k = max(0, min(k, last-1)); k {
+	case 0:
+		return "less than " + all[1].Name, (littleWay + all[1].Of - littleOff) / 2
+	case last - 1:
+		return "more than " + all[k].Name, (all[k].Of + littleOff + 1 - littleWay) / 2
 	}
-	return "between " + all[k].Name + " and " + all[k+1].Name
+	return "between " + all[k].Name + " and " + all[k+1].Name, (all[k].Of + all[k+1].Of) / 2
+}
+
+// Say returns how far along a side a place is said to be.
+func (f Finest) Say(at float64) string {
+	words, _ := f.said(at)
+	return words
+}
+
+// heard returns where somebody puts a place who hears what is said of it.
+func (f Finest) heard(at float64) float64 {
+	_, heard := f.said(at)
+	return heard
 }
 
 // corners are the ends of a side, from the left or the top.

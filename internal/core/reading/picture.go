@@ -4,6 +4,7 @@ import (
 	"errors"
 	"fmt"
 	"image"
+	"math"
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/lines"
@@ -60,11 +61,23 @@ func Picture(p grid.Plan, img *image.RGBA, drawing bool, from Source, f Finest) 
 		}
 		strokes = s.Strokes
 		light := lines.Lightness(img)
-		w.Breadth = func(at, way plane.Point) float64 { return k * breadth(light, at.Mul(1/k), way) }
+		if !drawing { // what is found neither as a line nor as an edge is a border of tones, if it is long
+			m, err := valueMap(img, perMM)
+			if err != nil {
+				return Reading{}, err
+			}
+			strokes = append(strokes, lines.Apart(changing(light.Blur(perMM/2), borders(m), perMM), strokes, sameEdgeMM*perMM, longBorderMM*perMM)...)
+		}
+		even := light.Blur(perMM / 3)
+		w.Light = func(at plane.Point) float64 { return float64(even.At(int(at.X/k), int(at.Y/k))) }
+		if !drawing {
+			w.Edge = func(at, way plane.Point) Edge { return edgeAt(even, at.Mul(1/k), way, perMM) }
+		}
+		w.Breadth = func(at, way plane.Point) float64 { return k * lines.Breadth(light, at.Mul(1/k), way, breadthReach) }
 	case Borders:
-		m, err := values.New(img, values.Wish{Steps: borderSteps, Rule: values.Otsu, PerMM: perMM, LeastArea: borderLeast, Neck: borderNeck})
+		m, err := valueMap(img, perMM)
 		if err != nil {
-			return Reading{}, fmt.Errorf("%w: %w", ErrSource, err)
+			return Reading{}, err
 		}
 		strokes = borders(m)
 		w.Gaps = mostAreas
@@ -79,35 +92,55 @@ func Picture(p grid.Plan, img *image.RGBA, drawing bool, from Source, f Finest) 
 	return Read(p, strokes, w), nil
 }
 
-// How far to each side of a line its breadth is looked for, in pixels, and how much darker
-// than what lies beside it a line is.
-const breadthReach, breadthDark = 12.0, 0.06
+// Across a border, over so far to each side on paper, the tone changes by that much; one that is drawn across a slow
+// change of tone is none to the eye.
+const changeMM, leastChange = 2.0, 0.07
 
-// breadth returns how broad a dark line is, in pixels, at the height half-way between it
-// and the paper; 0 where there is none.
-func breadth(light lines.Plane, at, way plane.Point) float64 {
-	across := plane.Pt(-way.Y, way.X)
-	value := func(off float64) float64 {
-		q := at.Add(across.Mul(off))
-		return float64(light.At(int(q.X), int(q.Y)))
+// changing returns the parts of borders across which a picture's tone changes.
+func changing(light lines.Plane, all []lines.Stroke, perMM float64) (kept []lines.Stroke) {
+	for _, s := range all {
+		points := s.Points
+		if s.Closed {
+			points = append(points[:len(points):len(points)], points[0])
+		}
+		even := spaced(points, max(4, int(length(points)/(perMM*changeMM))))
+		var part []plane.Point
+		for i, p := range even {
+			way := even[min(i+1, len(even)-1)].Sub(even[max(0, i-1)])
+			change := 0.0
+			if way.Len() > 0 {
+				across := plane.Pt(-way.Y, way.X).Mul(changeMM * perMM / way.Len())
+				a, b := p.Add(across), p.Sub(across)
+				change = math.Abs(float64(light.At(int(a.X), int(a.Y)) - light.At(int(b.X), int(b.Y))))
+			}
+			if change >= leastChange {
+				part = append(part, p)
+			}
+			if (change < leastChange || i == len(even)-1) && len(part) > 1 {
+				kept = append(kept, lines.Stroke{Points: part, Weight: s.Weight})
+			}
+			if change < leastChange {
+				part = nil
+			}
+		}
 	}
-	const step = 0.25
-	sum := 0.0
-	for _, side := range [2]float64{1, -1} {
-		ground := 0.0
-		for off := 0.0; off < breadthReach; off++ {
-			ground = max(ground, value(side*off))
-		}
-		dark := min(value(0), value(1), value(-1))
-		if ground-dark < breadthDark {
-			return 0
-		}
-		for off := 0.0; off < breadthReach && value(side*off) < (ground+dark)/2; off += step {
-			sum += step
-		}
-	}
-	return sum
+	return kept
 }
+
+// A border of tones so near to an edge is the same, and one that is shorter than that is not looked for beside the
+// edges of a photograph, on paper.
+const sameEdgeMM, longBorderMM = 3.0, 12.0
+
+func valueMap(img *image.RGBA, perMM float64) (values.Map, error) {
+	m, err := values.New(img, values.Wish{Steps: borderSteps, Rule: values.Otsu, PerMM: perMM, LeastArea: borderLeast, Neck: borderNeck})
+	if err != nil {
+		return m, fmt.Errorf("%w: %w", ErrSource, err)
+	}
+	return m, nil
+}
+
+// breadthReach is how far to each side of a line its breadth is looked for, in pixels.
+const breadthReach = 12.0
 
 // borders returns the borders between the areas of a value map, each once, without the
 // picture's own edge.

@@ -22,11 +22,9 @@ type Piece struct {
 	Sharp     *Sharp        `json:"corner,omitempty"`  // its sharpest corner
 	Turning   *plane.Point  `json:"turning,omitempty"` // its highest, lowest, leftmost or rightmost place, where that is none of its ends
 	TurnsAt   string        `json:"turns_at,omitempty"`
+	Edge      Edge          `json:"edge,omitempty"` // of a border between tones: soft or hard
 	Points    []plane.Point `json:"points"`
 	Say       string        `json:"say"`
-
-	bulge plane.Point // towards which it bends
-	ovoid closedShape
 }
 
 // Sharp is a corner on a line.
@@ -34,6 +32,15 @@ type Sharp struct {
 	At      plane.Point `json:"at"`
 	Degrees float64     `json:"deg"` // by which the way turns
 }
+
+// Edge says how a border between two tones changes.
+type Edge string
+
+// The edges; none for a line.
+const (
+	HardEdge Edge = "hard"
+	SoftEdge Edge = "soft"
+)
 
 // Limits of pieces (ours): the shortest one looked at, in boxes; how far their points may
 // be simplified; what a straight one may bend; how far a line is followed to each side of
@@ -52,7 +59,7 @@ const (
 )
 
 // take adds a piece of a run to a box; those too short to draw are left out.
-func (b *Box) take(n net, s span, ends [2]int) {
+func (b *Box) take(n net, s span, ends [2]int, edge func([]plane.Point) Edge) {
 	cell := n.cell(s.column, s.row)
 	low := plane.Pt(n.x[s.column], n.y[s.row])
 	points := make([]plane.Point, len(s.points))
@@ -75,6 +82,7 @@ func (b *Box) take(n net, s span, ends [2]int) {
 		p.Points = append(p.Points, plane.Pt(round(in.X), round(in.Y)))
 	}
 	p.turns()
+	p.Edge = edge(s.points)
 	p.Near = math.Round(100*p.Near) / 100
 	b.Pieces = append(b.Pieces, p)
 }
@@ -104,9 +112,8 @@ func (p *Piece) measure(points []plane.Point) {
 	first, last := even[0], even[len(even)-1]
 	chord := last.Sub(first)
 	if p.Closed || chord.Len() < 0.15*p.Length {
-		p.ovoid = shapeOf(points)
-		p.Shape, p.Near = p.ovoid.name, p.ovoid.near
-		p.Direction = round(slope(p.ovoid.axis))
+		like := shapeOf(points)
+		p.Shape, p.Near, p.Direction = like.name, like.near, round(slope(like.axis))
 		return
 	}
 	p.Direction = round(slope(chord))
@@ -118,9 +125,8 @@ func (p *Piece) measure(points []plane.Point) {
 		right, left = max(right, off), max(left, -off)
 	}
 	p.Bend = round(-right / chord.Len()) // what bulges to the right bends to the left
-	p.bulge = plane.Pt(-way.Y, way.X)
 	if left > right {
-		p.Bend, p.bulge = round(left/chord.Len()), plane.Pt(way.Y, -way.X)
+		p.Bend = round(left / chord.Len())
 	}
 	p.Sharp = sharpest(even, p.Length)
 	turned, share := turning(even)

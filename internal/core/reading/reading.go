@@ -40,8 +40,9 @@ type Box struct {
 	Near       float64    `json:"near,omitempty"`  // how near that is, 0 to 1
 	Difficulty float64    `json:"difficulty"`
 	TooMuch    bool       `json:"too_much,omitempty"`
-	Say        []string   `json:"say"`
-	Key        string     `json:"key"` // all of it, for the teacher
+	Tone       string     `json:"tone,omitempty"` // of a picture that has tones
+	Say        []string   `json:"say"`            // a sentence for each piece, then for the rest
+	Key        string     `json:"key"`            // all of it, for the teacher
 }
 
 // Side is a side of a box.
@@ -86,6 +87,10 @@ type Wish struct {
 	Gaps   int    // how many closed shapes of paper are wanted; twelve where it is 0
 	// Breadth returns how broad the picture's line is at a pixel, in pixels; nil for not known.
 	Breadth func(at, direction plane.Point) float64
+	// Edge returns how tones change across a line at a pixel; nil where all lines are drawn ones.
+	Edge func(at, direction plane.Point) Edge
+	// Light returns how light the picture is at a pixel, 0 to 1; nil for not known.
+	Light func(at plane.Point) float64
 }
 
 // Read returns what strokes, in pixels of a plan's picture, do in its boxes.
@@ -110,6 +115,7 @@ func Read(p grid.Plan, strokes []lines.Stroke, w Wish) Reading {
 			for k := range parts {
 				parts[k].Label, parts[k].Part = b.Label, k+1
 			}
+			all[len(all)-1].Say = byParts(parts, n)
 			all = append(all, parts...)
 		}
 	}

@@ -95,17 +95,13 @@ func (w Wish) seen(pg *page.Page, c grid.Cell, on plane.Rect) {
 	w.dots(pg, c, on, func(at plane.Point) page.Path { return round(at, 2*dotMM, colour, page.White) })
 }
 
-// saidLines returns the words of a box that stand under its card, where the wish's help
-// says them, in lines.
-func (w Wish) saidLines(c grid.Cell, size, width float64) (lines []string) {
+// said returns the words of a box that stand under its card, where the wish's help says them.
+func (w Wish) said(c grid.Cell) []string {
 	b, ok := w.boxOf(c.Label)
 	if !ok || w.Help.Step() < reading.Words.Step() {
 		return nil
 	}
-	for _, s := range b.Say {
-		lines = append(lines, page.Wrap(s, size, width, false)...)
-	}
-	return lines
+	return b.Say
 }
 
 // Key returns what is in every box in words, for the teacher. The errors wrap
@@ -118,16 +114,27 @@ func Key(w Wish) ([]page.Page, error) {
 	if err != nil {
 		return nil, err
 	}
-	const size, line, gap, label = 3.4, 4.4, 2.0, 16.0
-	in := l.Inner()
-	begin := func() page.Page { return l.Begin(w.titled(), "Key · what is in every box") }
-	pages, y := []page.Page{begin()}, in.Min.Y+8
+	var entries []named
 	for _, b := range w.Boxes {
 		name := b.Label
 		if b.Part > 0 {
 			name = fmt.Sprintf("%s.%d", b.Label, b.Part)
 		}
-		words := page.Wrap(b.Key, size, in.Width()-label, false)
+		entries = append(entries, named{name, b.Key})
+	}
+	return listed(l, entries, func() page.Page { return l.Begin(w.titled(), "Key · what is in every box") }), nil
+}
+
+// named is words with the name of the box that they are about.
+type named struct{ name, words string }
+
+// listed returns pages of entries.
+func listed(l page.Layout, entries []named, begin func() page.Page) []page.Page {
+	const size, line, gap, label = 3.4, 4.4, 2.0, 16.0
+	in := l.Inner()
+	pages, y := []page.Page{begin()}, in.Min.Y+8
+	for _, e := range entries {
+		name, words := e.name, page.Wrap(e.words, size, in.Width()-label, false)
 		if high := line * float64(len(words)); y+high > in.Max.Y && y > in.Min.Y+8 {
 			pages, y = append(pages, begin()), in.Min.Y+8
 		}
@@ -143,5 +150,5 @@ func Key(w Wish) ([]page.Page, error) {
 		}
 		y += gap
 	}
-	return pages, nil
+	return pages
 }

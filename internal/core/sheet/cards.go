@@ -50,6 +50,7 @@ func BoxCards(w Wish) ([]page.Page, error) {
 		drawCut(&pages[len(pages)-1], at)
 		drawCard(&pages[len(pages)-1], w, c, at)
 	}
+	pages = w.saidBehind(l, pages, order, cardW, cardH)
 	for i, words := range left {
 		pages[len(pages)-1].Add(page.Text{At: plane.Pt(in.Min.X, in.Max.Y+2+line*float64(i)), Size: 2.6, Words: words, Color: page.Ink})
 	}
@@ -59,8 +60,8 @@ func BoxCards(w Wish) ([]page.Page, error) {
 // drawCard draws one box enlarged.
 func drawCard(pg *page.Page, w Wish, c grid.Cell, on plane.Rect) {
 	const room = 9.0 // for the labels
-	const size, line = 2.9, 3.7
-	said := w.saidLines(c, size, on.Width()-4)
+	const size, line = saidSize, saidLine
+	said, _ := w.saidOn(c, on.Width(), on.Height())
 	for i, words := range said {
 		pg.Add(page.Text{At: plane.Pt(on.Min.X+2, on.Max.Y-1.5-line*float64(len(said)-1-i)), Size: size, Words: words, Color: page.Ink})
 	}
@@ -73,19 +74,58 @@ func drawCard(pg *page.Page, w Wish, c grid.Cell, on plane.Rect) {
 	paint := w.Plan.Line.Paint()
 	pg.Add(w.boxPicture(c, outer, Around), page.BoxPath(inner, 0.4, page.Color{R: paint.R, G: paint.G, B: paint.B}), page.BoxPath(outer, 0.15, page.Faint))
 	w.seen(pg, c, inner)
-	for i := 1; i < 4; i++ { // quarter marks, outside the box
-		t, long := float64(i)/4, 1.5
-		if i == 2 {
-			long = 2.6
-		}
-		x, y := outer.Min.X+(inner.Min.X-outer.Min.X)+inner.Width()*t, inner.Min.Y+inner.Height()*t
-		pg.Line(x, outer.Min.Y-long, x, outer.Min.Y, 0.25, page.Ink)
-		pg.Line(x, outer.Max.Y, x, outer.Max.Y+long, 0.25, page.Ink)
-		pg.Line(outer.Min.X-long, y, outer.Min.X, y, 0.25, page.Ink)
-		pg.Line(outer.Max.X, y, outer.Max.X+long, y, 0.25, page.Ink)
-	}
+	quarterMarks(pg, inner)
 	pg.Add(page.Text{At: plane.Pt(on.Min.X+2, on.Min.Y+6), Size: 5.5, Words: c.Label, Bold: true, Color: page.Ink})
 	drawNeighbours(pg, w.Plan, c, outer, mid)
+}
+
+// quarterMarks puts marks on a box's own sides, to read fractions by, the one at the half longer; a white line
+// beside each keeps it apart from a dark picture.
+func quarterMarks(pg *page.Page, box plane.Rect) {
+	for i := 1; i < 4; i++ {
+		t, long := float64(i)/4, 1.4
+		if i == 2 {
+			long = 2.4
+		}
+		x, y := box.Min.X+box.Width()*t, box.Min.Y+box.Height()*t
+		for _, at := range [4][2]plane.Point{
+			{plane.Pt(x, box.Min.Y-long), plane.Pt(x, box.Min.Y+long)}, {plane.Pt(x, box.Max.Y-long), plane.Pt(x, box.Max.Y+long)},
+			{plane.Pt(box.Min.X-long, y), plane.Pt(box.Min.X+long, y)}, {plane.Pt(box.Max.X-long, y), plane.Pt(box.Max.X+long, y)},
+		} {
+			pg.Line(at[0].X, at[0].Y, at[1].X, at[1].Y, 0.9, page.White)
+			pg.Line(at[0].X, at[0].Y, at[1].X, at[1].Y, 0.3, page.Ink)
+		}
+	}
+}
+
+// Words under a card are saidSize high, saidLine apart, and take no more than saidShare of it.
+const saidSize, saidLine, saidShare = 3.2, 4.0, 0.4
+
+// saidOn returns the lines of words that stand on a card, whole sentences, and the sentences that find no room there.
+func (w Wish) saidOn(c grid.Cell, wide, high float64) (lines, rest []string) {
+	sentences := w.said(c)
+	for i, s := range sentences {
+		more := page.Wrap(s, saidSize, wide-4, false)
+		if float64(len(lines)+len(more))*saidLine > saidShare*high {
+			return lines, sentences[i:]
+		}
+		lines = append(lines, more...)
+	}
+	return lines, nil
+}
+
+// saidBehind adds pages with the words that found no room on the cards.
+func (w Wish) saidBehind(l page.Layout, pages []page.Page, order []grid.Cell, cardW, cardH float64) []page.Page {
+	var entries []named
+	for _, c := range order {
+		if _, rest := w.saidOn(c, cardW, cardH); len(rest) > 0 {
+			entries = append(entries, named{c.Label, strings.Join(rest, " ")})
+		}
+	}
+	if len(entries) == 0 {
+		return pages
+	}
+	return append(pages, listed(l, entries, func() page.Page { return l.Begin(w.titled(), "Box cards · more words") })...)
 }
 
 // boxPicture returns a box of the picture on a place of the page, with so much around it.

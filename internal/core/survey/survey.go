@@ -56,11 +56,28 @@ func Empty(img *image.RGBA, p grid.Plan) ([]string, error) {
 	var empty []string
 	whole := p.Reference.Width * p.Reference.Height
 	for i, c := range p.Cells() {
-		if boxes[i] <= hardly*c.Reference.Width()*c.Reference.Height()/whole {
+		if boxes[i] <= hardly*c.Reference.Width()*c.Reference.Height()/whole && even(img, p, c) {
 			empty = append(empty, c.Label)
 		}
 	}
 	return empty, nil
+}
+
+// A box is even where its lightness differs by no more than evenLight between any of evenSide × evenSide places of it:
+// a slow change of tone shows no detail, and is drawn.
+const evenSide, evenLight = 6, 0.08
+
+func even(img *image.RGBA, p grid.Plan, c grid.Cell) bool {
+	on := scaled(img, p)
+	low, high := 1.0, 0.0
+	for i := range evenSide * evenSide {
+		x, y := (float64(i%evenSide)+0.5)/evenSide, (float64(i/evenSide)+0.5)/evenSide
+		at := on(p.ToPicture(plane.Pt(c.Reference.Min.X+x*c.Reference.Width(), c.Reference.Min.Y+y*c.Reference.Height())))
+		px := img.RGBAAt(int(at.X), int(at.Y))
+		light := picture.Lightness(picture.Luminance(px.R, px.G, px.B)) / 100
+		low, high = min(low, light), max(high, light)
+	}
+	return high-low <= evenLight
 }
 
 // Detail measures where the frame is crowded: on even patches, and gathered

@@ -4,10 +4,36 @@ import (
 	"image"
 	"image/color"
 	"math"
+	"slices"
 	"testing"
 
 	"zestysketch/internal/core/grid"
 )
+
+// A slow change of tone has no detail, and is no empty box: it is drawn.
+func TestASlowChangeOfToneIsNotEmpty(t *testing.T) {
+	p, err := grid.Make(grid.Request{Picture: [2]int{600, 400}, Reference: "15 cm", Scale: "2", Method: "parts", Parts: "6 x 4"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	img := image.NewRGBA(image.Rect(0, 0, 600, 400))
+	for y := range 400 {
+		for x := range 600 {
+			v := uint8(250)
+			if x > 300 { // darker to the right
+				v = uint8(250 - (x-300)/2)
+			}
+			if x < 20 && y > 380 { // a spot, which has all the detail
+				v = 0
+			}
+			img.SetRGBA(x, y, color.RGBA{v, v, v, 255})
+		}
+	}
+	empty, err := Empty(img, p)
+	if err != nil || !slices.Contains(empty, "A1") || slices.Contains(empty, "E2") {
+		t.Errorf("empty are %v, %v; want the even boxes on the left, and none of the shaded ones", empty, err)
+	}
+}
 
 // Half the picture is black: white lines stand out there and dark ones on the
 // other half; a checkered patch in box C2 holds all the detail.

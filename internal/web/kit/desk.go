@@ -66,7 +66,7 @@ type SeenBox struct {
 // SeenBoxes returns what pages show of whole boxes, by label.
 func SeenBoxes(read reading.Reading) map[string]SeenBox {
 	all := map[string]SeenBox{}
-	for _, b := range read.Boxes {
+	for i, b := range read.Boxes {
 		if b.Part > 0 {
 			continue
 		}
@@ -74,8 +74,17 @@ func SeenBoxes(read reading.Reading) map[string]SeenBox {
 		for _, c := range b.Crossings {
 			s.Dots = append(s.Dots, c.Place())
 		}
-		for _, p := range b.Pieces {
-			s.Lines, s.Say = append(s.Lines, p.Points), append(s.Say, p.Say)
+		parts := partsOf(read.Boxes[i+1:])
+		for k, part := range parts {
+			n := int(math.Sqrt(float64(len(parts))))
+			for _, p := range part.Pieces {
+				s.Lines, s.Say = append(s.Lines, within(p.Points, k, n)), append(s.Say, reading.PartName(k, n)+": "+p.Say)
+			}
+		}
+		if len(parts) == 0 {
+			for _, p := range b.Pieces {
+				s.Lines, s.Say = append(s.Lines, p.Points), append(s.Say, p.Say)
+			}
 		}
 		for _, e := range b.Empty {
 			s.Empty = append(s.Empty, e.Outline)
@@ -83,6 +92,25 @@ func SeenBoxes(read reading.Reading) map[string]SeenBox {
 		all[b.Label] = s
 	}
 	return all
+}
+
+// partsOf returns the parts with which a row of boxes begins.
+func partsOf(boxes []reading.Box) []reading.Box {
+	for i, b := range boxes {
+		if b.Part == 0 {
+			return boxes[:i]
+		}
+	}
+	return boxes
+}
+
+// within carries places of a part of a box, of n by n, to the box.
+func within(points []plane.Point, part, n int) (out []plane.Point) {
+	low := plane.Pt(float64(part%n), float64(part/n))
+	for _, p := range points {
+		out = append(out, low.Add(p).Mul(1/float64(n)))
+	}
+	return out
 }
 
 // JSON answers with a value as JSON. A browser that has gone meanwhile is no error.

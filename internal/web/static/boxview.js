@@ -30,7 +30,7 @@ function view(desk, b, strip) {
 function helpOn(g, b, box, help, line) {
   const place = ([x, y]) => `${b.x + x * b.w} ${b.y + y * b.h}`;
   box.lines.slice(0, help.lines).forEach((points, i) => {
-    node("path", { d: `M${points.map(place).join("L")}`, class: i === help.lines - 1 ? "own-line own-now" : "own-line", "stroke-width": 4 * line }, g);
+    node("path", { d: `M${points.map(place).join("L")}`, class: help.latest && i === help.lines - 1 ? "own-line own-now" : "own-line", "stroke-width": 4 * line }, g);
   });
   if (help.dots) for (const [x, y] of box.dots) {
     node("circle", { cx: b.x + x * b.w, cy: b.y + y * b.h, r: 4.5 * line, class: "own-dot", "stroke-width": 1.5 * line }, g);
@@ -38,7 +38,7 @@ function helpOn(g, b, box, help, line) {
 }
 
 // Returns the drawing of a box. looks: upside, mirror, grey, squint, tones, empty, strip, halves; box and help,
-// { dots, lines }, may be missing.
+// { dots, lines, latest }, may be missing: latest marks the last of the lines shown.
 export function boxView(desk, b, href, looks, box, help) {
   const v = view(desk, b, looks.strip), k = desk.around, x = v.x - v.w * k, y = v.y - v.h * k, w = v.w * (1 + 2 * k), h = v.h * (1 + 2 * k);
   const room = 0.07 * Math.max(w, h);

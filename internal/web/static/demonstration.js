@@ -14,7 +14,7 @@ const index = () => Math.max(0, desk.order.findIndex((b) => b.label === now.box)
 function show() {
   const b = desk.order[index()], box = boxes[b.label], lines = Math.max(0, now.step - 1);
   document.getElementById("front-label").textContent = b.label;
-  document.getElementById("front-box").replaceChildren(boxView(desk, b, href, { upside: now.upside }, box, { dots: now.step > 0, lines }));
+  document.getElementById("front-box").replaceChildren(boxView(desk, b, href, { upside: now.upside }, box, { dots: now.step > 0, lines, latest: true }));
   whole(b);
   const words = now.step < 1 ? "Where does each line enter? Where does it leave?" : !box.lines.length ? box.all[0]
     : now.step === 1 ? "Put the dots first." : box.say[Math.min(lines, box.say.length) - 1];

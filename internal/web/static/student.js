@@ -24,21 +24,25 @@ for (const { url, values } of queue.list()) {
 // Each press goes one step further; lines then come one by one.
 const steps = ["", "dots", "words", "lines"];
 const asked = { "": "Help me see: dots", dots: "And in words", words: "And the lines, one by one" };
+const twos = 2; // sentences a press; the lines told before are drawn by then, and shown
 let boxes = null;
-const helped = new Map(); // box to its step, and how many lines are shown
+const helped = new Map(); // box to its step, how many sentences are said, and how many lines are shown
 
 function help() {
   const label = desk.order[at].label;
-  if (!helped.has(label)) helped.set(label, { step: desk.help, lines: desk.help > 2 ? 1 : 0 });
+  if (!helped.has(label)) helped.set(label, { step: desk.help, said: twos, lines: desk.help > 2 ? 1 : 0 });
   return helped.get(label);
 }
 
 function more() {
   const label = desk.order[at].label, h = help(), box = boxes[label];
-  if (h.step < 3) {
+  if (h.step === 2 && h.said < box.all.length) {
+    h.lines = Math.min(h.said, box.lines.length);
+    h.said += twos;
+  } else if (h.step < 3) {
     h.step++;
     queue.add(`${link}/help`, { label, help: steps[h.step] });
-    if (h.step === 3) h.lines = 1;
+    if (h.step === 3) h.lines = Math.min(h.lines + 1, box.lines.length);
   } else if (h.lines < box.lines.length) h.lines++;
   words();
   picture();
@@ -50,11 +54,14 @@ function words() {
   if (!box) return;
   const h = help(), button = document.getElementById("own-more"), left = box.lines.length - h.lines;
   button.hidden = !box.lines.length || (h.step === 3 && left <= 0);
-  button.textContent = h.step < 3 ? asked[steps[h.step]] : `The next line · ${left} left`;
-  const said = h.step < 2 ? [] : h.step === 2 ? box.all : box.say.slice(0, h.lines);
-  document.getElementById("own-words").replaceChildren(...said.map((sentence) => {
+  const untold = h.step === 2 ? box.all.length - h.said : 0;
+  button.textContent = untold > 0 ? `Drawn. ${untold > 1 ? "The next two" : "The last one"}` : h.step < 3 ? asked[steps[h.step]] : `The next line · ${left} left`;
+  const from = h.step === 2 ? h.said - twos : 0; // what was told before is drawn, and stands in grey
+  const said = h.step < 2 ? [] : h.step === 2 ? box.all.slice(0, h.said) : box.say.slice(0, h.lines);
+  document.getElementById("own-words").replaceChildren(...said.map((sentence, i) => {
     const p = document.createElement("p");
     p.textContent = sentence;
+    if (i < from) p.className = "quiet";
     return p;
   }));
 }
@@ -73,7 +80,7 @@ const strips = desk.picture && new Strips(desk, `${link}/picture`, `${key}-strip
 function picture() {
   if (!desk.picture || strips.mode) return;
   const b = desk.order[at], h = help();
-  const svg = boxView(desk, b, `${link}/picture`, looks, boxes?.[b.label], { dots: h.step >= 1, lines: h.step >= 3 ? h.lines : 0 });
+  const svg = boxView(desk, b, `${link}/picture`, looks, boxes?.[b.label], { dots: h.step >= 1, lines: h.lines, latest: h.step === 3 });
   document.getElementById("own-picture").replaceChildren(svg);
 }
 

@@ -1,0 +1,90 @@
+package lines
+
+import (
+	"image"
+	"math"
+	"slices"
+
+	"zestysketch/internal/core/plane"
+)
+
+// What is broader than so many times a drawing's usual line, which counts as no broader than mostUsualMM, is an area:
+// its border is drawn, not its middle. A border differs from what lies beside it by at least leastBorder.
+const areaBreadth, mostUsualMM, leastBorder = 2.2, 2.0, 0.12
+
+// marksOfDrawing returns the marks of a line drawing: its lines, and the borders of what is filled, each once.
+func marksOfDrawing(img *image.RGBA, p Plane, s Search, perMM float64) []Mark {
+	s.Edges = true
+	all := Find(p, s)
+	for _, hue := range Hues(img) {
+		all = append(all, apart(edges(hue.Blur(s.Sigma), s.Sigma, s), all, p.W, p.H, 2.4*s.Sigma+1)...)
+	}
+	var lines, borders []Mark
+	var broad []float64
+	for _, m := range all {
+		switch {
+		case m.Ridge:
+			lines = append(lines, m)
+			broad = append(broad, Breadth(p, plane.Pt(float64(m.X), float64(m.Y)), plane.Pt(-float64(m.NY), float64(m.NX)), 3*s.Wide))
+		case m.Weight >= leastBorder:
+			borders = append(borders, m)
+		}
+	}
+	usual := mostUsualMM * perMM
+	if known := slices.DeleteFunc(slices.Clone(broad), func(b float64) bool { return b == 0 }); len(known) > 0 {
+		slices.Sort(known)
+		usual = min(usual, known[len(known)/2])
+	}
+	reach := 0.0
+	kept, halves := lines[:0], lines[:0:0] // halves: the lines again, with half their breadth as weight
+	for i, m := range lines {
+		if broad[i] > areaBreadth*usual {
+			continue
+		}
+		kept = append(kept, m)
+		half := math.Max(broad[i], usual) / 2
+		m.Weight = float32(half + 2*s.Sigma)
+		halves, reach = append(halves, m), math.Max(reach, half+2*s.Sigma)
+	}
+	near := NewIndex(halves, p.W, p.H, max(1, reach))
+	for _, m := range borders {
+		free := true
+		near.Around(m.X, m.Y, float32(reach), func(o Mark) bool {
+			free = math.Hypot(float64(o.X-m.X), float64(o.Y-m.Y)) > float64(o.Weight) || absf(o.NX*m.NX+o.NY*m.NY) < 0.5
+			return free
+		})
+		if free {
+			kept = append(kept, m)
+		}
+	}
+	return kept
+}
+
+// breadthDark is how much darker than what lies beside it a line is.
+const breadthDark = 0.06
+
+// Breadth returns how broad a dark line is that goes a way, in pixels, at the height half-way between it and the
+// paper, looked for so far to each side; 0 where there is none.
+func Breadth(light Plane, at, way plane.Point, reach float64) float64 {
+	across := plane.Pt(-way.Y, way.X)
+	value := func(off float64) float64 {
+		q := at.Add(across.Mul(off))
+		return float64(light.At(int(q.X), int(q.Y)))
+	}
+	const step = 0.25
+	sum := 0.0
+	for _, side := range [2]float64{1, -1} {
+		ground := 0.0
+		for off := 0.0; off < reach; off++ {
+			ground = max(ground, value(side*off))
+		}
+		dark := min(value(0), value(1), value(-1))
+		if ground-dark < breadthDark {
+			return 0
+		}
+		for off := 0.0; off < reach && value(side*off) < (ground+dark)/2; off += step {
+			sum += step
+		}
+	}
+	return sum
+}
