@@ -7,6 +7,7 @@ STATICCHECK := $(GO) run honnef.co/go/tools/cmd/staticcheck@v0.8.2
 NFPM := $(GO) run github.com/goreleaser/nfpm/v2/cmd/nfpm@v2.48.0
 GOVULNCHECK := $(GO) run golang.org/x/vuln/cmd/govulncheck@v1.9.0
 VERSION ?= 0.$(shell git log -1 --format=%cd --date=format:%Y%m%d.%H%M)
+NAMED := -X zestysketch/internal/notices.release=$(VERSION) -X zestysketch/internal/notices.commit=$(shell git rev-parse --short=12 HEAD)
 
 .PHONY: build demo demo-reset test race fuzz bench mutants deb vulnerabilities cluster sweep
 
@@ -18,24 +19,24 @@ $(FINDER)/viewfinder.wasm.gz: go.sum $(wildcard cmd/viewfinder/*.go $(patsubst %
 	cp "$$($(GO) env GOROOT)/lib/wasm/wasm_exec.js" $(FINDER)/
 
 build: $(FINDER)/viewfinder.wasm.gz
-	$(GO) build -o $(BIN) ./cmd/zesty-sketch
+	$(GO) build -ldflags "$(NAMED)" -o $(BIN) ./cmd/zesty-sketch
 
 demo: $(FINDER)/viewfinder.wasm.gz ## start with demo data
 	@scripts/need mariadb-server
-	@$(GO) build -o $(BIN) ./cmd/zesty-sketch
+	@$(GO) build -ldflags "$(NAMED)" -o $(BIN) ./cmd/zesty-sketch
 	@exec $(BIN) demo
 
 demo-reset: ## forget the demo's data
 	rm -rf var/demo
 
 test: $(FINDER)/viewfinder.wasm.gz ## static checks and every test, browser and database included
-	@scripts/need mariadb-server galera-4 rsync haproxy chromium libnss3-tools openssl poppler-utils librsvg2-bin qpdf zbar-tools tesseract-ocr
+	@scripts/need mariadb-server galera-4 rsync haproxy nginx-light caddy chromium libnss3-tools openssl poppler-utils librsvg2-bin qpdf zbar-tools tesseract-ocr
 	$(GO) vet ./...
 	$(STATICCHECK) ./...
 	$(GO) test -timeout 20m ./...
 
 deb: $(FINDER)/viewfinder.wasm.gz ## a Debian package, bin/zesty-sketch_VERSION_ARCH.deb
-	CGO_ENABLED=0 $(GO) build -trimpath -ldflags "-s -w" -o $(BIN) ./cmd/zesty-sketch
+	CGO_ENABLED=0 $(GO) build -trimpath -ldflags "-s -w $(NAMED)" -o $(BIN) ./cmd/zesty-sketch
 	VERSION=$(VERSION) ARCH=$$($(GO) env GOARCH) $(NFPM) package --config packaging/nfpm.yaml --packager deb --target bin/
 
 vulnerabilities: ## known ones in what ships; GOVULNDB names a copy of the database

@@ -34,6 +34,8 @@ func commands() []command {
 		{"demo", "start with demo data and print the sign-in", demoCommand},
 		{"serve", "start on a data folder", serveCommand},
 		{"certificate", "make the school's own authority and a certificate, for https in its network", certificateCommand},
+		{"version", "say which program this is, and of a database which tables it has", versionCommand},
+		{"doctor", "look at disk, memory, clock, database, certificate, backups and addresses, and say what to mend", doctorCommand},
 		{"work", "do queued jobs for a server, which starts this by itself", workCommand},
 		{"intake", "decode a picture for a server, which starts this by itself", intakeCommand},
 		{"teacher", "add a teacher; the password is asked for, or read from standard input", teacherCommand},
@@ -77,6 +79,9 @@ func run(ctx context.Context, args []string, std streams) int {
 func oneLine(err error) string { return "zesty-sketch: " + strings.ReplaceAll(err.Error(), "\n", "; ") }
 
 func dispatch(ctx context.Context, args []string, std streams) error {
+	if len(args) > 0 && (args[0] == "--version" || args[0] == "-v") {
+		args[0] = "version"
+	}
 	if len(args) > 0 {
 		for _, c := range commands() {
 			if c.name == args[0] {

@@ -125,6 +125,9 @@ func Check(in io.Reader) (Header, error) {
 	return h, nil
 }
 
+// Begins reads how a backup begins, and no more. The error wraps ErrFile.
+func Begins(in io.Reader) (Header, error) { return readHeader(bufio.NewReaderSize(in, 1<<20), nil) }
+
 func readHeader(r *bufio.Reader, sum hash.Hash) (h Header, err error) {
 	line, err := r.ReadSlice('\n')
 	for errors.Is(err, bufio.ErrBufferFull) {

@@ -38,6 +38,18 @@ func Tables() string {
 	return all[len(all)-1].ID
 }
 
+// Database is what a database server says of itself.
+type Database struct {
+	Version, Tables string // Tables is the last migration that it has had
+	Now             time.Time
+}
+
+// Database returns which database this is.
+func (s *Store) Database(ctx context.Context) (is Database, err error) {
+	err = s.with(ctx).Raw("SELECT VERSION() AS version, (SELECT MAX(id) FROM migrations) AS tables, UTC_TIMESTAMP(3) AS now").Scan(&is).Error
+	return is, err
+}
+
 // older returns the last migration of a database whose tables this program would
 // bring up to date; empty where there is nothing to do, or nothing there.
 func (s *Store) older(ctx context.Context) (tables string, err error) {

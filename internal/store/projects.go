@@ -240,6 +240,7 @@ type Project struct {
 	HandInBare  bool             // they see the boxes without words
 	Pair        bool             // its views hang together, edge to edge
 	ReadBy      reading.Source   // the lines of its picture by which boxes are read; empty for the usual
+	GuessOff    bool             // students are shown where lines cross before they have marked it themselves
 	CreatedAt   time.Time
 	UpdatedAt   time.Time // when its plan changed, or a day on which it was at work
 

@@ -250,10 +250,18 @@ type Helped struct {
 // TableName is that of the migration.
 func (Helped) TableName() string { return "helps" }
 
-// SetHelp changes from which step a project's students are helped, the finest fraction that
-// is used in words, and which lines of the picture are read.
-func (s *Store) SetHelp(ctx context.Context, teacher, project uint64, from reading.Help, finest reading.Finest, by reading.Source) error {
-	return s.update(ctx, teacher, project, map[string]any{"help": from, "finest": finest, "read_by": by})
+// HelpWish is how a project's students are helped to see what is in a box: from which step on, in which fractions,
+// by which lines of the picture, and whether they mark the crossings themselves first.
+type HelpWish struct {
+	From   reading.Help
+	Finest reading.Finest
+	By     reading.Source
+	Guess  bool
+}
+
+// SetHelp changes how a project's students are helped.
+func (s *Store) SetHelp(ctx context.Context, teacher, project uint64, w HelpWish) error {
+	return s.update(ctx, teacher, project, map[string]any{"help": w.From, "finest": w.Finest, "read_by": w.By, "guess_off": !w.Guess})
 }
 
 // Help records that a student of one of the teacher's projects was helped so far in a box.

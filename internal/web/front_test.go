@@ -68,20 +68,32 @@ func TestEyeTraining(t *testing.T) {
 	h.down.Store(true)
 	s.page.MustElement(`[data-kind="halve"]`).MustClick()
 	s.see("#train-count", "^1 of 12$")
-	for range 12 { // the mark is in hand
+	for range 11 { // the mark is in hand, then the true one is seen
 		s.page.Keyboard.MustType(input.ArrowRight, input.Enter)
+		s.see("#train-before", "It is .* green")
+		s.page.MustElement(".train-true .train-mark")
+		s.page.Keyboard.MustType(input.Enter)
+	}
+	s.page.MustElement("#train-stop").MustClick() // what was done is kept
+	s.see("#train-sum", "Mostly|Now to one side")
+	if n := len(s.page.MustElements("#train-tries circle")); n != 11 {
+		t.Errorf("%d tries are shown; want eleven", n)
 	}
 	s.see("#banner", "will be sent")
 	h.down.Store(false)
 	s.sent()
-	s.page.MustElementR("li", "A half, a third, a quarter: give or take")
+	s.visit(own)
+	s.page.MustElementR("li", "A half, a third, a quarter: (mostly|now)")
 	s.page.MustElement("#train[data-ready]")
 	s.page.MustElement(`[data-kind="longer"]`).MustClick()
 	s.see("#train-count", "^1 of 30$")
 	for i := range 30 {
 		s.page.Keyboard.MustType([]input.Key{input.ArrowLeft, input.ArrowRight}[i%2])
+		s.see("#train-before", "^Right|^No. The (left|right) one")
 	}
+	s.see("#train-sum", "of 30 right")
 	s.sent()
+	s.visit(own)
 	s.page.MustElementR("li", "Which is longer")
 	s.page.MustElement("#train[data-ready]")
 	s.page.MustElement(`[data-kind="along"]`).MustClick()
@@ -93,16 +105,19 @@ func TestEyeTraining(t *testing.T) {
 	s.page.MustElement("#train-picture [data-empty]").MustClick() // into its middle, for ten dots
 	for range 10 {
 		s.page.MustElement("#train-place [data-keep]").MustClick()
+		s.page.MustElement("#train-go").MustClick()
 	}
 	s.sent()
-	s.page.MustElementR("li", "Copy the dot: give or take")
+	s.visit(own)
+	s.page.MustElementR("li", "Copy the dot: (mostly|now)")
 	s.page.MustElement("#train[data-ready]")
 	s.page.MustElement(`[data-kind="order"]`).MustClick()
 	for range 15 {
 		s.page.Keyboard.MustType('1', '2', input.Backspace, '3', '4', '2')
 	}
 	s.sent()
-	s.page.MustElementR("li", "Light to dark: give or take")
+	s.visit(own)
+	s.page.MustElementR("li", "Light to dark: (mostly|now)")
 	nobody := h.nobody()
 	nobody.get("/s/x/train").want(http.StatusNotFound, "Ask your teacher")
 	twice := form{"kind": "angle", "trials": "10,11 20,21 30,31 40,41 50,51 60,61", "at": fmt.Sprint(time.Now().UnixMilli())}

@@ -553,15 +553,39 @@ func TestHelpStepByStep(t *testing.T) {
 		t.Errorf("%d dots before anybody asked", n)
 	}
 	more("Help me see")
+	s.see("#own-guess", "You first")
+	if n := dots(); n != 0 {
+		t.Errorf("%d dots before anything was marked", n)
+	}
+	// Two presses on the upper side, the second taken back by a third; then one by keys.
+	for _, x := range []float64{0.3, 0.7, 0.7} {
+		s.page.MustEval(`(x) => { const svg = document.querySelector("#own-picture svg"), box = svg.querySelector(".own-frame").getBoundingClientRect();
+			svg.dispatchEvent(new PointerEvent("pointerdown", { clientX: box.x + x * box.width, clientY: box.y + 1, bubbles: true })); }`, x)
+	}
+	s.page.MustElement("#own-guess summary").MustClick()
+	s.page.MustElement("#own-onside").MustSelect("left")
+	s.page.MustElement("#own-put").MustClick()
+	if n := len(s.page.MustElements(".own-guess:not(.own-halo)")); n != 2 {
+		t.Errorf("%d marks stand; want two", n)
+	}
+	s.page.MustElement("#own-see").MustClick()
 	s.page.MustElement(".own-dot")
+	s.see("#own-missed", "near|Near|off|no line crosses|did not mark")
 	more("in words")
-	s.see("#own-words", "line")
+	s.see("#own-words", "line|border|shape")
+	for range 20 { // two more sentences a press, until all are said
+		if strings.Contains(s.page.MustElement("#own-more").MustText(), "one by one") {
+			break
+		}
+		s.page.MustElement("#own-more").MustClick()
+	}
 	more("one by one")
 	s.page.MustElement(".own-line.own-now")
 	s.sent()
 	h.down.Store(true)
 	s.page.MustElement(`.own-map [data-label="` + busy[1] + `"]`).MustClick()
 	more("Help me see")
+	s.page.MustElement("#own-skip").MustClick()
 	s.page.MustElement(".own-dot")
 	h.down.Store(false)
 	s.sent()

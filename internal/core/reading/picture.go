@@ -94,7 +94,7 @@ func Picture(p grid.Plan, img *image.RGBA, drawing bool, from Source, f Finest) 
 
 // Across a border, over so far to each side on paper, the tone changes by that much; one that is drawn across a slow
 // change of tone is none to the eye.
-const changeMM, leastChange = 2.0, 0.07
+const changeMM, leastChange = 2.0, 0.1
 
 // changing returns the parts of borders across which a picture's tone changes.
 func changing(light lines.Plane, all []lines.Stroke, perMM float64) (kept []lines.Stroke) {

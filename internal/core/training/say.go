@@ -23,13 +23,55 @@ func (r Result) Say() string {
 		return fmt.Sprintf("%s; marks stand %.1f %s too near the ends", spread, -in.Value, a.In)
 	}
 	if leans := r.leans(); len(leans) > 0 {
-		return spread + "; " + strings.Join(leans, ", ")
+		var all []string
+		for _, l := range leans {
+			all = append(all, fmt.Sprintf("%s by %.1f", l.side, l.by))
+		}
+		return spread + "; " + strings.Join(all, ", ")
 	}
 	return spread + "; to no side more than chance"
 }
 
+// Plain returns a result in one sentence for who did the exercise, without figures.
+func (r Result) Plain() string {
+	a, ok := Named(r.Kind)
+	if !ok {
+		return ""
+	}
+	name := a.Name + ": "
+	if strings.HasSuffix(a.Name, "?") {
+		name = a.Name + " "
+	}
+	in, leans := r.Inward, r.leans()
+	switch {
+	case r.Wrong != nil && r.Wrong.Value <= 10:
+		return name + "nearly all right."
+	case r.Wrong != nil && r.Wrong.Value <= 40:
+		return name + "most were right."
+	case r.Wrong != nil:
+		return name + "look twice, many were taken for another."
+	case in != nil && in.Low > 0:
+		return name + "mostly a little too near the middle."
+	case in != nil && in.High < 0:
+		return name + "mostly a little too near the ends."
+	case len(leans) == 0:
+		return name + "now to one side, now to the other, as good eyes err."
+	}
+	var sides []string
+	for _, l := range leans {
+		sides = append(sides, l.side)
+	}
+	return name + "mostly " + strings.Join(sides, " and ") + "."
+}
+
+// lean is a side to which an exercise is biased, and by how much.
+type lean struct {
+	side string
+	by   float64
+}
+
 // leans says to which sides an exercise is biased, more than chance.
-func (r Result) leans() (all []string) {
+func (r Result) leans() (all []lean) {
 	words := map[Kind][2]string{
 		Along: {"too far up or left", "too far down or right"}, Halve: {"too short", "too long"}, Copy: {"too far left", "too far right"},
 		Mirror: {"too narrow", "too broad"}, Heads: {"too few", "too many"},
@@ -42,9 +84,9 @@ func (r Result) leans() (all []string) {
 	add := func(e Estimate, less, more string) {
 		switch {
 		case e.Low > 0:
-			all = append(all, fmt.Sprintf("%s by %.1f", more, e.Value))
+			all = append(all, lean{more, e.Value})
 		case e.High < 0:
-			all = append(all, fmt.Sprintf("%s by %.1f", less, -e.Value))
+			all = append(all, lean{less, -e.Value})
 		}
 	}
 	add(r.Bias, words[0], words[1])

@@ -178,6 +178,9 @@ func TestBadTrials(t *testing.T) {
 			t.Errorf("%s: %v", about.Kind, err)
 		}
 		r, err := Measure(about, trials)
+		if plain := r.Plain(); plain == "" || strings.ContainsAny(plain, "0123456789%") {
+			t.Errorf("%s: to a child %q is said; want words alone", about.Kind, plain)
+		}
 		if err != nil || r.Say() == "" {
 			t.Errorf("%s: %v, said %q", about.Kind, err, r.Say())
 		}

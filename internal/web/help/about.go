@@ -2,37 +2,29 @@ package help
 
 import (
 	"net/http"
-	"runtime/debug"
 
 	"github.com/go-chi/chi/v5"
 
 	"zestysketch/internal/notices"
+	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
 )
 
 // aboutView is which program this is, and what of others is in it.
 type aboutView struct {
-	Version string
-	Parts   []notices.Part
+	Program  notices.Program
+	Database store.Database
+	Parts    []notices.Part
 }
 
-// version says of what this program was built.
-func version() string {
-	info, ok := debug.ReadBuildInfo()
-	if !ok {
-		return "unknown"
-	}
-	words := info.Main.Version
-	for _, s := range info.Settings {
-		if s.Key == "vcs.time" {
-			words += ", of " + s.Value
-		}
-	}
-	return words
-}
+type about struct{ *kit.Kit }
 
-func about(w http.ResponseWriter, r *http.Request) error {
-	return pages.Whole(w, r, "about.html", "About", aboutView{version(), notices.Parts()})
+func (a about) page(w http.ResponseWriter, r *http.Request) error {
+	is, err := a.Store.Database(r.Context())
+	if err != nil {
+		return err
+	}
+	return pages.Whole(w, r, "about.html", "About", aboutView{notices.This(), is, notices.Parts()})
 }
 
 // licences answers with the licences of everything that ships, as one text.
@@ -48,6 +40,6 @@ func licences(w http.ResponseWriter, _ *http.Request) error {
 
 // About adds the addresses that need nobody signed in.
 func About(r chi.Router, k *kit.Kit) {
-	r.Get("/about", k.Handle(about))
+	r.Get("/about", k.Handle(about{k}.page))
 	r.Get("/about/licences.txt", k.Handle(licences))
 }

@@ -22,6 +22,7 @@ type Desk struct {
 	Size    [2]float64  `json:"size"`              // of the reference, mm
 	Picture *[6]float64 `json:"picture,omitempty"` // from a square of 1000 to millimetres of the reference
 	Help    int         `json:"help"`              // the step from which a box is shown
+	Guess   bool        `json:"guess"`             // crossings are marked before their dots are seen
 	Strip   float64     `json:"strip"`             // how broad a strip of the picture is that is shown at a time, mm
 }
 
@@ -38,7 +39,7 @@ type InHand struct {
 
 // NewDesk takes the numbers from a plan; picture is nil where there is none to show.
 func NewDesk(p store.Project, plan grid.Plan, picture *store.Picture, order []grid.Cell) Desk {
-	d := Desk{Version: p.PlanVersion, Around: sheet.Around, Done: []string{}, Size: [2]float64{plan.Reference.Width, plan.Reference.Height}, Help: max(0, p.Help.Step()), Strip: stripMM}
+	d := Desk{Version: p.PlanVersion, Around: sheet.Around, Done: []string{}, Size: [2]float64{plan.Reference.Width, plan.Reference.Height}, Help: max(0, p.Help.Step()), Guess: !p.GuessOff, Strip: stripMM}
 	for _, c := range order {
 		d.Order = append(d.Order, InHand{c.Label, c.Row, c.Reference.Min.X, c.Reference.Min.Y, c.Reference.Width(), c.Reference.Height(), max(1, plan.Grid.Split[c.Label])})
 	}

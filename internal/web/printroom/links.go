@@ -68,7 +68,7 @@ func (a area) changeLinks(w http.ResponseWriter, r *http.Request, p store.Projec
 		if by != "" && by != reading.Borders {
 			return kit.Ask("Choose the lines that are read: those a hand would draw, or the borders of tones.")
 		}
-		err = a.Store.SetHelp(ctx, p.TeacherID, p.ID, from, finest, by)
+		err = a.Store.SetHelp(ctx, p.TeacherID, p.ID, store.HelpWish{From: from, Finest: finest, By: by, Guess: r.FormValue("guess") != ""})
 	default:
 		return kit.Ask("Choose what to do with the links: renew them, end them, set their last day, or where help begins.")
 	}

@@ -32,13 +32,30 @@ function helpOn(g, b, box, help, line) {
   box.lines.slice(0, help.lines).forEach((points, i) => {
     node("path", { d: `M${points.map(place).join("L")}`, class: help.latest && i === help.lines - 1 ? "own-line own-now" : "own-line", "stroke-width": 4 * line }, g);
   });
-  if (help.dots) for (const [x, y] of box.dots) {
-    node("circle", { cx: b.x + x * b.w, cy: b.y + y * b.h, r: 4.5 * line, class: "own-dot", "stroke-width": 1.5 * line }, g);
+  const dot = ([x, y], r, css) => node("circle", { cx: b.x + x * b.w, cy: b.y + y * b.h, r: r * line, class: css, "stroke-width": 1.5 * line }, g);
+  if (help.dots) for (const p of box.dots) dot(p, 4.5, "own-dot");
+  if (help.dots && help.guessed) {
+    for (const p of help.guessed.unseen) dot(p, 10, "own-unseen");
+    for (const two of help.guessed.pairs) node("path", { d: `M${two.map(place).join("L")}`, class: "own-miss", "stroke-width": 3 * line }, g);
+  }
+  for (const [x, y] of help.guesses ?? []) { // a cross, so that colour does not tell it from a dot alone
+    const [cx, cy, r] = [b.x + x * b.w, b.y + y * b.h, 6 * line], d = `M${cx - r} ${cy - r}l${2 * r} ${2 * r}m0 ${-2 * r}l${-2 * r} ${2 * r}`;
+    for (const [css, wide] of [["own-guess own-halo", 5], ["own-guess", 2.5]]) node("path", { d, class: css, "stroke-width": wide * line }, g);
+  }
+}
+
+// Quarter marks on a box's own sides, to read fractions by.
+function quarters(g, v, long, line) {
+  for (const t of [0.25, 0.5, 0.75]) {
+    const r = long * (t === 0.5 ? 0.5 : 0.3), px = v.x + v.w * t, py = v.y + v.h * t;
+    const d = [v.y, v.y + v.h].map((y) => `M${px} ${y - r}v${2 * r}`).concat([v.x, v.x + v.w].map((x) => `M${x - r} ${py}h${2 * r}`)).join("");
+    for (const [css, wide] of [["own-ticks own-halo", 4], ["own-ticks", 1.6]]) node("path", { d, class: css, "stroke-width": wide * line }, g);
   }
 }
 
 // Returns the drawing of a box. looks: upside, mirror, grey, squint, tones, empty, strip, halves; box and help,
-// { dots, lines, latest }, may be missing: latest marks the last of the lines shown.
+// { dots, lines, latest, guesses, guessed }, may be missing: latest marks the last of the lines shown, guesses are
+// places that were marked before the dots are seen, and guessed how those compare.
 export function boxView(desk, b, href, looks, box, help) {
   const v = view(desk, b, looks.strip), k = desk.around, x = v.x - v.w * k, y = v.y - v.h * k, w = v.w * (1 + 2 * k), h = v.h * (1 + 2 * k);
   const room = 0.07 * Math.max(w, h);
@@ -56,12 +73,8 @@ export function boxView(desk, b, href, looks, box, help) {
       node("path", { d, class: "own-split", "stroke-width": line }, turned);
     }
   }
+  quarters(turned, v, room, line);
   if (box && looks.empty && !looks.strip) emptyOn(turned, b, box);
   if (box && help && !looks.strip) helpOn(turned, b, box, help, line);
-  for (const t of [0.25, 0.5, 0.75]) { // quarter marks, to read fractions by
-    const long = room * (t === 0.5 ? 0.8 : 0.45), px = v.x + v.w * t, py = v.y + v.h * t;
-    const d = `M${px} ${y - long}V${y}M${px} ${y + h}v${long}M${x - long} ${py}H${x}M${x + w} ${py}h${long}`;
-    node("path", { d, class: "own-ticks", "stroke-width": line }, turned);
-  }
   return svg;
 }

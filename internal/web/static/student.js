@@ -2,6 +2,7 @@
 // so that it goes on without a connection. Ticks wait in a queue until it is back.
 
 import { boxView } from "./boxview.js";
+import { compared, onSide, press, told, trials } from "./guess.js";
 import { ownDesk, ownQueue } from "./owndesk.js";
 import { Strips } from "./strips.js";
 
@@ -21,7 +22,8 @@ for (const { url, values } of queue.list()) {
 // --- help to see it ------------------------------------------------------------
 
 // What is in each box: dots where lines cross its sides, words, the lines themselves.
-// Each press goes one step further; lines then come one by one.
+// Each press goes one step further; lines then come one by one. Where the teacher wishes it,
+// one marks the crossings before their dots are seen; how that went is measured as an exercise.
 const steps = ["", "dots", "words", "lines"];
 const asked = { "": "Help me see: dots", dots: "And in words", words: "And the lines, one by one" };
 const twos = 2; // sentences a press; the lines told before are drawn by then, and shown
@@ -36,6 +38,11 @@ function help() {
 
 function more() {
   const label = desk.order[at].label, h = help(), box = boxes[label];
+  if (h.step === 0 && desk.guess && !h.guesses) {
+    h.guesses = [];
+    words();
+    return;
+  }
   if (h.step === 2 && h.said < box.all.length) {
     h.lines = Math.min(h.said, box.lines.length);
     h.said += twos;
@@ -48,12 +55,30 @@ function more() {
   picture();
 }
 
+// The true places, beside what was marked. What was judged is sent once there is enough of it to measure.
+function see(skip) {
+  const h = help(), box = boxes[desk.order[at].label];
+  if (skip) h.guesses = [];
+  else {
+    h.guessed = compared(h.guesses, box.dots);
+    const kept = [...JSON.parse(localStorage.getItem(`${key}-guessed`) ?? "[]"), ...trials(h.guessed)];
+    if (kept.length >= 12) queue.add(`${link}/train`, { kind: "along", trials: kept.join(" ") });
+    localStorage.setItem(`${key}-guessed`, JSON.stringify(kept.length >= 12 ? [] : kept));
+  }
+  more();
+}
+
 function words() {
   const panel = document.getElementById("own-help"), box = boxes?.[desk.order[at].label];
-  panel.hidden = !box;
-  if (!box) return;
+  panel.hidden = !box || Boolean(strips?.mode); // by strips no box is looked at
+  if (panel.hidden) return;
+  const guessing = help().step === 0 && Boolean(help().guesses);
+  document.getElementById("own-guess").hidden = !guessing;
+  document.getElementById("own-more").hidden = guessing;
+  document.getElementById("own-missed").textContent = help().guessed ? told(help().guessed) : "";
+  if (guessing) return;
   const h = help(), button = document.getElementById("own-more"), left = box.lines.length - h.lines;
-  button.hidden = !box.lines.length || (h.step === 3 && left <= 0);
+  button.hidden = (!box.lines.length && (box.all.length === 0 || h.step >= 2)) || (h.step === 3 && left <= 0);
   const untold = h.step === 2 ? box.all.length - h.said : 0;
   button.textContent = untold > 0 ? `Drawn. ${untold > 1 ? "The next two" : "The last one"}` : h.step < 3 ? asked[steps[h.step]] : `The next line · ${left} left`;
   const from = h.step === 2 ? h.said - twos : 0; // what was told before is drawn, and stands in grey
@@ -67,6 +92,20 @@ function words() {
 }
 
 document.getElementById("own-more").addEventListener("click", more);
+document.getElementById("own-see").addEventListener("click", () => see(false));
+document.getElementById("own-skip").addEventListener("click", () => see(true));
+document.getElementById("own-put").addEventListener("click", () => {
+  const t = Math.max(0, Math.min(100, Number(document.getElementById("own-far").value))) / 100;
+  help().guesses.push(onSide(document.getElementById("own-onside").value, t));
+  document.getElementById("own-missed").textContent = `${help().guesses.length} marked.`;
+  picture();
+});
+document.getElementById("own-picture").addEventListener("pointerdown", (event) => {
+  const svg = event.target.closest("svg"), h = boxes && help();
+  if (!svg || h?.step !== 0 || !h.guesses || strips?.mode || looks.strip) return;
+  h.guesses = press(h.guesses, svg, desk.order[at], event);
+  picture();
+});
 fetch(`${link}/boxes`).then((answer) => (answer.ok ? answer.json() : null)).then((found) => {
   boxes = found;
   words();
@@ -80,7 +119,7 @@ const strips = desk.picture && new Strips(desk, `${link}/picture`, `${key}-strip
 function picture() {
   if (!desk.picture || strips.mode) return;
   const b = desk.order[at], h = help();
-  const svg = boxView(desk, b, `${link}/picture`, looks, boxes?.[b.label], { dots: h.step >= 1, lines: h.lines, latest: h.step === 3 });
+  const svg = boxView(desk, b, `${link}/picture`, looks, boxes?.[b.label], { dots: h.step >= 1, lines: h.lines, latest: h.step === 3, guesses: h.guesses, guessed: h.guessed });
   document.getElementById("own-picture").replaceChildren(svg);
 }
 

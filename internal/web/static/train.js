@@ -3,7 +3,7 @@
 
 import { hush, say } from "./banner.js";
 import { Queue } from "./queue.js";
-import { at } from "./svg.js";
+import { at, node } from "./svg.js";
 import { tasksOf } from "./tasks.js";
 
 const root = document.getElementById("train"), link = root.dataset.link;
@@ -30,7 +30,8 @@ async function begin(kind) {
     say("This picture’s boxes are not here yet. Take another exercise.");
     return;
   }
-  now = { about, tasks, n: 0, trials: [], levels: [stairs.from, stairs.from] };
+  by("before").textContent = "";
+  now = { about, tasks, n: 0, trials: [], off: [], right: 0, levels: [stairs.from, stairs.from] };
   by("kinds").hidden = true;
   by("end").hidden = true;
   by("run").hidden = false;
@@ -44,6 +45,8 @@ const step = () => (now.about.Way === "choose" ? now.n % 2 : 0); // of two, two 
 
 function task() {
   by("count").textContent = `${now.n + 1} of ${now.about.Tasks}`;
+  now.seen = false;
+  by("next").hidden = true;
   const sign = step() ? -1 : 1;
   now.task = now.tasks.make(now.about.Kind, sign * now.levels[step()]);
   now.answer = now.task.start ?? (now.about.Way === "rank" ? [] : null);
@@ -51,10 +54,28 @@ function task() {
   if (now.about.Way === "set") by("mark").value = String(Math.round(1000 * now.answer));
   if (now.about.Way === "place") [by("across").value, by("down").value] = now.answer.map((v) => String(Math.round(1000 * v)));
   if (now.about.Way === "pick") by("pick").replaceChildren(...now.task.options.map(option));
+  for (const way of ["set", "place"]) by(way).hidden = now.about.Way !== way;
   redraw();
   const first = { set: "mark", place: "across" }[now.about.Way];
   if (first) by(first).focus({ preventScroll: true });
 }
+
+// The true place beside what was set, at once.
+function reveal() {
+  const both = document.createElement("div"), mine = now.task.draw(now.answer), truth = now.task.draw(now.task.truth);
+  both.className = "train-both";
+  truth.classList.add("train-true");
+  both.append(mine, truth);
+  by("picture").replaceChildren(both);
+  by("before").textContent = `${nearness(misses(now.task, now.answer))} It is ${now.task.told.charAt(0).toLowerCase()}${now.task.told.slice(1)} Yours is the brown mark, the true one is green.`;
+  for (const way of ["set", "place"]) by(way).hidden = true;
+  by("next").hidden = false;
+  by("go").focus({ preventScroll: true });
+}
+
+// By how much an answer misses, of marks that go from 0 to 1: one number, or two.
+const misses = (task, answer) => [answer].flat().map((v, i) => v - [task.truth].flat()[i]);
+const nearness = (off) => { const far = Math.hypot(...off); return far < 0.015 ? "Just right." : far < 0.04 ? "Very near." : far < 0.1 ? "Near." : "Some way off."; };
 
 function option(label, i) {
   const b = document.createElement("button");
@@ -79,24 +100,72 @@ function redraw() {
 function keep() {
   now.trials.push(...now.task.trials(now.answer));
   const right = String(now.answer) === String(now.task.truth), i = step();
+  if (["set", "place"].includes(now.about.Way)) now.off.push(misses(now.task, now.answer));
+  else {
+    now.right += right ? 1 : 0;
+    by("before").textContent = right ? "Right." : `No. ${now.task.told}`;
+  }
   now.levels[i] = right ? Math.max(stairs.least, now.levels[i] * stairs.down) : Math.min(stairs.most, now.levels[i] * stairs.up);
-  if (++now.n < now.about.Tasks) { task(); return; }
-  queue.add(`${link}/train`, { kind: now.about.Kind, trials: now.trials.join(" ") });
+  now.n++;
+  if (["set", "place"].includes(now.about.Way)) reveal();
+  else next();
+}
+
+function next() {
+  if (now.n < now.about.Tasks) task();
+  else end();
+}
+
+// What was done is kept, also where somebody stops, if there is enough of it to measure.
+const fewest = 6;
+function end() {
   by("run").hidden = true;
   by("kinds").hidden = false;
+  if (now.trials.length < fewest) return;
+  queue.add(`${link}/train`, { kind: now.about.Kind, trials: now.trials.join(" ") });
   by("end").hidden = false;
+  by("sum").textContent = summed();
+  by("tries").replaceChildren(...(now.off.length ? [tries()] : []));
+}
+
+// One sentence of all tries.
+function summed() {
+  if (!now.off.length) return `${now.right} of ${now.n} right.`;
+  const mean = (i) => now.off.reduce((s, off) => s + (off[i] ?? 0), 0) / now.off.length, far = now.off.reduce((s, off) => s + Math.hypot(...off), 0) / now.off.length;
+  const [across, down] = [mean(0), mean(1)], say = [];
+  const words = leans[now.about.Kind];
+  if (words && Math.abs(across) > far / 2) say.push(words[across > 0 ? 1 : 0]);
+  if (Math.abs(down) > far / 2) say.push(down > 0 ? "too low" : "too high");
+  const size = far < 0.03 ? "by a hair" : far < 0.06 ? "a little" : "clearly";
+  return say.length ? `Mostly ${say.join(" and ")}, ${size}.` : `Now to one side, now to the other, ${far < 0.03 ? "by a hair" : far < 0.06 ? "and never far" : "and some way off"}.`;
+}
+const leans = { along: ["too far up or left", "too far down or right"], halve: ["too short", "too long"], copy: ["too far left", "too far right"],
+  mirror: ["too narrow", "too broad"], heads: ["too few", "too many"], angle: ["turned too far to the right", "turned too far to the left"] };
+
+// All tries in one picture: where each lay beside its true place, which is the middle.
+function tries() {
+  const two = now.off[0].length > 1, high = two ? 60 : 24, s = node("svg", { viewBox: `0 0 120 ${high}`, role: "img", class: "train-tries",
+    "aria-label": "Your tries around the true place" });
+  node("path", { d: `M60 2v${high - 4}${two ? `M10 ${high / 2}h100` : ""}` }, s);
+  const hold = (v) => Math.max(-1, Math.min(1, v / 0.25)); // a quarter of a side is at its edge
+  now.off.forEach(([x, y], i) => node("circle", { cx: 60 + 55 * hold(x), cy: two ? high / 2 + (high / 2 - 4) * hold(y) : 5 + ((i * 5) % 15), r: 2 }, s));
+  return s;
 }
 
 document.addEventListener("zesty:sent", (event) => {
   if (event.detail.one.url !== `${link}/train`) return;
-  by("told").textContent = event.detail.ok ? "Kept. Open this page again to see how it went." : event.detail.text;
-  if (event.detail.ok && by("run").hidden) location.reload();
+  by("told").textContent = event.detail.ok ? "Kept, for you and your teacher." : event.detail.text;
 });
 
 by("mark").addEventListener("input", () => { now.answer = Number(by("mark").value) / 1000; redraw(); });
 for (const [i, id] of ["across", "down"].entries()) by(id).addEventListener("input", () => { now.answer[i] = Number(by(id).value) / 1000; redraw(); });
-for (const id of ["mark", "across", "down"]) by(id).addEventListener("keydown", (event) => { if (event.key === "Enter") keep(); });
-by("stop").addEventListener("click", () => { by("run").hidden = true; by("kinds").hidden = false; });
+for (const id of ["mark", "across", "down"]) by(id).addEventListener("keydown", (event) => {
+  if (event.key !== "Enter") return;
+  event.preventDefault(); // else it presses what gets the focus now
+  keep();
+});
+by("stop").addEventListener("click", end);
+by("go").addEventListener("click", next);
 
 // A press into the empty box puts the dot there, from 10 to 110 of its drawing.
 by("picture").addEventListener("pointerdown", (event) => {
@@ -123,6 +192,9 @@ root.addEventListener("click", (event) => {
   if (event.target.closest("[data-keep]")) keep();
   if (event.target.closest("#train-back") && now.answer.length) { now.answer.pop(); redraw(); }
 });
+
+// What only keyboards and screen readers need is shown to who uses keys.
+addEventListener("keydown", () => by("by-ear").classList.remove("visually-hidden"), { once: true });
 
 addEventListener("keydown", (event) => {
   if (!now || by("run").hidden) return;

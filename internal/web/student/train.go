@@ -26,7 +26,7 @@ type trainer struct {
 }
 
 // trained is one exercise that was done.
-type trained struct{ When, Say string }
+type trained struct{ When, Say, Figures string }
 
 // shownTrained is how many exercises the page shows.
 const shownTrained = 10
@@ -48,7 +48,7 @@ func (a area) train(w http.ResponseWriter, r *http.Request, o own) (err error) {
 	}
 	clock := room.ClockOf(school)
 	for _, t := range list[:min(len(list), shownTrained)] {
-		v.Done = append(v.Done, trained{clock.Months(t.DoneAt), t.Result.Say()})
+		v.Done = append(v.Done, trained{clock.Months(t.DoneAt), t.Result.Plain(), t.Result.Say()})
 	}
 	if v.Plots, err = kit.Growth(clock, list); err != nil {
 		return err

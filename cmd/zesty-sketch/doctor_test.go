@@ -1,0 +1,88 @@
+package main
+
+import (
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"zestysketch/internal/mariadb/mariadbtest"
+	"zestysketch/internal/store"
+)
+
+// version says which program this is, and asked for a database also what that is.
+func TestVersion(t *testing.T) {
+	for _, word := range []string{"version", "--version"} {
+		if code, out, stderr := call(word); code != 0 || !strings.HasPrefix(out, "zesty-sketch ") || !strings.Contains(out, "tables up to "+store.Tables()) {
+			t.Errorf("%s: exit %d, %q, %s", word, code, out, stderr)
+		}
+	}
+	dsn := mariadbtest.DSN(t)
+	db, err := store.Open(t.Context(), dsn)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer db.Close()
+	if code, out, stderr := call("version", "--dsn", dsn); code != 0 || !strings.Contains(out, "MariaDB 1") || strings.Count(out, store.Tables()) != 2 {
+		t.Errorf("exit %d, %q, %s", code, out, stderr)
+	}
+}
+
+// The doctor finds a machine that is well so, and each thing that is not, with what to do; its exit status tells.
+func TestDoctor(t *testing.T) {
+	dsn, dir := mariadbtest.DSN(t), t.TempDir()
+	db, err := store.Open(t.Context(), dsn)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer db.Close()
+	authority := filepath.Join(t.TempDir(), "authority")
+	if code, _, stderr := call("certificate", "--dir", authority, "--names", "draw.quay.example"); code != 0 {
+		t.Fatal(stderr)
+	}
+	if code, out, stderr := call("doctor", "--data", dir, "--dsn", dsn, "--backups", dir, "--authority", authority, "--addr", ":443"); code != 1 ||
+		!strings.Contains(out, "TROUBLE  backups      none in "+dir) || !strings.Contains(stderr, "1 of") {
+		t.Errorf("no backup yet: exit %d, %s\n%s", code, stderr, out)
+	}
+	file := filepath.Join(dir, "night-2026-11-30.backup")
+	if code, _, stderr := call("backup", "--dsn", dsn, "--out", file); code != 0 {
+		t.Fatal(stderr)
+	}
+	well := []string{"doctor", "--data", dir, "--dsn", dsn, "--backups", dir, "--authority", authority, "--addr", ":443", "--whole"}
+	code, out, stderr := call(well...)
+	for _, want := range []string{"ok       disk", "ok       memory", "ok       clock", "ok       database     MariaDB", "ok       certificate  for draw.quay.example, 38", "ok       backups", "it is whole", "https://"} {
+		if code != 0 || !strings.Contains(out, want) {
+			t.Errorf("exit %d, %s; %q is not in\n%s", code, stderr, want, out)
+		}
+	}
+	whole, err := os.ReadFile(file)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := os.WriteFile(file, whole[:len(whole)-20], 0o600); err != nil {
+		t.Fatal(err)
+	}
+	if code, out, _ := call(well...); code != 1 || !strings.Contains(out, "it is cut off or was altered") {
+		t.Errorf("a backup that is cut off: exit %d\n%s", code, out)
+	}
+	old := time.Now().Add(-30 * time.Hour)
+	if err := os.Chtimes(file, old, old); err != nil {
+		t.Fatal(err)
+	}
+	for _, c := range []struct {
+		args []string
+		want string
+	}{
+		{well, "30 hours old"},
+		{[]string{"doctor", "--data", dir}, "TROUBLE  database     does not run in " + dir},
+		{[]string{"doctor", "--dsn", dsn, "--data", filepath.Join(dir, "away")}, "TROUBLE  disk"},
+		{[]string{"doctor", "--data", dir, "--dsn", dsn, "--cert", file}, "is no PEM file"},
+	} {
+		if code, out, _ := call(c.args...); code != 1 || !strings.Contains(out, c.want) {
+			t.Errorf("%v: exit %d, want 1 and %q\n%s", c.args, code, c.want, out)
+		}
+	}
+}
+
+func TestMain(m *testing.M) { os.Exit(mariadbtest.Run(m)) }
