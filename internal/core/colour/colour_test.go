@@ -148,6 +148,29 @@ func TestLawsOfColours(t *testing.T) {
 	}
 }
 
+// Two colours that are apart have two names, and are begun apart.
+func TestNamesAreApart(t *testing.T) {
+	bright, brownish := color.RGBA{230, 40, 30, 255}, color.RGBA{170, 70, 60, 255}
+	mains := Mains(patches(200, 200, 2, 1, func(c, _ int) color.RGBA { return [...]color.RGBA{bright, brownish}[c] }))
+	if len(mains) != 2 || mains[0].Name == mains[1].Name || mains[0].Begin(Opaque) == mains[1].Begin(Opaque) {
+		t.Errorf("%+v; want two names and two beginnings", mains)
+	}
+	rng := rand.New(rand.NewPCG(9, 9))
+	for range 60 {
+		var some [6]color.RGBA
+		for i := range some {
+			some[i] = color.RGBA{uint8(150 + rng.IntN(100)), uint8(rng.IntN(120)), uint8(rng.IntN(90)), 255}
+		}
+		seen := map[string]bool{}
+		for _, m := range Mains(patches(180, 60, 6, 1, func(c, _ int) color.RGBA { return some[c] })) {
+			if seen[m.Name] {
+				t.Errorf("two colours of %v are called %q", some, m.Name)
+			}
+			seen[m.Name] = true
+		}
+	}
+}
+
 // In a drawing's photo each colour counts where it is; another colour does not.
 func TestLookInADrawing(t *testing.T) {
 	mains := Mains(patches(200, 200, 2, 1, func(c, _ int) color.RGBA { return [...]color.RGBA{sea, buoy}[c] }))

@@ -12,6 +12,8 @@ import (
 // Main is one of a picture's main colours.
 type Main struct {
 	Colour  Lab
+	Name    string     // in plain words, of its own among the picture's
+	more    string     // what tells it from another of the same plain name: a word of ways
 	R, G, B uint8      // as shown
 	Share   float64    // of the picture, 0 to 1
 	Even    float64    // how evenly it is spread: 1 everywhere alike, 0 all in one place
@@ -190,6 +192,7 @@ func described(all []sample, n int, at []int) []Main {
 	}
 	mains = slices.DeleteFunc(mains, func(m Main) bool { return m.Share < least })
 	slices.SortStableFunc(mains, func(a, b Main) int { return cmp.Compare(b.Share, a.Share) })
+	nameApart(mains)
 	return mains
 }
 

@@ -1,6 +1,11 @@
 package colour
 
-import "cmp"
+import (
+	"cmp"
+	"fmt"
+	"math"
+	"slices"
+)
 
 // tone is a stretch of hues with a plain name and the paints it begins from.
 type tone struct {
@@ -101,6 +106,61 @@ func greyName(l float64) string {
 		return "light grey"
 	}
 	return "white"
+}
+
+// ways are the ways in which colours of one plain name differ to the eye, with what a mixture then has more of.
+var ways = []struct {
+	of         func(Lab) float64
+	more, less string
+}{
+	{func(c Lab) float64 { return c.L }, "lighter", "darker"},
+	{Lab.Chroma, "brighter", "duller"},
+	{func(c Lab) float64 { return math.Mod(c.Hue()+90, 360) * math.Pi / 180 * c.Chroma() }, "yellower", "bluer"},
+}
+
+// mixing says what tells a mixture from the one of the other colour of its name.
+var mixing = map[string]string{"lighter": "with more white or water than the other", "darker": "with less white or water than the other",
+	"brighter": "clean, without the dulling touch", "duller": "with more of the dulling touch than the other",
+	"yellower": "with a little more yellow than the other", "bluer": "with a little less yellow than the other"}
+
+// nameApart names the main colours of a picture; those of one plain name are told apart by the way in which they
+// differ most.
+func nameApart(mains []Main) {
+	same := map[string][]int{}
+	for i, m := range mains {
+		mains[i].Name = m.Colour.Name()
+		same[mains[i].Name] = append(same[mains[i].Name], i)
+	}
+	for _, all := range same {
+		if len(all) < 2 {
+			continue
+		}
+		way, most := ways[0], 0.0
+		for _, w := range ways {
+			low, high := math.Inf(1), math.Inf(-1)
+			for _, i := range all {
+				low, high = min(low, w.of(mains[i].Colour)), max(high, w.of(mains[i].Colour))
+			}
+			if high-low > most {
+				most, way = high-low, w
+			}
+		}
+		slices.SortStableFunc(all, func(i, j int) int { return cmp.Compare(way.of(mains[i].Colour), way.of(mains[j].Colour)) })
+		for k, word := range map[int]string{0: way.less, len(all) - 1: way.more} {
+			mains[all[k]].more, mains[all[k]].Name = word, word+" "+mains[all[k]].Name
+		}
+		for k := 1; k < len(all)-1 && len(all) > 3; k++ { // of four or more those between are counted
+			mains[all[k]].Name += fmt.Sprintf(" %d", k)
+		}
+	}
+}
+
+// Begin returns the start of mixing a main colour as a sentence.
+func (m Main) Begin(with Paint) string {
+	if m.more == "" || m.Colour.bare() {
+		return m.Colour.Begin(with)
+	}
+	return "Begin with " + m.Colour.Mix(with) + ", " + mixing[m.more] + "."
 }
 
 // Paint is what a colour is mixed with.

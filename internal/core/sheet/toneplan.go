@@ -256,9 +256,9 @@ func ColourSheet(w Wish, mains []colour.Main, with colour.Paint) (page.Page, err
 		filled(page.White)(&pg, page.Box(in.Min.X+swatch+3, y, swatch, high-5))
 		x, k := in.Min.X+2*swatch+8, min(24, high-6)/24
 		words := in.Max.X - x - 24*k - 3
-		pg.Add(page.Text{At: plane.Pt(x, y+page.Heading*0.8), Size: page.Heading, Words: page.Cut(capital(m.Colour.Name()), page.Heading, words, true), Bold: true, Color: page.Ink})
+		pg.Add(page.Text{At: plane.Pt(x, y+page.Heading*0.8), Size: page.Heading, Words: page.Cut(capital(m.Name), page.Heading, words, true), Bold: true, Color: page.Ink})
 		line := y + page.Heading + page.Body*page.Leading
-		for _, said := range []string{fmt.Sprintf("%.0f %% of the picture, %s.", 100*m.Share, m.Spread()), m.Colour.Begin(with)} {
+		for _, said := range []string{fmt.Sprintf("%.0f %% of the picture, %s.", 100*m.Share, m.Spread()), m.Begin(with)} {
 			for _, part := range page.Wrap(said, page.Body, words, false) {
 				if line <= y+high-2 { // else the next colour begins
 					pg.Add(page.Text{At: plane.Pt(x, line), Size: page.Body, Words: part, Color: page.Ink})

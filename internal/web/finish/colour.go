@@ -78,7 +78,7 @@ func (a area) showColour(w http.ResponseWriter, r *http.Request, k work) (err er
 
 // swatch is a colour as a page of its own.
 func swatch(m colour.Main) page.Page {
-	pg := page.Page{Title: m.Colour.Name()}
+	pg := page.Page{Title: m.Name}
 	pg.Size.W, pg.Size.H = 24, 24
 	box := page.BoxPath(plane.Rect{Max: plane.Pt(24, 24)}, 0.4, page.Ink)
 	box.Fill = &page.Color{R: m.R, G: m.G, B: m.B}

@@ -6,7 +6,7 @@ import { compared, onSide, press, told, trials } from "./guess.js";
 import { ownDesk, ownQueue } from "./owndesk.js";
 import { Strips } from "./strips.js";
 
-const own = document.getElementById("own"), link = own.dataset.link;
+const own = document.getElementById("own"), link = own.dataset.link, left = own.classList.contains("own-left"); // the next box lies to the left
 const desk = JSON.parse(own.dataset.desk); // order, boxes, picture's map; see student.go
 const key = `zesty-own-${link}`;
 const done = new Set(desk.done);
@@ -130,7 +130,6 @@ function mark(label) {
   const a = cells.get(label), there = done.has(label);
   if (!a) return;
   a.classList.toggle("on", there);
-  a.textContent = there ? "✓" : label;
   a.setAttribute("aria-label", label + (there ? ", done" : ""));
   a.toggleAttribute("aria-current", label === desk.order[at].label);
 }
@@ -141,7 +140,7 @@ function show() {
   document.getElementById("own-done").textContent = on ? "✓ done" : "";
   document.getElementById("own-tick").textContent = on ? "Not done after all" : `${b.label} is done`;
   document.getElementById("own-count").textContent = desk.order.filter((o) => done.has(o.label)).length;
-  for (const [id, other, text] of [["own-back", desk.order[at - 1], (l) => `← ${l}`], ["own-next", desk.order[at + 1], (l) => `${l} →`]]) {
+  for (const [id, other, text] of [["own-back", desk.order[at - 1], left ? (l) => `${l} →` : (l) => `← ${l}`], ["own-next", desk.order[at + 1], left ? (l) => `← ${l}` : (l) => `${l} →`]]) {
     const a = document.getElementById(id);
     a.hidden = !other;
     if (other) { a.href = `${link}?box=${other.label}`; a.textContent = text(other.label); }
