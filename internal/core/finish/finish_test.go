@@ -69,7 +69,10 @@ func TestToolsBySizeAndThinness(t *testing.T) {
 		return dots([3]float64{20, 20, 2}, [3]float64{60, 20, 10}, [3]float64{110, 90, 35})(x, y)
 	}
 	ink := inked(t, tone, grid.RightHand)
-	want := map[Tool][]float64{FineTip: {math.Pi * 4, 1.2 * 120}, Marker: {math.Pi * 100}, Pencil: {math.Pi * 35 * 35}}
+	if ink.Lines < 100 || ink.Lines > 180 {
+		t.Errorf("%.0f mm of lines; want the one of 120", ink.Lines)
+	}
+	want := map[Tool][]float64{FineTip: {math.Pi * 4}, Marker: {math.Pi * 100}, Pencil: {math.Pi * 35 * 35}}
 	for tool, sizes := range want {
 		var got []float64
 		for _, a := range ink.Areas {
@@ -92,6 +95,36 @@ func TestToolsBySizeAndThinness(t *testing.T) {
 		if a.Tool == Marker && (math.Abs(a.Breadth-20) > 1 || math.Abs(a.Round-2*math.Pi*10) > 2) {
 			t.Errorf("the disc of 20 mm is %.1f broad, %.1f round", a.Breadth, a.Round)
 		}
+	}
+}
+
+// What the picture's own outlines join are darks of their own, and a dark colour is none.
+func TestOutlinesAndColoursAreNoDarks(t *testing.T) {
+	img := image.NewRGBA(image.Rect(0, 0, 160*perMM, 160*perMM))
+	ink, cloth, paper := color.RGBA{20, 20, 20, 255}, color.RGBA{30, 50, 120, 255}, color.RGBA{255, 255, 255, 255}
+	for y := range 160 * perMM {
+		for x := range 160 * perMM {
+			mx, my := (float64(x)+0.5)/perMM, (float64(y)+0.5)/perMM
+			c := paper
+			if mx > 40 && mx < 120 && my > 60 && my < 120 {
+				c = cloth
+			}
+			edge := max(math.Abs(mx-80)-40, math.Abs(my-90)-30)
+			if math.Abs(edge) < 0.8 || math.Hypot(mx-40, my-60) < 9 || math.Hypot(mx-120, my-120) < 9 || math.Abs(my-20) < 0.8 && mx > 20 && mx < 140 {
+				c = ink // an outline of 1.6 mm round the cloth, which joins two discs
+			}
+			img.SetRGBA(x, y, c)
+		}
+	}
+	plan, err := NewInk(img, InkWish{Plan: four(t), PerMM: perMM, Dark: 45})
+	if err != nil {
+		t.Fatal(err)
+	}
+	if len(plan.Areas) != 2 || math.Abs(plan.Areas[0].MM2/(math.Pi*81)-1) > 0.15 || plan.Areas[0].Tool == Pencil {
+		t.Errorf("%d darks, %+v; want the two discs", len(plan.Areas), plan.Areas)
+	}
+	if plan.Lines < 300 {
+		t.Errorf("%.0f mm of lines; want the outline of 280 and the line of 120", plan.Lines)
 	}
 }
 

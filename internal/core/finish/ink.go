@@ -11,6 +11,7 @@ import (
 	"slices"
 	"strings"
 
+	"zestysketch/internal/core/colour"
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/lines"
 	"zestysketch/internal/core/plane"
@@ -78,6 +79,8 @@ const (
 	markerArea  = 60.0
 	pencilArea  = 2500.0
 	neck        = 0.4
+	mostLine    = 2.0  // the broadest that a picture's own lines are taken to be
+	broader     = 1.25 // times as broad as those, and it is a dark and no line
 )
 
 // How fast a hand works: outlines in mm a second, fillings in mm² a second
@@ -96,7 +99,8 @@ func NewInk(img *image.RGBA, w InkWish) (Ink, error) {
 	if !(w.Dark > 0 && w.Dark < 100) {
 		return Ink{}, fmt.Errorf("%w: solid dark begins between 0 and 100 of lightness, got %g", ErrWish, w.Dark)
 	}
-	m, err := values.New(img, values.Wish{Steps: 2, Rule: values.ByHand, Cuts: []float64{w.Dark}, PerMM: w.PerMM, LeastArea: leastDark, Neck: neck})
+	line := min(mostLine, lines.UsualBreadth(img, w.PerMM)/w.PerMM)
+	m, err := values.New(withoutColours(img), values.Wish{Steps: 2, Rule: values.ByHand, Cuts: []float64{w.Dark}, PerMM: w.PerMM, LeastArea: leastDark, Neck: max(neck, broader*line)})
 	if err != nil {
 		return Ink{}, fmt.Errorf("%w: %w", ErrWish, err)
 	}
@@ -121,6 +125,30 @@ func NewInk(img *image.RGBA, w InkWish) (Ink, error) {
 	ink.Minutes += ink.Lines / outlinePace / 60
 	ink.risks(w)
 	return ink, nil
+}
+
+// A dark colour is a colour and no black: one that is lighter than nearBlack and whose chroma is at least aColour (ours).
+const nearBlack, aColour = 14.0, 20.0
+
+// withoutColours returns a picture in which what is coloured is paper.
+func withoutColours(img *image.RGBA) *image.RGBA {
+	out := image.NewRGBA(img.Rect)
+	copy(out.Pix, img.Pix)
+	known := map[[3]uint8]bool{}
+	for i := 0; i < len(out.Pix); i += 4 {
+		p := out.Pix[i : i+3 : i+3]
+		key := [3]uint8{p[0], p[1], p[2]}
+		coloured, ok := known[key]
+		if !ok {
+			c := colour.Of(p[0], p[1], p[2])
+			coloured = c.L > nearBlack && c.Chroma() >= aColour
+			known[key] = coloured
+		}
+		if coloured {
+			p[0], p[1], p[2] = 255, 255, 255
+		}
+	}
+	return out
 }
 
 // boxesOf returns, for every area, the boxes in which more than a speck of it lies.

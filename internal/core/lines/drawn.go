@@ -20,20 +20,18 @@ func marksOfDrawing(img *image.RGBA, p Plane, s Search, perMM float64) []Mark {
 		all = append(all, apart(edges(hue.Blur(s.Sigma), s.Sigma, s), all, p.W, p.H, 2.4*s.Sigma+1)...)
 	}
 	var lines, borders []Mark
-	var broad []float64
 	for _, m := range all {
 		switch {
 		case m.Ridge:
 			lines = append(lines, m)
-			broad = append(broad, Breadth(p, plane.Pt(float64(m.X), float64(m.Y)), plane.Pt(-float64(m.NY), float64(m.NX)), 3*s.Wide))
 		case m.Weight >= leastBorder:
 			borders = append(borders, m)
 		}
 	}
+	broad := breadths(p, lines, 3*s.Wide)
 	usual := mostUsualMM * perMM
-	if known := slices.DeleteFunc(slices.Clone(broad), func(b float64) bool { return b == 0 }); len(known) > 0 {
-		slices.Sort(known)
-		usual = min(usual, known[len(known)/2])
+	if b := middleOf(broad); b > 0 {
+		usual = min(usual, b)
 	}
 	reach := 0.0
 	kept, halves := lines[:0], lines[:0:0] // halves: the lines again, with half their breadth as weight
@@ -58,6 +56,31 @@ func marksOfDrawing(img *image.RGBA, p Plane, s Search, perMM float64) []Mark {
 		}
 	}
 	return kept
+}
+
+// UsualBreadth returns how broad a picture's own lines are mostly, in pixels; 0 where it has none.
+func UsualBreadth(img *image.RGBA, perMM float64) float64 {
+	p := Lightness(img)
+	sigma := max(leastSigma, 0.4*perMM)
+	return middleOf(breadths(p, Find(p, Search{Sigma: sigma, Wide: 3 * sigma, Least: details[Rich].least, Shortest: 4}), 9*sigma))
+}
+
+func breadths(p Plane, lines []Mark, reach float64) []float64 {
+	broad := make([]float64, len(lines))
+	for i, m := range lines {
+		broad[i] = Breadth(p, plane.Pt(float64(m.X), float64(m.Y)), plane.Pt(-float64(m.NY), float64(m.NX)), reach)
+	}
+	return broad
+}
+
+// middleOf returns the median of the breadths that are known; 0 for none.
+func middleOf(broad []float64) float64 {
+	known := slices.DeleteFunc(slices.Clone(broad), func(b float64) bool { return b == 0 })
+	if len(known) == 0 {
+		return 0
+	}
+	slices.Sort(known)
+	return known[len(known)/2]
 }
 
 // breadthDark is how much darker than what lies beside it a line is.
