@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"fmt"
 	"image"
+	"maps"
 	"slices"
 
 	"zestysketch/internal/core/grid"
@@ -94,7 +95,7 @@ func patterned(m values.Map, p grid.Plan, drawing bool) Patterns {
 		reach = max(1, int(acrossLine*m.PerMM))
 	}
 	touch, places, boxes := touching(m, reach), m.Numbers(), boxesOf(m, p)
-	chosen := map[int32]Pattern{}
+	chosen, twin := map[int32]Pattern{}, twins(m)
 	whole := float64(m.W*m.H) / (m.PerMM * m.PerMM)
 	for i := range out.Areas {
 		a := &out.Areas[i]
@@ -109,7 +110,11 @@ func patterned(m values.Map, p grid.Plan, drawing bool) Patterns {
 		if drawing {
 			suits = turned(i)
 		}
-		a.Pattern = free(suits, touch[int32(a.Area)], chosen)
+		other, paired := twin[int32(a.Area)]
+		if pattern, done := chosen[other]; paired && done { // the picture's other half is filled alike
+			suits = append([]Pattern{pattern}, suits...)
+		}
+		a.Pattern = free(suits, both(touch[int32(a.Area)], touch[other], paired), chosen)
 		chosen[int32(a.Area)] = a.Pattern
 		most := 0
 		for label, n := range boxes[a.Area] {
@@ -119,6 +124,58 @@ func patterned(m values.Map, p grid.Plan, drawing bool) Patterns {
 		}
 	}
 	return out
+}
+
+// both returns what lies beside an area, and what lies beside its twin, if it has one, without what has its own.
+func both(beside, besideTwin map[int32]bool, paired bool) map[int32]bool {
+	if !paired {
+		return beside
+	}
+	all := maps.Clone(beside)
+	if all == nil {
+		all = map[int32]bool{}
+	}
+	maps.Copy(all, besideTwin)
+	return all
+}
+
+// A picture is symmetrical where at least mostTwins of it lies in areas of which twinShare lies on another of the same
+// tone when it is mirrored, or turned half round (ours).
+const twinShare, mostTwins = 0.7, 0.5
+
+// twins returns for each area the one that is its mirror image about the upright middle, or under half a turn,
+// whichever the picture is more like; none where it is like neither.
+func twins(m values.Map) map[int32]int32 {
+	best, most := map[int32]int32{}, mostTwins
+	for _, onto := range []func(x, y int) (int, int){
+		func(x, y int) (int, int) { return m.W - 1 - x, y },
+		func(x, y int) (int, int) { return m.W - 1 - x, m.H - 1 - y },
+	} {
+		shared, size := map[[2]int32]int{}, make([]int, len(m.Areas))
+		for y := range m.H {
+			for x := range m.W {
+				a := m.At[y*m.W+x]
+				ox, oy := onto(x, y)
+				size[a]++
+				shared[[2]int32{a, m.At[oy*m.W+ox]}]++
+			}
+		}
+		found, covered := map[int32]int32{}, 0
+		for two, n := range shared {
+			a, b := two[0], two[1]
+			if m.Areas[a].Step != m.Areas[b].Step || float64(n) < twinShare*float64(max(size[a], size[b])) {
+				continue
+			}
+			covered += size[a]
+			if a != b {
+				found[a] = b
+			}
+		}
+		if share := float64(covered) / float64(m.W*m.H); share > most {
+			best, most = found, share
+		}
+	}
+	return best
 }
 
 // turned returns the patterns in turn, for the area of a line drawing that is the n-th by size.

@@ -82,3 +82,52 @@ func TestPatternsOfLines(t *testing.T) {
 		t.Errorf("%s, %s and %s", p.Areas[0].Pattern, p.Areas[1].Pattern, p.Areas[2].Pattern)
 	}
 }
+
+// A picture of two like halves is filled alike in both, mirrored or turned half round; one that is like neither is not.
+func TestPatternsFollowSymmetry(t *testing.T) {
+	// Lines in one half, four cells of unlike size; the other half is theirs by onto.
+	cells := func(x, y float64) float64 {
+		for _, line := range []float64{math.Abs(x - 2), math.Abs(x - 40), math.Abs(y - 30 - x/8), math.Abs(y - 75), math.Abs(y - 120 + x/5), math.Abs(x - 78)} {
+			if line < 0.7 {
+				return 10
+			}
+		}
+		return 250
+	}
+	for name, other := range map[string]func(x, y float64) (float64, float64){
+		"mirrored": func(x, y float64) (float64, float64) { return 160 - x, y },
+		"turned":   func(x, y float64) (float64, float64) { return 160 - x, 160 - y },
+	} {
+		p, err := NewPatterns(drawn(func(x, y float64) float64 {
+			if x > 80 {
+				x, y = other(x, y)
+			}
+			return cells(x, y)
+		}), perMM, four(t), true)
+		if err != nil {
+			t.Fatal(err)
+		}
+		of := map[int32]Pattern{}
+		for _, a := range p.Areas {
+			of[int32(a.Area)] = a.Pattern
+		}
+		pairs := 0
+		for a, b := range twins(p.Map) {
+			x, one := of[a]
+			y, two := of[b]
+			if !one || !two {
+				continue
+			}
+			if pairs++; x != y {
+				t.Errorf("%s: an area has %s, its twin %s", name, x, y)
+			}
+		}
+		if pairs < 12 {
+			t.Errorf("%s: %d areas have twins; want at least twelve", name, pairs)
+		}
+	}
+	p, err := NewPatterns(drawn(cells), perMM, four(t), true)
+	if err != nil || len(twins(p.Map)) > 0 {
+		t.Errorf("%v, %v; want no twins in a picture of one half", twins(p.Map), err)
+	}
+}

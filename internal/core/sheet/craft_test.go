@@ -342,3 +342,44 @@ func TestThumbnailsAreThePapers(t *testing.T) {
 		}
 	}
 }
+
+// The sheets of two halves are the plan's: as many columns and rows, lying where it lies, at one scale both ways, and
+// an odd column in the middle is cut in two.
+func TestHalvesFollowThePlan(t *testing.T) {
+	for _, c := range []struct {
+		parts, paper  string
+		columns, rows int
+		lies          bool
+	}{{"8 x 5", "A3", 8, 5, true}, {"7 x 10", "A4", 7, 10, false}, {"5 x 3", "12x18in", 5, 3, true}} {
+		ask := grid.Request{Picture: [2]int{100 * c.columns, 100 * c.rows}, Reference: "150 mm", Paper: c.paper, Method: "parts", Parts: c.parts}
+		w := wish(t, ask, "A4")
+		for _, draw := range []func(Wish) (page.Page, error){FoldLine, HalfTurn} {
+			pg, err := draw(w)
+			if err != nil {
+				t.Fatal(err)
+			}
+			upright, level, numbers := map[float64]bool{}, map[float64]bool{}, 0
+			for _, item := range pg.Items {
+				switch item := item.(type) {
+				case page.Path:
+					if item.Stroke == Pale && len(item.Points) == 2 {
+						a, b := item.Points[0], item.Points[1]
+						if a.X == b.X {
+							upright[math.Round(100*a.X)] = true
+						} else {
+							level[math.Round(100*a.Y)] = true
+						}
+					}
+				case page.Text:
+					if item.Size == 3 && item.Anchor == page.Middle {
+						numbers++
+					}
+				}
+			}
+			half := (c.columns + 1) / 2
+			if len(upright) != 2*half || len(level) != c.rows+1 || numbers != 2*half || (pg.Size.W > pg.Size.H) != c.lies {
+				t.Errorf("%s: %d upright lines beside the fold, %d level ones, %d numbers, %v; want %d, %d, %d", c.parts, len(upright), len(level), numbers, pg.Size, 2*half, c.rows+1, 2*half)
+			}
+		}
+	}
+}

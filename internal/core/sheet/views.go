@@ -80,34 +80,43 @@ func HalfTurn(w Wish) (page.Page, error) {
 	return w.halves("the half-turn sheet", "Half-turn sheet · draw one half, turn it upside down, draw the same again", true)
 }
 
-// halves returns a sheet of two equal halves about an upright line, its columns counted
-// outward, and numbered below on the right where that half is the other turned round.
+// halves returns the plan's sheet, as large as the page holds it, as two equal halves about an upright line: its
+// columns are counted outward, and numbered below on the right where that half is the other turned round. Of an odd
+// number of columns the middle one is cut in two.
 func (w Wish) halves(what, words string, turned bool) (page.Page, error) {
 	l, err := page.Free(w.Printer, what)
 	if err != nil {
 		return page.Page{}, err
 	}
-	pg, in := l.Begin(w.titled(), words), l.Inner()
-	square := w.Plan.Grid.SheetCell[0]
-	for square*4 > in.Width()-12 { // at least two squares on each side
-		square /= 2
+	columns, rows, cell := w.Plan.Grid.Columns, w.Plan.Grid.Rows, w.Plan.Grid.SheetCell
+	wide, high := float64(columns)*cell[0], float64(rows)*cell[1]
+	const around, above = 12.0, 16.0 // for the numbers and the sign
+	fits := func(l page.Layout) float64 { return min(1, (l.Inner().Width()-around)/wide, (l.Inner().Height()-above)/high) }
+	if lying := w.Printer.Lying(); fits(lying) > fits(l) {
+		l = lying
 	}
+	k := fits(l)
+	if k < 1 {
+		words += fmt.Sprintf(", at %.0f %% of its size", 100*k)
+	}
+	pg, in := l.Begin(w.titled(), words), l.Inner()
 	middle, top := (in.Min.X+in.Max.X)/2, in.Min.Y+8
-	columns, rows := int((in.Width()/2-6)/square), int((in.Height()-14)/square)
-	bottom := top + float64(rows)*square
+	left, right, bottom := middle-k*wide/2, middle+k*wide/2, top+k*high
 	for row := range rows + 1 {
-		y := top + float64(row)*square
-		pg.Line(middle-float64(columns)*square, y, middle+float64(columns)*square, y, 0.2, Pale)
+		y := top + k*cell[1]*float64(row)
+		pg.Line(left, y, right, y, 0.2, Pale)
 	}
 	for _, side := range []float64{-1, 1} {
 		edge := top - 1.5
 		if turned && side > 0 { // what stands above on the left stands below on the right
 			edge = bottom + 4
 		}
-		for column := 1; column <= columns; column++ {
-			x := middle + side*float64(column)*square
-			pg.Line(x, top, x, bottom, 0.2, Pale)
-			pg.Add(page.Text{At: plane.Pt(x-side*square/2, edge), Size: 3, Words: fmt.Sprint(column), Anchor: page.Middle, Color: page.Ink})
+		last := 0.0
+		for i := 1; i <= (columns+1)/2; i++ {
+			out := k * cell[0] * (float64(i) - 0.5*float64(columns%2))
+			pg.Line(middle+side*out, top, middle+side*out, bottom, 0.2, Pale)
+			pg.Add(page.Text{At: plane.Pt(middle+side*(last+out)/2, edge), Size: 3, Words: fmt.Sprint(i), Anchor: page.Middle, Color: page.Ink})
+			last = out
 		}
 	}
 	pg.Add(page.Path{Points: []plane.Point{plane.Pt(middle, top-4), plane.Pt(middle, bottom+4)}, Width: 0.35, Stroke: page.Ink, Dash: 3})
