@@ -21,6 +21,46 @@ import (
 	"zestysketch/internal/store"
 )
 
+// A plan that is in use is not changed unasked: who is at work, whose papers are ruled and what was printed is named.
+// One that cannot be drawn is not kept while they work, however sure somebody is. A colleague who may only run the
+// lessons is offered no button that would be refused.
+func TestAPlanInUseIsAskedAbout(t *testing.T) {
+	t.Parallel()
+	h := newHouse(t)
+	c, ctx := h.signIn("owner@quay.example"), context.Background()
+	plan := h.address("/projects/{project}/plan")
+	wider := planForm(h.sample.Plan.Typed, 1)
+	wider["paper"], wider["scale"], wider["sheet_square"], wider["reference_square"] = "24x36in", "1.75", "", "1 in"
+	project, err := h.db.Project(ctx, h.project.TeacherID, h.project.ID)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := h.db.Printed(ctx, project); err != nil {
+		t.Fatal(err)
+	}
+	ada, ben := h.class.Students[0], h.class.Students[1]
+	c.post(h.address("/projects/{project}/students/{student}/ticks"), form{"label": "A1", "on": "1"}).location()
+	if err := h.db.DoStage(ctx, h.project.TeacherID, h.project.ID, ben.ID, "markup", true); err != nil {
+		t.Fatal(err)
+	}
+	asked := c.post(plan, wider).want(http.StatusUnprocessableEntity, "The plan of now is in use", "At work by it: "+ada.Name+", with 1 box done", "ruled by it", ben.Name, "were printed by it")
+	if !asked.says("Keep the") {
+		t.Error("no button keeps it all the same")
+	}
+	stop := maps.Clone(wider)
+	stop["paper"], stop["scale"], stop["sure"] = "9x12in", "1.5", "1"
+	c.post(plan, stop).want(http.StatusUnprocessableEntity, "While they work this plan cannot be kept")
+	same := planForm(h.sample.Plan.Typed, 1)
+	same["name"] = "Another name"
+	c.post(plan, same).want(http.StatusOK, "Kept")
+	wider["seen"], wider["sure"] = "2", "1"
+	c.post(plan, wider).want(http.StatusOK, "Kept")
+	h.share(store.ToCover, nil)
+	if page := h.signIn("other@quay.example").get(h.address("/projects/{project}")).want(http.StatusOK, "the plan stays theirs"); page.says("Keep this plan</button>") {
+		t.Error("a colleague is offered a button that is refused")
+	}
+}
+
 // The class's report as page, CSV and workbook says the same, and a name that
 // looks like a formula stays a name.
 func TestReports(t *testing.T) {

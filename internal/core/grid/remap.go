@@ -2,6 +2,9 @@ package grid
 
 import (
 	"maps"
+	"math"
+	"slices"
+
 	"zestysketch/internal/core/plane"
 )
 
@@ -16,6 +19,23 @@ func (p Plan) Alike(o Plan) bool {
 		return false
 	}
 	return same(p.Marks.ReferenceX, o.Marks.ReferenceX, p.Reference.Width, o.Reference.Width) && same(p.Marks.ReferenceY, o.Marks.ReferenceY, p.Reference.Height, o.Reference.Height)
+}
+
+// SameSheets reports whether what was printed and ruled by one plan serves by the other: the same lines at the same
+// places of the same paper.
+func (p Plan) SameSheets(o Plan) bool {
+	return p.Alike(o) && near(p.Marks.SheetX, o.Marks.SheetX) && near(p.Marks.SheetY, o.Marks.SheetY) &&
+		p.Sheet.Panels == o.Sheet.Panels && near(p.onPaper(), o.onPaper())
+}
+
+// onPaper returns the sizes and places that sheets and prints have.
+func (p Plan) onPaper() []float64 {
+	return []float64{p.Sheet.Stock[0], p.Sheet.Stock[1], p.Sheet.Origin.X, p.Sheet.Origin.Y, p.Sheet.Strip, p.Reference.Width, p.Reference.Height}
+}
+
+// near compares places to a hundredth of a millimetre.
+func near(a, b []float64) bool {
+	return slices.EqualFunc(a, b, func(x, y float64) bool { return math.Abs(x-y) < 0.01 })
 }
 
 // same compares marks as shares of their sides: another printed size is no other grid.

@@ -158,15 +158,22 @@ func (a area) keep(w http.ResponseWriter, r *http.Request, p store.Project) (err
 	if b.Plan == nil {
 		return b.answer(w, r, http.StatusUnprocessableEntity)
 	}
-	if r.FormValue("sure") == "" {
+	use, err := plans.InUse(r.Context(), a.Store, p, *b.Plan)
+	if err != nil {
+		return err
+	}
+	b.Using = usingOf(p, use, *b.Plan)
+	if stops := b.Using != nil && b.Using.Stop != ""; stops || r.FormValue("sure") == "" {
 		step, err := plans.Foresee(r.Context(), a.Store, p, *b.Plan)
 		if err != nil {
 			return err
 		}
-		if b.Losses = losses(p, step); len(b.Losses) > 0 {
+		b.Losses = losses(p, step)
+		if len(b.Losses) > 0 || b.Using != nil {
 			return b.answer(w, r, http.StatusUnprocessableEntity)
 		}
 	}
+	b.Using = nil
 	version, err := plans.Keep(r.Context(), a.Store, p, b.Seen, *b.Plan)
 	if errors.Is(err, store.ErrConflict) {
 		b.Conflict = true

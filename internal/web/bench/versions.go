@@ -2,7 +2,10 @@ package bench
 
 import (
 	"errors"
+	"fmt"
 	"net/http"
+	"slices"
+	"strings"
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/measure"
@@ -33,6 +36,45 @@ func losses(p store.Project, step plans.Step) (list []loss) {
 		list = append(list, l)
 	}
 	return list
+}
+
+// using is what stands by the plan of now, in words.
+type using struct {
+	AtWork, Ruled string // whose
+	Boxes         int
+	Printed       bool
+	Stop          string // why the new plan cannot be kept while they work; empty where it can
+}
+
+// usingOf says what a new plan would part from; nil for nothing.
+func usingOf(p store.Project, use plans.Use, plan grid.Plan) *using {
+	if !use.Any() {
+		return nil
+	}
+	u := &using{AtWork: named(p, use.AtWork), Ruled: named(p, use.Ruled), Boxes: use.Boxes, Printed: use.Printed}
+	if i := slices.IndexFunc(plan.Findings, func(f grid.Finding) bool { return f.Level == grid.Stop }); i >= 0 && len(use.AtWork) > 0 {
+		u.Stop = plan.Findings[i].Message
+	}
+	return u
+}
+
+// mostNamed is how many students are named one by one.
+const mostNamed = 4
+
+// named names students: a few, and how many more.
+func named(p store.Project, ids []uint64) string {
+	var names []string
+	if p.Class != nil {
+		for _, s := range p.Class.Students {
+			if slices.Contains(ids, s.ID) && len(names) < mostNamed {
+				names = append(names, s.Name)
+			}
+		}
+	}
+	if more := len(ids) - len(names); more > 0 {
+		names = append(names, fmt.Sprintf("%d more", more))
+	}
+	return strings.Join(names, ", ")
 }
 
 // versionView is one of a project's plans in words.

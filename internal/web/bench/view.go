@@ -32,6 +32,8 @@ type bench struct {
 	Seen     int           // the version the teacher looks at
 	Conflict bool
 	Losses   []loss  // what keeping would take from whom; to be said yes to
+	Using    *using  // what else would not fit the new plan; to be said yes to
+	MayKeep  bool    // a colleague may only look
 	lessons  float64 // minutes that they leave to draw; 0 where nobody knows
 
 	// What the step shows beside the picture; only the present one's is set.
@@ -94,7 +96,7 @@ func (a area) lay(r *http.Request, p store.Project, ask *grid.Request) (bench, e
 	if err != nil {
 		return bench{}, err
 	}
-	b := bench{Project: p, Kept: kept, Seen: p.PlanVersion, Step: r.FormValue("step")}
+	b := bench{Project: p, Kept: kept, Seen: p.PlanVersion, Step: r.FormValue("step"), MayKeep: kit.MayKeep(r)}
 	b.lessons, _ = room.TimeToDraw(p, kit.Clock(r), time.Now())
 	switch {
 	case ask != nil:

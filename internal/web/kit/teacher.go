@@ -55,6 +55,9 @@ func Owner(r *http.Request) uint64 { return callerOf(r).owner }
 // owns it together sees nothing of what else its owner has.
 func Owns(r *http.Request) bool { return callerOf(r).level == store.Owns }
 
+// MayKeep reports whether a teacher may change what they look at, not only run its lessons.
+func MayKeep(r *http.Request) bool { return callerOf(r).level >= store.ToOwn }
+
 // MayCover reports whether the teacher may tick, note and take photos in.
 func MayCover(r *http.Request) bool { return callerOf(r).level >= store.ToCover }
 
