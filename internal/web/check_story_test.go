@@ -103,7 +103,7 @@ func TestBatchWithTags(t *testing.T) {
 	s.see(".since", "B6")
 
 	// The student's own page says so in the same words.
-	s.visit("/s/" + h.link)
+	s.visit("/s/" + h.link + "?box=A1")
 	s.see(".own-say", "From your photo of")
 	s.see(".own-say", "boxes (with lines )?are in their places")
 }

@@ -106,7 +106,7 @@ func TestReached(t *testing.T) {
 	}
 	defer tablet.Close()
 	page := tablet.MustPage().Timeout(2 * time.Minute)
-	page.MustNavigate(at + "/s/" + h.link).MustWaitLoad()
+	page.MustNavigate(at + "/s/" + h.link + "?box=A1").MustWaitLoad()
 	page.MustElement("#own")
 	for what, ask := range map[string]string{"the context is secure": "() => isSecureContext", "a camera can be asked for": "() => Boolean(navigator.mediaDevices?.getUserMedia)",
 		"the clipboard can be used": "() => Boolean(navigator.clipboard)", "the page is kept for times without a network": "() => navigator.serviceWorker.ready.then((r) => Boolean(r.active))"} {

@@ -235,7 +235,7 @@ func TestOldProofsEnd(t *testing.T) {
 func TestTabletForgets(t *testing.T) {
 	h := newHouse(t)
 	s := h.open(800, 1100)
-	s.visit("/s/" + h.link)
+	s.visit("/s/" + h.link + "?box=A1")
 	s.page.MustEval(`() => navigator.serviceWorker.ready.then(() => true)`)
 	for range 2 {
 		s.page.MustReload().MustWaitLoad()
@@ -412,7 +412,7 @@ func TestOpenOnTwoTablets(t *testing.T) {
 	ada.get(now).want(http.StatusOK, `"twice":true`)
 	teacher.get(wall).want(http.StatusOK, "open on two tablets")
 	s := h.open(390, 844)
-	s.visit("/s/" + h.link)
+	s.visit("/s/" + h.link + "?box=A1")
 	s.see("#own-twice", "open on another tablet")
 }
 

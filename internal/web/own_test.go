@@ -29,7 +29,7 @@ func TestOwnDesk(t *testing.T) {
 	}
 	for _, size := range [][2]int{{390, 844}, {768, 1024}, {844, 390}, {1024, 768}, {1280, 800}} {
 		s.page.MustSetViewport(size[0], size[1], 1, false)
-		s.visit("/s/" + h.link)
+		s.visit("/s/" + h.link + "?box=A1")
 		s.page.MustElement("#own-picture svg")
 		out := s.page.MustEval(`() => {
 			document.querySelector("#own-care")?.removeAttribute("open");
@@ -85,7 +85,7 @@ func TestOwnDesk(t *testing.T) {
 		s.page.MustElement("#own-picture svg")
 	}
 	h.signIn("owner@quay.example").post(h.address("/students/{student}"), form{"hand": "left", "units": "cm"}).location()
-	s.visit("/s/" + h.link)
+	s.visit("/s/" + h.link + "?box=A1")
 	if at := place(); at != "right" {
 		t.Errorf("the box lies on the %s for the left hand", at)
 	}
@@ -185,7 +185,7 @@ func TestSharedTablet(t *testing.T) {
 			return all.filter((p) => p.startsWith("/s/")).join(" ");
 		}`).Str()
 	}
-	s.visit("/s/" + h.link)
+	s.visit("/s/" + h.link + "?box=A1")
 	s.page.MustWait(`() => navigator.serviceWorker.controller !== null`)
 	for _, link := range []string{h.link, other} {
 		s.visit("/s/" + link)

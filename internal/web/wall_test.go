@@ -53,7 +53,7 @@ func TestTheWallIsLive(t *testing.T) {
 	mine.page.MustElement(fmt.Sprintf(`#tile-%d rect[data-label="C3"]`, bryn)).MustClick()
 	theirs.page.MustElement(fmt.Sprintf(`#tile-%d rect.on[data-label="C3"]`, bryn))
 	tablet := h.open(800, 1100)
-	tablet.visit("/s/" + h.link)
+	tablet.visit("/s/" + h.link + "?box=A1")
 	tablet.page.MustElement("#own-tick").MustClick()
 	mine.page.MustElement(fmt.Sprintf(`#tile-%d rect.on[data-label="A1"]`, ada))
 	tablet.page.MustElementR("#own-hand button", "Hand up").MustClick()
@@ -126,6 +126,8 @@ func TestTabletWithoutNetwork(t *testing.T) {
 	s.page.MustElement(".own-picture image")
 	h.down.Store(true)
 	s.page.MustReload().MustWaitLoad()
+	s.page.MustElement(".own-first .own-whole") // nothing is drawn yet: the whole picture
+	s.page.MustElement("#own-boxes").MustClick()
 	s.see("#own-label", "A1")
 	s.page.MustElement("#own-tick").MustClick()
 	s.see("#own-label", "B1")

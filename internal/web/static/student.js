@@ -165,6 +165,14 @@ function go(label) {
   show();
 }
 
+// Before anything is drawn the whole picture stands here; the boxes are a press away.
+document.getElementById("own-boxes")?.addEventListener("click", (event) => {
+  event.preventDefault();
+  own.classList.remove("own-before");
+  document.querySelector(".own-first").remove();
+  go(desk.order[at].label);
+});
+
 own.addEventListener("click", (event) => {
   const a = event.target.closest(".own-map a, #own-back, #own-next");
   if (a) {

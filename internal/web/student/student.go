@@ -143,6 +143,7 @@ type desk struct {
 	Place               lesson.Place
 	Card                card     // of the stage in hand
 	AtBoxes             bool     // the stage is drawn box by box: the box comes first
+	Before              bool     // nothing is drawn yet: the whole picture, and what to do now
 	Say                 []string // what the last measured photo said
 	Seen                string   // when it was taken in
 	Desk                kit.Desk
@@ -205,6 +206,7 @@ func (a area) show(w http.ResponseWriter, r *http.Request, o own) (err error) {
 		return err
 	}
 	d.AtBoxes = d.Count < d.All && !d.Place.Done && (d.Count > 0 || road.DrawsIn(d.Place.Stage))
+	d.Before = !d.AtBoxes && !d.Place.Done && d.Count == 0 && d.Parts == nil && o.picture != nil && r.FormValue("box") == ""
 	d.Desk = kit.NewDesk(o.project, o.plan, o.picture, order)
 	for _, c := range order {
 		if ticks[c.Label] {
