@@ -1,6 +1,7 @@
 package lines
 
 import (
+	"cmp"
 	"image"
 	"math"
 	"slices"
@@ -8,9 +9,10 @@ import (
 	"zestysketch/internal/core/plane"
 )
 
-// What is broader than so many times a drawing's usual line, which counts as no broader than mostUsualMM, is an area:
-// its border is drawn, not its middle. A border differs from what lies beside it by at least leastBorder.
-const areaBreadth, mostUsualMM, leastBorder = 2.2, 2.0, 0.12
+// What is broader than so many times a drawing's usual line is an area: its border is drawn, not its middle. The usual
+// line is no broader than mostUsualMM, but where all are of one breadth: within evenBreadth, of the middle half. A
+// border differs from what lies beside it by at least leastBorder.
+const areaBreadth, mostUsualMM, evenBreadth, leastBorder = 2.2, 2.0, 1.3, 0.12
 
 // marksOfDrawing returns the marks of a line drawing: its lines, and the borders of what is filled, each once.
 func marksOfDrawing(img *image.RGBA, p Plane, s Search, perMM float64) []Mark {
@@ -29,9 +31,9 @@ func marksOfDrawing(img *image.RGBA, p Plane, s Search, perMM float64) []Mark {
 		}
 	}
 	broad := breadths(p, lines, 3*s.Wide)
-	usual := mostUsualMM * perMM
-	if b := middleOf(broad); b > 0 {
-		usual = min(usual, b)
+	usual, even := middleOf(broad)
+	if !even { // what is of all breadths is no line of a pen's
+		usual = min(cmp.Or(usual, mostUsualMM*perMM), mostUsualMM*perMM)
 	}
 	reach := 0.0
 	kept, halves := lines[:0], lines[:0:0] // halves: the lines again, with half their breadth as weight
@@ -62,7 +64,8 @@ func marksOfDrawing(img *image.RGBA, p Plane, s Search, perMM float64) []Mark {
 func UsualBreadth(img *image.RGBA, perMM float64) float64 {
 	p := Lightness(img)
 	sigma := max(leastSigma, 0.4*perMM)
-	return middleOf(breadths(p, Find(p, Search{Sigma: sigma, Wide: 3 * sigma, Least: details[Rich].least, Shortest: 4}), 9*sigma))
+	usual, _ := middleOf(breadths(p, Find(p, Search{Sigma: sigma, Wide: 3 * sigma, Least: details[Rich].least, Shortest: 4}), 9*sigma))
+	return usual
 }
 
 func breadths(p Plane, lines []Mark, reach float64) []float64 {
@@ -73,14 +76,14 @@ func breadths(p Plane, lines []Mark, reach float64) []float64 {
 	return broad
 }
 
-// middleOf returns the median of the breadths that are known; 0 for none.
-func middleOf(broad []float64) float64 {
+// middleOf returns the median of the breadths that are known, 0 for none, and whether they are of one breadth.
+func middleOf(broad []float64) (middle float64, even bool) {
 	known := slices.DeleteFunc(slices.Clone(broad), func(b float64) bool { return b == 0 })
 	if len(known) == 0 {
-		return 0
+		return 0, false
 	}
 	slices.Sort(known)
-	return known[len(known)/2]
+	return known[len(known)/2], known[len(known)*3/4] < evenBreadth*known[len(known)/4]
 }
 
 // breadthDark is how much darker than what lies beside it a line is.

@@ -151,8 +151,8 @@ func (f Finest) told(line []plane.Point, from, to plane.Point) []leg {
 	for j := 1; j < len(at); j++ {
 		best[j].costs = math.Inf(1)
 		for i := range j {
-			if said[i] == said[j] && (i > 0 || j < toldSteps) {
-				continue
+			if best[i].costs+1 >= best[j].costs || said[i] == said[j] && (i > 0 || j < toldSteps) {
+				continue // a leg costs 1 at least
 			}
 			bow, costs := fit(at[i:j+1], said[i], said[j])
 			if costs += best[i].costs; costs < best[j].costs {

@@ -91,7 +91,9 @@ func (w Wish) halves(what, words string, turned bool) (page.Page, error) {
 	columns, rows, cell := w.Plan.Grid.Columns, w.Plan.Grid.Rows, w.Plan.Grid.SheetCell
 	wide, high := float64(columns)*cell[0], float64(rows)*cell[1]
 	const around, above = 12.0, 16.0 // for the numbers and the sign
-	fits := func(l page.Layout) float64 { return min(1, (l.Inner().Width()-around)/wide, (l.Inner().Height()-above)/high) }
+	fits := func(l page.Layout) float64 {
+		return min(1, (l.Inner().Width()-around)/wide, (l.Inner().Height()-above)/high)
+	}
 	if lying := w.Printer.Lying(); fits(lying) > fits(l) {
 		l = lying
 	}
