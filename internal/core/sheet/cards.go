@@ -118,7 +118,9 @@ func (w Wish) saidOn(c grid.Cell, wide, high float64) (lines, rest []string) {
 func (w Wish) saidBehind(l page.Layout, pages []page.Page, order []grid.Cell, cardW, cardH float64) []page.Page {
 	var entries []named
 	for _, c := range order {
-		if _, rest := w.saidOn(c, cardW, cardH); len(rest) > 0 {
+		b, _ := w.boxOf(c.Label)
+		_, rest := w.saidOn(c, cardW, cardH)
+		if len(b.Say)-len(rest) < len(b.Pieces) { // a line is untold; tones alone need no page
 			entries = append(entries, named{c.Label, strings.Join(rest, " ")})
 		}
 	}
