@@ -14,6 +14,7 @@ import (
 	"path/filepath"
 	"strconv"
 	"strings"
+	"syscall"
 	"time"
 
 	"zestysketch/internal/backup"
@@ -67,7 +68,7 @@ func doctorCommand(ctx context.Context, args []string, std streams) error {
 	s.add(f, filepath.Join("var", "school"))
 	s.addDatabase(f)
 	s.https.add(f)
-	f.StringVar(&s.nightly.dir, "backups", "", "folder of the nights' backups")
+	s.nightly.add(f)
 	whole := f.Bool("whole", false, "read the newest backup to its end, as a restore would first; minutes where it is large")
 	if err := parse(f, args, std); err != nil {
 		return err
@@ -78,7 +79,7 @@ func doctorCommand(ctx context.Context, args []string, std streams) error {
 		all = append(all, roomOn(folder))
 	}
 	all = append(all, s.databaseIs(ctx, now)...)
-	all = append(all, s.https.certificateIs(now), backupIs(s.nightly.dir, now, *whole))
+	all = append(all, s.https.certificateIs(now), backupIs(s.nightly.dir, now, *whole), s.nightly.second(now, *whole))
 	all = append(all, addresses(s.addr, s.https.here() || s.https.before)...)
 	all = append(all, finding{well, "mail", "none is sent: links are handed over by people"})
 	wrong := 0
@@ -268,6 +269,19 @@ func backupIs(dir string, now time.Time, whole bool) finding {
 		return finding{trouble, "backups", say + "; " + err.Error()}
 	}
 	return finding{well, "backups", fmt.Sprintf("%s, of %d tables; %s", say, len(h.Of), read)}
+}
+
+// second looks at the second folder of backups: on the same disk it is none.
+func (n nightly) second(now time.Time, whole bool) finding {
+	if n.also == "" {
+		return finding{soon, "backups", "all on one disk: --backups-also names a folder on another"}
+	}
+	f := backupIs(n.also, now, whole)
+	var one, two syscall.Stat_t
+	if syscall.Stat(n.dir, &one) == nil && syscall.Stat(n.also, &two) == nil && one.Dev == two.Dev {
+		return finding{trouble, "backups", n.also + " is on the same disk as " + n.dir + ": a disk that dies takes both"}
+	}
+	return f
 }
 
 // addresses are those by which tablets reach this machine.

@@ -85,4 +85,42 @@ func TestDoctor(t *testing.T) {
 	}
 }
 
+// A night's backup is copied to a second folder and read back, old ones go there too, and who was forgotten is written
+// down beside it; a folder that is not there is not made.
+func TestASecondPlaceForBackups(t *testing.T) {
+	dsn, n := mariadbtest.DSN(t), nightly{dir: t.TempDir(), also: t.TempDir(), keep: 1}
+	db, err := store.Open(t.Context(), dsn)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer db.Close()
+	for _, name := range []string{"night-2026-11-29.backup", "night-2026-11-30.backup"} {
+		if err := n.make(t.Context(), dsn, name); err != nil {
+			t.Fatal(err)
+		}
+		if err := n.carry(t.Context(), dsn, name); err != nil {
+			t.Fatal(err)
+		}
+	}
+	files, _ := filepath.Glob(filepath.Join(n.also, "*"))
+	for i, want := range []string{"forgotten.txt", "night-2026-11-30.backup"} {
+		if len(files) != 2 || filepath.Base(files[i]) != want {
+			t.Fatalf("the second folder holds %v; want the latest night and who was forgotten", files)
+		}
+	}
+	if code, out, stderr := call("restore", "--dsn", mariadbtest.DSN(t), files[1]); code != 0 {
+		t.Errorf("the copy is not restored: exit %d, %s %s", code, out, stderr)
+	}
+	if f := n.second(time.Now(), true); f.level != trouble || !strings.Contains(f.say, "same disk") {
+		t.Errorf("two folders of one disk: %+v", f)
+	}
+	n.also = filepath.Join(n.also, "unplugged")
+	if err := n.carry(t.Context(), dsn, "night-2026-11-30.backup"); err == nil || !strings.Contains(err.Error(), "plugged in") {
+		t.Errorf("a folder that is not there: %v", err)
+	}
+	if _, err := os.Stat(n.also); err == nil {
+		t.Error("the folder was made, on the wrong disk")
+	}
+}
+
 func TestMain(m *testing.M) { os.Exit(mariadbtest.Run(m)) }

@@ -163,7 +163,7 @@ func certificateCommand(_ context.Context, args []string, std streams) error {
 // folders are those whose disks are watched.
 func (s serveFlags) folders() []string {
 	var all []string
-	for _, folder := range []string{s.data, s.nightly.dir} {
+	for _, folder := range []string{s.data, s.nightly.dir, s.nightly.also} {
 		if folder != "" {
 			all = append(all, folder)
 		}

@@ -725,7 +725,7 @@ func TestNights(t *testing.T) {
 			t.Fatal(err)
 		}
 	}
-	if err := n.prune(); err != nil {
+	if err := n.prune(n.dir); err != nil {
 		t.Fatal(err)
 	}
 	files, _ := os.ReadDir(n.dir)
@@ -736,7 +736,7 @@ func TestNights(t *testing.T) {
 	if want := []string{"before-0013-2026-11-01.backup", "forgotten.txt", "mine.backup", "night-2026-11-21.backup", "night-2026-11-22.backup", "night-before-exams.backup"}; !slices.Equal(left, want) {
 		t.Errorf("left %v; want %v", left, want)
 	}
-	for _, bad := range []nightly{{dir: "x", keep: 0}, {dir: "x", keep: 1, to: "me"}} {
+	for _, bad := range []nightly{{dir: "x", keep: 0}, {dir: "x", also: "./x", keep: 1}, {dir: "x", keep: 1, to: "me"}} {
 		if err := bad.check(); !errors.Is(err, errUsage) {
 			t.Errorf("%+v: %v", bad, err)
 		}

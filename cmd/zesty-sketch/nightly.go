@@ -2,6 +2,7 @@ package main
 
 import (
 	"context"
+	"crypto/sha256"
 	"errors"
 	"flag"
 	"fmt"
@@ -23,12 +24,14 @@ import (
 // are brought up to date.
 type nightly struct {
 	dir  string // empty for none
+	also string // a second folder, on another disk; empty for none
 	keep int
 	to   string // an age recipient, empty for plain
 }
 
 func (n *nightly) add(f *flag.FlagSet) {
 	f.StringVar(&n.dir, "backups", "", "folder for a backup every night, and one before the tables are brought up to date; none if empty")
+	f.StringVar(&n.also, "backups-also", "", "a second folder that is there, on another disk or a mounted share: each night's backup is copied to it and read back")
 	f.IntVar(&n.keep, "keep", 14, "how many of the nights' backups are kept")
 	f.StringVar(&n.to, "backups-to", "", "encrypt them to this age recipient, age1…")
 }
@@ -53,10 +56,19 @@ func (n nightly) check() error {
 	if n.keep < 1 || n.keep > 1000 {
 		return fmt.Errorf("%w: --keep: wanted 1 to 1000 backups, got %d", errUsage, n.keep)
 	}
+	if n.also != "" && sameFolder(n.also, n.dir) {
+		return fmt.Errorf("%w: --backups-also: wanted another folder than --backups, got %q twice", errUsage, n.also)
+	}
 	if _, err := n.recipient(); err != nil {
 		return err
 	}
 	return os.MkdirAll(n.dir, 0o700)
+}
+
+func sameFolder(a, b string) bool {
+	x, err1 := filepath.Abs(a)
+	y, err2 := filepath.Abs(b)
+	return err1 == nil && err2 == nil && x == y
 }
 
 // nightBegins begins the nights' backups' names; the date follows.
@@ -106,12 +118,16 @@ func (n nightly) run(ctx context.Context, db *store.Store, dsn string, log *slog
 			}
 			continue
 		}
-		if err := n.make(ctx, dsn, nightBegins+time.Now().Format(time.DateOnly)+backup.Ending); err != nil {
+		name := nightBegins + time.Now().Format(time.DateOnly) + backup.Ending
+		if err := n.make(ctx, dsn, name); err != nil {
 			log.Error("tonight's backup failed", "error", errors.Join(err, db.Release(ctx, "night")))
 			continue
 		}
-		if err := n.prune(); err != nil {
+		if err := n.prune(n.dir); err != nil {
 			log.Error("old backups could not be removed", "error", err)
+		}
+		if err := n.carry(ctx, dsn, name); err != nil {
+			log.Error("tonight's backup has no second copy", "error", err)
 		}
 	}
 }
@@ -122,6 +138,52 @@ func (n nightly) make(ctx context.Context, dsn, name string) error {
 		return err
 	}
 	return remembers(ctx, dsn, n.dir)
+}
+
+// carry copies a backup to the second folder, reads it back, and writes down there who was forgotten. The folder must
+// be there: made here, it would be on the wrong disk.
+func (n nightly) carry(ctx context.Context, dsn, name string) error {
+	if n.also == "" {
+		return nil
+	}
+	if _, err := os.Stat(n.also); err != nil {
+		return fmt.Errorf("--backups-also: %w; is its disk plugged in, its share mounted?", err)
+	}
+	from, to := filepath.Join(n.dir, name), filepath.Join(n.also, name)
+	sum, err := summed(from, func(r io.Reader) error {
+		return written(to, nil, func(w io.Writer) error {
+			_, err := io.Copy(w, r)
+			return err
+		})
+	})
+	if err != nil {
+		return err
+	}
+	back, err := summed(to, func(r io.Reader) error {
+		_, err := io.Copy(io.Discard, r)
+		return err
+	})
+	if err == nil && back != sum {
+		err = fmt.Errorf("%s reads back otherwise than it was written; is that disk well?", to)
+	}
+	if err != nil {
+		return err
+	}
+	return errors.Join(n.prune(n.also), remembers(ctx, dsn, n.also))
+}
+
+// summed has a file read to its end and returns the sum of what was read.
+func summed(path string, read func(io.Reader) error) (sum [sha256.Size]byte, err error) {
+	file, err := os.Open(path)
+	if err != nil {
+		return sum, err
+	}
+	defer file.Close()
+	of := sha256.New()
+	if err := read(io.TeeReader(file, of)); err != nil {
+		return sum, err
+	}
+	return [sha256.Size]byte(of.Sum(nil)), nil
 }
 
 func (n nightly) write(ctx context.Context, dsn, name string) error {
@@ -170,8 +232,8 @@ func (n nightly) tell(ctx context.Context, db *store.Store, log *slog.Logger) {
 }
 
 // prune removes the nights' backups but the latest; others are somebody's own.
-func (n nightly) prune() error {
-	files, err := os.ReadDir(n.dir)
+func (n nightly) prune(dir string) error {
+	files, err := os.ReadDir(dir)
 	if err != nil {
 		return err
 	}
@@ -185,7 +247,7 @@ func (n nightly) prune() error {
 	}
 	slices.Sort(nights)
 	for _, name := range nights[:max(0, len(nights)-n.keep)] {
-		if err := os.Remove(filepath.Join(n.dir, name)); err != nil {
+		if err := os.Remove(filepath.Join(dir, name)); err != nil {
 			return err
 		}
 	}
