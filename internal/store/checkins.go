@@ -3,6 +3,7 @@ package store
 import (
 	"context"
 	"fmt"
+	"slices"
 	"time"
 
 	"gorm.io/gorm"
@@ -69,6 +70,17 @@ func (s *Store) LastMeasured(ctx context.Context, project, student, before uint6
 	}
 	err = known(q.Order("id DESC").First(&c).Error)
 	return c, err
+}
+
+// mostFilmed is how many drawings of a student are laid on one another.
+const mostFilmed = 12
+
+// Filmed returns a student's latest check-ins whose sheet was found, by one plan, the oldest first, without their reports.
+func (s *Store) Filmed(ctx context.Context, project, student uint64, sum uint32) (list []CheckIn, err error) {
+	err = s.with(ctx).Omit("report").Where("project_id = ? AND student_id = ? AND plan_sum = ? AND report IS NOT NULL AND corners IS NOT NULL", project, student, sum).
+		Order("id DESC").Limit(mostFilmed).Find(&list).Error
+	slices.Reverse(list)
+	return list, err
 }
 
 // CheckInBefore returns the number of the check-in of the same project that was

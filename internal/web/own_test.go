@@ -115,7 +115,33 @@ func TestOwnPhoto(t *testing.T) {
 	if err != nil || len(photos) != 2 { // one is of the house
 		t.Errorf("%d photos are kept, %v; want the one that was handed in", len(photos), err)
 	}
+	// With a second photo the drawing is seen to grow, whole or a box of it; nobody else's photos are in it.
+	if len(s.page.MustElements("[data-film]")) > 0 {
+		t.Error("one photo is a film")
+	}
+	s.page.MustElement("#photo").MustSetFiles(s.save("again.jpg", h.photographed(0, h.project.ID, demo.Hand{Size: 1.06})))
+	s.page.MustElement("[data-film]")
+	opacity := func() string {
+		return s.page.MustEval(`() => [...document.querySelectorAll("[data-film] image")].map((i) => i.getAttribute("opacity")).join(" ")`).Str()
+	}
+	first := opacity()
+	s.page.MustEval(`() => { const at = document.getElementById("film-at"); at.value = 100; at.dispatchEvent(new Event("input", { bubbles: true })); }`)
+	if last := opacity(); first != "1 0" || last != "1 1" {
+		t.Errorf("the film begins with %q and ends with %q", first, last)
+	}
+	s.page.MustElement("#film-part").MustSelect("C4")
+	if box := s.page.MustElement("[data-film]").MustAttribute("viewBox"); strings.HasPrefix(*box, "0 0 ") {
+		t.Errorf("of C4 %s is seen", *box)
+	}
 	nobody := h.nobody()
+	earlier := *s.page.MustElement("[data-film] image").MustAttribute("href")
+	nobody.get(earlier).want(http.StatusOK, "")
+	other, err := h.db.Link(context.Background(), h.project, h.class.Students[1].ID)
+	if err != nil {
+		t.Fatal(err)
+	}
+	nobody.get(strings.Replace(earlier, h.link, other, 1)).want(http.StatusNotFound, "")
+	nobody.get(own+"/drawing?photo=999999").want(http.StatusNotFound, "")
 	for _, path := range []string{"/drawing", "/wanted"} {
 		if got := nobody.get(own+path).want(http.StatusOK, "").header.Get("Content-Type"); got != "image/jpeg" {
 			t.Errorf("%s is %q", path, got)
@@ -125,7 +151,7 @@ func TestOwnPhoto(t *testing.T) {
 		s.page.MustElement("#photo").MustSetFiles(s.save("other.jpg", photo))
 		s.see("#seen", words)
 	}
-	if photos, err = h.db.CheckIns(context.Background(), h.project); err != nil || len(photos) != 2 {
+	if photos, err = h.db.CheckIns(context.Background(), h.project); err != nil || len(photos) != 3 {
 		t.Errorf("%d photos are kept, %v; what is no drawing of theirs is not", len(photos), err)
 	}
 	nobody.post(own+"/photo", nil, file{"photo", "p.jpg", []byte("no photo")}).want(http.StatusUnprocessableEntity, "")

@@ -13,6 +13,7 @@ async function refresh() {
   if (!answer?.ok) return;
   const before = seen.firstElementChild?.outerHTML, text = (await answer.text()).trim();
   if (before !== text) seen.innerHTML = text;
+  if (says?.textContent.startsWith("Handed in") && !seen.querySelector("[data-working]")) says.textContent = "";
   ticked();
 }
 
@@ -94,8 +95,17 @@ seen.addEventListener("change", (event) => {
 });
 
 seen.addEventListener("input", (event) => {
+  if (event.target.id === "film-at") film(event.target);
+  if (event.target.id === "film-part") seen.querySelector("[data-film]").setAttribute("viewBox", event.target.value);
   if (event.target.matches("[data-over]")) event.target.closest("details").querySelector(".over").setAttribute("opacity", event.target.value / 100);
 });
+
+// Between two photos the later one shows through the earlier one, more and more.
+function film(slider) {
+  const whens = slider.dataset.whens.split("|"), at = (slider.value / 100) * (whens.length - 1);
+  seen.querySelectorAll("[data-film] image").forEach((image, i) => image.setAttribute("opacity", Math.max(0, Math.min(1, at - i + 1))));
+  document.getElementById("film-when").textContent = whens[Math.round(at)];
+}
 
 seen.addEventListener("click", (event) => {
   const button = event.target.closest("[data-blink]");

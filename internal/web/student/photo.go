@@ -2,12 +2,15 @@ package student
 
 import (
 	"bytes"
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
 	"image"
 	"image/jpeg"
 	"net/http"
+	"slices"
+	"strconv"
 	"strings"
 
 	"github.com/go-chi/chi/v5"
@@ -57,19 +60,27 @@ type seen struct {
 	Strength string
 	Closing  string // where nothing is to be mended
 	Things   []thing
-	Whole    string // why it could not be measured, or what is wrong with the photo
+	All      *thing  // where nothing is to be mended: the whole sheet
+	Film     []still // all photos of the drawing, the oldest first, where there are several
+	Boxes    []still // the whole sheet and each box, to look at one in the film
+	Whole    string  // why it could not be measured, or what is wrong with the photo
 	Mended   []string
 	Worse    []string
 	Bare     bool
 	W, H     int
 }
 
+// still is a drawing at a time, or a part to look at.
+type still struct{ Words, Value string }
+
 // thing is one thing to mend, with the part of the sheet that shows it.
 type thing struct {
-	Number int
-	Words  string
-	Cells  []string
-	Box    string // of an SVG that shows drawing or picture
+	Drawn, Wanted string // addresses of the drawing and the picture, laid out alike
+	W, H          int
+	Number        int
+	Words         string
+	Cells         []string
+	Box           string // of an SVG that shows drawing or picture
 }
 
 func (a area) photoPage(w http.ResponseWriter, r *http.Request, o own) (err error) {
@@ -204,6 +215,9 @@ func (a area) seen(r *http.Request, o own) (s seen, err error) {
 	f := photos.SheetFrame(o.plan, laidSide)
 	s.W, s.H = f.W, f.H
 	s.tell(o.plan, *c.Report)
+	if err := a.film(r, o, c, room.ClockOf(school), &s); err != nil {
+		return s, err
+	}
 	before, err := a.Store.LastMeasured(r.Context(), o.project.ID, o.student.ID, c.ID, c.PlanSum)
 	if err == nil && before.Report.Measured && c.Report.Measured {
 		since := c.Report.Since(*before.Report)
@@ -213,6 +227,36 @@ func (a area) seen(r *http.Request, o own) (s seen, err error) {
 		err = nil
 	}
 	return s, err
+}
+
+// film lists a student's drawings by the plan of the last one, and the parts of it to look at.
+func (a area) film(r *http.Request, o own, last store.CheckIn, clock room.Clock, s *seen) error {
+	list, err := a.Store.Filmed(r.Context(), o.project.ID, o.student.ID, last.PlanSum)
+	if err != nil || len(list) < 2 {
+		return err
+	}
+	for _, c := range list {
+		s.Film = append(s.Film, still{clock.Short(c.CreatedAt), fmt.Sprintf("/s/%s/drawing?photo=%d&v=%d", s.Link, c.ID, c.Version)})
+	}
+	s.Boxes = []still{{"the whole sheet", fmt.Sprintf("0 0 %d %d", s.W, s.H)}}
+	for _, c := range o.plan.Cells() {
+		s.Boxes = append(s.Boxes, still{c.Label, s.part(o.plan, around(o.plan, []string{c.Label}))})
+	}
+	return nil
+}
+
+// part returns the box of an SVG that shows a part of the sheet.
+func (s *seen) part(p grid.Plan, part plane.Rect) string {
+	f := photos.SheetFrame(p, laidSide)
+	from, to := f.Pixel(part.Min), f.Pixel(part.Max)
+	return fmt.Sprintf("%.0f %.0f %.0f %.0f", from.X, from.Y, to.X-from.X, to.Y-from.Y)
+}
+
+// laidOut returns a thing with the addresses of drawing and picture.
+func (s *seen) laidOut(t thing) thing {
+	v := fmt.Sprintf("?v=%d-%d", s.ID, s.Version)
+	t.Drawn, t.Wanted, t.W, t.H = "/s/"+s.Link+"/drawing"+v, "/s/"+s.Link+"/wanted"+v, s.W, s.H
+	return t
 }
 
 // tell fills in what a report says to the one who drew: a strength, then what to mend, each
@@ -226,16 +270,18 @@ func (s *seen) tell(p grid.Plan, r accuracy.Report) {
 	if len(r.Photo.Problems) > 0 {
 		s.Whole = r.Photo.Problems[0]
 	}
-	f := photos.SheetFrame(p, laidSide)
 	for _, one := range r.Next {
 		t := thing{Number: len(s.Things) + 1, Words: one.Words, Cells: one.Cells}
 		part := plane.Rect{Max: plane.Pt(p.Sheet.Width, p.Sheet.Height)}
 		if len(one.Cells) > 0 {
 			part = around(p, one.Cells)
 		}
-		from, to := f.Pixel(part.Min), f.Pixel(part.Max)
-		t.Box = fmt.Sprintf("%.0f %.0f %.0f %.0f", from.X, from.Y, to.X-from.X, to.Y-from.Y)
-		s.Things = append(s.Things, t)
+		t.Box = s.part(p, part)
+		s.Things = append(s.Things, s.laidOut(t))
+	}
+	if len(s.Things) == 0 {
+		all := s.laidOut(thing{Box: fmt.Sprintf("0 0 %d %d", s.W, s.H)})
+		s.All = &all
 	}
 }
 
@@ -262,6 +308,14 @@ func (a area) drawing(w http.ResponseWriter, r *http.Request, o own) (err error)
 	c, err := a.Store.LastMeasured(r.Context(), o.project.ID, o.student.ID, 0, 0)
 	if err != nil {
 		return err
+	}
+	if id := r.FormValue("photo"); id != "" { // an earlier one, of this student alone
+		list, err := a.Store.Filmed(r.Context(), o.project.ID, o.student.ID, c.PlanSum)
+		i := slices.IndexFunc(list, func(c store.CheckIn) bool { return strconv.FormatUint(c.ID, 10) == id })
+		if err != nil || i < 0 {
+			return cmp.Or(err, store.ErrNotFound)
+		}
+		c = list[i]
 	}
 	if c, err = a.Store.CheckIn(r.Context(), o.project.TeacherID, c.ID); err != nil {
 		return err
