@@ -155,6 +155,7 @@ func TestEyesTogether(t *testing.T) {
 	s.signIn()
 	s.visit(h.address("/projects/{project}/eyes"))
 	s.page.MustElement("#together[data-ready]")
+	s.page.MustElement("#together-picture svg") // the first one stands there
 	for _, kind := range []string{"along", "copy", "which", "halve", "mirror", "heads", "angle", "level", "longer", "darker", "order"} {
 		s.page.MustElement(`[data-kind="` + kind + `"]`).MustClick()
 		s.page.MustElement("#together-picture svg")

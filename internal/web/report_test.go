@@ -290,3 +290,28 @@ func TestSchoolClock(t *testing.T) {
 	c.get(h.address("/projects/{project}/print")).want(http.StatusOK, now.Format("2 Jan"))
 	c.get(h.address("/projects/{project}/finish/show")).want(http.StatusOK, now.Format("January 2006"))
 }
+
+// A proposed size keeps what was asked for beside it, or says beside its button what its use takes away.
+func TestAProposalSaysWhatItTakesAway(t *testing.T) {
+	t.Parallel()
+	h := newHouse(t)
+	c, q := h.signIn("owner@quay.example"), url.Values{"step": {"size"}}
+	for name, value := range planForm(h.sample.Plan.Typed, 1) {
+		q.Set(name, value)
+	}
+	q.Set("margin", "1 in")
+	q.Set("split", "C4 2")
+	q.Set("paper", "24x36in")
+	page := c.get(h.address("/projects/{project}/plan") + "?" + q.Encode()).want(http.StatusOK, "data-set").body
+	cards := strings.Split(page, `<article class="size`)[1:]
+	if len(cards) == 0 {
+		t.Fatal("no size is proposed")
+	}
+	for _, card := range cards {
+		for field, words := range map[string]string{"margin": "the margin", "split": "the boxes divided again"} {
+			if gone := strings.Contains(card, `&#34;`+field+`&#34;:&#34;&#34;`); gone != strings.Contains(card, words) && strings.Contains(card, "data-set") {
+				t.Errorf("its use empties %s: %v; it says so: %v", field, gone, !gone)
+			}
+		}
+	}
+}

@@ -88,6 +88,7 @@ type proposalView struct {
 	Reasons []string
 	Drawing template.HTML
 	Set     set
+	Takes   string // what its use takes away of what was asked for
 	Here    bool
 }
 
@@ -122,6 +123,13 @@ func (a area) proposals(r *http.Request, b bench) ([]proposalView, error) {
 				v.Set[f.Name] = *f.Value
 			}
 		}
+		v.Takes = takenAway(b.Ask, v.Set)
+		for _, before := range views { // what reads alike says on which paper
+			if before.Title == v.Title && before.Boxes == v.Boxes {
+				v.Title += ", on paper of " + p.Paper.Text(p.Plan.Units)
+				break
+			}
+		}
 		v.Here = b.Plan != nil && b.Plan.Alike(p.Plan) && b.Plan.SheetSize() == p.Plan.SheetSize()
 		views = append(views, v)
 	}
@@ -130,6 +138,23 @@ func (a area) proposals(r *http.Request, b bench) ([]proposalView, error) {
 
 // ofSizes are the fields that a proposal settles; the others stay as they are.
 var ofSizes = []string{"reference", "paper", "fit", "round", "method", "reference_square", "sheet_square", "scale", "parts", "remainder", "split", "frame", "margin", "strip", "room", "panels"}
+
+// mayGo are the fields that a proposal may leave out, in words.
+var mayGo = []struct{ field, words string }{{"margin", "the margin"}, {"strip", "the strip for trying"}, {"panels", "the panels"},
+	{"room", "the room round the drawing"}, {"split", "the boxes divided again"}}
+
+// takenAway says what was asked for and is not in a proposal; empty for nothing.
+func takenAway(ask grid.Request, s set) string {
+	var gone []string
+	for _, f := range ask.Fields() {
+		for _, m := range mayGo {
+			if m.field == f.Name && strings.TrimSpace(*f.Value) != "" && s[f.Name] == "" {
+				gone = append(gone, m.words)
+			}
+		}
+	}
+	return strings.Join(gone, ", ")
+}
 
 // ref returns the number that is pointed at, 0 for none.
 func ref(id *uint64) uint64 {

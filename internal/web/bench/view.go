@@ -57,6 +57,18 @@ func (b bench) Fields() []grid.Field { return b.Ask.Fields() }
 // Problem returns what is wrong with a field, empty if nothing.
 func (b bench) Problem(field string) string { return b.Problems.Of(field) }
 
+// squares is a shape of whole squares.
+type squares struct{ Ratio, Words string }
+
+// Squares returns the shape of as many whole squares as the plan has boxes, nil without a plan.
+func (b bench) Squares() *squares {
+	if b.Plan == nil {
+		return nil
+	}
+	g := b.Plan.Grid
+	return &squares{fmt.Sprintf("%.7f", float64(g.Columns)/float64(g.Rows)), fmt.Sprintf("%d × %d squares", g.Columns, g.Rows)}
+}
+
 // input is one field of the form.
 type input struct {
 	Name, Label, Value, Placeholder, Problem string

@@ -104,8 +104,9 @@ export function tasksOf(desk, href, boxes) {
     heads() {
       const shown = between(2, 8.5), value = (mark) => 1.5 + 7.5 * mark, top = 104 / shown;
       return marked(shown, { truth: (shown - 1.5) / 7.5, told: `${shown.toFixed(1)} times.`, value, says: (mark) => `${value(mark).toFixed(1)} times`,
-        words: "How many times does the dark top fit into the whole height?", draw() {
+        words: "How many times does the dark top fit into the whole height?", draw(mark) {
           const s = svg(120, 112), wide = Math.min(26, top * 0.8);
+          if (mark === (shown - 1.5) / 7.5) for (let y = 4; y < 108.5; y += top) node("path", { d: `M${60 + wide} ${y}h14`, class: "train-mark" }, s); // told: it is laid out
           node("rect", { x: 60 - wide / 2, y: 4, width: wide, height: top, rx: wide / 4, class: "train-top" }, s);
           node("path", { d: `M${60 - wide * 0.8} ${4 + top}h${1.6 * wide}L${60 + wide * 0.5} 108h${-wide}Z`, class: "train-line" }, s);
           return s;

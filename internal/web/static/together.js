@@ -54,4 +54,5 @@ addEventListener("keydown", (event) => {
   event.preventDefault();
   presses[press]();
 });
+choose((kinds.find((k) => tasks.ready(k)) ?? kinds[0]).Kind); // the first one stands there when the page opens
 root.dataset.ready = "yes";
