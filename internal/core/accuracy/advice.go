@@ -124,18 +124,25 @@ func (r Report) burnt() (labels []string) {
 	return labels
 }
 
-// mostlyUntold reports whether more boxes with lines cannot be told than are right.
-func (r Report) mostlyUntold() bool {
-	right, untold := 0, 0
+// Untold names the boxes in which lines are drawn that could not be told.
+func (r Report) Untold() (labels []string) {
 	for _, c := range r.Cells {
-		switch {
-		case r.right(c):
-			right++
-		case !r.told(c) && c.State != Empty && c.Lines >= leastToDraw:
-			untold++
+		if !r.told(c) && c.State != Empty && c.Lines >= leastToDraw {
+			labels = append(labels, c.Label)
 		}
 	}
-	return untold > right
+	return labels
+}
+
+// mostlyUntold reports whether more boxes with lines cannot be told than are right.
+func (r Report) mostlyUntold() bool {
+	right := 0
+	for _, c := range r.Cells {
+		if r.right(c) {
+			right++
+		}
+	}
+	return len(r.Untold()) > right
 }
 
 // aThing reports whether advice is about something that has a place of its own, not about whole boxes.

@@ -31,6 +31,17 @@ func (r *Report) off(dx, dy float64, labels ...string) {
 	}
 }
 
+// What could not be told is named: boxes with lines in them, not empty ones.
+func TestUntoldIsNamed(t *testing.T) {
+	r := drawnReport(t, func(r *Report) {
+		r.Cells[3].Sure, r.Cells[17].Sure, r.Cells[20].Sure, r.Cells[30].Sure = None, None, None, None
+		r.Cells[20].State, r.Cells[30].Lines = Empty, 0
+	})
+	if got, want := r.Untold(), []string{r.Cells[3].Label, r.Cells[17].Label}; !slices.Equal(got, want) {
+		t.Errorf("untold are %v; want %v", got, want)
+	}
+}
+
 // What is said, in which order, and what is left unsaid.
 func TestAdvice(t *testing.T) {
 	for _, c := range []struct {

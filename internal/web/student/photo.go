@@ -60,10 +60,11 @@ type seen struct {
 	Strength string
 	Closing  string // where nothing is to be mended
 	Things   []thing
-	All      *thing  // where nothing is to be mended: the whole sheet
-	Film     []still // all photos of the drawing, the oldest first, where there are several
-	Boxes    []still // the whole sheet and each box, to look at one in the film
-	Whole    string  // why it could not be measured, or what is wrong with the photo
+	Untold   []string // boxes that could not be told
+	All      *thing   // where nothing is to be mended: the whole sheet
+	Film     []still  // all photos of the drawing, the oldest first, where there are several
+	Boxes    []still  // the whole sheet and each box, to look at one in the film
+	Whole    string   // why it could not be measured, or what is wrong with the photo
 	Mended   []string
 	Worse    []string
 	Bare     bool
@@ -267,6 +268,7 @@ func (s *seen) tell(p grid.Plan, r accuracy.Report) {
 		s.Whole = r.Why
 		return
 	}
+	s.Untold = r.Untold()
 	if len(r.Photo.Problems) > 0 {
 		s.Whole = r.Photo.Problems[0]
 	}
