@@ -32,8 +32,9 @@ func InUse(ctx context.Context, s *store.Store, p store.Project, plan grid.Plan)
 	if err != nil {
 		return u, err
 	}
+	road := p.EffectiveRoad()
 	for student, labels := range ticks {
-		if len(labels) > 0 {
+		if len(road.Counts()) == 0 && len(labels) > 0 { // parts with names stay what they are
 			u.AtWork, u.Boxes = append(u.AtWork, student), u.Boxes+len(labels)
 		}
 	}
@@ -42,7 +43,6 @@ func InUse(ctx context.Context, s *store.Store, p store.Project, plan grid.Plan)
 	if err != nil {
 		return u, err
 	}
-	road := p.EffectiveRoad()
 	for _, student := range slices.Sorted(maps.Keys(state.Done)) {
 		for _, stage := range road.Stages {
 			if stage.Kind == lesson.MarkUp && state.Done[student][stage.ID] {

@@ -140,8 +140,7 @@ func TestACoverLesson(t *testing.T) {
 	s.press("form.card-drawn button", "Keep")
 	s.see("article p", "Row one is done")
 	s.visit(s.address("/projects/{project}?step=grid"))
-	s.press("button", "Keep this plan")
-	s.see("#message", "For more than that, ask them")
+	s.see("#ask .hint", "the plan stays theirs")
 
 	s.enter("owner@quay.example")
 	s.visit(s.address("/projects/{project}/log"))
