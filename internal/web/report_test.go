@@ -302,7 +302,7 @@ func TestAProposalSaysWhatItTakesAway(t *testing.T) {
 	q.Set("margin", "1 in")
 	q.Set("split", "C4 2")
 	q.Set("paper", "24x36in")
-	page := c.get(h.address("/projects/{project}/plan") + "?" + q.Encode()).want(http.StatusOK, "data-set").body
+	page := c.get(h.address("/projects/{project}/plan")+"?"+q.Encode()).want(http.StatusOK, "data-set").body
 	cards := strings.Split(page, `<article class="size`)[1:]
 	if len(cards) == 0 {
 		t.Fatal("no size is proposed")
