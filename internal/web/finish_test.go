@@ -48,7 +48,7 @@ func TestFinish(t *testing.T) {
 	at := h.address("/projects/{project}/finish")
 	for path, say := range map[string]string{
 		"":                 "What will not work here",
-		"/ink":             "Solid dark below",
+		"/ink":             "Inked solid: what is darker",
 		"/ink?hand=left":   "begin top right",
 		"/tone?order=last": "This is a line drawing",
 		"/colour":          "Leave the paper white",

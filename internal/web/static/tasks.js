@@ -15,7 +15,7 @@ const shuffled = (list) => list.map((v) => [Math.random(), v]).sort((a, b) => a[
 const hundredths = (mark) => `${Math.round(100 * mark)} hundredths`;
 const tone = (light) => `hsl(0 0% ${Math.max(0, Math.min(100, 100 * light))}%)`;
 
-function svg(w, h) { return node("svg", { viewBox: `0 0 ${w} ${h}`, role: "img" }); }
+function svg(w, h, label = "The figure") { return node("svg", { viewBox: `0 0 ${w} ${h}`, role: "img", "aria-label": label }); }
 
 function pairOf(...parts) {
   const pair = document.createElement("div");
@@ -25,7 +25,7 @@ function pairOf(...parts) {
 
 // An empty box; places in it go from 0 to 1.
 function emptyBox(dot) {
-  const s = svg(120, 120);
+  const s = svg(120, 120, "The empty box");
   node("rect", { x: 10, y: 10, width: 100, height: 100, class: "own-frame", "stroke-width": 1 }, s);
   if (dot) node("circle", { cx: 10 + 100 * dot[0], cy: 10 + 100 * dot[1], r: 3, class: "own-dot" }, s);
   s.dataset.empty = "yes";
