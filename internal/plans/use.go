@@ -22,10 +22,9 @@ type Use struct {
 // Any reports whether there is anything of it.
 func (u Use) Any() bool { return u.Printed || len(u.AtWork)+len(u.Ruled) > 0 }
 
-// InUse returns what a new plan would part from; nothing where its sheets are those of now.
-func InUse(ctx context.Context, s *store.Store, p store.Project, plan grid.Plan) (u Use, err error) {
-	old, err := Kept(ctx, s, p)
-	if err != nil || old == nil || old.SameSheets(plan) {
+// InUse returns what a new plan would part from; nothing where there is no old one, or its sheets are those of now.
+func InUse(ctx context.Context, s *store.Store, p store.Project, old *grid.Plan, plan grid.Plan) (u Use, err error) {
+	if old == nil || old.SameSheets(plan) {
 		return u, err
 	}
 	ticks, err := s.Ticks(ctx, p.ID)

@@ -63,9 +63,15 @@ func marksOfDrawing(img *image.RGBA, p Plane, s Search, perMM float64) []Mark {
 // UsualBreadth returns how broad a picture's own lines are mostly, in pixels; 0 where it has none.
 func UsualBreadth(img *image.RGBA, perMM float64) float64 {
 	p := Lightness(img)
-	sigma := max(leastSigma, 0.4*perMM)
-	usual, _ := middleOf(breadths(p, Find(p, Search{Sigma: sigma, Wide: 3 * sigma, Least: details[Rich].least, Shortest: 4}), 9*sigma))
+	s := searchOfDrawing(perMM, Rich)
+	usual, _ := middleOf(breadths(p, Find(p, s), 3*s.Wide))
 	return usual
+}
+
+// searchOfDrawing says how a line drawing's lines are looked for: a marker's line beside a pen's.
+func searchOfDrawing(perMM float64, d Detail) Search {
+	sigma := max(leastSigma, 0.4*perMM)
+	return Search{Sigma: sigma, Wide: 3 * sigma, Least: details[d].least, Shortest: 4}
 }
 
 func breadths(p Plane, lines []Mark, reach float64) []float64 {

@@ -71,18 +71,13 @@ func Draw(img *image.RGBA, w Wish) (Sketch, error) {
 		return Sketch{}, fmt.Errorf("%w: wanted the picture's printed size, got %g pixels a millimetre", ErrWish, w.PerMM)
 	}
 	p := Lightness(img)
-	sigma := max(leastSigma, min(mostSigma, d.sigma*w.PerMM))
-	search := Search{Sigma: sigma, Least: d.least, Shortest: 4, Edges: !w.Drawing}
-	if w.Drawing {
-		search.Sigma = max(leastSigma, 0.4*w.PerMM)
-		search.Wide = 3 * search.Sigma // a marker's line beside a pen's
-	}
 	s := Sketch{W: p.W, H: p.H, PerMM: w.PerMM}
 	var marks []Mark
 	if w.Drawing {
-		marks = marksOfDrawing(img, p, search, w.PerMM)
+		marks = marksOfDrawing(img, p, searchOfDrawing(w.PerMM, w.Detail), w.PerMM)
 	} else {
-		marks = Find(p, search)
+		sigma := max(leastSigma, min(mostSigma, d.sigma*w.PerMM))
+		marks = Find(p, Search{Sigma: sigma, Least: d.least, Shortest: 4, Edges: true})
 	}
 	strokes := Link(marks, p.W, p.H)
 	strokes = join(strokes, max(3, d.gap*w.PerMM))

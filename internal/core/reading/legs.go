@@ -2,6 +2,7 @@ package reading
 
 import (
 	"math"
+	"slices"
 	"strings"
 
 	"zestysketch/internal/core/plane"
@@ -124,10 +125,8 @@ func beginning(line []plane.Point) plane.Point {
 }
 
 func back(line []plane.Point) []plane.Point {
-	out := make([]plane.Point, len(line))
-	for i, p := range line {
-		out[len(line)-1-i] = p
-	}
+	out := slices.Clone(line)
+	slices.Reverse(out)
 	return out
 }
 

@@ -113,11 +113,8 @@ func (p Piece) like() string {
 
 // closedWords says a closed piece: by name and size where that is enough, else by how one goes round it.
 func (p Piece) closedWords(f Finest) string {
-	low, high := p.Points[0], p.Points[0]
-	for _, q := range p.Points {
-		low, high = plane.Pt(min(low.X, q.X), min(low.Y, q.Y)), plane.Pt(max(high.X, q.X), max(high.Y, q.Y))
-	}
-	mid, size := low.To(high, 0.5), high.Sub(low)
+	box := plane.Ring(p.Points).Bounds()
+	mid, size := box.Min.To(box.Max, 0.5), box.Max.Sub(box.Min)
 	name := "shape"
 	if p.Shape != None {
 		name = string(p.Shape)

@@ -158,7 +158,7 @@ func (a area) keep(w http.ResponseWriter, r *http.Request, p store.Project) (err
 	if b.Plan == nil {
 		return b.answer(w, r, http.StatusUnprocessableEntity)
 	}
-	use, err := plans.InUse(r.Context(), a.Store, p, *b.Plan)
+	use, err := plans.InUse(r.Context(), a.Store, p, b.Kept, *b.Plan)
 	if err != nil {
 		return err
 	}
