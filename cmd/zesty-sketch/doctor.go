@@ -253,8 +253,7 @@ func backupIs(dir string, now time.Time, whole bool) finding {
 		return finding{trouble, "backups", err.Error()}
 	}
 	defer file.Close()
-	head := make([]byte, len(backup.Sealed))
-	if n, _ := file.Read(head); string(head[:n]) == backup.Sealed {
+	if backup.Encrypted(file) {
 		return finding{well, "backups", say + ", encrypted: only restore with its key can read it"}
 	}
 	if _, err := file.Seek(0, io.SeekStart); err != nil {

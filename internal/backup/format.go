@@ -125,6 +125,13 @@ func Check(in io.Reader) (Header, error) {
 	return h, nil
 }
 
+// Encrypted reports whether a file begins as one that is encrypted to somebody's key.
+func Encrypted(in io.Reader) bool {
+	head := make([]byte, len(Sealed))
+	n, _ := io.ReadFull(in, head)
+	return string(head[:n]) == Sealed
+}
+
 // Begins reads how a backup begins, and no more. The error wraps ErrFile.
 func Begins(in io.Reader) (Header, error) { return readHeader(bufio.NewReaderSize(in, 1<<20), nil) }
 

@@ -74,9 +74,7 @@ func sealed(path string) bool {
 		return false
 	}
 	defer f.Close()
-	head := make([]byte, len(backup.Sealed))
-	n, _ := f.Read(head)
-	return string(head[:n]) == backup.Sealed
+	return backup.Encrypted(f)
 }
 
 // backup hands out one of the files of the list, by its name in it.
