@@ -43,6 +43,8 @@ async function begin(kind) {
 
 const step = () => (now.about.Way === "choose" ? now.n % 2 : 0); // of two, two stairs are climbed by turns
 
+const placed = () => now.about.Way === "set" || now.about.Way === "place"; // a mark is put, and its true place shown
+
 function task() {
   by("count").textContent = `${now.n + 1} of ${now.about.Tasks}`;
   now.seen = false;
@@ -54,7 +56,7 @@ function task() {
   if (now.about.Way === "set") by("mark").value = String(Math.round(1000 * now.answer));
   if (now.about.Way === "place") [by("across").value, by("down").value] = now.answer.map((v) => String(Math.round(1000 * v)));
   if (now.about.Way === "pick") by("pick").replaceChildren(...now.task.options.map(option));
-  for (const way of ["set", "place"]) by(way).hidden = now.about.Way !== way;
+  if (placed()) by(now.about.Way).hidden = false;
   redraw();
   const first = { set: "mark", place: "across" }[now.about.Way];
   if (first) by(first).focus({ preventScroll: true });
@@ -68,7 +70,7 @@ function reveal() {
   both.append(mine, truth);
   by("picture").replaceChildren(both);
   by("before").textContent = `${nearness(misses(now.task, now.answer))} It is ${now.task.told.charAt(0).toLowerCase()}${now.task.told.slice(1)} Yours is the brown mark, the true one is green.`;
-  for (const way of ["set", "place"]) by(way).hidden = true;
+  by(now.about.Way).hidden = true;
   by("next").hidden = false;
   by("go").focus({ preventScroll: true });
 }
@@ -100,14 +102,14 @@ function redraw() {
 function keep() {
   now.trials.push(...now.task.trials(now.answer));
   const right = String(now.answer) === String(now.task.truth), i = step();
-  if (["set", "place"].includes(now.about.Way)) now.off.push(misses(now.task, now.answer));
+  if (placed()) now.off.push(misses(now.task, now.answer));
   else {
     now.right += right ? 1 : 0;
     by("before").textContent = right ? "Right." : `No. ${now.task.told}`;
   }
   now.levels[i] = right ? Math.max(stairs.least, now.levels[i] * stairs.down) : Math.min(stairs.most, now.levels[i] * stairs.up);
   now.n++;
-  if (["set", "place"].includes(now.about.Way)) reveal();
+  if (placed()) reveal();
   else next();
 }
 
