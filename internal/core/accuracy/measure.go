@@ -35,6 +35,7 @@ type Report struct {
 	Proportions []Proportion  `json:"proportions"`
 	Parts       []Part        `json:"parts,omitempty"` // that are not where the lines round them are, the longest first
 	InPlace     float64       `json:"in_place"`        // share of the picture's lines that is where it belongs; 1 of a photograph's
+	Leaves      []Leave       `json:"leaves,omitempty"`
 	Tone        Tone          `json:"tone"`
 	Compared    Compare       `json:"compared,omitempty"` // what Halves are compared by, the fold where it is empty
 	Halves      []Cell        `json:"halves,omitempty"`
@@ -291,6 +292,7 @@ func (r *Report) lines(d Boxes, j Job) {
 	r.Measured, r.Cells, r.Fit, r.Free = true, d.Cells, d.Fit, d.freeBoxes()
 	r.Tone = d.Tones()
 	r.Parts, r.InPlace = d.parts()
+	r.Leaves = d.leaves()
 	r.Parts = slices.DeleteFunc(r.Parts, func(p Part) bool { return p.within(r.Tolerance) })
 	nameParts(r.Parts, j.Plan, j.Marks)
 	r.Parts = slices.DeleteFunc(r.Parts, func(p Part) bool { return isFree(p, j.Marks) })
