@@ -9,6 +9,9 @@ import (
 	"time"
 
 	"github.com/go-rod/rod/lib/input"
+
+	"zestysketch/internal/core/plane"
+	"zestysketch/internal/demo"
 )
 
 // A teacher shows three boxes by keys: what one screen shows the projector shows too, the
@@ -53,6 +56,57 @@ func TestDemonstration(t *testing.T) {
 	projector.page.Keyboard.MustType('n') // the screen goes on alone
 	projector.see("#banner", "goes on")
 	h.down.Store(false)
+}
+
+// What a photo got wrong is made an exercise of, without a network too: which of two is one's own drawing, and where
+// a line first leaves the picture's. Of a drawing without mistakes there is none, and none of it on the projector.
+func TestOwnMistakes(t *testing.T) {
+	t.Parallel()
+	h := newHouse(t)
+	h.work()
+	s := h.open(390, 844)
+	own := "/s/" + h.link
+	photo := func(hand demo.Hand) {
+		s.visit(own + "/photo")
+		s.page.MustElement("#photo-page[data-ready]")
+		s.page.MustElement("#photo").MustSetFiles(s.save("mine.jpg", h.photographed(0, h.project.ID, hand)))
+		s.see("#photo-says", "looked at")
+		s.page.MustWait(`() => !document.querySelector("[data-working]")`)
+		s.visit(own + "/train")
+		s.page.MustElement("#train[data-ready]")
+	}
+	photo(demo.Hand{Size: 1})
+	if s.page.MustHas(`[data-kind="yours"]`) || s.page.MustHas(`[data-kind="leaves"]`) {
+		t.Error("a right drawing is made an exercise of")
+	}
+	photo(demo.Hand{Size: 1, Distortion: func(at plane.Point) plane.Point { // what is low leans to the right
+		return plane.Pt(14*min(1, max(0, (at.Y-220)/60)), 0)
+	}})
+	s.page.MustElement(`[data-kind="yours"]`)
+	h.down.Store(true)
+	s.page.MustElement(`[data-kind="yours"]`).MustClick()
+	for range 6 {
+		mine := s.page.MustEval(`() => [...document.querySelectorAll(".train-own")].findIndex((i) => Number(i.getAttribute("x")) === 0)`).Int()
+		s.page.MustElement(fmt.Sprintf(`#train-pick [data-option="%d"]`, mine)).MustClick()
+		s.see("#train-before", "^Right. The (first|second) one. In [A-Z][0-9]+ your lines sit .* too far right")
+	}
+	s.see("#train-sum", "6 of 6 right")
+	s.page.MustElement(`[data-kind="leaves"]`).MustClick()
+	for range 6 {
+		s.page.MustElement("#train-picture [data-dots]").MustClick()
+		s.page.MustElement("#train-place [data-keep]").MustClick()
+		s.see("#train-before", "It is where the green mark stands. In [A-Z][0-9]+ your line")
+		s.page.MustElement("#train-go").MustClick()
+	}
+	h.down.Store(false)
+	s.sent()
+	s.visit(own + "/train")
+	s.page.MustElementR("li", "Which is yours. nearly all right")
+	s.page.MustElementR("li", "Where does it leave the line. (mostly|now)")
+	projector := h.signIn("owner@quay.example").get(h.address("/projects/{project}/eyes")).want(http.StatusOK, "Copy the dot")
+	if strings.Contains(projector.body, `data-kind="yours"`) {
+		t.Error("one student's mistakes are an exercise for the class")
+	}
 }
 
 // An exercise is played to its end without a network and is sent when it is back, once; one
@@ -102,7 +156,7 @@ func TestEyeTraining(t *testing.T) {
 	c.get(h.address("/projects/{project}/students/{student}/report")).want(http.StatusOK, "Which is longer")
 	s.page.MustElement("#train-stop").MustClick()
 	s.page.MustElement(`[data-kind="copy"]`).MustClick()
-	s.page.MustElement("#train-picture [data-empty]").MustClick() // into its middle, for ten dots
+	s.page.MustElement("#train-picture [data-dots]").MustClick() // into its middle, for ten dots
 	for range 10 {
 		s.page.MustElement("#train-place [data-keep]").MustClick()
 		s.page.MustElement("#train-go").MustClick()

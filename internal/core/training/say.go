@@ -74,6 +74,7 @@ type lean struct {
 func (r Result) leans() (all []lean) {
 	words := map[Kind][2]string{
 		Along: {"too far up or left", "too far down or right"}, Halve: {"too short", "too long"}, Copy: {"too far left", "too far right"},
+		Leaves: {"too far left", "too far right"},
 		Mirror: {"too narrow", "too broad"}, Heads: {"too few", "too many"},
 		Angle:  {"too far turned to the right", "too far turned to the left"},
 		Longer: {"the right one is taken for longer", "the left one is taken for longer"},

@@ -7,6 +7,7 @@ import (
 	"errors"
 	"fmt"
 	"math"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -29,6 +30,8 @@ const (
 	Level  Kind = "level"  // which end is higher, or to which side it leans: the slope
 	Order  Kind = "order"  // four tones from light to dark: the difference of two that follow
 	Which  Kind = "which"  // which box this is, upside down
+	Yours  Kind = "yours"  // which of two drawings over the picture is one's own, which is slid into its place
+	Leaves Kind = "leaves" // where one's own line first leaves the picture's, 0 to 1 across and down of what is shown
 )
 
 // Way is how an exercise is answered, which says what the two numbers of a trial are.
@@ -56,6 +59,7 @@ type About struct {
 	In    string  // what they are then
 	Reach float64 // beyond which no difference is one
 	Own   bool    // made of the class's own boxes
+	Drawn bool    // made of what one's own last photo got wrong: nobody else can do it
 }
 
 // slopeDegrees is how many degrees a slope is of lines that are nearly level.
@@ -63,17 +67,24 @@ const slopeDegrees = 180 / math.Pi
 
 // Kinds lists the exercises.
 var Kinds = []About{
-	{Along, "How far along?", Set, 12, 100, "% of a side", 1, true},
-	{Copy, "Copy the dot", Place, 10, 100, "% of a side", 1, true},
-	{Which, "Which box is this?", Pick, 10, 100, "% taken for another", 1, true},
-	{Halve, "A half, a third, a quarter", Set, 12, 100, "% of the line", 1, false},
-	{Mirror, "The other half", Set, 12, 100, "% of half the breadth", 1, false},
-	{Heads, "How many times high?", Set, 12, 100, "% of the height", 20, false},
-	{Angle, "Which direction?", Set, 12, 1, "°", 90, false},
-	{Level, "Level or upright?", Choose, 30, slopeDegrees, "°", 1, false},
-	{Longer, "Which is longer?", Choose, 30, 100, "% of the length", 1, false},
-	{Darker, "Which is darker?", Choose, 30, 100, "steps of lightness", 1, false},
-	{Order, "Light to dark", Rank, 15, 100, "steps of lightness", 1, false},
+	{Along, "How far along?", Set, 12, 100, "% of a side", 1, true, false},
+	{Copy, "Copy the dot", Place, 10, 100, "% of a side", 1, true, false},
+	{Which, "Which box is this?", Pick, 10, 100, "% taken for another", 1, true, false},
+	{Halve, "A half, a third, a quarter", Set, 12, 100, "% of the line", 1, false, false},
+	{Mirror, "The other half", Set, 12, 100, "% of half the breadth", 1, false, false},
+	{Heads, "How many times high?", Set, 12, 100, "% of the height", 20, false, false},
+	{Angle, "Which direction?", Set, 12, 1, "°", 90, false, false},
+	{Level, "Level or upright?", Choose, 30, slopeDegrees, "°", 1, false, false},
+	{Longer, "Which is longer?", Choose, 30, 100, "% of the length", 1, false, false},
+	{Darker, "Which is darker?", Choose, 30, 100, "steps of lightness", 1, false, false},
+	{Yours, "Which is yours?", Pick, 6, 100, "% taken for another", 1, true, true},
+	{Leaves, "Where does it leave the line?", Place, 6, 100, "% of the figure", 1, true, true},
+	{Order, "Light to dark", Rank, 15, 100, "steps of lightness", 1, false, false},
+}
+
+// ForAll lists the exercises that anybody can do.
+func ForAll() []About {
+	return slices.DeleteFunc(slices.Clone(Kinds), func(a About) bool { return a.Drawn })
 }
 
 // Named returns what a kind is; false for none of them.

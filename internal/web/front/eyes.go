@@ -22,7 +22,7 @@ type together struct {
 // eyes shows exercises of the eye for the class together; without a picture those that
 // need none.
 func (a area) eyes(w http.ResponseWriter, r *http.Request, p store.Project, plan grid.Plan) error {
-	v := together{Project: p, Desk: kit.NewDesk(p, plan, p.Picture, plan.Order(plan.Hand)), Boxes: map[string]kit.SeenBox{}, Kinds: training.Kinds, Stairs: training.NewStairs()}
+	v := together{Project: p, Desk: kit.NewDesk(p, plan, p.Picture, plan.Order(plan.Hand)), Boxes: map[string]kit.SeenBox{}, Kinds: training.ForAll(), Stairs: training.NewStairs()}
 	if p.Picture != nil && plan.Frame != nil {
 		read, err := a.Boxes(r.Context(), p, plan, p.Picture)
 		if err != nil {

@@ -33,13 +33,23 @@ export function compared(guesses, dots) {
   return { pairs, extra: guesses.length - pairs.length, unseen: dots.filter((_, j) => !dot.has(j)) };
 }
 
+const mean = (list) => list.reduce((s, v) => s + v, 0) / Math.max(1, list.length);
+const missed = ([g, d]) => Math.abs(along(g) - along(d));
+
+// lean says to which side guesses mostly went; empty where to none.
+export function lean({ pairs }) {
+  const inward = mean(pairs.map(([g, d]) => Math.abs(along(d) - 0.5) - Math.abs(along(g) - 0.5)));
+  return pairs.length > 1 && Math.abs(inward) > 0.03 ? `Mostly a little too near the ${inward > 0 ? "middle" : "corners"}.` : "";
+}
+
+// wrong tells whether a crossing was missed by so much that it is worth another try.
+export const wrong = ({ pairs, extra, unseen }) => extra + unseen.length > 0 || pairs.some((p) => missed(p) >= 0.08);
+
 // told says in a few words how guesses went.
 export function told({ pairs, extra, unseen }) {
-  const off = pairs.map(([g, d]) => along(g) - along(d)), mean = (list) => list.reduce((s, v) => s + v, 0) / Math.max(1, list.length);
-  const inward = mean(pairs.map(([g, d]) => Math.abs(along(d) - 0.5) - Math.abs(along(g) - 0.5))), miss = mean(off.map(Math.abs));
-  const say = [];
+  const say = [], miss = mean(pairs.map(missed));
   if (pairs.length) say.push(miss < 0.03 ? "Very near." : miss < 0.08 ? "Near." : "Some way off: look at the marks on the sides first.");
-  if (pairs.length > 1 && Math.abs(inward) > 0.03) say.push(`Mostly a little too near the ${inward > 0 ? "middle" : "corners"}.`);
+  if (lean({ pairs })) say.push(lean({ pairs }));
   if (unseen.length) say.push(unseen.length === 1 ? "One crossing you did not mark: it has a ring." : `${unseen.length} crossings you did not mark: they have rings.`);
   if (extra) say.push(extra === 1 ? "At one of your marks no line crosses." : `At ${extra} of your marks no line crosses.`);
   return say.length ? say.join(" ") : "No line crosses this box’s sides.";

@@ -2,7 +2,8 @@
 // so that it goes on without a connection. Ticks wait in a queue until it is back.
 
 import { boxView } from "./boxview.js";
-import { compared, onSide, press, told, trials } from "./guess.js";
+import { compared, lean, onSide, press, told, trials, wrong } from "./guess.js";
+import { laidOver } from "./laid.js";
 import { ownDesk, ownQueue } from "./owndesk.js";
 import { Strips } from "./strips.js";
 
@@ -41,6 +42,8 @@ function more() {
   if (h.step === 0 && desk.guess && !h.guesses) {
     h.guesses = [];
     words();
+    const before = localStorage.getItem(`${key}-lean`);
+    if (before) document.getElementById("own-missed").textContent = `Last time: ${before.charAt(0).toLowerCase()}${before.slice(1)}`;
     return;
   }
   if (h.step === 2 && h.said < box.all.length) {
@@ -55,12 +58,21 @@ function more() {
   picture();
 }
 
+// Where a guess went wrong the exercises ask again; which way it mostly went is said before the next.
+function remember(guessed) {
+  const label = desk.order[at].label, erred = new Set(JSON.parse(localStorage.getItem(`${key}-erred`) ?? "[]"));
+  wrong(guessed) ? erred.add(label) : erred.delete(label);
+  localStorage.setItem(`${key}-erred`, JSON.stringify([...erred]));
+  localStorage.setItem(`${key}-lean`, lean(guessed));
+}
+
 // The true places, beside what was marked. What was judged is sent once there is enough of it to measure.
 function see(skip) {
   const h = help(), box = boxes[desk.order[at].label];
   if (skip) h.guesses = [];
   else {
     h.guessed = compared(h.guesses, box.dots);
+    remember(h.guessed);
     const kept = [...JSON.parse(localStorage.getItem(`${key}-guessed`) ?? "[]"), ...trials(h.guessed)];
     if (kept.length >= 12) queue.add(`${link}/train`, { kind: "along", trials: kept.join(" ") });
     localStorage.setItem(`${key}-guessed`, JSON.stringify(kept.length >= 12 ? [] : kept));
@@ -168,7 +180,7 @@ function go(label) {
 // Before anything is drawn the whole picture stands here; the boxes are a press away.
 document.getElementById("own-boxes")?.addEventListener("click", (event) => {
   event.preventDefault();
-  own.classList.remove("own-before");
+  own.classList.remove("own-overview");
   document.querySelector(".own-first").remove();
   go(desk.order[at].label);
 });
@@ -217,6 +229,7 @@ addEventListener("keydown", (event) => {
   if (event.key === " ") { document.getElementById("own-tick").click(); event.preventDefault(); }
 });
 
+laidOver(own);
 // Where there is room the ways to look lie open.
 if (matchMedia("(min-width: 60rem)").matches) document.getElementById("own-drawer").open = true;
 pressed();

@@ -13,6 +13,11 @@ const any = (list) => list[Math.floor(Math.random() * list.length)];
 const between = (a, b) => a + (b - a) * Math.random();
 const shuffled = (list) => list.map((v) => [Math.random(), v]).sort((a, b) => a[0] - b[0]).map((pair) => pair[1]);
 const hundredths = (mark) => `${Math.round(100 * mark)} hundredths`;
+// A share as people say it, with its hundredths: "a little more than a third (37 hundredths)".
+function said(share) {
+  const [name, of] = [...parts, ["nothing", 0], ["the whole", 1]].sort((a, b) => Math.abs(a[1] - share) - Math.abs(b[1] - share))[0];
+  return Math.abs(share - of) < 0.015 ? name : `a little ${share > of ? "more" : "less"} than ${name} (${hundredths(share)})`;
+}
 const tone = (light) => `hsl(0 0% ${Math.max(0, Math.min(100, 100 * light))}%)`;
 
 function svg(w, h, label = "The figure") { return node("svg", { viewBox: `0 0 ${w} ${h}`, role: "img", "aria-label": label }); }
@@ -28,7 +33,15 @@ function emptyBox(dot) {
   const s = svg(120, 120, "The empty box");
   node("rect", { x: 10, y: 10, width: 100, height: 100, class: "own-frame", "stroke-width": 1 }, s);
   if (dot) node("circle", { cx: 10 + 100 * dot[0], cy: 10 + 100 * dot[1], r: 3, class: "own-dot" }, s);
-  s.dataset.empty = "yes";
+  s.dataset.dots = "10 10 100 100";
+  return s;
+}
+
+// A part of one's own drawing over the picture; slid is by how much the drawing is moved, back and forth.
+function laidOver(mine, [x, y, w, h], slid = [0, 0], label = "Your drawing over the picture") {
+  const s = node("svg", { viewBox: `${x} ${y} ${w} ${h}`, role: "img", "aria-label": label, class: "train-laid" });
+  node("image", { href: mine.wanted, width: mine.w, height: mine.h }, s);
+  node("image", { href: mine.drawn, width: mine.w, height: mine.h, x: slid[0], y: slid[1], class: "train-own" }, s);
   return s;
 }
 
@@ -36,9 +49,14 @@ const marked = (shown, more) => ({ trials: (mark) => [`${shown.toFixed(4)},${(mo
 const chosen = (difference, more) => ({ truth: difference > 0 ? 1 : 0, told: difference > 0 ? "The left one." : "The right one.",
   trials: (left) => [`${difference.toFixed(4)},${left}`], ...more });
 
-// tasksOf makes tasks of a class's own boxes and picture, and of figures.
-export function tasksOf(desk, href, boxes) {
+// tasksOf makes tasks of a class's own boxes and picture, of a student's own mistakes, and of figures. Every
+// other of a box's is of one in which something went wrong.
+export function tasksOf(desk, href, boxes, mine = null, again = new Set()) {
   const crossings = [], filled = [];
+  const often = (list, label) => {
+    const wrong = list.filter((one) => again.has(label(one)));
+    return any(wrong.length && Math.random() < 0.5 ? wrong : list);
+  };
   for (const b of desk.order) {
     const dots = boxes[b.label]?.dots ?? [];
     if (dots.length) filled.push(b);
@@ -50,9 +68,9 @@ export function tasksOf(desk, href, boxes) {
 
   const make = {
     along() {
-      const c = any(crossings), side = c.x === 0 ? "left" : c.x === 1 ? "right" : c.y === 0 ? "top" : "bottom";
+      const c = often(crossings, (one) => one.b.label), side = c.x === 0 ? "left" : c.x === 1 ? "right" : c.y === 0 ? "top" : "bottom";
       const [cx, cy] = [c.b.x + c.x * c.b.w, c.b.y + c.y * c.b.h], line = Math.max(c.b.w, c.b.h) / 250;
-      return marked(c.along, { truth: c.along, told: `${hundredths(c.along)} from the ${c.upright ? "top" : "left"}.`,
+      return marked(c.along, { truth: c.along, told: `${said(c.along)} from the ${c.upright ? "top" : "left"}.`,
         words: `How far along the ${side} side, from the ${c.upright ? "top" : "left"}?`, draw(mark) {
           const seen = boxView(desk, c.b, href, {});
           node("circle", { cx, cy, r: 11 * line, class: "train-ring", "stroke-width": 3 * line }, seen.querySelector("g"));
@@ -60,8 +78,8 @@ export function tasksOf(desk, href, boxes) {
         } });
     },
     copy() {
-      const b = any(filled), at = [between(0.08, 0.92), between(0.08, 0.92)], line = Math.max(b.w, b.h) / 250;
-      return { truth: at, told: `${hundredths(at[0])} across, ${hundredths(at[1])} down.`, start: [0.5, 0.5], words: "Put the dot in the same place of the empty box.",
+      const b = often(filled, (one) => one.label), at = [between(0.08, 0.92), between(0.08, 0.92)], line = Math.max(b.w, b.h) / 250;
+      return { truth: at, told: `${said(at[0])} across, ${said(at[1])} down.`, start: [0.5, 0.5], words: "Put the dot in the same place of the empty box.",
         trials: (dot) => [0, 1].map((i) => `${at[i].toFixed(4)},${dot[i].toFixed(4)}`), draw(dot) {
           const seen = boxView({ ...desk, around: 0 }, b, href, {});
           node("circle", { cx: b.x + at[0] * b.w, cy: b.y + at[1] * b.h, r: 7 * line, class: "own-dot", "stroke-width": 2 * line }, seen.querySelector("g"));
@@ -79,6 +97,25 @@ export function tasksOf(desk, href, boxes) {
             node("text", { x: b.x + b.w / 2, y: b.y + b.h * 0.62, class: "train-label", "font-size": b.h * 0.34 }, whole).textContent = b.label;
           }
           return pairOf(boxView({ ...desk, around: 0 }, right, href, { upside: true }), whole);
+        } };
+    },
+    yours() {
+      const m = any(mine.slid), left = Math.random() < 0.5 ? 0 : 1, home = m.off.map((v) => -v);
+      return { truth: left, told: `The ${left ? "second" : "first"} one. ${m.say}`, options: ["The first one", "The second one"],
+        words: `Your drawing lies over the pale picture, in ${m.label}. In one it is slid into its place. Which is yours?`,
+        trials: (i) => [`2,${i === left ? 1 : 0}`], draw() {
+          return pairOf(...[0, 1].map((i) => laidOver(mine, m.part, i === left ? [0, 0] : home, i ? "The second one" : "The first one")));
+        } };
+    },
+    leaves() {
+      const m = any(mine.leaves), [x, y, w, h] = m.part, truth = [(m.off[0] - x) / w, (m.off[1] - y) / h];
+      return { truth, told: `Where the green mark stands. ${m.say}`, start: [0.5, 0.5], words: "Press where your line first leaves the picture’s line.",
+        trials: (dot) => [0, 1].map((i) => `${truth[i].toFixed(4)},${dot[i].toFixed(4)}`), draw(dot, bare) {
+          const s = laidOver(mine, m.part);
+          if (bare) s.replaceChildren();
+          s.dataset.dots = m.part.join(" ");
+          if (dot) node("circle", { cx: x + dot[0] * w, cy: y + dot[1] * h, r: Math.max(w, h) / 45, class: "own-dot", "stroke-width": Math.max(w, h) / 150 }, s);
+          return s;
         } };
     },
     halve() {
@@ -170,7 +207,7 @@ export function tasksOf(desk, href, boxes) {
 
   return {
     // whether there is anything of the class's own to judge by
-    ready: (about) => !about.Own || (desk.picture && (about.Kind === "along" ? crossings.length > 0 : filled.length >= (about.Kind === "which" ? 2 : 1))),
+    ready: (about) => (about.Drawn ? Boolean(mine?.[about.Kind === "yours" ? "slid" : "leaves"].length) : !about.Own || (desk.picture && (about.Kind === "along" ? crossings.length > 0 : filled.length >= (about.Kind === "which" ? 2 : 1)))),
     make: (kind, difference) => make[kind](difference),
   };
 }

@@ -7,18 +7,26 @@ import { at, node } from "./svg.js";
 import { tasksOf } from "./tasks.js";
 
 const root = document.getElementById("train"), link = root.dataset.link;
-const desk = JSON.parse(root.dataset.desk), kinds = JSON.parse(root.dataset.kinds), stairs = JSON.parse(root.dataset.stairs);
+const desk = JSON.parse(root.dataset.desk), kinds = JSON.parse(root.dataset.kinds), mistakes = JSON.parse(root.dataset.mistakes), stairs = JSON.parse(root.dataset.stairs);
 const by = (id) => document.getElementById(`train-${id}`);
 const queue = new Queue(`zesty-own-${link}-queue`, (waiting, state) => { state && waiting ? say("No connection. What you did is kept and will be sent.") : hush(); });
 const loaded = fetch(`${link}/boxes`).then((a) => (a.ok ? a.json() : {})).catch(() => ({}))
-  .then((boxes) => tasksOf(desk, `${link}/picture`, boxes));
+  .then((boxes) => tasksOf(desk, `${link}/picture`, boxes, mistakes, again()));
+// The boxes in which something went wrong: in the last photo, or where crossings were guessed.
+function again() {
+  const guessed = JSON.parse(localStorage.getItem(`zesty-own-${link}-erred`) ?? "[]");
+  return new Set([...guessed, ...(mistakes?.slid ?? []).map((m) => m.label), ...(mistakes?.leaves ?? []).map((m) => m.label)]);
+}
 const figures = tasksOf(desk, `${link}/picture`, {}); // what needs nothing of the class's own
+
+// They are here before the network goes.
+for (const href of mistakes ? [mistakes.drawn, mistakes.wanted] : []) new Image().src = href;
 
 let now = null; // about, tasks, trials, levels, and the present task with its answer so far
 
 const ears = {
   set: "Arrow keys move the mark, Enter keeps it. The mark’s place is said in hundredths.",
-  place: "Press into the empty box, or move the two marks with the arrow keys; Enter keeps the dot.",
+  place: "Press into the figure, or move the two marks with the arrow keys; Enter keeps the dot.",
   pick: "Tab and Enter choose a box.", rank: "Keys 1 to 4 name the tones, from the lightest on; Backspace takes the last one back.",
   choose: "The arrow keys left and right choose too.",
 };
@@ -64,7 +72,7 @@ function task() {
 
 // The true place beside what was set, at once.
 function reveal() {
-  const both = document.createElement("div"), mine = now.task.draw(now.answer), truth = now.task.draw(now.task.truth);
+  const both = document.createElement("div"), mine = now.task.draw(now.answer), truth = now.task.draw(now.task.truth, true);
   both.className = "train-both";
   truth.classList.add("train-true");
   both.append(mine, truth);
@@ -105,7 +113,7 @@ function keep() {
   if (placed()) now.off.push(misses(now.task, now.answer));
   else {
     now.right += right ? 1 : 0;
-    by("before").textContent = right ? "Right." : `No. ${now.task.told}`;
+    by("before").textContent = right ? `Right. ${now.about.Drawn ? now.task.told : ""}` : `No. ${now.task.told}`;
   }
   now.levels[i] = right ? Math.max(stairs.least, now.levels[i] * stairs.down) : Math.min(stairs.most, now.levels[i] * stairs.up);
   now.n++;
@@ -141,7 +149,7 @@ function summed() {
   const size = far < 0.03 ? "by a hair" : far < 0.06 ? "a little" : "clearly";
   return say.length ? `Mostly ${say.join(" and ")}, ${size}.` : `Now to one side, now to the other, ${far < 0.03 ? "by a hair" : far < 0.06 ? "and never far" : "and some way off"}.`;
 }
-const leans = { along: ["too far up or left", "too far down or right"], halve: ["too short", "too long"], copy: ["too far left", "too far right"],
+const leans = { along: ["too far up or left", "too far down or right"], halve: ["too short", "too long"], copy: ["too far left", "too far right"], leaves: ["too far left", "too far right"],
   mirror: ["too narrow", "too broad"], heads: ["too few", "too many"], angle: ["turned too far to the right", "turned too far to the left"] };
 
 // All tries in one picture: where each lay beside its true place, which is the middle.
@@ -169,11 +177,12 @@ for (const id of ["mark", "across", "down"]) by(id).addEventListener("keydown", 
 by("stop").addEventListener("click", end);
 by("go").addEventListener("click", next);
 
-// A press into the empty box puts the dot there, from 10 to 110 of its drawing.
+// A press into the figure puts the dot there.
 by("picture").addEventListener("pointerdown", (event) => {
-  const empty = event.target.closest("[data-empty]");
-  if (now?.about.Way !== "place" || !empty) return;
-  now.answer = at(empty, event).map((v) => Math.max(0, Math.min(1, (v - 10) / 100)));
+  const figure = event.target.closest("[data-dots]");
+  if (now?.about.Way !== "place" || !figure) return;
+  const [x, y, w, h] = figure.dataset.dots.split(" ").map(Number), [px, py] = at(figure, event);
+  now.answer = [(px - x) / w, (py - y) / h].map((v) => Math.max(0, Math.min(1, v)));
   [by("across").value, by("down").value] = now.answer.map((v) => String(Math.round(1000 * v)));
   redraw();
 });

@@ -18,7 +18,8 @@ import (
 type trainer struct {
 	Link, Name, Project string
 	Kinds               []training.About
-	First, Others       []training.About // those that the last photo asks for, and the rest
+	Mine, First, Others []training.About // those made of the last photo, those that it asks for, and the rest
+	Mistakes            *mistakes
 	Stairs              training.Stairs
 	Desk                kit.Desk
 	Done                []trained
@@ -43,6 +44,9 @@ func (a area) train(w http.ResponseWriter, r *http.Request, o own) (err error) {
 	}
 	v := trainer{Link: chi.URLParam(r, "link"), Name: o.student.Name, Project: o.project.Name, Kinds: training.Kinds, Stairs: training.NewStairs(),
 		Desk: kit.NewDesk(o.project, o.plan, o.picture, o.plan.Order(o.plan.Hand))}
+	if v.Mistakes, err = a.mistakesOf(r, o, v.Link); err != nil {
+		return err
+	}
 	if err := a.choose(r, o, &v); err != nil {
 		return err
 	}
@@ -74,7 +78,11 @@ func (a area) choose(r *http.Request, o own, v *trainer) error {
 		v.First = append(v.First, about)
 	}
 	for _, about := range training.Kinds {
-		if !slices.Contains(first, about.Kind) {
+		switch made := v.Mistakes; {
+		case about.Drawn && (made == nil || about.Kind == training.Yours && len(made.Slid) == 0 || about.Kind == training.Leaves && len(made.Leaves) == 0):
+		case about.Drawn:
+			v.Mine = append(v.Mine, about)
+		case !slices.Contains(first, about.Kind):
 			v.Others = append(v.Others, about)
 		}
 	}
