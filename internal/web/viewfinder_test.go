@@ -40,12 +40,19 @@ func TestViewfinder(t *testing.T) {
 		{"nothing is there", "A corner is out of view", film(t, plain(t), nil)},
 		{"all is right", "", film(t, whole, nil)},
 	} {
-		s := h.open(768, 1024, "use-fake-device-for-media-stream", "use-fake-ui-for-media-stream", "use-file-for-fake-video-capture="+c.film)
+		s := h.open(390, 844, "use-fake-device-for-media-stream", "use-fake-ui-for-media-stream", "use-file-for-fake-video-capture="+c.film)
 		s.visit(own)
 		s.page.MustElement("#photo-page[data-ready]")
 		s.page.MustElement("#photo-camera").MustClick()
 		if c.say != "" {
 			s.see("[data-say]", c.say)
+			inside := s.page.MustEval(`() => [...document.querySelectorAll("#viewfinder :is([data-say], [data-take], [data-close])")].every((e) => {
+				const r = e.getBoundingClientRect();
+				return r.top >= 0 && r.left >= 0 && r.right <= innerWidth && r.bottom <= innerHeight && document.elementFromPoint(r.x + r.width / 2, r.y + r.height / 2) === e;
+			}) && parseFloat(getComputedStyle(document.querySelector("[data-say]")).fontSize) >= 24`).Bool()
+			if !inside {
+				t.Errorf("%s: on a phone what is said and the buttons are not all on the screen, large enough", c.what)
+			}
 			s.page.MustWait(`() => Number(document.getElementById("viewfinder").dataset.looks) > 0`)
 			s.page.MustElement("[data-close]").MustClick()
 			continue

@@ -2,6 +2,7 @@
 // measured by the server, and what it says stands here beside each place.
 
 import { hush, say } from "./banner.js";
+import { laidOver } from "./laid.js";
 import { dropPhoto, keepPhoto, photosOf, sendPhoto } from "./photoqueue.js";
 
 const page = document.getElementById("photo-page"), link = page.dataset.link;
@@ -97,7 +98,6 @@ seen.addEventListener("change", (event) => {
 seen.addEventListener("input", (event) => {
   if (event.target.id === "film-at") film(event.target);
   if (event.target.id === "film-part") seen.querySelector("[data-film]").setAttribute("viewBox", event.target.value);
-  if (event.target.matches("[data-over]")) event.target.closest("details").querySelector(".over").setAttribute("opacity", event.target.value / 100);
 });
 
 // Between two photos the later one shows through the earlier one, more and more.
@@ -107,18 +107,7 @@ function film(slider) {
   document.getElementById("film-when").textContent = whens[Math.round(at)];
 }
 
-seen.addEventListener("click", (event) => {
-  const button = event.target.closest("[data-blink]");
-  if (!button) return;
-  const on = button.getAttribute("aria-pressed") !== "true";
-  button.setAttribute("aria-pressed", on);
-});
-setInterval(() => { // slowly enough for everybody
-  for (const button of seen.querySelectorAll('[data-blink][aria-pressed="true"]')) {
-    const over = button.closest("details").querySelector(".over");
-    over.setAttribute("opacity", over.getAttribute("opacity") === "0" ? 1 : 0);
-  }
-}, 800);
+laidOver(seen);
 
 addEventListener("online", flush);
 setInterval(flush, 3000);

@@ -27,16 +27,32 @@ async function rules() {
 export async function viewfinder(panel, plan, grid) {
   const video = panel.querySelector("video"), say = panel.querySelector("[data-say]"), frame = panel.querySelector("[data-frame]");
   const stream = await navigator.mediaDevices.getUserMedia({ audio: false, video: { facingMode: "environment", width: { ideal: 4096 }, height: { ideal: 3072 } } });
+  const sound = new AudioContext();
   panel.hidden = false;
+  panel.querySelector("[data-take]").focus();
   video.srcObject = stream;
   try {
     await Promise.all([video.play(), rules()]);
-    return await aim(panel, video, say, frame, plan, grid);
+    const taken = await aim(panel, video, say, frame, plan, grid);
+    taken ? ring(sound) : sound.close();
+    return taken;
   } finally {
     for (const track of stream.getTracks()) track.stop();
     video.srcObject = null;
     panel.hidden = true;
   }
+}
+
+// A short tone: the photo is taken.
+function ring(sound) {
+  const tone = sound.createOscillator(), loud = sound.createGain();
+  tone.frequency.value = 880;
+  loud.gain.setValueAtTime(0.2, sound.currentTime);
+  loud.gain.exponentialRampToValueAtTime(0.001, sound.currentTime + 0.25);
+  tone.connect(loud).connect(sound.destination);
+  tone.start();
+  tone.stop(sound.currentTime + 0.25);
+  tone.onended = () => sound.close();
 }
 
 async function aim(panel, video, say, frame, plan, grid) {
@@ -46,6 +62,7 @@ async function aim(panel, video, say, frame, plan, grid) {
   let closed = false, now = false, right = 0, looks = 0;
   const began = performance.now();
   panel.querySelector("[data-close]").onclick = () => { closed = true; };
+  panel.onkeydown = (event) => { if (event.key === "Escape") closed = true; };
   panel.querySelector("[data-take]").onclick = () => { now = true; };
   while (!closed && !now && right < looksToTake) {
     const k = wide / Math.max(video.videoWidth, video.videoHeight);

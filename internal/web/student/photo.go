@@ -230,6 +230,24 @@ func (a area) seen(r *http.Request, o own) (s seen, err error) {
 	return s, err
 }
 
+// lastDrawn lays out the whole of a student's last measured drawing; All stays nil where there is none.
+func (a area) lastDrawn(r *http.Request, o own, s *seen) error {
+	c, err := a.Store.LastMeasured(r.Context(), o.project.ID, o.student.ID, 0, 0)
+	if errors.Is(err, store.ErrNotFound) || err == nil && !c.Report.Measured {
+		return nil
+	}
+	f := photos.SheetFrame(o.plan, laidSide)
+	s.ID, s.Version, s.W, s.H = c.ID, c.Version, f.W, f.H
+	s.whole()
+	return err
+}
+
+// whole shows all of drawing and picture.
+func (s *seen) whole() {
+	all := s.laidOut(thing{Box: fmt.Sprintf("0 0 %d %d", s.W, s.H)})
+	s.All = &all
+}
+
 // film lists a student's drawings by the plan of the last one, and the parts of it to look at.
 func (a area) film(r *http.Request, o own, last store.CheckIn, clock room.Clock, s *seen) error {
 	list, err := a.Store.Filmed(r.Context(), o.project.ID, o.student.ID, last.PlanSum)
@@ -282,8 +300,7 @@ func (s *seen) tell(p grid.Plan, r accuracy.Report) {
 		s.Things = append(s.Things, s.laidOut(t))
 	}
 	if len(s.Things) == 0 {
-		all := s.laidOut(thing{Box: fmt.Sprintf("0 0 %d %d", s.W, s.H)})
-		s.All = &all
+		s.whole()
 	}
 }
 

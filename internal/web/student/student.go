@@ -144,7 +144,9 @@ type desk struct {
 	Card                card     // of the stage in hand
 	AtBoxes             bool     // the stage is drawn box by box: the box comes first
 	Before              bool     // nothing is drawn yet: the whole picture, and what to do now
-	Say                 []string // what the last measured photo said
+	After               bool     // all is drawn: drawing and picture, side by side
+	Laid                *thing   // those two, where there is a photo
+	Say                 []string // what the last measured photo said, where it helps
 	Seen                string   // when it was taken in
 	Desk                kit.Desk
 }
@@ -206,7 +208,16 @@ func (a area) show(w http.ResponseWriter, r *http.Request, o own) (err error) {
 		return err
 	}
 	d.AtBoxes = d.Count < d.All && !d.Place.Done && (d.Count > 0 || road.DrawsIn(d.Place.Stage))
-	d.Before = !d.AtBoxes && !d.Place.Done && d.Count == 0 && d.Parts == nil && o.picture != nil && r.FormValue("box") == ""
+	if overview := !d.AtBoxes && d.Parts == nil && o.picture != nil && r.FormValue("box") == ""; overview {
+		d.Before, d.After = !d.Place.Done && d.Count == 0, d.Count > 0
+	}
+	if d.After {
+		s := seen{Link: d.Link}
+		if err := a.lastDrawn(r, o, &s); err != nil {
+			return err
+		}
+		d.Laid = s.All
+	}
 	d.Desk = kit.NewDesk(o.project, o.plan, o.picture, order)
 	for _, c := range order {
 		if ticks[c.Label] {
