@@ -11,16 +11,13 @@ import (
 
 // What is broader than so many times a drawing's usual line is an area: its border is drawn, not its middle. The usual
 // line is no broader than mostUsualMM, but where all are of one breadth: within evenBreadth, of the middle half. A
-// border differs from what lies beside it by at least leastBorder.
-const areaBreadth, mostUsualMM, evenBreadth, leastBorder = 2.2, 2.0, 1.3, 0.12
+// border differs from what lies beside it by at least leastBorder, or in its hue by leastHue.
+const areaBreadth, mostUsualMM, evenBreadth, leastBorder, leastHue = 2.2, 2.0, 1.3, 0.12, 0.05
 
 // marksOfDrawing returns the marks of a line drawing: its lines, and the borders of what is filled, each once.
 func marksOfDrawing(img *image.RGBA, p Plane, s Search, perMM float64) []Mark {
 	s.Edges = true
 	all := Find(p, s)
-	for _, hue := range Hues(img) {
-		all = append(all, apart(edges(hue.Blur(s.Sigma), s.Sigma, s), all, p.W, p.H, 2.4*s.Sigma+1)...)
-	}
 	var lines, borders []Mark
 	for _, m := range all {
 		switch {
@@ -30,6 +27,8 @@ func marksOfDrawing(img *image.RGBA, p Plane, s Search, perMM float64) []Mark {
 			borders = append(borders, m)
 		}
 	}
+	s.Least = leastHue
+	borders = append(borders, edgesOfHues(img, s, slices.Concat(lines, borders))...)
 	broad := breadths(p, lines, 3*s.Wide)
 	usual, even := middleOf(broad)
 	if !even { // what is of all breadths is no line of a pen's

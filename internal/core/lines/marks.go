@@ -56,12 +56,18 @@ func Find(p Plane, s Search) []Mark {
 // edges between colours that are about as light as one another.
 func FindInColour(img *image.RGBA, s Search) []Mark {
 	marks := Find(Grey(img), s)
+	return append(marks, edgesOfHues(img, s, marks)...)
+}
+
+// edgesOfHues returns the edges between colours that are about as light as one another, where none of the marks
+// given is near.
+func edgesOfHues(img *image.RGBA, s Search, marks []Mark) (all []Mark) {
 	for _, hue := range Hues(img) {
 		if slices.Max(hue.Pix)-slices.Min(hue.Pix) > float32(s.Least) {
-			marks = append(marks, apart(edges(hue.Blur(s.Sigma), s.Sigma, s), marks, hue.W, hue.H, 2.4*s.Sigma+1)...)
+			all = append(all, apart(edges(hue.Blur(s.Sigma), s.Sigma, s), slices.Concat(marks, all), hue.W, hue.H, 2.4*s.Sigma+1)...)
 		}
 	}
-	return marks
+	return all
 }
 
 // ridges returns the dark ridges of a plane blurred by sigma. The strength is

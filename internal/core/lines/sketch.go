@@ -26,7 +26,7 @@ type Wish struct {
 	Detail  Detail
 	PerMM   float64 // pixels of the picture a millimetre, as printed
 	Drawing bool    // the picture is a line drawing: its lines are cleaned and thinned, tones are not looked at
-	Exact   bool    // lines are kept to a part of a pixel, as they are measured; else as they are traced
+	Exact   bool    // lines are kept to a part of a pixel, and colours as light as one another told apart, as they are read; else as they are traced
 }
 
 // ErrWish is wrapped by errors about what was asked for.
@@ -78,6 +78,9 @@ func Draw(img *image.RGBA, w Wish) (Sketch, error) {
 	} else {
 		sigma := max(leastSigma, min(mostSigma, d.sigma*w.PerMM))
 		marks = Find(p, Search{Sigma: sigma, Least: d.least, Shortest: 4, Edges: true})
+		if w.Exact {
+			marks = append(marks, edgesOfHues(img, Search{Sigma: sigma, Least: leastHue, Shortest: 4}, marks)...)
+		}
 	}
 	strokes := Link(marks, p.W, p.H)
 	strokes = join(strokes, max(3, d.gap*w.PerMM))

@@ -51,7 +51,7 @@ func Picture(p grid.Plan, img *image.RGBA, drawing bool, from Source, f Finest) 
 	w := Wish{Finest: f}
 	switch from {
 	case Lines, "":
-		detail := lines.Usual
+		detail := lines.Rich
 		if drawing {
 			detail = lines.Rich
 		}
