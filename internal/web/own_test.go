@@ -14,6 +14,7 @@ import (
 
 	"github.com/go-chi/chi/v5"
 
+	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/demo"
 	"zestysketch/internal/store"
 )
@@ -314,6 +315,58 @@ func TestOwnRoad(t *testing.T) {
 	}
 	nobody.post("/s/x/own", form{"what": "glad", "value": "x"}).want(http.StatusNotFound, "")
 	nobody.post("/s/x/stage", form{"stage": "draw"}).want(http.StatusNotFound, "")
+}
+
+// The page follows the stage, on a phone and on a tablet: before drawing the whole picture and what to do, while
+// drawing the box, with the whole a press away, and after drawing both side by side; never broader than the screen.
+func TestPageFollowsTheStage(t *testing.T) {
+	t.Parallel()
+	h := newHouse(t)
+	h.work()
+	ctx, teacher, project, student := context.Background(), h.project.TeacherID, h.project.ID, h.class.Students[0].ID
+	do := func(stages ...lesson.StageID) {
+		for _, k := range stages {
+			if err := h.db.DoStage(ctx, teacher, project, student, k, true); err != nil {
+				t.Fatal(err)
+			}
+		}
+	}
+	tick := func(labels []string) {
+		if err := h.db.TickBoxes(ctx, teacher, project, student, labels, true, time.Now()); err != nil {
+			t.Fatal(err)
+		}
+	}
+	phone, tablet := h.open(390, 844), h.open(1024, 768)
+	seen := func(when, there, gone string) {
+		t.Helper()
+		for _, s := range []*screen{phone, tablet} {
+			s.visit("/s/" + h.link)
+			visible := s.page.MustEval(`(there, gone) => { const seen = (e) => e.checkVisibility();
+				return [...document.querySelectorAll(there)].some(seen) && ![...document.querySelectorAll(gone)].some(seen) && document.documentElement.scrollWidth <= innerWidth; }`, there, gone).Bool()
+			if !visible {
+				t.Errorf("%s: want %s and neither %s nor a page broader than its screen", when, there, gone)
+			}
+		}
+	}
+	seen("before drawing", ".own-first img.own-whole", "#own-picture, .own-map, .laid")
+	do("pick", "compose", "markup")
+	h.signIn("owner@quay.example").post(h.address("/projects/{project}/students/{student}/verdict"), form{"stage": "markup", "verdict": "passed", "seen": "0"}).location()
+	seen("drawing begins", "#own-picture svg", ".own-first")
+	tick(labels(h)[:3])
+	seen("while drawing", "#own-picture svg", ".own-first")
+	phone.page.MustElement(`[data-look="whole"]`).MustClick()
+	phone.page.MustElement("#own-picture .own-ring")
+	phone.page.MustElement("#own-next").MustClick() // the next box is seen near
+	phone.page.MustWait(`() => document.querySelector("#own-picture .own-frame") && !document.querySelector("#own-picture .own-ring")`)
+	tick(labels(h))
+	seen("all drawn, no photo yet", ".own-first img.own-whole", "#own-picture, .own-map, .laid")
+	phone.visit("/s/" + h.link + "/photo")
+	phone.page.MustElement("#photo").MustSetFiles(phone.save("mine.jpg", h.photographed(0, project, demo.Hand{Size: 1.02})))
+	phone.see("#seen h2", "What your photo of")
+	seen("after drawing", ".own-first .laid", "#own-picture, .own-map, .own-say")
+	phone.page.MustElement(".own-first summary").MustClick()
+	phone.page.MustElement(".own-first [data-blink]").MustClick()
+	phone.page.MustElement(`.own-first .over[opacity="0"]`)
 }
 
 // labels are those of all boxes of the house's plan.

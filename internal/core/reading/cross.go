@@ -209,9 +209,15 @@ func (r *reader) boxes(n net) []Box {
 	}
 	for i := range boxes {
 		b := &boxes[i]
-		if column, row := i%n.columns(), i/n.columns(); r.wish.Light != nil {
-			b.Tone = toneWords(tones(func(at plane.Point) float64 { return r.wish.Light(r.pixel(at)) },
-				plane.Pt(n.x[column], n.y[row]), plane.Pt(n.x[column+1], n.y[row+1])))
+		column, row := i%n.columns(), i/n.columns()
+		low, high := plane.Pt(n.x[column], n.y[row]), plane.Pt(n.x[column+1], n.y[row+1])
+		if r.wish.Light != nil {
+			b.Tone = toneWords(tones(func(at plane.Point) float64 { return r.wish.Light(r.pixel(at)) }, low, high))
+		}
+		if r.wish.Touch != nil && b.Tone == "" && len(b.Pieces)+len(b.Along) == 0 {
+			if k, ok := r.wish.Touch(r.pixel(low), r.pixel(high)); ok {
+				b.Tone = "Only a touch of tone or colour, " + ninth(k) + "."
+			}
 		}
 		b.read(n, i%n.columns(), i/n.columns(), r.wish.Finest)
 	}

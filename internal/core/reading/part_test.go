@@ -6,6 +6,9 @@ import (
 	"image/draw"
 	"math"
 	"math/rand/v2"
+	"regexp"
+	"slices"
+	"strings"
 	"testing"
 
 	"zestysketch/internal/core/plane"
@@ -118,5 +121,33 @@ func TestLookHard(t *testing.T) {
 	}
 	if empty := look(draws(0, 2), true); empty.Level != 1 || empty.Bare != 1 {
 		t.Errorf("an empty page is %+v", empty)
+	}
+}
+
+// A yellow as light as paper is drawn as any other line; where there is but a breath of colour the box is told so, and
+// only bare paper is empty.
+func TestPaleIsNotNothing(t *testing.T) {
+	p := plan(t)
+	img := image.NewRGBA(image.Rect(0, 0, p.Frame.Picture[0], p.Frame.Picture[1]))
+	draw.Draw(img, img.Rect, image.White, image.Point{}, draw.Src)
+	fill := func(label string, x0, y0, x1, y1 float64, c color.RGBA) { // parts of a box
+		cell, _ := p.Find(label)
+		at := func(x, y float64) plane.Point {
+			return p.ToPicture(plane.Pt(cell.Reference.Min.X+x*cell.Reference.Width(), cell.Reference.Min.Y+y*cell.Reference.Height()))
+		}
+		a, b := at(x0, y0), at(x1, y1)
+		draw.Draw(img, image.Rect(int(a.X), int(a.Y), int(b.X), int(b.Y)), image.NewUniform(c), image.Point{}, draw.Src)
+	}
+	fill("B2", 0.2, 0.2, 0.8, 0.8, color.RGBA{255, 240, 150, 255})
+	fill("D3", 0.7, 0.7, 0.95, 0.95, color.RGBA{255, 255, 236, 255})
+	r, err := reading.Picture(p, img, true, reading.Lines, reading.Thirds)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for label, want := range map[string]string{"B2": "closed shape|square|rectangle", "D3": "Only a touch of tone or colour, at the bottom right.", "A1": "Nothing is drawn here"} {
+		i := slices.IndexFunc(r.Boxes, func(b reading.Box) bool { return b.Label == label })
+		if say := strings.Join(r.Boxes[i].Say, " "); !regexp.MustCompile(want).MatchString(say) {
+			t.Errorf("%s says %q; want %q", label, say, want)
+		}
 	}
 }

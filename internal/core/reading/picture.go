@@ -73,6 +73,7 @@ func Picture(p grid.Plan, img *image.RGBA, drawing bool, from Source, f Finest) 
 		if !drawing {
 			w.Edge = func(at, way plane.Point) Edge { return edgeAt(even, at.Mul(1/k), way, perMM) }
 		}
+		w.Touch = func(low, high plane.Point) (int, bool) { return touch(img, low.Mul(1/k), high.Mul(1/k)) }
 		w.Breadth = func(at, way plane.Point) float64 { return k * lines.Breadth(light, at.Mul(1/k), way, breadthReach) }
 	case Borders:
 		m, err := valueMap(img, perMM)

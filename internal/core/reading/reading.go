@@ -89,6 +89,9 @@ type Wish struct {
 	Breadth func(at, direction plane.Point) float64
 	// Edge returns how tones change across a line at a pixel; nil where all lines are drawn ones.
 	Edge func(at, direction plane.Point) Edge
+	// Touch returns in which ninth of a rectangle of the picture, row by row, something differs from the rest of it;
+	// false where it is one bare surface. Nil for not known.
+	Touch func(low, high plane.Point) (ninth int, differs bool)
 	// Light returns how light the picture is at a pixel, 0 to 1; nil for not known.
 	Light func(at plane.Point) float64
 }

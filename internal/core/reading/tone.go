@@ -1,6 +1,7 @@
 package reading
 
 import (
+	"image"
 	"math"
 	"slices"
 	"strings"
@@ -138,4 +139,54 @@ func (r *reader) edge(points []plane.Point) Edge {
 // pixel returns the pixel of the picture at a place on the sheet.
 func (r *reader) pixel(sheet plane.Point) plane.Point {
 	return r.plan.ToPicture(r.plan.ToReference(sheet))
+}
+
+// A box without lines is one bare surface where, of touchSide by touchSide places, fewer than leastTouched in a ninth
+// differ from what it mostly is by leastTouch, in any of red, green and blue.
+const touchSide, leastTouched, leastTouch = 30, 5, 0.06
+
+// touch returns in which ninth of a part of a picture, in pixels, most places differ from what it mostly is.
+func touch(img *image.RGBA, low, high plane.Point) (most int, differs bool) {
+	step := high.Sub(low).Mul(1.0 / touchSide)
+	r := int(max(1, min(step.X, step.Y)/4))
+	var seen [touchSide * touchSide][3]float64
+	for i := range seen {
+		x, y := low.X+(float64(i%touchSide)+0.5)*step.X, low.Y+(float64(i/touchSide)+0.5)*step.Y
+		seen[i] = meanOf(img, int(x), int(y), r)
+	}
+	var usual [3]float64
+	for c := range usual {
+		var all []float64
+		for _, v := range seen {
+			all = append(all, v[c])
+		}
+		slices.Sort(all)
+		usual[c] = all[len(all)/2]
+	}
+	var touched [9]int
+	for i, v := range seen {
+		if max(math.Abs(v[0]-usual[0]), math.Abs(v[1]-usual[1]), math.Abs(v[2]-usual[2])) >= leastTouch {
+			touched[i%touchSide*3/touchSide+i/touchSide*3/touchSide*3]++
+		}
+	}
+	for k, n := range touched {
+		if n > touched[most] {
+			most = k
+		}
+	}
+	return most, touched[most] >= leastTouched
+}
+
+// meanOf returns the mean colour, 0 to 1, of so many pixels round a place; what lies beyond the picture is its edge.
+func meanOf(img *image.RGBA, x, y, r int) (mean [3]float64) {
+	n := float64((2*r + 1) * (2*r + 1))
+	for dy := -r; dy <= r; dy++ {
+		for dx := -r; dx <= r; dx++ {
+			at := img.PixOffset(max(0, min(img.Rect.Dx()-1, x+dx)), max(0, min(img.Rect.Dy()-1, y+dy)))
+			for c := range mean {
+				mean[c] += float64(img.Pix[at+c]) / 255 / n
+			}
+		}
+	}
+	return mean
 }

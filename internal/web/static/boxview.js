@@ -20,8 +20,9 @@ function emptyOn(g, b, box) {
   });
 }
 
-// The part that is shown: the box, or its whole row.
-function view(desk, b, strip) {
+// The part that is shown: the box, its whole row, or all of the picture.
+function view(desk, b, { strip, whole }) {
+  if (whole) return { x: 0, y: 0, w: desk.size[0], h: desk.size[1] };
   if (!strip) return b;
   const row = desk.order.filter((o) => o.row === b.row);
   return { x: Math.min(...row.map((o) => o.x)), y: b.y, w: row.reduce((s, o) => s + o.w, 0), h: b.h, row: b.row };
@@ -53,17 +54,21 @@ function quarters(g, v, long, line) {
   }
 }
 
-// Returns the drawing of a box. looks: upside, mirror, grey, squint, tones, empty, strip, halves; box and help,
+// Returns the drawing of a box. looks: upside, mirror, grey, squint, tones, empty, strip, halves, whole; box and help,
 // { dots, lines, latest, guesses, guessed }, may be missing: latest marks the last of the lines shown, guesses are
 // places that were marked before the dots are seen, and guessed how those compare.
 export function boxView(desk, b, href, looks, box, help) {
-  const v = view(desk, b, looks.strip), k = desk.around, x = v.x - v.w * k, y = v.y - v.h * k, w = v.w * (1 + 2 * k), h = v.h * (1 + 2 * k);
+  const v = view(desk, b, looks), k = looks.whole ? 0 : desk.around, x = v.x - v.w * k, y = v.y - v.h * k, w = v.w * (1 + 2 * k), h = v.h * (1 + 2 * k);
   const room = 0.07 * Math.max(w, h);
   const svg = node("svg", { viewBox: `${x - room} ${y - room} ${w + 2 * room} ${h + 2 * room}`, role: "img", "aria-label": `Box ${b.label}` });
   const down = looks.upside ? -1 : 1, across = looks.mirror ? -down : down;
   const turned = node("g", { transform: `translate(${x + w / 2} ${y + h / 2}) scale(${across} ${down}) translate(${-x - w / 2} ${-y - h / 2})` }, svg);
   pictureIn(node("svg", { x, y, width: w, height: h, viewBox: `${x} ${y} ${w} ${h}` }, turned), desk, href, looks);
   const line = Math.max(w, h) / 300;
+  if (looks.whole) {
+    for (const [css, wide] of [["own-ring own-halo", 7], ["own-ring", 4]]) node("rect", { x: b.x, y: b.y, width: b.w, height: b.h, class: css, "stroke-width": wide * line / 2 }, turned);
+    return svg;
+  }
   node("rect", { x: v.x, y: v.y, width: v.w, height: v.h, class: "own-frame", "stroke-width": 1.6 * line }, turned);
   const parts = looks.halves ? 4 : b.split;
   for (const one of looks.strip ? desk.order.filter((o) => o.row === v.row) : [b]) {

@@ -114,7 +114,7 @@ document.getElementById("own-put").addEventListener("click", () => {
 });
 document.getElementById("own-picture").addEventListener("pointerdown", (event) => {
   const svg = event.target.closest("svg"), h = boxes && help();
-  if (!svg || h?.step !== 0 || !h.guesses || strips?.mode || looks.strip) return;
+  if (!svg || h?.step !== 0 || !h.guesses || strips?.mode || looks.strip || looks.whole) return;
   h.guesses = press(h.guesses, svg, desk.order[at], event);
   picture();
 });
@@ -170,10 +170,12 @@ function settle() {
 }
 
 function go(label) {
+  looks.whole = false;
   const i = desk.order.findIndex((b) => b.label === label);
   if (i < 0) return;
   at = i;
   moved = true;
+  pressed();
   show();
 }
 
@@ -200,7 +202,8 @@ own.addEventListener("click", (event) => {
   }
   if (!look) return;
   looks[look] = !looks[look];
-  localStorage.setItem(`${key}-looks`, JSON.stringify(looks));
+  if (look !== "whole") looks.whole = false;
+  localStorage.setItem(`${key}-looks`, JSON.stringify({ ...looks, whole: false }));
   pressed();
   picture();
 });
