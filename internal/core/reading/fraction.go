@@ -92,6 +92,27 @@ func (f Finest) heard(at float64) float64 {
 	return heard
 }
 
+// Mark returns a place on a side as the nearest of halves, thirds and quarters is written, with + where it is a little
+// more and − where it is a little less: "1/3+".
+func Mark(at float64) string {
+	best, mark := 0.0, "0"
+	for _, f := range []struct {
+		of   float64
+		mark string
+	}{{1.0 / 4, "1/4"}, {1.0 / 3, "1/3"}, {1.0 / 2, "1/2"}, {2.0 / 3, "2/3"}, {3.0 / 4, "3/4"}, {1, "1"}} {
+		if math.Abs(f.of-at) < math.Abs(best-at) {
+			best, mark = f.of, f.mark
+		}
+	}
+	switch off := at - best; {
+	case off > sameFraction:
+		return mark + "+"
+	case off < -sameFraction:
+		return mark + "−"
+	}
+	return mark
+}
+
 // corners are the ends of a side, from the left or the top.
 var corners = map[Side][2]string{
 	Top: {"upper left", "upper right"}, Bottom: {"lower left", "lower right"},

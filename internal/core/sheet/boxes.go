@@ -104,16 +104,8 @@ func (w Wish) said(c grid.Cell) []string {
 	return b.Say
 }
 
-// Key returns what is in every box in words, for the teacher. The errors wrap
-// page.ErrPaper or page.ErrEmpty.
-func Key(w Wish) ([]page.Page, error) {
-	if err := w.unread("the key"); err != nil {
-		return nil, err
-	}
-	l, err := page.Free(w.Printer, "the key")
-	if err != nil {
-		return nil, err
-	}
+// keyWords returns what is in every box in words.
+func (w Wish) keyWords(l page.Layout) []page.Page {
 	var entries []named
 	for _, b := range w.Boxes {
 		name := b.Label
@@ -122,7 +114,7 @@ func Key(w Wish) ([]page.Page, error) {
 		}
 		entries = append(entries, named{name, b.Key})
 	}
-	return listed(l, entries, func() page.Page { return l.Begin(w.titled(), "Key · what is in every box") }), nil
+	return listed(l, entries, func() page.Page { return l.Begin(w.titled(), "Key · what is in every box, in words") })
 }
 
 // named is words with the name of the box that they are about.

@@ -68,6 +68,58 @@ func TestDotSheet(t *testing.T) {
 	}
 }
 
+// The key draws each box small, with the fraction at each crossing; words follow where they are wished.
+func TestKeyShowsFractions(t *testing.T) {
+	p, boxes := readPlan(t)
+	w := Wish{Plan: p, Boxes: boxes, Printer: page.On(p.StockSize())}
+	texts := func() (all []string) {
+		pages, err := Key(w)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, pg := range pages {
+			for _, item := range pg.Items {
+				if text, ok := item.(page.Text); ok {
+					all = append(all, text.Words)
+				}
+			}
+		}
+		return all
+	}
+	want := map[string]int{}
+	for _, b := range boxes {
+		for _, x := range b.Crossings {
+			want[reading.Mark(x.At)]++
+		}
+	}
+	for mark, n := range want {
+		got := 0
+		for _, words := range texts() {
+			if words == mark {
+				got++
+			}
+		}
+		if got != n {
+			t.Errorf("%q stands %d times; %d crossings are there", mark, got, n)
+		}
+	}
+	for _, c := range []struct {
+		at   float64
+		mark string
+	}{{0.5, "1/2"}, {0.49, "1/2"}, {0.36, "1/3+"}, {0.7, "2/3+"}, {0.95, "1−"}, {0.01, "0"}} {
+		if got := reading.Mark(c.at); got != c.mark {
+			t.Errorf("%.2f is marked %q; want %q", c.at, got, c.mark)
+		}
+	}
+	if said := strings.Join(texts(), " "); strings.Contains(said, "down the left side") {
+		t.Errorf("words nobody asked for: %q", said)
+	}
+	w.Help = reading.Words
+	if said := strings.Join(texts(), " "); !strings.Contains(said, "down the left side") {
+		t.Errorf("words that were asked for are missing: %q", said)
+	}
+}
+
 // Cards and reference show as much of a box as is wished: nothing, dots, words under the
 // card, the lines.
 func TestHelpOnCards(t *testing.T) {

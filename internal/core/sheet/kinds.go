@@ -68,7 +68,7 @@ var Kinds = []About{
 	{KindStudent, "Student's list", "what to ask in every box", false, true, one(StudentList)},
 	{KindTape, "Before the tape comes off", "what must be there after tracing", false, true, one(TapeList)},
 	{KindTeacher, "Teacher's list", "what to look for on the way round the room", true, false, one(TeacherList)},
-	{KindKey, "Key", "what is in every box, in words", true, false, Key},
+	{KindKey, "Key", "every box drawn small, with fractions; in words too where words are wished", true, false, Key},
 	{KindEyes, "Eye exercises", "three minutes to begin a lesson with, and their key; copy them for all", true, false, EyeSheet},
 	{KindTags, "Corner tags", "laid at a drawing's corners, a photo finds itself", true, false, Tags},
 }
