@@ -100,17 +100,18 @@ func Values(w Wish) (page.Page, error) {
 		return page.Page{}, err
 	}
 	pg, in := l.Begin(w.titled(), "Values strip · nine steps of even lightness"), l.Inner()
-	high := (in.Height() - 20) / valueSteps
+	const wide, most = 24.0, 18.0 // a strip to hold in the hand, not a page of toner
+	high := min(most, (in.Height()-20)/valueSteps)
 	for i := range valueSteps {
 		lightness := 100 - (100-darkestPrinted)*float64(i)/(valueSteps-1)
 		g := picture.GreyOf(lightness)
-		b := page.BoxPath(page.Box(in.Min.X+4, in.Min.Y+8+float64(i)*high, 60, high), 0.2, page.Ink)
+		b := page.BoxPath(page.Box(in.Min.X+4, in.Min.Y+8+float64(i)*high, wide, high), 0.2, page.Ink)
 		b.Fill = &page.Color{R: g, G: g, B: g}
-		pg.Add(b, page.Text{At: plane.Pt(in.Min.X+69, in.Min.Y+8+(float64(i)+0.5)*high+2), Size: 5, Words: fmt.Sprintf("%d", i+1), Bold: true, Color: page.Ink})
+		pg.Add(b, page.Text{At: plane.Pt(in.Min.X+wide+9, in.Min.Y+8+(float64(i)+0.5)*high+2), Size: 5, Words: fmt.Sprint(valueSteps - i), Bold: true, Color: page.Ink})
 		if words := map[int]string{0: "paper white: leave it", 4: "middle: between the two", 8: "the darkest dark: start here"}[i]; words != "" {
-			pg.Add(page.Text{At: plane.Pt(in.Min.X+78, in.Min.Y+8+(float64(i)+0.5)*high+2), Size: 4, Words: words, Color: page.Ink})
+			pg.Add(page.Text{At: plane.Pt(in.Min.X+wide+18, in.Min.Y+8+(float64(i)+0.5)*high+2), Size: 4, Words: words, Color: page.Ink})
 		}
 	}
-	pg.Add(page.Text{At: plane.Pt(in.Min.X+4, in.Max.Y-2), Size: 3.6, Words: "Cut the strip out, hold it beside the drawing, and squint.", Color: page.Ink})
+	pg.Add(page.Text{At: plane.Pt(in.Min.X+4, in.Max.Y-2), Size: 3.6, Words: "1 is the darkest, as on maps and plans of tone. Cut the strip out, hold it beside the drawing, and squint.", Color: page.Ink})
 	return pg, nil
 }

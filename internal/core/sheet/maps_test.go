@@ -3,6 +3,7 @@ package sheet
 import (
 	"image"
 	"image/color"
+	"slices"
 	"strings"
 	"testing"
 
@@ -118,5 +119,35 @@ func TestTagPage(t *testing.T) {
 	}
 	if got := (photo.Tag{Project: 1 << 62, Student: 1 << 62}).Modules(); got <= 21 {
 		t.Errorf("the longest tag has %d modules; want more than the usual 21", got)
+	}
+}
+
+// A number means one tone everywhere: 1 is the darkest on the strip, on a value map and on a plan of tone.
+func TestOneIsTheDarkest(t *testing.T) {
+	p, _ := readPlan(t)
+	strip, err := Values(Wish{Plan: p, Printer: page.On(p.StockSize())})
+	if err != nil {
+		t.Fatal(err)
+	}
+	var greys []uint8
+	var numbers []string
+	area := 0.0
+	for _, item := range strip.Items {
+		switch item := item.(type) {
+		case page.Path:
+			if item.Fill != nil && item.Closed && item.Fill.R == item.Fill.G && item.Stroke == page.Ink && len(item.Points) == 4 {
+				greys, area = append(greys, item.Fill.R), area+plane.Ring(item.Points).Area()
+			}
+		case page.Text:
+			if len(item.Words) == 1 {
+				numbers = append(numbers, item.Words)
+			}
+		}
+	}
+	if len(greys) < 9 || strings.Join(numbers, "") != "987654321" || !slices.IsSortedFunc(greys[len(greys)-9:], func(a, b uint8) int { return int(b) - int(a) }) {
+		t.Errorf("the strip's tones are %v, its numbers %v; want from 9, white, to 1", greys, numbers)
+	}
+	if area > 5000 {
+		t.Errorf("the strip is %.0f mm² of toner", area)
 	}
 }
