@@ -17,6 +17,7 @@ import (
 	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/demo"
 	"zestysketch/internal/store"
+	"zestysketch/internal/web/static"
 )
 
 // The box in hand, done and next stand in view without scrolling, whatever the screen, and
@@ -225,6 +226,16 @@ func TestSharedTablet(t *testing.T) {
 	}
 	if kept := cached(); strings.Contains(kept, h.link) {
 		t.Errorf("the first student's pages stay: %s", kept)
+	}
+	// Scripts and styles of the last two versions stay, for pages that were kept with them.
+	versions := s.page.MustEval(`async (root) => {
+		const cache = await caches.open("zesty-own-2");
+		for (const v of ["v-000000000001", "v-000000000002"]) await cache.put("/static/" + v + "/app.js", new Response("x"));
+		await fetch(root + "slides.js");
+		return [...new Set((await cache.keys()).map((r) => new URL(r.url).pathname).filter((p) => p.startsWith("/static/v-")).map((p) => p.split("/")[2]))].sort().join(" ");
+	}`, static.Path("")).Str()
+	if want := strings.Split(static.Path(""), "/")[2]; versions != "v-000000000002 "+want && versions != want+" v-000000000002" {
+		t.Errorf("of versions %q are kept; want the last two, with %s", versions, want)
 	}
 	// Who puts the tablet away takes nothing of another's that waits to be sent.
 	s.page.MustEval(`async (link) => (await import("/static/photoqueue.js")).keepPhoto(link, new File(["x"], "x.jpg"))`, "/s/"+h.link)

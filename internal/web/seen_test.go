@@ -22,6 +22,7 @@ import (
 	"golang.org/x/net/html"
 
 	"zestysketch/internal/store"
+	"zestysketch/internal/web/static"
 )
 
 // What a page with settings shows is what its links give: on every page that is reached
@@ -74,9 +75,17 @@ type document struct {
 	body string
 }
 
+// unnamed are addresses of files outside this version's folder.
+var unnamed = regexp.MustCompile(`"/static/[^"]*"`)
+
 func (c *client) read(path string) (document, int) {
 	c.t.Helper()
 	a := c.get(path)
+	for _, at := range unnamed.FindAllString(a.body, -1) {
+		if !strings.HasPrefix(at[1:], static.Path("")) {
+			c.t.Errorf("%s names %s, which another version may have too", path, at)
+		}
+	}
 	root, err := html.Parse(strings.NewReader(a.body))
 	if err != nil {
 		c.t.Fatal(err)

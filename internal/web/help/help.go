@@ -12,6 +12,7 @@ import (
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
+	"zestysketch/internal/web/static"
 )
 
 //go:embed *.html
@@ -38,7 +39,7 @@ var examples = map[measure.Unit]grid.Request{
 }
 
 // examplePicture is what they are made for.
-func examplePicture(string) string { return "/static/example.svg" }
+func examplePicture(string) string { return static.Path("example.svg") }
 
 func show(w http.ResponseWriter, r *http.Request) error {
 	units, _ := kit.Habits(r)

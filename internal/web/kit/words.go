@@ -25,6 +25,7 @@ var words = template.FuncMap{
 		return map[grid.Level]string{grid.Note: "Note", grid.Warn: "Look", grid.Stop: "Stop"}[l]
 	},
 	"pick":    Pick,
+	"asset":   static.Path,
 	"lean":    static.Lean,
 	"term":    term,
 	"arrow":   arrow,

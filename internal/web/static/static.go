@@ -3,9 +3,13 @@ package static
 
 import (
 	"bytes"
+	"crypto/sha256"
 	"embed"
+	"fmt"
 	"io/fs"
 	"net/http"
+	"regexp"
+	"strings"
 	"time"
 
 	"zestysketch/internal/core/page"
@@ -15,27 +19,56 @@ import (
 var files embed.FS
 
 // faces are the letters of printed pages, so that the screen shows them alike.
-var faces = map[string][]byte{"/static/fonts/go-regular.ttf": page.Regular, "/static/fonts/go-bold.ttf": page.Bold}
+var faces = map[string][]byte{"fonts/go-regular.ttf": page.Regular, "fonts/go-bold.ttf": page.Bold}
 
-// Handler serves the files below /static/. They are part of the program, so a
-// browser asks again after an hour at the latest.
+// root is the folder in which this version's files are served: it names them all by what is in them, so that a browser
+// keeps them for a year, and after an upgrade runs no script of yesterday's against today's pages. Scripts name one
+// another by relative addresses, and stay in their folder.
+var root = func() string {
+	sum := sha256.New()
+	err := fs.WalkDir(files, ".", func(name string, d fs.DirEntry, err error) error {
+		if err != nil || d.IsDir() {
+			return err
+		}
+		_, err = fmt.Fprintf(sum, "%s %d %s", name, len(read(name)), read(name))
+		return err
+	})
+	if err != nil {
+		panic(err) // they are compiled in
+	}
+	return fmt.Sprintf("/static/v-%x/", sum.Sum(nil)[:6])
+}()
+
+// Path returns the address of a file.
+func Path(name string) string { return root + name }
+
+// version is the folder of this or of another version.
+var version = regexp.MustCompile(`^/static/(v-[0-9a-f]{12}/)?`)
+
+// Handler serves the files below /static/: in this version's folder for a year. In another's, whose page may be
+// answered by this program while a school's copies are upgraded one by one, or in none, they are not kept.
 func Handler() http.Handler {
-	serve := http.StripPrefix("/static/", http.FileServerFS(noFolders{files}))
+	serve := http.FileServerFS(noFolders{files})
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		w.Header().Set("Cache-Control", "public, max-age=3600")
-		made, ok := faces[r.URL.Path]
-		switch r.URL.Path {
-		case "/static/zest.css":
+		in := version.FindString(r.URL.Path)
+		name, kept := strings.TrimPrefix(r.URL.Path, in), "no-cache"
+		if in == root {
+			kept = "public, max-age=31536000, immutable"
+		}
+		w.Header().Set("Cache-Control", kept)
+		made, ok := faces[name]
+		switch name {
+		case "zest.css":
 			made, ok = styles, true
-		case "/static/viewfinder.wasm":
+		case "viewfinder.wasm":
 			viewfinder(w, r)
 			return
 		}
 		if ok {
-			http.ServeContent(w, r, r.URL.Path, time.Time{}, bytes.NewReader(made))
+			http.ServeContent(w, r, name, time.Time{}, bytes.NewReader(made))
 			return
 		}
-		serve.ServeHTTP(w, r)
+		http.StripPrefix(in, serve).ServeHTTP(w, r)
 	})
 }
 

@@ -51,7 +51,7 @@ func read(name string) []byte {
 func joined(names []string) []byte {
 	var out bytes.Buffer
 	for _, name := range names {
-		out.Write(read("css/" + name + ".css"))
+		out.Write(bytes.ReplaceAll(read("css/"+name+".css"), []byte(`"/static/`), []byte(`"`+root)))
 		if name == "tokens" {
 			out.WriteString(gridColours())
 		}

@@ -11,13 +11,13 @@ async function rules() {
   if (globalThis.zestyLook) return;
   await new Promise((done, failed) => {
     const script = document.createElement("script");
-    script.src = "/static/vendor/go/wasm_exec.js";
+    script.src = new URL("vendor/go/wasm_exec.js", import.meta.url).href;
     script.onload = done;
     script.onerror = failed;
     document.head.append(script);
   });
   const go = new globalThis.Go();
-  const { instance } = await WebAssembly.instantiateStreaming(fetch("/static/viewfinder.wasm"), go.importObject);
+  const { instance } = await WebAssembly.instantiateStreaming(fetch(new URL("viewfinder.wasm", import.meta.url)), go.importObject);
   go.run(instance);
 }
 

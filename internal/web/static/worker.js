@@ -8,6 +8,16 @@ const linkOf = (path) => path.match(/^\/s\/([^/]+)/)?.[1];
 
 let whose; // the link whose page was opened last, as far as this worker knows
 
+// The folder of a version's scripts and styles; what is in it never changes.
+const versionOf = (path) => path.match(/^\/static\/v-[^/]+\//)?.[0];
+
+// Forgets the scripts and styles of all versions but the last two: a page that was kept may still need those before.
+async function outgrow(cache) {
+  const paths = (await cache.keys()).map((kept) => new URL(kept.url).pathname).filter(versionOf);
+  const last = [...new Set(paths.map(versionOf).reverse())].slice(0, 2);
+  for (const path of paths) if (!last.includes(versionOf(path))) await cache.delete(path);
+}
+
 // Forgets what was kept of other students.
 async function forget(cache, link) {
   for (const kept of await cache.keys()) {
@@ -47,7 +57,9 @@ self.addEventListener("fetch", (event) => {
   }
   const mine = () => !link || !over.has(link) && (!whose || link === whose);
   event.respondWith((async () => {
-    const cache = await caches.open(store);
+    const cache = await caches.open(store), version = versionOf(url.pathname);
+    const here = version && await cache.match(kept);
+    if (here) return here;
     try {
       const answer = await fetch(event.request);
       if (answer.status === 503) return (await cache.match(kept)) ?? answer; // the database is away: draw on
@@ -57,6 +69,7 @@ self.addEventListener("fetch", (event) => {
           await forget(cache, link);
         }
         if (mine()) await cache.put(kept, answer.clone());
+        if (version) await outgrow(cache);
         if (!mine()) await cache.delete(kept); // another's page was opened meanwhile, or the link was ended
       } else if (link && ended(answer)) await end(cache, link);
       else if (link && answer.status === 404) await cache.delete(kept);
