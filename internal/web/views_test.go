@@ -17,6 +17,7 @@ import (
 
 	"github.com/go-rod/rod/lib/input"
 
+	"zestysketch/internal/core/accuracy"
 	"zestysketch/internal/core/measure"
 	"zestysketch/internal/core/picture"
 	"zestysketch/internal/core/plane"
@@ -234,4 +235,53 @@ func TestOwnView(t *testing.T) {
 	if _, err := h.db.Picture(ctx, p.TeacherID, again.ID); !errors.Is(err, store.ErrNotFound) {
 		t.Errorf("the view outlives the student: %v", err)
 	}
+}
+
+// Points are pressed on a picture before there is a plan or a photo: by touch, moved by keys, named, weighed, and away
+// again; what lies beside the picture is refused, and another's are not there.
+func TestPointsBeforePlanAndPhoto(t *testing.T) {
+	t.Parallel()
+	h := newHouse(t)
+	ctx := context.Background()
+	p := store.Project{TeacherID: h.project.TeacherID, Name: "Fresh", PictureID: h.project.PictureID, Looseness: accuracy.Normal}
+	if err := h.db.AddProject(ctx, &p); err != nil {
+		t.Fatal(err)
+	}
+	at := fmt.Sprintf("/projects/%d/points", p.ID)
+	marks := func() []store.Landmark {
+		all, err := h.db.Landmarks(ctx, p.ID, p.PictureID)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return all
+	}
+	s := h.open(1280, 800)
+	s.signIn()
+	s.visit(at)
+	s.page.MustElement("#points[data-ready]").MustClick() // its middle
+	s.page.MustElement("#points .handle")
+	s.page.MustElement(`.landmark input[name="name"]`).MustSelectAllText().MustInput("left eye")
+	s.page.MustElement(`.landmark input[value="left eye"]`)
+	first := marks()[0]
+	s.page.MustElement("#points[data-ready] .handle").MustFocus()
+	s.page.Keyboard.MustType(input.ArrowRight)
+	s.page.MustWait(`(x) => Number(document.querySelector("#points[data-ready] .handle")?.dataset.x) > x`, first.X)
+	if got := marks(); len(got) != 1 || got[0].Name != "left eye" || got[0].X <= first.X {
+		t.Errorf("after a press, a name and an arrow: %+v, before %+v", got, first)
+	}
+	c := h.signIn("owner@quay.example")
+	id := fmt.Sprint(first.ID)
+	c.post(at, form{"place": "-4,10"}).want(http.StatusUnprocessableEntity, "must lie on the picture")
+	c.post(at, form{"place": "here"}).want(http.StatusUnprocessableEntity, "must lie on the picture")
+	c.post(at, form{"point": id, "weight": "7"}).want(http.StatusUnprocessableEntity, "1, 2 or 3")
+	c.post(at, form{"point": "999999"}).want(http.StatusNotFound, "")
+	c.post(at, form{"point": id, "do": "remove"}).location()
+	if got := marks(); len(got) != 0 {
+		t.Errorf("a point that was removed is there: %+v", got)
+	}
+	bare := store.Project{TeacherID: h.project.TeacherID, Name: "Bare", Looseness: accuracy.Normal}
+	if err := h.db.AddProject(ctx, &bare); err != nil {
+		t.Fatal(err)
+	}
+	c.get(fmt.Sprintf("/projects/%d/points", bare.ID)).want(http.StatusUnprocessableEntity, "Choose the picture first")
 }

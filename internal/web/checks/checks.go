@@ -33,6 +33,8 @@ func Routes(r kit.Routes, k *kit.Kit) {
 	r.Get("/projects/{project}/check/lines", store.ToLook, kit.NoAudit, kit.With(a.Project, a.linesOf))
 	r.Get("/projects/{project}/check/live", store.ToLook, kit.NoAudit, kit.With(a.Project, a.live))
 	r.Post("/projects/{project}/comparing", store.ToOwn, "changed how drawings are compared", kit.With(a.job, a.setComparing))
+	r.Get("/projects/{project}/points", store.ToLook, kit.NoAudit, kit.WithBoth(a.pressable, a.points))
+	r.Post("/projects/{project}/points", store.ToOwn, "pressed points on a picture", kit.WithBoth(a.pressable, a.press))
 	r.Post("/projects/{project}/landmarks", store.ToOwn, "added a landmark", kit.With(kit.IDOf("project"), a.addLandmark))
 	r.Post("/projects/{project}/landmarks/{landmark}", store.ToOwn, "changed a landmark", kit.WithBoth(a.landmark, a.changeLandmark))
 	r.Post("/projects/{project}/landmarks/{landmark}/remove", store.ToOwn, "removed a landmark", kit.WithBoth(a.landmark, a.removeLandmark))

@@ -53,8 +53,8 @@ func (a area) jobOf(r *http.Request, project uint64) (checkin.Job, error) {
 	return a.jobFor(r, c)
 }
 
-// readLandmark reads what the form says of a landmark; what it leaves out stays.
-func readLandmark(r *http.Request, j checkin.Job, l *store.Landmark) error {
+// readMark reads name, weight and class of a landmark; what the form leaves out stays.
+func readMark(r *http.Request, l *store.Landmark) error {
 	if name := kit.Tidy(r.FormValue("name")); name != "" {
 		if len([]rune(name)) > longestName {
 			return kit.AskAt("name", "Write a shorter name for the landmark, of at most %d letters.", longestName)
@@ -73,6 +73,14 @@ func readLandmark(r *http.Request, j checkin.Job, l *store.Landmark) error {
 		if l.Class != accuracy.Usual && l.Class != accuracy.Critical && l.Class != accuracy.Free {
 			return kit.AskAt("class", "A landmark is critical, usual or free.")
 		}
+	}
+	return nil
+}
+
+// readLandmark reads what the form says of a landmark, with its place in the frame; what it leaves out stays.
+func readLandmark(r *http.Request, j checkin.Job, l *store.Landmark) error {
+	if err := readMark(r, l); err != nil {
+		return err
 	}
 	if text := r.FormValue("place"); text != "" {
 		at, err := accuracy.ParsePlace(text)
