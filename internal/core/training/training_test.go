@@ -164,7 +164,11 @@ func TestBadTrials(t *testing.T) {
 		t.Fatal(got, err)
 	}
 	usual := []Trial{{0.2, 1}, {-0.2, 0}, {0.3, 1}, {-0.3, 0}, {0.1, 1}, {-0.1, 0}, {0.8, 1}, {0.4, 1}}
-	of := map[Kind][]Trial{Heads: {{3, 4}, {2, 2.5}, {4, 4}, {5, 5.5}, {6, 7}, {3, 3.4}}, Which: {{4, 1}, {4, 1}, {4, 0}, {4, 1}, {4, 1}, {4, 1}}}
+	of := map[Kind][]Trial{Heads: {{3, 4}, {2, 2.5}, {4, 4}, {5, 5.5}, {6, 7}, {3, 3.4}}, Which: {{4, 1}, {4, 1}, {4, 0}, {4, 1}, {4, 1}, {4, 1}},
+		Yours: {{2, 1}, {2, 1}, {2, 0}, {2, 1}, {2, 1}, {2, 1}}}
+	if all := ForAll(); len(all) != len(Kinds)-2 || slices.ContainsFunc(all, func(a About) bool { return a.Drawn }) {
+		t.Errorf("for all are %v; want those that are made of nobody's own drawing", all)
+	}
 	for _, about := range Kinds {
 		trials, own := of[about.Kind]
 		if !own {
