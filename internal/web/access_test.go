@@ -7,28 +7,40 @@ import (
 	"testing"
 )
 
-// axe-core 4.14.1 from the npm registry finds nothing on any page, at the
-// width of a laptop and of a phone.
-func TestAccessibility(t *testing.T) {
-	t.Parallel()
+// withAxe puts axe-core 4.14.1, from the npm registry, into every page that a screen visits from now on, past the content
+// security policy, which it does not loosen.
+func (s *screen) withAxe() {
+	s.t.Helper()
 	axe, err := os.ReadFile("testdata/axe.min.js")
 	if err != nil {
-		t.Fatal(err)
+		s.t.Fatal(err)
 	}
+	s.page.MustEvalOnNewDocument(string(axe))
+}
+
+// axe says what it finds on the page as it stands.
+func (s *screen) axe(what string, colours bool) {
+	s.t.Helper()
+	found := s.page.MustEval(`(colours) => axe.run({ resultTypes: ["violations"], rules: { "color-contrast": { enabled: colours } } }).then((r) => r.violations.map((v) => v.id + ": " + v.help + " " + v.nodes.map((n) => n.html).slice(0, 2).join(" ")))`,
+		colours)
+	for _, v := range found.Arr() {
+		s.t.Errorf("%s: %s", what, v.Str())
+	}
+}
+
+// axe-core finds nothing on any page, at the width of a laptop and of a phone.
+func TestAccessibility(t *testing.T) {
+	t.Parallel()
 	h := newHouse(t)
 	places := form{"corners": "181,190 1040,172 1082,1311 128,1290", "version": "0"}
 	h.signIn("owner@quay.example").post(h.address("/checkins/{checkin}/places"), places).want(200, "")
 	s := h.open(1280, 800)
-	s.page.MustEvalOnNewDocument(string(axe)) // past the content security policy, which it does not loosen
-	colours := true                           // which do not change with the width
+	s.withAxe()
+	colours := true // which do not change with the width
 	look := func(path string) {
 		t.Helper()
 		s.visit(path)
-		found := s.page.MustEval(`(colours) => axe.run({ resultTypes: ["violations"], rules: { "color-contrast": { enabled: colours } } }).then((r) => r.violations.map((v) => v.id + ": " + v.help + " " + v.nodes.map((n) => n.html).slice(0, 2).join(" ")))`,
-			colours)
-		for _, v := range found.Arr() {
-			t.Errorf("%s: %s", path, v.Str())
-		}
+		s.axe(path, colours)
 	}
 	look("/signin")
 	s.signIn()
@@ -44,7 +56,7 @@ func TestAccessibility(t *testing.T) {
 	for _, pattern := range []string{"/projects/{project}", "/projects/{project}?step=picture",
 		"/projects/{project}?step=compose", "/projects/{project}?step=size", "/projects/{project}?step=marks",
 		"/projects/{project}/print", "/projects/{project}/links/screen", "/about", "/go",
-		"/projects/{project}/gestures", "/projects/{project}/views", "/projects/{project}/road",
+		"/projects/{project}/gestures", "/projects/{project}/points", "/projects/{project}/views", "/projects/{project}/road",
 		"/projects/{project}/road?take=way-views", "/projects/{project}/projector",
 		"/projects/{project}/demonstration", "/projects/{project}/eyes", "/projects/{project}/round",
 		"/projects/{project}/report", "/projects/{project}/students/{student}/report", "/projects/{project}/log",

@@ -65,6 +65,7 @@ func TestOwnMistakes(t *testing.T) {
 	h := newHouse(t)
 	h.work()
 	s := h.open(390, 844)
+	s.withAxe()
 	own := "/s/" + h.link
 	photo := func(hand demo.Hand) {
 		s.visit(own + "/photo")
@@ -91,11 +92,13 @@ func TestOwnMistakes(t *testing.T) {
 		s.see("#train-before", "^Right. The (first|second) one. In [A-Z][0-9]+ your lines sit .* too far right")
 	}
 	s.see("#train-sum", "6 of 6 right")
+	s.axe("which is yours", true)
 	s.page.MustElement(`[data-kind="leaves"]`).MustClick()
 	for range 6 {
 		s.page.MustElement("#train-picture [data-dots]").MustClick()
 		s.page.MustElement("#train-place [data-keep]").MustClick()
 		s.see("#train-before", "It is where the green mark stands. In [A-Z][0-9]+ your line")
+		s.axe("where it leaves", true)
 		s.page.MustElement("#train-go").MustClick()
 	}
 	h.down.Store(false)

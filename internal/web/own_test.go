@@ -348,6 +348,7 @@ func TestPageFollowsTheStage(t *testing.T) {
 		}
 	}
 	phone, tablet := h.open(390, 844), h.open(1024, 768)
+	phone.withAxe()
 	seen := func(when, there, gone string) {
 		t.Helper()
 		for _, s := range []*screen{phone, tablet} {
@@ -358,6 +359,7 @@ func TestPageFollowsTheStage(t *testing.T) {
 				t.Errorf("%s: want %s and neither %s nor a page broader than its screen", when, there, gone)
 			}
 		}
+		phone.axe(when, true)
 	}
 	seen("before drawing", ".own-first img.own-whole", "#own-picture, .own-map, .laid")
 	do("pick", "compose", "markup")
