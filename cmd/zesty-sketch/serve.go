@@ -6,7 +6,6 @@ import (
 	"errors"
 	"flag"
 	"fmt"
-	"log/slog"
 	"net"
 	"net/http"
 	"os"
@@ -28,9 +27,9 @@ import (
 
 // serveFlags are what demo and serve share.
 type serveFlags struct {
-	data, addr, dsn, proxy, watch string
-	https                         https
-	nightly                       nightly
+	data, addr, dsn, proxy, watch, log string
+	https                              https
+	nightly                            nightly
 }
 
 func (s *serveFlags) add(f *flag.FlagSet, data string) {
@@ -87,6 +86,7 @@ func serveCommand(ctx context.Context, args []string, std streams) error {
 	f.StringVar(&s.proxy, "proxy", "", "addresses or networks of proxies that are believed about where a browser comes from, with commas")
 	s.nightly.add(f)
 	s.https.add(f)
+	f.StringVar(&s.log, "log", os.Getenv(envLog), "words, or json for a line of JSON an entry; also by "+envLog)
 	f.StringVar(&s.watch, "watch", "", "address of this machine alone, such as 127.0.0.1:9108, for /metrics, /healthz and /readyz; none if empty")
 	if err := parse(f, args, std); err != nil {
 		return err
@@ -170,13 +170,15 @@ func (s serveFlags) serve(ctx context.Context, listener net.Listener, std stream
 	if err := s.nightly.check(); err != nil {
 		return err
 	}
+	log, err := newLog(std.err, s.log)
+	if err != nil {
+		return err
+	}
 	dsn, stop, err := s.database(ctx, false)
 	if err != nil {
 		return err
 	}
 	defer func() { err = errors.Join(err, stop()) }()
-	log := slog.New(slog.NewTextHandler(std.err, nil))
-	slog.SetDefault(log)
 	if err := backup.Whole(ctx, dsn); err != nil {
 		return err
 	}

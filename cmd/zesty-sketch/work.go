@@ -55,8 +55,10 @@ func workCommand(ctx context.Context, args []string, std streams) error {
 	}
 	runtime.GOMAXPROCS(1)
 	debug.SetMemoryLimit(workGoal)
-	log := slog.New(slog.NewTextHandler(std.err, nil))
-	slog.SetDefault(log)
+	log, err := newLog(std.err, os.Getenv(envLog))
+	if err != nil {
+		return err
+	}
 	if err := standBack(); err != nil {
 		log.Warn("the worker does not stand back", "error", err)
 	}
