@@ -179,7 +179,34 @@ func TestSharedSheets(t *testing.T) {
 	}
 }
 
-// Students whose pages cannot be made are named and left out; the rest are made.
+// Kinds of pages that do not fit the paper are left out, each named once with how large the paper must be; the rest is
+// printed. Where none fits the set is refused.
+func TestKindsThatDoNotFit(t *testing.T) {
+	s := newSchool(t, 3, 900, 1100)
+	small := four
+	small.Paper = "A5"
+	made, _ := s.make(t, small)
+	if len(made.Left) != 2 || !strings.Contains(made.Left[0]+made.Left[1], "does not fit the paper") {
+		t.Errorf("left out %q; want the reference with and without lines, once each", made.Left)
+	}
+	kinds := map[page.Kind]int{}
+	for _, p := range made.Pages {
+		kinds[p.Kind]++
+	}
+	if kinds[sheet.KindCover] != 3 || kinds[sheet.KindMarks] == 0 || kinds[sheet.KindReference]+kinds[sheet.KindClean] > 0 {
+		t.Errorf("made %v; want the covers and the marks of three", kinds)
+	}
+	small.Kinds = []page.Kind{sheet.KindReference, sheet.KindClean}
+	set, err := Load(context.Background(), s.db, s.project, small)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := set.Sample(small); !errors.Is(err, page.ErrPaper) {
+		t.Errorf("where nothing fits: %v", err)
+	}
+}
+
+// Pages of a student's own picture that do not fit are named and left out; the rest are made.
 func TestLeftOut(t *testing.T) {
 	s := newSchool(t, 3, 900, 1100)
 	ctx := context.Background()
@@ -195,8 +222,8 @@ func TestLeftOut(t *testing.T) {
 		t.Fatal(err)
 	}
 	made, _ := s.make(t, four)
-	if len(made.Left) != 1 || !strings.HasPrefix(made.Left[0], "Student 02: ") || !strings.Contains(made.Left[0], "does not fit the paper") || len(made.Pages) != 8 {
-		t.Errorf("left out %q, %d pages; want the second named and eight pages", made.Left, len(made.Pages))
+	if len(made.Left) != 2 || !strings.HasPrefix(made.Left[0], "Student 02, ") || !strings.Contains(made.Left[0], "does not fit the paper") || len(made.Pages) != 10 {
+		t.Errorf("left out %q, %d pages; want two pages of the second, named, and ten pages", made.Left, len(made.Pages))
 	}
 	set, err := Load(ctx, s.db, s.project, four)
 	if err != nil {

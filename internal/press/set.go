@@ -2,6 +2,7 @@ package press
 
 import (
 	"bytes"
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
@@ -42,7 +43,7 @@ type Set struct {
 // Made is a set in pages, with what its pictures are called.
 type Made struct {
 	Pages    []page.Page
-	Left     []string          // who was left out, and why
+	Left     []string          // who, or which kind of page, was left out, and why
 	Pictures map[uint64]string // pictures in use, by number: their names on the pages
 	Grey     bool
 }
@@ -59,7 +60,7 @@ func (s Set) Sample(spec Spec) (Made, error) {
 		parts = []Spec{ofClass(spec), perStudent(spec)}
 	}
 	for _, part := range parts {
-		pages, err := s.one(part, w, s.Project.Picture, made.Pictures, nil)
+		pages, err := s.one(part, w, s.Project.Picture, &made, nil)
 		if err != nil {
 			return made, err
 		}
@@ -77,7 +78,7 @@ func (s Set) Make(ctx context.Context, spec Spec, progress func(done, total int)
 	total := len(students) + spec.Spare
 	var sets [][]page.Page
 	for i, student := range students {
-		pages, err := s.student(ctx, spec, student, made.Pictures)
+		pages, err := s.student(ctx, spec, student, &made)
 		switch {
 		case errors.Is(err, page.ErrPaper) || errors.Is(err, ErrNoPicture) || errors.Is(err, plans.ErrPicture):
 			made.Left = append(made.Left, student.Name+": "+err.Error())
@@ -103,7 +104,7 @@ func (s Set) Make(ctx context.Context, spec Spec, progress func(done, total int)
 			return made, err
 		}
 	}
-	once, err := s.once(spec, students, made.Pictures)
+	once, err := s.once(spec, students, &made)
 	if err != nil {
 		return made, err
 	}
@@ -162,7 +163,7 @@ func needed(spec Spec, student store.Student) Spec {
 }
 
 // once makes the pages that the class has in common.
-func (s Set) once(spec Spec, students []store.Student, pictures map[uint64]string) ([]page.Page, error) {
+func (s Set) once(spec Spec, students []store.Student, made *Made) ([]page.Page, error) {
 	mine := ofClass(spec)
 	if len(mine.Kinds) == 0 {
 		return nil, nil
@@ -175,7 +176,7 @@ func (s Set) once(spec Spec, students []store.Student, pictures map[uint64]strin
 	for _, student := range students {
 		w.Class = append(w.Class, s.who(student))
 	}
-	return s.one(mine, w, s.Project.Picture, pictures, nil)
+	return s.one(mine, w, s.Project.Picture, made, nil)
 }
 
 func (s Set) who(student store.Student) sheet.Who {
@@ -183,7 +184,7 @@ func (s Set) who(student store.Student) sheet.Who {
 }
 
 // student makes one student's pages by their own plan, picture, hand and units.
-func (s Set) student(ctx context.Context, spec Spec, student store.Student, pictures map[uint64]string) ([]page.Page, error) {
+func (s Set) student(ctx context.Context, spec Spec, student store.Student, made *Made) ([]page.Page, error) {
 	w, err := s.wish(perStudent(spec))
 	if err != nil {
 		return nil, err
@@ -210,15 +211,15 @@ func (s Set) student(ctx context.Context, spec Spec, student store.Student, pict
 	if pic != nil {
 		mine = needed(mine, student)
 	}
-	return s.one(mine, w, pic, pictures, link)
+	return s.one(mine, w, pic, made, link)
 }
 
 // OnPages is what a picture is called on pages.
 func OnPages(picture uint64) string { return fmt.Sprintf("picture %d", picture) }
 
-// one makes the pages of one wish, as they share sheets, and notes the pictures they use.
-func (s Set) one(spec Spec, w sheet.Wish, pic *store.Picture, pictures map[uint64]string, link func() (string, error)) ([]page.Page, error) {
-	pages, err := s.kinds(spec, w, pic, pictures, link)
+// one makes the pages of one wish, as they share sheets, and notes the pictures they use and what was left out.
+func (s Set) one(spec Spec, w sheet.Wish, pic *store.Picture, made *Made, link func() (string, error)) ([]page.Page, error) {
+	pages, err := s.kinds(spec, w, pic, made, link)
 	if err != nil {
 		return nil, err
 	}
@@ -229,8 +230,11 @@ func (s Set) one(spec Spec, w sheet.Wish, pic *store.Picture, pictures map[uint6
 	return sheet.Impose(pages, spec.Share, size), nil
 }
 
-// kinds makes the pages of one wish, kind by kind, and notes the pictures they use.
-func (s Set) kinds(spec Spec, w sheet.Wish, pic *store.Picture, pictures map[uint64]string, link func() (string, error)) (pages []page.Page, err error) {
+// kinds makes the pages of one wish, kind by kind, and notes the pictures they use. A kind that does not fit the paper is
+// left out, where others fit.
+func (s Set) kinds(spec Spec, w sheet.Wish, pic *store.Picture, made *Made, link func() (string, error)) (pages []page.Page, err error) {
+	var refused error
+	var left []string
 	if pic != nil {
 		w.Picture = OnPages(pic.ID)
 	}
@@ -245,14 +249,37 @@ func (s Set) kinds(spec Spec, w sheet.Wish, pic *store.Picture, pictures map[uin
 		if k == sheet.KindPoints && other {
 			continue // nobody has pressed points on a picture of a student's own
 		}
-		made, err := sheet.Pages(k, w)
+		of, err := sheet.Pages(k, w)
+		if errors.Is(err, page.ErrPaper) {
+			refused = cmp.Or(refused, err)
+			about, _ := sheet.KindNamed(k)
+			words := about.Name + ": " + err.Error()
+			if other && w.Who.Name != "" { // it is this student's picture that does not fit
+				words = w.Who.Name + ", " + words
+			}
+			left = append(left, words)
+			continue
+		}
 		if err != nil {
 			return nil, err
 		}
-		pages = append(pages, made...)
+		pages = append(pages, of...)
 	}
-	s.note(pages, w, pic, pictures)
+	if len(pages) == 0 && refused != nil {
+		return nil, refused
+	}
+	made.leave(left)
+	s.note(pages, w, pic, made.Pictures)
 	return pages, nil
+}
+
+// leave notes kinds of pages that were left out, each reason once.
+func (m *Made) leave(kinds []string) {
+	for _, words := range kinds {
+		if !slices.Contains(m.Left, words) {
+			m.Left = append(m.Left, words)
+		}
+	}
 }
 
 // look adds to a wish what pages of a kind need: a link, the empty boxes, what boxes hold.

@@ -63,6 +63,7 @@ type room struct {
 	Printers []store.Printer
 	Sets     []setView
 	Problem  string
+	Left     []string // kinds that do not fit the paper
 	Shown    []pageView
 	Counts   map[page.Kind]int
 	Cannot   map[page.Kind]string
@@ -240,7 +241,7 @@ func (a area) sample(r *http.Request, v *room) error {
 	if err != nil {
 		return err
 	}
-	v.Pages = len(made.Pages)
+	v.Pages, v.Left = len(made.Pages), made.Left
 	for _, p := range made.Pages {
 		v.Counts[p.Kind]++
 		if len(v.Shown) < mostShown {
