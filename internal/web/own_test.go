@@ -361,7 +361,7 @@ func TestPageFollowsTheStage(t *testing.T) {
 		}
 		phone.axe(when, true)
 	}
-	seen("before drawing", ".own-first img.own-whole", "#own-picture, .own-map, .laid")
+	seen("before drawing", ".own-first img.own-whole", "#own-picture, .own-map, .laidout")
 	do("pick", "compose", "markup")
 	h.signIn("owner@quay.example").post(h.address("/projects/{project}/students/{student}/verdict"), form{"stage": "markup", "verdict": "passed", "seen": "0"}).location()
 	seen("drawing begins", "#own-picture svg", ".own-first")
@@ -372,11 +372,11 @@ func TestPageFollowsTheStage(t *testing.T) {
 	phone.page.MustElement("#own-next").MustClick() // the next box is seen near
 	phone.page.MustWait(`() => document.querySelector("#own-picture .own-frame") && !document.querySelector("#own-picture .own-ring")`)
 	tick(labels(h))
-	seen("all drawn, no photo yet", ".own-first img.own-whole", "#own-picture, .own-map, .laid")
+	seen("all drawn, no photo yet", ".own-first img.own-whole", "#own-picture, .own-map, .laidout")
 	phone.visit("/s/" + h.link + "/photo")
 	phone.page.MustElement("#photo").MustSetFiles(phone.save("mine.jpg", h.photographed(0, project, demo.Hand{Size: 1.02})))
 	phone.see("#seen h2", "What your photo of")
-	seen("after drawing", ".own-first .laid", "#own-picture, .own-map, .own-say")
+	seen("after drawing", ".own-first .laidout", "#own-picture, .own-map, .own-say")
 	phone.page.MustElement(".own-first summary").MustClick()
 	phone.page.MustElement(".own-first [data-blink]").MustClick()
 	phone.page.MustElement(`.own-first .over[opacity="0"]`)

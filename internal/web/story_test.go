@@ -422,6 +422,7 @@ func TestTypedStays(t *testing.T) {
 	} {
 		s.visit(base + c.page)
 		field := s.page.MustElement(c.field)
+		field.MustEval(`() => this.closest("details")?.setAttribute("open", "")`)
 		field.MustEval(`() => { this.removeAttribute("maxlength"); this.value = "" }`)
 		field.MustInput(c.typed)
 		s.page.MustElementR("main form.card-drawn button", c.press).MustClick()

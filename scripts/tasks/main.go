@@ -66,6 +66,7 @@ func tasks(picture string) []task {
 			h.press(".projects a[href$='/print']", "#choose")
 		}},
 		{"a class set on both sides", "/projects/3/print", func(h *hand) {
+			h.press(".choose > details:last-of-type > summary", "input[name=duplex]")
 			h.press("input[name=duplex]", "")
 			h.press(".pressbar .btn-zest", "#jobs a[href$='set.pdf']")
 		}},

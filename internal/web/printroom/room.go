@@ -119,14 +119,19 @@ type kindView struct {
 	Count  int    // pages of one set
 	Cannot string // why there are none
 	Small  template.URL
+
+	Project string // its key
+	Usual   bool   // of the project's way of working, or chosen
 }
 
 // Kinds returns the kinds to choose from.
 func (v room) Kinds() (kinds []kindView) {
+	usual := sheet.KindsFor(v.Project.EffectiveRoad().Way)
 	for _, a := range sheet.Kinds {
 		alone := v.Spec
 		alone.Kinds = []page.Kind{a.Kind}
-		kinds = append(kinds, kindView{a, slices.Contains(v.Spec.Kinds, a.Kind), v.Counts[a.Kind], v.Cannot[a.Kind], address(alone)})
+		chosen := slices.Contains(v.Spec.Kinds, a.Kind)
+		kinds = append(kinds, kindView{a, chosen, v.Counts[a.Kind], v.Cannot[a.Kind], address(alone), v.Project.Key(), chosen || slices.Contains(usual, a.Kind)})
 	}
 	return kinds
 }

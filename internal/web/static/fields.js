@@ -16,6 +16,7 @@ document.addEventListener("htmx:beforeSwap", (event) => {
   const p = Object.assign(document.createElement("p"), { id: "told", className: "problem", textContent: words });
   p.setAttribute("role", "alert");
   field.after(p);
+  for (let fold = field.closest("details"); fold; fold = fold.parentElement.closest("details")) fold.open = true;
   field.focus();
 });
 

@@ -17,18 +17,31 @@ import (
 
 // roadView is what the road's page shows.
 type roadView struct {
-	Project  store.Project
-	Rail     kit.Rail
-	Road     lesson.Road
-	Laid     []laidView
-	Over     float64
-	Left     float64 // minutes to draw, where the lessons are Known
-	Known    bool
-	Problem  string
-	Offers   []offer
-	Taking   *taking // a road that is looked at before it is taken
-	MayKeep  bool    // it may be kept among the teacher's own
-	AllTools []lesson.Tool
+	Project store.Project
+	Rail    kit.Rail
+	Road    lesson.Road
+	Laid    []laidView
+	Over    float64
+	Left    float64 // minutes to draw, where the lessons are Known
+	Known   bool
+	Problem string
+	Offers  []offer
+	Taking  *taking // a road that is looked at before it is taken
+	MayKeep bool    // it may be kept among the teacher's own
+}
+
+// stageView is a stage with the tools that it may have cautions for.
+type stageView struct {
+	lesson.Stage
+	Tools []lesson.Tool
+}
+
+// Stages returns all stages, also those that are not on the road.
+func (v roadView) Stages() (all []stageView) {
+	for _, s := range v.Road.Stages {
+		all = append(all, stageView{s, lesson.Tools})
+	}
+	return all
 }
 
 // offer is a road that the project may take: that of a way of working, or one of the teacher's own.
@@ -46,7 +59,7 @@ type laidView struct {
 
 // newRoadView lays the road over the class's lessons to come.
 func (a area) newRoadView(r *http.Request, p store.Project, road lesson.Road) (v roadView, err error) {
-	v = roadView{Project: p, Rail: kit.Rail{Project: p, Here: kit.StepDraw, Planned: true}, Road: road, AllTools: lesson.Tools, MayKeep: kit.Owns(r)}
+	v = roadView{Project: p, Rail: kit.Rail{Project: p, Here: kit.StepDraw, Planned: true}, Road: road, MayKeep: kit.Owns(r)}
 	laid, over := lesson.Lay(road.On(), room.LessonsOf(p.Class))
 	v.Over = over
 	v.Left, v.Known = room.TimeToDraw(p, kit.Clock(r), time.Now())
