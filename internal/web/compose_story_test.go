@@ -119,8 +119,10 @@ func TestPlanningOneClass(t *testing.T) {
 	s.page.MustWait(`() => document.getElementById("f-round").value !== ""`)
 	s.page.MustWaitRequestIdle()()
 	s.step("Grid")
+	s.press("summary", "Grids for this picture")
 	s.press(".candidates button", "Use")
 	s.page.MustWaitRequestIdle()()
+	s.page.MustElement("details[open] .candidates .here") // it stays unfolded
 	before := s.page.MustElement(".bigcount").MustText()
 	// The grip on the first crossing, by keyboard.
 	s.page.MustElement("#f-method").MustSelect("measured squares")

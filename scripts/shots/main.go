@@ -30,7 +30,7 @@ type view struct{ name, path, click string }
 // through is the third that the demo makes.
 var views = []view{
 	{"today", "/", ""},
-	{"classes", "/classes", "details summary"},
+	{"classes", "/classes", ".student summary"},
 	{"picture", "/projects/2?step=picture", ""},
 	{"values", "/projects/2/values?steps=4&rule=otsu&least=80&neck=1.5&style=outlines&grid=on", ""},
 	{"lines", "/projects/3/lines", ""},

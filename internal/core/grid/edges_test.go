@@ -239,22 +239,6 @@ func TestContrastAtItsEdges(t *testing.T) {
 	}
 }
 
-// Crowded boxes are halved from 2.2 times their share on and quartered from 5.
-func TestProposedSplitsAtTheirEdges(t *testing.T) {
-	p := made(t, Request{Reference: "160x160mm", Paper: "A3", Method: "parts", Parts: "4x4", Units: "cm"})
-	detail := make([]float64, 16)
-	detail[0], detail[1], detail[2], detail[3] = 5.0/16, 4.99/16, 2.2/16, 2.19/16
-	if got := p.ProposeSplits(detail); got != "A1 4, B1 2, C1 2" {
-		t.Errorf("%q; want A1 4, B1 2, C1 2", got)
-	}
-	for i := range detail {
-		detail[i] = 3.0 / 16
-	}
-	if got := p.ProposeSplits(detail); strings.Count(got, ",") != 3 {
-		t.Errorf("%q; want one box in four at most", got)
-	}
-}
-
 // The squares that a hand may press: 400 boxes at most, one at least.
 func TestSquaresForTheScreen(t *testing.T) {
 	if got := EasySquaresOn(measure.Size{W: 100, H: 100}, measure.Centimetre); got[0] != 5 || got[len(got)-1] != 100 {

@@ -193,24 +193,6 @@ func TestRank(t *testing.T) {
 	}
 }
 
-func TestProposeSplits(t *testing.T) {
-	p := mustMake(t, Request{Reference: "4x4", Scale: "2", Method: "parts", Parts: "4x4"})
-	detail := make([]float64, 16)
-	for i := range detail {
-		detail[i] = 0.5 / 14
-	}
-	detail[5], detail[6] = 0.35, 0.15
-	if got := p.ProposeSplits(detail); got != "B2 4, C2 2" {
-		t.Errorf("proposed %q; want B2 in 4 and C2 in 2", got)
-	}
-	for i := range detail {
-		detail[i] = 1.0 / 16
-	}
-	if got := p.ProposeSplits(detail); got != "" {
-		t.Errorf("evenly filled, proposed %q", got)
-	}
-}
-
 func TestRoundingUpAndDown(t *testing.T) {
 	for round, want := range map[string]float64{"1in": 14, "1in up": 15, "1in down": 14, "1/4in up": 14.25, "": 14.25} {
 		p := mustMake(t, Request{Reference: "8x9.5", Paper: "12x18", Fit: "width", Round: round})

@@ -5,7 +5,6 @@ import (
 	"fmt"
 	"math"
 	"slices"
-	"strings"
 
 	"zestysketch/internal/core/measure"
 )
@@ -186,42 +185,6 @@ func (c *Candidate) busiest(b Busy) float64 {
 		boxes[(2*y+1)*c.Rows/(2*b.Rows)*c.Columns+(2*x+1)*c.Columns/(2*b.Columns)] += share
 	}
 	return slices.Max(boxes)
-}
-
-// Crowding of a box, as times its fair share of the detail, from which it is
-// halved or quartered again (ours), and the most boxes proposed.
-const (
-	halveFrom    = 2.2
-	quarterFrom  = 5.0
-	mostProposed = 4 // one box in so many
-)
-
-// ProposeSplits returns the boxes that hold much more than their share of the
-// detail, the most crowded first, as Request.Split reads them; empty if the
-// picture is evenly filled. detail is one share for every cell, in the order
-// of Cells.
-func (p Plan) ProposeSplits(detail []float64) string {
-	type crowded struct {
-		label string
-		times float64
-	}
-	var found []crowded
-	whole := p.Reference.Width * p.Reference.Height
-	for i, c := range p.Cells() {
-		if fair := c.Reference.Width() * c.Reference.Height() / whole; i < len(detail) && detail[i] >= halveFrom*fair {
-			found = append(found, crowded{c.Label, detail[i] / fair})
-		}
-	}
-	slices.SortStableFunc(found, func(a, b crowded) int { return cmp.Compare(b.times, a.times) })
-	var words []string
-	for _, f := range found[:min(len(found), max(1, p.Count()/mostProposed))] {
-		n := 2
-		if f.times >= quarterFrom {
-			n = 4
-		}
-		words = append(words, fmt.Sprintf("%s %d", f.label, n))
-	}
-	return strings.Join(words, ", ")
 }
 
 // Wish returns what a request says of the class, for Advise. What cannot be read is not wished.

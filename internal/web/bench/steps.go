@@ -198,7 +198,6 @@ func cutOff(l measure.Length, u measure.Unit) string {
 type gridView struct {
 	Candidates []candidateView
 	Key        string // of the project
-	Proposed   string // boxes worth dividing again
 	Colours    []colourView
 	Order      string
 }
@@ -220,8 +219,8 @@ type colourView struct {
 // shownCandidates is how many grids are offered: more is no help in choosing.
 const shownCandidates = 5
 
-func newGridView(p grid.Plan, seen []float64, wish grid.Wish, boxes []float64) *gridView {
-	v := &gridView{Proposed: p.ProposeSplits(boxes)}
+func newGridView(p grid.Plan, seen []float64, wish grid.Wish) *gridView {
+	v := &gridView{}
 	for i, c := range grid.Rank(p.ReferenceSize(), wish) {
 		if i == shownCandidates {
 			break

@@ -5,7 +5,6 @@ import (
 	"fmt"
 	"html/template"
 	"net/http"
-	"slices"
 	"time"
 
 	"zestysketch/internal/core/grid"
@@ -147,13 +146,13 @@ func (a area) measured(r *http.Request, b *bench, plan grid.Plan) error {
 	seen := survey.Contrast(img, plan)
 	plan = plan.WithContrast(seen, facts != nil && facts.Drawing)
 	if b.Step == "grid" {
-		busy, boxes, err := survey.Detail(img, plan)
+		busy, _, err := survey.Detail(img, plan)
 		if err != nil {
 			return err
 		}
 		wish := plan.Wish(0, busy)
 		wish.Minutes = cmp.Or(wish.Minutes, b.lessons)
-		b.Grid = newGridView(plan, seen, wish, boxes)
+		b.Grid = newGridView(plan, seen, wish)
 		b.Grid.Key = b.Project.Key()
 	}
 	b.Drawing, err = drawn(sheet.Overlay(plan), *b.Project.PictureID)
@@ -189,13 +188,18 @@ func drawn(pg page.Page, picture uint64) (template.HTML, error) {
 	return kit.InlineSVG(pg, kit.LinkTo(picture, store.View))
 }
 
-// Shown returns the findings worth a place on the step, the gravest first.
-func (b bench) Shown() []grid.Finding {
+// Grave returns the findings that matter, the gravest first, and Notes the others.
+func (b bench) Grave() []grid.Finding { return append(b.found(grid.Stop), b.found(grid.Warn)...) }
+func (b bench) Notes() []grid.Finding { return b.found(grid.Note) }
+
+func (b bench) found(level grid.Level) (all []grid.Finding) {
 	if b.Plan == nil {
 		return nil
 	}
-	rank := map[grid.Level]int{grid.Stop: 0, grid.Warn: 1, grid.Note: 2}
-	shown := slices.Clone(b.Plan.Findings)
-	slices.SortStableFunc(shown, func(x, y grid.Finding) int { return rank[x.Level] - rank[y.Level] })
-	return shown
+	for _, f := range b.Plan.Findings {
+		if f.Level == level {
+			all = append(all, f)
+		}
+	}
+	return all
 }

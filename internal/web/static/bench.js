@@ -187,3 +187,12 @@ function spacing(svg, layer, net) {
 
 document.addEventListener("htmx:afterSwap", dress);
 dress();
+
+// What was unfolded beside the picture stays so when the server writes it anew.
+const folds = () => [...document.querySelectorAll("#bench details > summary")];
+const called = (s) => `${s.textContent.trim()} ${s.closest("li")?.querySelector("b")?.textContent ?? ""}`;
+let unfolded = [];
+document.addEventListener("htmx:beforeSwap", () => { unfolded = folds().filter((s) => s.parentElement.open).map(called); });
+document.addEventListener("htmx:afterSettle", () => {
+  for (const s of folds()) if (unfolded.includes(called(s))) s.parentElement.open = true;
+});

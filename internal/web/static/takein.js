@@ -20,3 +20,9 @@ if (input) {
   addEventListener("drop", (event) => { event.preventDefault(); zone.classList.remove("over"); take(event.dataTransfer.files); });
   addEventListener("paste", (event) => { if (take(event.clipboardData.files)) event.preventDefault(); });
 }
+
+// The way of working that is chosen stands there, also where the others are folded away.
+document.querySelector(".ways")?.addEventListener("change", (event) => {
+  const [name, good] = event.target.closest("label").querySelectorAll("b, .quiet");
+  document.getElementById("way-chosen").replaceChildren(Object.assign(document.createElement("b"), { textContent: `${name.textContent}:` }), ` ${good.textContent}.`);
+});
