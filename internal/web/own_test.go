@@ -135,6 +135,14 @@ func TestOwnPhoto(t *testing.T) {
 	if box := s.page.MustElement("[data-film]").MustAttribute("viewBox"); strings.HasPrefix(*box, "0 0 ") {
 		t.Errorf("of C4 %s is seen", *box)
 	}
+	kept := 0 // each is kept by itself, for times without a network
+	for try := 0; kept != 2 && try < 100; try++ {
+		time.Sleep(50 * time.Millisecond)
+		kept = s.page.MustEval(`async () => (await (await caches.open("zesty-own-2")).keys()).filter((r) => /\/drawing\?photo=\d+$/.test(r.url)).length`).Int()
+	}
+	if kept != 2 {
+		t.Errorf("%d photos of the film are kept; want both", kept)
+	}
 	nobody := h.nobody()
 	earlier := *s.page.MustElement("[data-film] image").MustAttribute("href")
 	nobody.get(earlier).want(http.StatusOK, "")

@@ -42,11 +42,11 @@ async function end(cache, link) {
 }
 
 // The network first; what was kept where there is none. A page is kept without
-// the box it was opened at, so that any box opens it.
+// the box it was opened at, so that any box opens it; of drawings each photo by itself.
 self.addEventListener("fetch", (event) => {
   const url = new URL(event.request.url);
   if (event.request.method !== "GET" || url.origin !== location.origin || !(url.pathname.startsWith("/s/") || url.pathname.startsWith("/static/"))) return;
-  const kept = url.origin + url.pathname, link = linkOf(url.pathname);
+  const photo = url.searchParams.get("photo"), kept = url.origin + url.pathname + (photo ? `?photo=${photo}` : ""), link = linkOf(url.pathname);
   if (link && event.request.mode === "navigate") whose = link;
   if (/\/now$/.test(url.pathname)) { // never kept, but asked while the page stands open
     event.respondWith(fetch(event.request).then(async (answer) => {
