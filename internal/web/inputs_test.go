@@ -140,7 +140,7 @@ func TestPlanFileAndPDF(t *testing.T) {
 	if got := pdf.header.Get("Content-Disposition"); !strings.Contains(got, `Harbour light.pdf`) {
 		t.Errorf("the file is named %q", got)
 	}
-	c.get(h.address("/projects/{project}/print/set.pdf?paper=A5")).want(http.StatusUnprocessableEntity, "choose A4")
+	c.get(h.address("/projects/{project}/print/set.pdf?chosen=1&kind=reference&paper=A5")).want(http.StatusUnprocessableEntity, "choose A4")
 	c.get(h.address("/projects/{project}/print/set.pdf?paper=parchment")).want(http.StatusUnprocessableEntity, "anted the printer")
 }
 
