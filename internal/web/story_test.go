@@ -103,11 +103,12 @@ func (s *screen) see(selector, say string) *rod.Element {
 func (s *screen) press(selector, words string) {
 	s.t.Helper()
 	for try := 0; ; try++ {
-		err := s.page.MustElementR(selector, words).Click(proto.InputMouseButtonLeft, 1)
+		// An answer may put another in its place meanwhile; the old one is waited for, for nothing.
+		err := s.page.MustElementR(selector, words).Timeout(4*time.Second).Click(proto.InputMouseButtonLeft, 1)
 		if err == nil {
 			return
 		}
-		if try == 20 || !strings.Contains(err.Error(), "detached") {
+		if try == 20 || !strings.Contains(err.Error(), "detached") && !errors.Is(err, context.DeadlineExceeded) {
 			s.t.Fatalf("%s that says %q cannot be pressed: %v", selector, words, err)
 		}
 		time.Sleep(50 * time.Millisecond)
