@@ -31,14 +31,19 @@ type mistake struct {
 	Say   string     `json:"say"`
 }
 
-// mistakesOf returns what the last measured photo got wrong; nil where there is none, or nothing is.
-func (a area) mistakesOf(r *http.Request, o own, link string) (*mistakes, error) {
+// lastMeasured returns a student's last measured drawing; nil where there is none.
+func (a area) lastMeasured(r *http.Request, o own) (*store.CheckIn, error) {
 	c, err := a.Store.LastMeasured(r.Context(), o.project.ID, o.student.ID, 0, 0)
-	if errors.Is(err, store.ErrNotFound) || err == nil && !c.Report.Measured {
+	if errors.Is(err, store.ErrNotFound) {
 		return nil, nil
 	}
-	if err != nil {
-		return nil, err
+	return &c, err
+}
+
+// mistakesOf returns what the last measured photo got wrong; nil where there is none, or nothing is.
+func mistakesOf(c *store.CheckIn, o own, link string) *mistakes {
+	if c == nil || !c.Report.Measured {
+		return nil
 	}
 	v, f := fmt.Sprintf("?v=%d-%d", c.ID, c.Version), photos.SheetFrame(o.plan, laidSide)
 	m := mistakes{Drawn: "/s/" + link + "/drawing" + v, Wanted: "/s/" + link + "/wanted" + v, W: f.W, H: f.H}
@@ -61,9 +66,9 @@ func (a area) mistakesOf(r *http.Request, o own, link string) (*mistakes, error)
 		m.Leaves = append(m.Leaves, mistakeAt(o.plan, f, l.Cell, [2]float64{at.X, at.Y}, words))
 	}
 	if len(m.Slid)+len(m.Leaves) == 0 {
-		return nil, nil
+		return nil
 	}
-	return &m, nil
+	return &m
 }
 
 // shiftOf returns a shift in boxes as one in pixels.

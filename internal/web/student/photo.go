@@ -232,14 +232,14 @@ func (a area) seen(r *http.Request, o own) (s seen, err error) {
 
 // lastDrawn lays out the whole of a student's last measured drawing; All stays nil where there is none.
 func (a area) lastDrawn(r *http.Request, o own, s *seen) error {
-	c, err := a.Store.LastMeasured(r.Context(), o.project.ID, o.student.ID, 0, 0)
-	if errors.Is(err, store.ErrNotFound) || err == nil && !c.Report.Measured {
-		return nil
+	c, err := a.lastMeasured(r, o)
+	if err != nil || c == nil || !c.Report.Measured {
+		return err
 	}
 	f := photos.SheetFrame(o.plan, laidSide)
 	s.ID, s.Version, s.W, s.H = c.ID, c.Version, f.W, f.H
 	s.whole()
-	return err
+	return nil
 }
 
 // whole shows all of drawing and picture.

@@ -1,7 +1,6 @@
 package student
 
 import (
-	"errors"
 	"html/template"
 	"net/http"
 	"slices"
@@ -44,12 +43,12 @@ func (a area) train(w http.ResponseWriter, r *http.Request, o own) (err error) {
 	}
 	v := trainer{Link: chi.URLParam(r, "link"), Name: o.student.Name, Project: o.project.Name, Kinds: training.Kinds, Stairs: training.NewStairs(),
 		Desk: kit.NewDesk(o.project, o.plan, o.picture, o.plan.Order(o.plan.Hand))}
-	if v.Mistakes, err = a.mistakesOf(r, o, v.Link); err != nil {
+	last, err := a.lastMeasured(r, o)
+	if err != nil {
 		return err
 	}
-	if err := a.choose(r, o, &v); err != nil {
-		return err
-	}
+	v.Mistakes = mistakesOf(last, o, v.Link)
+	v.choose(last)
 	clock := room.ClockOf(school)
 	for _, t := range list[:min(len(list), shownTrained)] {
 		v.Done = append(v.Done, trained{clock.Months(t.DoneAt), t.Result.Plain(), t.Result.Say()})
@@ -64,13 +63,10 @@ func (a area) train(w http.ResponseWriter, r *http.Request, o own) (err error) {
 const mostFirst = 2
 
 // choose puts the exercises first that the student's last measured photo asks for.
-func (a area) choose(r *http.Request, o own, v *trainer) error {
+func (v *trainer) choose(last *store.CheckIn) {
 	var first []training.Kind
-	c, err := a.Store.LastMeasured(r.Context(), o.project.ID, o.student.ID, 0, 0)
-	if err == nil {
-		first = training.Next(c.Report.Faults())
-	} else if !errors.Is(err, store.ErrNotFound) {
-		return err
+	if last != nil {
+		first = training.Next(last.Report.Faults())
 	}
 	first = first[:min(len(first), mostFirst)]
 	for _, k := range first {
@@ -86,7 +82,6 @@ func (a area) choose(r *http.Request, o own, v *trainer) error {
 			v.Others = append(v.Others, about)
 		}
 	}
-	return nil
 }
 
 // keepTraining measures the trials of an exercise and keeps what they tell.
