@@ -11,8 +11,10 @@ import (
 	"image/png"
 	"math/rand/v2"
 	"net/http"
+	"net/url"
 	"os/exec"
 	"regexp"
+	"strconv"
 	"strings"
 	"testing"
 
@@ -289,5 +291,41 @@ func TestTransferFollowsThePaper(t *testing.T) {
 	s.see("summary", "1 Measured again with a grid")
 	if open := s.page.MustElements("details.way[open] .stack-steps svg"); len(open) < 3 {
 		t.Errorf("%d drawings of papers; want one a step", len(open))
+	}
+}
+
+// A good arrangement is found among thousands, and its number prints what the page shows: maps on
+// the printer's paper, cards that say how each tile is pressed.
+func TestAGoodArrangement(t *testing.T) {
+	t.Parallel()
+	h := newHouse(t)
+	c := h.signIn("owner@quay.example")
+	at := h.address("/projects/{project}/finish/tiles")
+	to := c.get(at + "?sent=1&flips=on&seed=1&choose=1").location()
+	found, err := url.Parse(to)
+	if err != nil {
+		t.Fatal(err)
+	}
+	seed, err := strconv.Atoi(found.Query().Get("seed"))
+	if err != nil || seed < 2 || seed > 5001 {
+		t.Fatalf("%s; want one of 5,000", to)
+	}
+	count := func(at string) (meet int) {
+		for _, word := range regexp.MustCompile(`(\d+) line ends meet`).FindStringSubmatch(c.get(at).want(http.StatusOK, "").body)[1:] {
+			meet, _ = strconv.Atoi(word)
+		}
+		return meet
+	}
+	if first, good := count(at+"?sent=1&flips=on&seed=1"), count(to); good <= first {
+		t.Errorf("%d ends meet in the chosen one, %d in the first", good, first)
+	}
+	words := c.get(strings.Replace(to, "/tiles?", "/tiles.pdf?", 1)).text()
+	for _, say := range []string{"Where each tile comes from", "Where each tile goes", "Trace on both sides.", "it comes out mirrored", "arrangement " + strconv.Itoa(seed)} {
+		if !strings.Contains(strings.Join(strings.Fields(words), " "), say) {
+			t.Errorf("the pages do not say %q", say)
+		}
+	}
+	if n := strings.Count(words, "Print at actual size") + strings.Count(words, "Actual size, 100 %"); n < 5 {
+		t.Errorf("%d pages have a check bar", n)
 	}
 }

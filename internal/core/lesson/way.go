@@ -125,9 +125,11 @@ var wayInfos = []wayInfo{
 		step(Check, "Turn and look", "Turn the sheet half round: does it look the same?", 10, "It looks the same upside down."),
 		step(Tone, "Patterns and colours, turned", "Each pattern and each colour comes twice, once turned half round.", 60, ""), looking}},
 	{way: ByTiles, name: "Rearranged tiles", good: "an abstract picture made of a finished one", unit: Unit{"tile", "tiles"}, road: []Stage{
-		step(Pick, "", "A finished line picture.", 10, ""), step(MarkUp, "", "", 20, "Both grids are equal."),
-		step(Draw, "Trace tile by tile", "Trace a tile, turn or flip it, set it in its new place. Nothing stays in its own.", 60, ""),
-		step(Other, "Close the open lines", "Lengthen loose ends until every area is closed.", 20, "Every area is closed."), erasing, inking,
+		step(Pick, "", "A finished line picture.", 10, ""), step(MarkUp, "", "One grid on the picture, an equal one on a second sheet.", 20, "Both grids are equal.").with(
+			Material{"drawing paper", 1, 0.1, true}, Material{"ruler or printed strips", 1, 0.1, false}, Material{"pencil", 1, 0.2, false}),
+		step(Draw, "Trace tile by tile", "Trace a tile, turn or flip it, press it into its new place. Nothing stays in its own.", 60, "").with(
+			Material{"printed picture", 1, 0.1, true}, Material{"tracing paper", 1, 0.1, true}, Material{"soft base", 1, 0, false}),
+		step(Other, "Close the open lines", "Lengthen each loose end straight on until it meets a line.", 20, "Every area is closed."), erasing, inking,
 		step(Tone, "Colour the areas", "Spread each colour over the picture; leave some areas white.", 60, ""), looking}},
 	{way: FromLife, name: "From life through a string frame", good: "drawing a real thing", unit: Unit{"box", "boxes"}, road: []Stage{
 		step(Pick, "Set up the thing and the frame", "The frame stands still between eye and thing. Mark your seat.", 15, ""),

@@ -29,7 +29,7 @@ func TileSource(p grid.Plan) page.Page {
 }
 
 // Of tile cards, in millimetres: the gap between two, and how wide and high one is at least.
-const cardGap, leastCardWide, leastCardHigh = 3.0, 58.0, 46.0
+const cardGap, leastCardWide, leastCardHigh = 3.0, 58.0, 51.0
 
 // TileCards returns a card for every tile, in the order of its home: the tile as
 // it was with an arrow up, where it goes, and how it looks laid there. The cards fill their
@@ -74,7 +74,7 @@ func TileCards(w Wish, m tiles.Map) ([]page.Page, error) {
 // lies there at the right, and in words below.
 func drawTileCard(pg *page.Page, w Wish, c grid.Cell, to tiles.Slot, on plane.Rect) {
 	drawCut(pg, on)
-	const edge, names, words = 5.0, 17.0, 12.0 // an arrow stands in the edge
+	const edge, names, words = 5.0, 17.0, 17.0 // an arrow stands in the edge
 	side := min(on.Width()/2-2*edge, on.Height()-names-words)
 	k := side / max(c.Reference.Width(), c.Reference.Height())
 	half := plane.Pt(c.Reference.Width()*k/2, c.Reference.Height()*k/2)
@@ -85,7 +85,7 @@ func drawTileCard(pg *page.Page, w Wish, c grid.Cell, to tiles.Slot, on plane.Re
 	pg.Add(page.Text{At: plane.Pt(own.X-side/2, on.Min.Y+8), Size: page.Heading, Words: c.Label, Bold: true, Color: page.Ink},
 		page.Text{At: plane.Pt(x-3, on.Min.Y+8), Size: page.Small, Words: "goes to", Anchor: page.End, Color: page.Ink},
 		page.Text{At: plane.Pt(x, on.Min.Y+8), Size: page.Heading, Words: to.Label, Bold: true, Color: page.Ink})
-	pg.Paragraph(plane.Pt(on.Min.X+edge, on.Max.Y-words+6), page.Small, on.Width()-2*edge, false, to.How())
+	pg.Paragraph(plane.Pt(on.Min.X+edge, on.Max.Y-words+2), page.Small, on.Width()-2*edge, false, to.How())
 }
 
 // drawTile draws a tile as it is laid, half so wide and high before it is turned: dashed where
@@ -136,7 +136,7 @@ func drawCare(pg *page.Page, in plane.Rect, notes []string) (bottom float64) {
 const careSize = page.Small
 
 // TileLines returns the rearranged lines at the size of the reference, a ring
-// at each loose end, and dashed how it may be closed.
+// at each loose end, and dashed how it is prolonged.
 func TileLines(p grid.Plan, lines [][]plane.Point, b tiles.Borders) page.Page {
 	pg := tilePage(p, "Lines after the rearrangement")
 	for _, c := range p.Cells() {
@@ -146,9 +146,7 @@ func TileLines(p grid.Plan, lines [][]plane.Point, b tiles.Borders) page.Page {
 		pg.Add(page.Path{Points: run, Width: 0.5, Stroke: page.Ink})
 	}
 	for _, l := range b.Loose {
-		if l.Closes {
-			pg.Add(page.Path{Points: l.Along, Width: 0.7, Stroke: endInk, Dash: 1.4})
-		}
+		pg.Add(page.Path{Points: []plane.Point{l.At, l.To}, Width: 0.7, Stroke: endInk, Dash: 1.4})
 		pg.Ring(l.At, 1.2, endInk)
 	}
 	return pg
@@ -159,9 +157,7 @@ func TileLines(p grid.Plan, lines [][]plane.Point, b tiles.Borders) page.Page {
 func TileClosed(p grid.Plan, lines [][]plane.Point, b tiles.Borders) page.Page {
 	pg := tilePage(p, "Lines after the rearrangement, closed")
 	for _, l := range b.Loose {
-		if l.Closes {
-			lines = append(lines, l.Along)
-		}
+		lines = append(lines, []plane.Point{l.At, l.To})
 	}
 	for _, run := range lines {
 		pg.Add(page.Path{Points: run, Width: 1.2, Stroke: page.Ink}) // broad enough to part areas
@@ -210,6 +206,26 @@ func TileKey(w Wish, all []Arrangement) ([]page.Page, error) {
 		drawScaled(pg, TileMap(w.Plan, a.Map), plane.Pt(at.X, at.Y+6), k)
 	}
 	return pages, nil
+}
+
+// TilesOnPaper sets a drawing of the reference's size on the printer's paper, with title and
+// check bar: at true size where it fits, else smaller, which its head line says. The error wraps
+// ErrPaper.
+func TilesOnPaper(w Wish, from page.Page) (page.Page, error) {
+	l, err := page.Lay(from.Size, w.Printer)
+	if err == nil {
+		pg := l.Begin(w.titled(), from.Title)
+		drawScaled(&pg, from, l.Work.Min, 1)
+		return pg, nil
+	}
+	if l, err = page.Free(w.Printer, "the map of the tiles"); err != nil {
+		return page.Page{}, err
+	}
+	in := l.Inner()
+	k := min(in.Width()/float64(from.Size.W), (in.Height()-2)/float64(from.Size.H))
+	pg := l.Begin(w.titled(), fmt.Sprintf("%s · %.0f %% of the picture's size", from.Title, 100*k))
+	drawScaled(&pg, from, plane.Pt(in.Min.X, in.Min.Y+1), k)
+	return pg, nil
 }
 
 // drawScaled puts another page on this one, k times as large. Letters that would be too

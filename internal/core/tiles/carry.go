@@ -142,16 +142,12 @@ func SeedFor(project, student uint64) uint64 {
 	return (z ^ z>>31) >> 40 // few figures, to be read out
 }
 
-// How says in words how a tile is laid.
+// How says in words how a tile is traced, laid and pressed through. Pressing mirrors: lines
+// drawn on the back as well come out as they were.
 func (p Slot) How() string {
-	words := map[int]string{90: "a quarter turn to the right", 180: "half a turn", 270: "a quarter turn to the left"}[p.Turn]
-	switch {
-	case p.Flip && words != "":
-		return "face down, then " + words
-	case p.Flip:
-		return "face down"
-	case words == "":
-		return "as it is"
+	turn := map[int]string{90: ", a quarter turn to the right", 180: ", half a turn", 270: ", a quarter turn to the left"}[p.Turn]
+	if p.Flip {
+		return "Trace. Lay it face down" + turn + ". Press: it comes out mirrored, as it must."
 	}
-	return words
+	return "Trace on both sides. Lay it face up" + turn + ". Press: it comes out as it was."
 }

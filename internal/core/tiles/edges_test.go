@@ -6,7 +6,6 @@ import (
 	"testing"
 
 	"zestysketch/internal/core/grid"
-	"zestysketch/internal/core/plane"
 )
 
 // A seed that was read out or printed gives the same map in every later
@@ -37,30 +36,5 @@ func TestSeedsStandForGood(t *testing.T) {
 		if got := strings.Join(all, " "); got != c.want {
 			t.Errorf("seed %d of %d × %d:\n%s; want\n%s", c.seed, c.p.Grid.Columns, c.p.Grid.Rows, got, c.want)
 		}
-	}
-}
-
-// Only the outer edges are frame, and an end on one needs no closing.
-func TestOnlyTheOuterEdgesAreFrame(t *testing.T) {
-	p := parts(t, "4 x 4")
-	n := newNet(p)
-	frame := 0
-	for _, j := range n.all {
-		if outer := j.at.X == 0 || j.at.Y == 0 || j.at.X == 200 || j.at.Y == 200; outer != j.frame {
-			t.Errorf("%v: frame %v", j.at, j.frame)
-		} else if outer {
-			frame++
-		}
-	}
-	if frame != 16 || len(n.all) != 25 {
-		t.Errorf("%d of %d crossings on the frame; want 16 of 25", frame, len(n.all))
-	}
-	b := BordersOf(p, [][]plane.Point{{plane.Pt(0, 30), plane.Pt(50, 30)}, {plane.Pt(50, 31), plane.Pt(90, 40)}})
-	if b.Meet != 2 || len(b.Loose) != 0 {
-		t.Errorf("ends just a millimetre apart: %+v; want them to meet", b)
-	}
-	b = BordersOf(p, [][]plane.Point{{plane.Pt(20, 30), plane.Pt(50, 30)}, {plane.Pt(50, 31.1), plane.Pt(90, 40)}})
-	if b.Meet != 0 || len(b.Loose) != 1 || len(b.Loose[0].Along) != 2 {
-		t.Errorf("a little more: %+v; want one piece of edge between them", b)
 	}
 }

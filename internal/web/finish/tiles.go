@@ -88,14 +88,12 @@ func (w work) find(id string) (store.Student, error) {
 	return store.Student{}, store.ErrNotFound
 }
 
-// rearranged returns the lines of the picture after the rearrangement, and how
-// they meet.
-func (t arranged) rearranged() ([][]plane.Point, tiles.Borders, error) {
+// lines returns the lines of the picture, in millimetres on the reference.
+func (t arranged) lines() (runs [][]plane.Point, err error) {
 	sketch, err := lines.Draw(t.image, lines.Wish{Detail: lines.Usual, PerMM: t.perMM, Drawing: t.project.Picture.LineDrawing()})
 	if err != nil {
-		return nil, tiles.Borders{}, err
+		return nil, err
 	}
-	var runs [][]plane.Point
 	for _, s := range sketch.Strokes {
 		var run []plane.Point
 		for _, q := range s.Points {
@@ -106,8 +104,39 @@ func (t arranged) rearranged() ([][]plane.Point, tiles.Borders, error) {
 		}
 		runs = append(runs, run)
 	}
+	return runs, nil
+}
+
+// rearranged returns the lines of the picture after the rearrangement, and how
+// they meet.
+func (t arranged) rearranged() ([][]plane.Point, tiles.Borders, error) {
+	runs, err := t.lines()
+	if err != nil {
+		return nil, tiles.Borders{}, err
+	}
 	laid := t.tiles.Lines(t.plan, runs)
 	return laid, tiles.BordersOf(t.plan, laid), nil
+}
+
+// tried is how many arrangements a good one is chosen from.
+const tried = 5000
+
+// chosen sends to the best arrangement of those that follow the one asked for.
+func (a area) chosen(w http.ResponseWriter, r *http.Request, t arranged) error {
+	best, err := kit.Once(a.Kit, func() (tiles.Map, error) {
+		runs, err := t.lines()
+		if err != nil {
+			return tiles.Map{}, err
+		}
+		m, _, err := tiles.Look(t.plan, t.image, runs).Choose(t.tiles.Seed+1, tried, t.ask.Flips != "")
+		return m, err
+	}, "chosen", kit.SumOf(t.project, t.plan), t.tiles.Seed, t.ask.Flips)
+	if err != nil {
+		return err
+	}
+	t.ask.Student, t.ask.Seed = "", strconv.FormatUint(best.Seed, 10)
+	http.Redirect(w, r, kit.ProjectPath(t.project)+"/finish/tiles?"+t.printed(t.ask.query()).Encode(), http.StatusSeeOther)
+	return nil
 }
 
 // tileView is what the page shows.
@@ -220,6 +249,9 @@ func (a area) showTiles(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
+	if r.FormValue("choose") != "" {
+		return a.chosen(w, r, t)
+	}
 	v, err := a.tileView(t)
 	if err != nil {
 		return err
@@ -238,8 +270,15 @@ func (a area) tileSet(w http.ResponseWriter, r *http.Request, t arranged) (err e
 	if err != nil {
 		return asked(err)
 	}
-	made := []page.Page{sheet.TileSource(t.plan), sheet.TileMap(t.plan, t.tiles)}
-	made = append(append(made, cards...), sheet.TileLines(t.plan, laid, borders))
+	var made []page.Page
+	for _, drawn := range []page.Page{sheet.TileSource(t.plan), sheet.TileMap(t.plan, t.tiles), sheet.TileLines(t.plan, laid, borders)} {
+		pg, err := sheet.TilesOnPaper(t.wish, drawn)
+		if err != nil {
+			return asked(err)
+		}
+		made = append(made, pg)
+	}
+	made = append(append(made[:2:2], cards...), made[2])
 	patterns, err := t.patterns(t.tiles.Arrange(t.image, t.plan), laid, borders)
 	if err != nil {
 		return err
