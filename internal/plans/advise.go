@@ -50,6 +50,9 @@ func First(name string, picture [2]int, units measure.Unit, way lesson.Way, minu
 	}
 	asked := first.Set(way.Plan())
 	if plan, err := grid.Make(asked); err == nil {
+		asked = asked.Set(way.PlanFor(plan.Reference.Height))
+	}
+	if plan, err := grid.Make(asked); err == nil {
 		if _, stopped := plan.Stopped(); !stopped {
 			return asked
 		}

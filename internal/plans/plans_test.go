@@ -251,9 +251,12 @@ func TestWaysBegin(t *testing.T) {
 				if f, stopped := plan.Stopped(); stopped {
 					t.Errorf("%s, %v, %s: %s", way.Name(), picture, units, f.Message)
 				}
-				want := way.Plan()
+				want := way.PlanFor(plan.Reference.Height)
 				if parts := fmt.Sprintf("%dx%d", plan.Grid.Columns, plan.Grid.Rows); want["parts"] != "" && way != lesson.ByQuarters && parts != want["parts"] {
 					t.Errorf("%s, %v, %s begins with %s parts, not %s", way.Name(), picture, units, parts, want["parts"])
+				}
+				if strip := plan.Reference.Height / float64(plan.Grid.Rows); way == lesson.ByStrips && (strip < 20 || strip > 31) {
+					t.Errorf("%v, %s begins with strips of %.1f mm, not about an inch", picture, units, strip)
 				}
 				if want["scale"] == "1" && (math.Abs(plan.Scale[0]-1) > 1e-9 || math.Abs(plan.Scale[1]-1) > 1e-9) {
 					t.Errorf("%s, %v, %s begins at ×%g", way.Name(), picture, units, plan.Scale)

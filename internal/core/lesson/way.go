@@ -1,8 +1,12 @@
 package lesson
 
 import (
+	"fmt"
 	"maps"
+	"math"
 	"slices"
+
+	"zestysketch/internal/core/grid"
 )
 
 // Way is a way of working: what the hand goes by from picture to drawing.
@@ -91,7 +95,7 @@ var wayInfos = []wayInfo{
 		step(Draw, "Carry the heights across", "Carry each height straight across, then measure in from the plumb line.", 90, ""),
 		checking, toning, looking}},
 	{way: ByStrips, name: "Upside down by strips", good: "seeing shapes instead of names of things",
-		unit: Unit{"strip", "strips"}, plan: map[string]string{"method": "parts", "parts": "1x8"}, road: []Stage{
+		unit: Unit{"strip", "strips"}, plan: sameSize("1x8"), road: []Stage{
 			picking, step(MarkUp, "Turn and cover", "Turn picture and paper upside down. Cover all but the first inch.", 10, "").with(
 				Material{"drawing paper", 1, 0.1, true}, Material{"cover sheets", 2, 0.1, true}, Material{"pencil", 1, 0.2, false}),
 			step(Draw, "Draw strip by strip", "About an inch at a time. Past the middle the picture moves to the other side of the drawing.", 60, ""),
@@ -169,6 +173,27 @@ func (w Way) Plan() map[string]string {
 		plan["reference_square"], plan["sheet_square"] = "", ""
 	}
 	return plan
+}
+
+// StripMM is about how broad a strip of the picture is where it is drawn by strips: an inch (common practice).
+const StripMM = 25.4
+
+// PlanFor returns Plan for a reference so high, in millimetres: strips are about an inch.
+func (w Way) PlanFor(high float64) map[string]string {
+	plan := w.Plan()
+	if w == ByStrips {
+		plan["parts"] = fmt.Sprintf("1x%d", max(2, int(math.Round(high/StripMM))))
+	}
+	return plan
+}
+
+// Order returns the boxes of a plan in the order of drawing: upside down, what was last is on top, and first.
+func (r Road) Order(p grid.Plan) []grid.Cell {
+	order := p.Order(p.Hand)
+	if r.Way == ByStrips {
+		slices.Reverse(order)
+	}
+	return order
 }
 
 // Road returns the usual road of a way of working.

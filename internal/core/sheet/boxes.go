@@ -98,7 +98,7 @@ func (w Wish) seen(pg *page.Page, c grid.Cell, on plane.Rect) {
 // said returns the words of a box that stand under its card, where the wish's help says them.
 func (w Wish) said(c grid.Cell) []string {
 	b, ok := w.boxOf(c.Label)
-	if !ok || w.Help.Step() < reading.Words.Step() {
+	if !ok || w.Help.Step() < reading.Words.Step() || w.faces() {
 		return nil
 	}
 	return b.Say

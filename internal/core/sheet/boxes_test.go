@@ -2,6 +2,7 @@ package sheet
 
 import (
 	"errors"
+	"fmt"
 	"math"
 	"strings"
 	"testing"
@@ -172,6 +173,111 @@ func TestHelpOnCards(t *testing.T) {
 	for _, b := range boxes {
 		if !strings.Contains(words(key), b.Label) {
 			t.Errorf("the key says nothing of %s", b.Label)
+		}
+	}
+}
+
+// Cards that are turned or mirrored show the box, its dots and its neighbours so, in the order in which the
+// hand comes to them then, and say how large they are; a box as broad as the page lies along it.
+func TestCardsFollowTheirSettings(t *testing.T) {
+	p, boxes := readPlan(t)
+	w := Wish{Plan: p, Boxes: boxes, Printer: page.On(p.StockSize()), Help: reading.Dots}
+	dots := func(w Wish, label string) (found map[[2]int]bool, first string) {
+		cards, err := BoxCards(w)
+		if err != nil {
+			t.Fatal(err)
+		}
+		card, found := "", map[[2]int]bool{}
+		var box plane.Rect
+		for _, pg := range cards {
+			for _, item := range pg.Items {
+				switch v := item.(type) {
+				case page.Picture: // a card begins with its picture, its dots follow, its label ends it
+					box, found = v.Box, map[[2]int]bool{}
+				case page.Path:
+					if v.Fill != nil {
+						mid := plane.Ring(v.Points).Bounds().Middle().Sub(box.Middle())
+						found[[2]int{int(math.Round(200 * mid.X / box.Width())), int(math.Round(200 * mid.Y / box.Height()))}] = true
+					}
+				case page.Text:
+					if v.Size == 5.5 {
+						if card = v.Words; first == "" {
+							first = card
+						}
+						if card == label {
+							return found, first
+						}
+					}
+				}
+			}
+		}
+		t.Fatalf("no card of %s", label)
+		return nil, ""
+	}
+	label, most := "", 0
+	for _, b := range w.Boxes {
+		if len(b.Crossings) > most {
+			label, most = b.Label, len(b.Crossings)
+		}
+	}
+	upright, first := dots(w, label)
+	if last := w.Plan.Cell(w.Plan.Grid.Columns-1, w.Plan.Grid.Rows-1).Label; first != "A1" || len(upright) != most {
+		t.Fatalf("begins with %s, %d dots", first, len(upright))
+	} else if w.UpsideDown = true; w.UpsideDown {
+		turned, first := dots(w, label)
+		for at := range upright {
+			if !turned[[2]int{-at[0], -at[1]}] {
+				t.Errorf("upside down: no dot at %d, %d of %v", -at[0], -at[1], turned)
+			}
+		}
+		if first != last {
+			t.Errorf("upside down the first card is %s; want %s", first, last)
+		}
+	}
+	w.UpsideDown, w.Mirrored = false, true
+	mirrored, _ := dots(w, label)
+	for at := range upright {
+		if !mirrored[[2]int{-at[0], at[1]}] {
+			t.Errorf("mirrored: no dot at %d, %d of %v", -at[0], at[1], mirrored)
+		}
+	}
+}
+
+// What a card says of its size is so.
+func TestCardsAreAsLargeAsTheySay(t *testing.T) {
+	for _, c := range []struct {
+		wide, high   int
+		parts, paper string
+	}{{180, 240, "1x9", "A4"}, {180, 240, "6x8", "A4"}, {150, 150, "2x2", "Letter"}, {90, 200, "1x8", "A5"}, {250, 170, "3x2", "A4"}} {
+		p, err := grid.Make(grid.Request{Picture: [2]int{5 * c.wide, 5 * c.high}, Reference: fmt.Sprintf("%dx%dmm", c.wide, c.high), Method: "parts", Parts: c.parts, Scale: "1", Units: "cm"})
+		if err != nil {
+			t.Fatal(err)
+		}
+		cards, err := BoxCards(Wish{Plan: p, Printer: page.On(paper(t, c.paper))})
+		if err != nil {
+			t.Fatal(err)
+		}
+		var said string
+		least := math.Inf(1)
+		i := 0
+		for _, pg := range cards {
+			for _, item := range pg.Items {
+				switch v := item.(type) {
+				case page.Text:
+					if strings.HasPrefix(v.Words, "Box cards") {
+						said = v.Words
+					}
+				case page.Path:
+					if v.Width == 0.4 && v.Closed && len(v.Points) == 4 { // the frame of the box itself
+						b := plane.Ring(v.Points).Bounds()
+						least = min(least, b.Width()/p.Cells()[i].Reference.Width())
+						i++
+					}
+				}
+			}
+		}
+		if want := fmt.Sprintf("%.2g times", least); i != p.Count() || !strings.Contains(said, want) || least < 1 {
+			t.Errorf("%+v: %d cards, the smallest %s the picture's size; the page says %q", c, i, want, said)
 		}
 	}
 }

@@ -2,6 +2,7 @@ package sheet
 
 import (
 	"fmt"
+	"math"
 	"slices"
 	"strings"
 
@@ -9,74 +10,165 @@ import (
 	"zestysketch/internal/core/measure"
 	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/plane"
+	"zestysketch/internal/core/reading"
 )
 
 // Around is how much of the neighbours a card shows beyond its box, as a share of the box.
 const Around = 0.12
 
 // BoxCards returns cards with one box each, enlarged, with its label, the
-// edges of its neighbours and quarter marks along its own edges. The error
-// wraps ErrEmpty without a picture, else ErrPaper. Boxes of the wish's Empty get
-// no card, and are named on the last page.
+// edges of its neighbours and quarter marks along its own edges, turned and mirrored as
+// wished, in the order of drawing. The error wraps ErrEmpty without a picture, else
+// ErrPaper. Boxes of the wish's Empty get no card, and are named on the last page.
 func BoxCards(w Wish) ([]page.Page, error) {
 	if w.Plan.Frame == nil {
 		return nil, fmt.Errorf("box cards: %w without a picture; choose one first", page.ErrEmpty)
 	}
-	l, err := page.Free(w.Printer, "the page of box cards")
-	if err != nil {
+	if _, err := page.Free(w.Printer, "the page of box cards"); err != nil {
 		return nil, err
 	}
-	in := l.Inner()
-	const gap, line = 3.0, 3.2
-	left := page.Wrap("Nothing to draw in, so without a card: "+strings.Join(w.Empty, ", "), 2.6, in.Width()-2, false)
-	if len(w.Empty) == 0 {
-		left = nil
-	}
-	in.Max.Y -= line * float64(len(left))
-	columns := max(1, int(in.Width()/92))
-	rows := max(1, int(in.Height()/86))
-	cardW, cardH := (in.Width()-gap*float64(columns-1))/float64(columns), (in.Height()-gap*float64(rows))/float64(rows)
-	var pages []page.Page
+	d := w.cardDeck()
+	in := d.Inner()
 	order := slices.DeleteFunc(w.Plan.Order(w.Plan.Hand), func(c grid.Cell) bool { return slices.Contains(w.Empty, c.Label) })
 	if len(order) == 0 {
 		return nil, fmt.Errorf("box cards: %w in any box; ask for the empty ones too", page.ErrEmpty)
 	}
+	title := fmt.Sprintf("Box cards · %.2g times the picture’s size", d.times)
+	if w.UpsideDown {
+		slices.Reverse(order) // what was last is on top, and first
+		title += " · upside down"
+	}
+	if w.Mirrored {
+		title += " · mirrored"
+	}
+	if w.faces() && w.Help.Step() >= reading.Words.Step() {
+		title += " · words would name the other sides"
+	}
+	var pages []page.Page
 	for i, c := range order {
-		slot := i % (columns * rows)
+		slot := i % (d.columns * d.rows)
 		if slot == 0 {
-			pages = append(pages, l.Begin(w.titled(), "Box cards · cut out, one box in hand"))
+			pages = append(pages, d.Begin(w.titled(), title))
 		}
-		at := page.Box(in.Min.X+float64(slot%columns)*(cardW+gap), in.Min.Y+2+float64(slot/columns)*(cardH+gap), cardW, cardH)
+		at := page.Box(in.Min.X+float64(slot%d.columns)*(d.wide+cardGap), in.Min.Y+2+float64(slot/d.columns)*(d.high+cardGap), d.wide, d.high)
 		drawCut(&pages[len(pages)-1], at)
 		drawCard(&pages[len(pages)-1], w, c, at)
 	}
-	pages = w.saidBehind(l, pages, order, cardW, cardH)
+	pages = w.saidBehind(d.Layout, pages, order, d.wide, d.high)
+	left := w.without(in.Width())
 	for i, words := range left {
-		pages[len(pages)-1].Add(page.Text{At: plane.Pt(in.Min.X, in.Max.Y+2+line*float64(i)), Size: 2.6, Words: words, Color: page.Ink})
+		at := plane.Pt(in.Min.X, in.Max.Y+2-withoutLine*float64(len(left)-i))
+		pages[len(pages)-1].Add(page.Text{At: at, Size: 2.6, Words: words, Color: page.Ink})
 	}
 	return pages, nil
 }
 
+// withoutLine is how far apart the lines are that name boxes without a card, mm.
+const withoutLine = 3.2
+
+// without returns the lines that name boxes without a card, so broad.
+func (w Wish) without(wide float64) []string {
+	if len(w.Empty) == 0 {
+		return nil
+	}
+	return page.Wrap("Nothing to draw in, so without a card: "+strings.Join(w.Empty, ", "), 2.6, wide-2, false)
+}
+
+// faces reports whether pictures are not as words about them say.
+func (w Wish) faces() bool { return w.UpsideDown || w.Mirrored }
+
+// deck is how cards lie on a page, and how much they enlarge.
+type deck struct {
+	page.Layout
+	columns, rows int
+	wide, high    float64 // of a card
+	times         float64
+}
+
+// leastTimes is how much a card enlarges at the least where paper has room (ours).
+const leastTimes = 1.25
+
+// cardDeck returns how cards lie on the printer's paper: six or so on a page, or so few, upright or lying,
+// that they enlarge; the most that the paper gives where a box is nearly as large as it.
+func (w Wish) cardDeck() (best deck) {
+	for _, l := range []page.Layout{w.Printer.Upright(), w.Printer.Lying()} {
+		in := l.Inner()
+		left := withoutLine * float64(len(w.without(in.Width())))
+		for columns := max(1, int(in.Width()/92)); columns > 0; columns-- {
+			for rows := max(1, int((in.Height()-left)/86)); rows > 0; rows-- {
+				d := deck{Layout: l, columns: columns, rows: rows, times: math.Inf(1)}
+				d.wide, d.high = (in.Width()-cardGap*float64(columns-1))/float64(columns), (in.Height()-left-cardGap*float64(rows))/float64(rows)
+				for _, c := range w.Plan.Cells() {
+					d.times = min(d.times, w.enlarged(c, d.wide, d.high))
+				}
+				if d.times >= leastTimes {
+					return d
+				}
+				if d.times > best.times {
+					best = d
+				}
+			}
+		}
+	}
+	return best
+}
+
+// cardRoom is left round a card's box, for the labels.
+const cardRoom = 9.0
+
+// beyond returns how much of its neighbours a card shows, as parts of its box: none where it has none.
+func beyond(p grid.Plan) plane.Point {
+	out := plane.Pt(Around, Around)
+	if p.Grid.Columns == 1 {
+		out.X = 0
+	}
+	if p.Grid.Rows == 1 {
+		out.Y = 0
+	}
+	return out
+}
+
+// enlarged returns how many times the picture's size a box has on a card, the words under it aside.
+func (w Wish) enlarged(c grid.Cell, wide, high float64) float64 {
+	out := beyond(w.Plan)
+	return min((wide-2*cardRoom)/(c.Reference.Width()*(1+2*out.X)), (high-2*cardRoom)/(c.Reference.Height()*(1+2*out.Y)))
+}
+
 // drawCard draws one box enlarged.
 func drawCard(pg *page.Page, w Wish, c grid.Cell, on plane.Rect) {
-	const room = 9.0 // for the labels
 	const size, line = saidSize, saidLine
 	said, _ := w.saidOn(c, on.Width(), on.Height())
 	for i, words := range said {
 		pg.Add(page.Text{At: plane.Pt(on.Min.X+2, on.Max.Y-1.5-line*float64(len(said)-1-i)), Size: size, Words: words, Color: page.Ink})
 	}
 	on.Max.Y -= line * float64(len(said))
-	cw, ch := c.Reference.Width(), c.Reference.Height()
-	k := min((on.Width()-2*room)/(cw*(1+2*Around)), (on.Height()-2*room)/(ch*(1+2*Around)))
+	k, out := w.enlarged(c, on.Width(), on.Height()), beyond(w.Plan)
 	mid := plane.Pt((on.Min.X+on.Max.X)/2, (on.Min.Y+on.Max.Y)/2)
-	outer := page.Box(mid.X-cw*k*(0.5+Around), mid.Y-ch*k*(0.5+Around), cw*k*(1+2*Around), ch*k*(1+2*Around))
-	inner := page.Box(mid.X-cw*k/2, mid.Y-ch*k/2, cw*k, ch*k)
+	half := plane.Pt(c.Reference.Width()*k/2, c.Reference.Height()*k/2)
+	inner := plane.Rect{Min: mid.Sub(half), Max: mid.Add(half)}
+	half = plane.Pt(half.X*(1+2*out.X), half.Y*(1+2*out.Y))
+	outer := plane.Rect{Min: mid.Sub(half), Max: mid.Add(half)}
 	paint := w.Plan.Line.Paint()
-	pg.Add(w.boxPicture(c, outer, Around), page.BoxPath(inner, 0.4, page.Color{R: paint.R, G: paint.G, B: paint.B}), page.BoxPath(outer, 0.15, page.Faint))
-	w.seen(pg, c, inner)
+	pg.Add(w.boxPicture(c, outer, out), page.BoxPath(inner, 0.4, page.Color{R: paint.R, G: paint.G, B: paint.B}), page.BoxPath(outer, 0.15, page.Faint))
+	var seen page.Page
+	w.seen(&seen, c, inner)
+	for _, item := range seen.Items {
+		pg.Add(page.Moved(item, func(p plane.Point) plane.Point { return mid.Add(w.faced(p.Sub(mid))) }))
+	}
 	quarterMarks(pg, inner)
 	pg.Add(page.Text{At: plane.Pt(on.Min.X+2, on.Min.Y+6), Size: 5.5, Words: c.Label, Bold: true, Color: page.Ink})
-	drawNeighbours(pg, w.Plan, c, outer, mid)
+	w.drawNeighbours(pg, c, outer, mid)
+}
+
+// faced returns where a point about a middle lies on what is mirrored and turned as wished.
+func (w Wish) faced(p plane.Point) plane.Point {
+	if w.Mirrored {
+		p.X = -p.X
+	}
+	if w.UpsideDown {
+		p = p.Mul(-1)
+	}
+	return p
 }
 
 // quarterMarks puts marks on a box's own sides, to read fractions by, the one at the half longer; a white line
@@ -130,26 +222,30 @@ func (w Wish) saidBehind(l page.Layout, pages []page.Page, order []grid.Cell, ca
 	return append(pages, listed(l, entries, func() page.Page { return l.Begin(w.titled(), "Box cards · more words") })...)
 }
 
-// boxPicture returns a box of the picture on a place of the page, with so much around it.
-func (w Wish) boxPicture(c grid.Cell, on plane.Rect, around float64) page.Picture {
+// boxPicture returns a box of the picture on a place of the page, with so much around it, as parts of the box.
+func (w Wish) boxPicture(c grid.Cell, on plane.Rect, around plane.Point) page.Picture {
 	pic, part := w.picture(on), *w.Plan.Frame
-	wide, high := c.Reference.Width()*(1+2*around)/w.Plan.Reference.Width, c.Reference.Height()*(1+2*around)/w.Plan.Reference.Height
+	if pic.Part != nil {
+		part = *pic.Part
+	}
+	wide, high := c.Reference.Width()*(1+2*around.X)/w.Plan.Reference.Width, c.Reference.Height()*(1+2*around.Y)/w.Plan.Reference.Height
 	part.Centre, part.Size = w.Plan.ToPicture(c.Reference.Middle()), [2]float64{part.Size[0] * wide, part.Size[1] * high}
 	pic.Part = &part
 	return pic
 }
 
 // drawNeighbours writes which boxes lie beside a card's own.
-func drawNeighbours(pg *page.Page, p grid.Plan, c grid.Cell, outer plane.Rect, mid plane.Point) {
+func (w Wish) drawNeighbours(pg *page.Page, c grid.Cell, outer plane.Rect, mid plane.Point) {
 	for _, n := range []struct {
-		dx, dy int
+		dx, dy float64
 		at     plane.Point
 	}{{0, -1, plane.Pt(mid.X, outer.Min.Y-3.2)}, {0, 1, plane.Pt(mid.X, outer.Max.Y+5.6)}, {-1, 0, plane.Pt(outer.Min.X-5.5, mid.Y+4)}, {1, 0, plane.Pt(outer.Max.X+5.5, mid.Y+4)}} {
-		column, row := c.Column+n.dx, c.Row+n.dy
-		if column < 0 || row < 0 || column >= p.Grid.Columns || row >= p.Grid.Rows {
+		to := w.faced(plane.Pt(n.dx, n.dy)) // turned and turned again is as it was
+		column, row := c.Column+int(to.X), c.Row+int(to.Y)
+		if column < 0 || row < 0 || column >= w.Plan.Grid.Columns || row >= w.Plan.Grid.Rows {
 			continue
 		}
-		pg.Add(page.Text{At: n.at, Size: 3, Words: p.Cell(column, row).Label, Anchor: page.Middle, Color: page.Ink})
+		pg.Add(page.Text{At: n.at, Size: 3, Words: w.Plan.Cell(column, row).Label, Anchor: page.Middle, Color: page.Ink})
 	}
 }
 

@@ -36,6 +36,7 @@ func EyeSheet(w Wish) ([]page.Page, error) {
 	if err != nil {
 		return nil, err
 	}
+	w.UpsideDown, w.Mirrored = false, false // exercises name the sides as they are
 	round := max(1, w.Round)
 	if round > MostRounds {
 		return nil, fmt.Errorf("wanted exercise sheet 1 to %d, got %d", MostRounds, round)
@@ -119,7 +120,7 @@ func (e *eyeSheet) along() {
 			return page.Box(r.Min.X, r.Min.Y, r.Width()*min(1, ratio), r.Height()*min(1, 1/ratio))
 		}
 		left, right = fit(left), fit(right)
-		e.pg.Add(e.w.boxPicture(cell, left, 0), page.BoxPath(left, 0.4, page.Ink), page.BoxPath(right, 0.4, page.Ink),
+		e.pg.Add(e.w.boxPicture(cell, left, plane.Point{}), page.BoxPath(left, 0.4, page.Ink), page.BoxPath(right, 0.4, page.Ink),
 			round(within(left, c.Place()), 4*e.k, page.Ink, page.White))
 		long, from := right.Height(), "top"
 		if c.Side == reading.Top || c.Side == reading.Bottom {

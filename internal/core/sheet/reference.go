@@ -51,15 +51,8 @@ func (w Wish) seenOn(pg *page.Page, at plane.Point) {
 	}
 	size := w.Plan.Reference
 	for _, item := range on.Items {
-		pg.Add(page.Moved(item, func(p plane.Point) plane.Point {
-			if w.Mirrored != w.UpsideDown {
-				p.X = size.Width - p.X
-			}
-			if w.UpsideDown {
-				p.Y = size.Height - p.Y
-			}
-			return at.Add(p)
-		}))
+		mid := plane.Pt(size.Width/2, size.Height/2)
+		pg.Add(page.Moved(item, func(p plane.Point) plane.Point { return at.Add(mid).Add(w.faced(p.Sub(mid))) }))
 	}
 }
 

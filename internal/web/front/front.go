@@ -49,7 +49,7 @@ func (a area) show(w http.ResponseWriter, r *http.Request, p store.Project, plan
 	if err != nil {
 		return err
 	}
-	order := plan.Order(plan.Hand)
+	order := p.EffectiveRoad().Order(plan)
 	now, err := a.current(r, p, plan)
 	if err != nil {
 		return err
@@ -92,7 +92,7 @@ func (a area) needed(r *http.Request, p store.Project, plan grid.Plan) (string, 
 	if err != nil {
 		return "", err
 	}
-	return nextOfMost(drawnIn(plan.Order(plan.Hand), read), ticks), nil
+	return nextOfMost(drawnIn(p.EffectiveRoad().Order(plan), read), ticks), nil
 }
 
 // drawnIn returns the labels of boxes in which something is drawn; of all where nothing is.

@@ -6,6 +6,7 @@ import (
 	"net/http"
 
 	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/plane"
 	"zestysketch/internal/core/reading"
@@ -39,7 +40,7 @@ type InHand struct {
 
 // NewDesk takes the numbers from a plan; picture is nil where there is none to show.
 func NewDesk(p store.Project, plan grid.Plan, picture *store.Picture, order []grid.Cell) Desk {
-	d := Desk{Version: p.PlanVersion, Around: sheet.Around, Done: []string{}, Size: [2]float64{plan.Reference.Width, plan.Reference.Height}, Help: max(0, p.Help.Step()), Guess: !p.GuessOff, Strip: stripMM}
+	d := Desk{Version: p.PlanVersion, Around: sheet.Around, Done: []string{}, Size: [2]float64{plan.Reference.Width, plan.Reference.Height}, Help: max(0, p.Help.Step()), Guess: !p.GuessOff, Strip: lesson.StripMM}
 	for _, c := range order {
 		d.Order = append(d.Order, InHand{c.Label, c.Row, c.Reference.Min.X, c.Reference.Min.Y, c.Reference.Width(), c.Reference.Height(), max(1, plan.Grid.Split[c.Label])})
 	}
@@ -49,10 +50,6 @@ func NewDesk(p store.Project, plan grid.Plan, picture *store.Picture, order []gr
 	}
 	return d
 }
-
-// stripMM is about how broad a strip of the picture is that is shown at a time, where it is
-// drawn by strips: an inch (common practice).
-const stripMM = 25.4
 
 // SeenBox is what a page shows of a box when somebody asks for help: places in parts of
 // it, and words.

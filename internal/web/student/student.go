@@ -197,7 +197,7 @@ func (a area) show(w http.ResponseWriter, r *http.Request, o own) (err error) {
 	for _, p := range o.plans.Parts() {
 		d.Parts = append(d.Parts, ownPart{p, ticks[p.Label]})
 	}
-	order := slices.DeleteFunc(o.plan.Order(o.plan.Hand), func(c grid.Cell) bool { return d.Parts == nil && !counts(c.Label) })
+	order := slices.DeleteFunc(road.Order(o.plan), func(c grid.Cell) bool { return d.Parts == nil && !counts(c.Label) })
 	at := place(order, ticks, r.FormValue("box"))
 	d.lay(o.plan, order, at, ticks, func(label string) bool { return d.Parts != nil || counts(label) })
 	d.Left = o.plan.Hand == grid.LeftHand
