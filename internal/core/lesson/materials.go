@@ -8,6 +8,8 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+
+	"zestysketch/internal/core/grid"
 )
 
 // Material is something a stage needs.
@@ -102,6 +104,50 @@ func (r Road) Supplies(n int) (list []Supply) {
 		}
 	}
 	return list
+}
+
+// rulers is what a sheet is marked up with where nobody said.
+const rulers = "ruler or printed strips"
+
+// MarkedBy returns the road with what its sheet is marked up with in the place of a ruler.
+func (r Road) MarkedBy(w grid.Way) Road {
+	with := map[grid.Way][]Material{
+		grid.ByRuler:     {{"ruler", 1, 0.1, false}},
+		grid.ByYardstick: {{"yardstick", 0.25, 0, false}},
+		grid.ByTSquare:   {{"board", 1, 0, false}, {"T-square", 1, 0, false}, {"roll of tape", 0.25, 0, false}},
+		grid.ByFolding:   {},
+		grid.ByStrip:     {{"printed strips", 1, 0.1, false}, {"scissors", 0.5, 0, false}},
+	}[w]
+	r.Stages = slices.Clone(r.Stages)
+	for i := range r.Stages {
+		needs := r.Stages[i].Materials()
+		if at := slices.IndexFunc(needs, func(m Material) bool { return m.Name == rulers }); at >= 0 && with != nil {
+			r.Stages[i].Needs = slices.Concat(needs[:at], with, needs[at+1:])
+		}
+	}
+	return r
+}
+
+// Shops are where materials come from, in the order of a shopping list.
+var Shops = []string{"Paper", "To draw and paint with", "Tools", "Printed here"}
+
+var shopWords = []struct {
+	shop  int
+	words *regexp.Regexp
+}{
+	{3, regexp.MustCompile(`(?i)print|gridded|thumbnail|values strip|clean picture|pictures? of|dot sheet|card with a window|L of paper`)},
+	{0, regexp.MustCompile(`(?i)paper|canvas|sheet|card`)},
+	{1, regexp.MustCompile(`(?i)pencil|charcoal|pen\b|marker|tip|paint|gouache|watercolou?r|pastel|ink|chalk|crayon|varnish|fixative`)},
+}
+
+// Shop returns where a material comes from: one of Shops, by its name.
+func (m Material) Shop() string {
+	for _, s := range shopWords {
+		if s.words.MatchString(m.Name) {
+			return Shops[s.shop]
+		}
+	}
+	return Shops[2]
 }
 
 // BurnDown returns how many boxes are left at the beginning and after each

@@ -70,7 +70,7 @@ var stageInfos = []stageInfo{
 		[]Tool{Scissors}},
 	{MarkUp, "Mark up the sheet", 20, true, "The grid is true: boxes equal, counts alike, lines faint.",
 		"Zero on the corner. Mark all of one side, then the other, then join.",
-		[]Material{{"drawing paper", 1, 0.1, true}, {"ruler or printed strips", 1, 0.1, false},
+		[]Material{{"drawing paper", 1, 0.1, true}, {rulers, 1, 0.1, false},
 			{"pencil", 1, 0.2, false}}, []Tool{Trimmer, Scissors}},
 	{Draw, "Draw box by box", 120, true, "", "One box at a time: where does the line enter, where does it leave?",
 		[]Material{{"gridded picture", 1, 0.1, true}, {"pencil", 1, 0.2, false}, {"sharpener", 0.25, 0, false},

@@ -71,6 +71,9 @@ var (
 	looking  = step(Reflect, "", "", 10, "")
 	erasing  = step(Erase, "", "", 10, "")
 	inking   = step(Ink, "", "", 30, "")
+
+	// byEye is what is drawn with where nothing is gridded.
+	byEye = []Material{{"printed picture", 1, 0.1, true}, {"pencil", 1, 0.2, false}, {"sharpener", 0.25, 0, false}, {"scrap paper", 1, 0.1, true}}
 )
 
 var wayInfos = []wayInfo{
@@ -87,12 +90,14 @@ var wayInfos = []wayInfo{
 			step(Tone, "Lights, middles, darks", "Lightly first; the darkest charcoal last.", 60, "").with(
 				Material{"soft charcoal", 1, 0.2, true}, Material{"hard charcoal", 1, 0.2, true}, Material{"kneaded eraser", 1, 0.1, false}).care(Dust, Fixative), looking}},
 	{way: ByOverlay, name: "Same size, laid over", good: "checking by eye; a first drawing without measuring", unit: Unit{"point", "points"}, named: true, plan: sameSize("2x2"), road: []Stage{
-		picking, step(MarkUp, "Cut the sheet to the picture", "The sheet is exactly as large as the picture.", 10, "The picture covers the sheet, edge on edge.").care(Trimmer, Scissors),
-		step(Draw, "Lay, hover, lift, dot", "Lay the picture on the sheet, hover at a point, lift, dot. Then join the dots.", 60, ""),
+		picking, step(MarkUp, "Cut the sheet to the picture", "The sheet is exactly as large as the picture.", 10, "The picture covers the sheet, edge on edge.").with(
+			Material{"drawing paper", 1, 0.1, true}, Material{"scissors", 0.5, 0, false}).care(Trimmer, Scissors),
+		step(Draw, "Lay, hover, lift, dot", "Lay the picture on the sheet, hover at a point, lift, dot. Then join the dots.", 60, "").with(byEye...),
 		step(Check, "Lay it over once more", "Lay the picture on the drawing. Which point is off?", 10, "The outline is approved."), toning, looking}},
 	{way: BySight, name: "Sight-size", good: "proportion, drawing upright beside the picture", unit: Unit{"point", "points"}, named: true, plan: sameSize("2x4"), road: []Stage{
-		picking, step(MarkUp, "Set both side by side", "Picture and paper upright, at one height and one size. Mark where you stand.", 15, "Top and bottom lines stand level with the picture's."),
-		step(Draw, "Carry the heights across", "Carry each height straight across, then measure in from the plumb line.", 90, ""),
+		picking, step(MarkUp, "Set both side by side", "Picture and paper upright, at one height and one size. Mark where you stand.", 15, "Top and bottom lines stand level with the picture's.").with(
+			Material{"drawing paper", 1, 0.1, true}, Material{"board", 1, 0, false}, Material{"roll of tape", 0.25, 0, false}, Material{"plumb line", 0.5, 0, false}),
+		step(Draw, "Carry the heights across", "Carry each height straight across, then measure in from the plumb line.", 90, "").with(byEye...),
 		checking, toning, looking}},
 	{way: ByStrips, name: "Upside down by strips", good: "seeing shapes instead of names of things",
 		unit: Unit{"strip", "strips"}, plan: sameSize("1x8"), road: []Stage{
@@ -105,19 +110,20 @@ var wayInfos = []wayInfo{
 		parts: []string{"Darkest areas", "Dark areas", "Middle areas", "Light areas"}, road: []Stage{
 			picking, step(Draw, "Trace the closed areas", "Every area is a closed shape that could be filled. Thin rims have two edges.", 45, "Every area is closed.").with(
 				Material{"printed picture", 1, 0.1, true}, Material{"tracing paper", 1, 0.1, true}, Material{"pencil", 1, 0.2, false}).care(Window, LightBox),
-			step(Transfer, "", "", 30, "Nothing is missing: the tape may come off."), inking, erasing, toning, looking}},
+			step(Transfer, "", "", 30, "Nothing is missing: the tape may come off."), inking, toning, looking}},
 	{way: ByPointing, name: "Angle and distance", good: "enlarging far; solid models", unit: Unit{"point", "points"}, named: true, road: []Stage{
 		picking, step(MarkUp, "Set the fixed point", "Mark the fixed point and the zero line on both. Read each point's turn and distance.", 15, "Fixed point and zero line agree on both.").with(
 			Material{"protractor", 1, 0.1, false}, Material{"long ruler or string", 1, 0.1, false}, Material{"drawing paper", 1, 0.1, true}),
-		step(Draw, "Point by point", "Keep the angle, multiply the distance, dot. Join the dots at the end.", 60, ""),
+		step(Draw, "Point by point", "Keep the angle, multiply the distance, dot. Join the dots at the end.", 60, "").with(byEye...),
 		step(Check, "Measure three points again", "Measure three points again from the fixed point.", 10, "The outline is approved."), toning, looking}},
 	{way: ByViews, name: "Several views between guidelines", good: "a solid thing seen from all sides, for modelling",
 		unit: Unit{"view", "views"}, named: true, parts: []string{"Front", "Left side", "Right side", "Back"},
 		road: []Stage{
 			step(Pick, "Gather the views", "Front, both sides, back: all of one thing.", 15, ""),
 			step(MarkUp, "Rule the guidelines", "One top line and one bottom line for all views; further lines for what repeats.", 15, "All guidelines are level."),
-			step(Draw, "View by view", "Finish one view first; the others take their heights from its lines.", 90, ""),
-			step(Check, "", "Does every part stand at one height in all views?", 10, "The views agree."), inking, erasing, looking}},
+			step(Draw, "View by view", "Finish one view first; the others take their heights from its lines.", 90, "").with(byEye...),
+			step(Check, "", "Does every part stand at one height in all views?", 10, "The views agree."), inking,
+			step(Erase, "Erase the guidelines", "Outside the views first. Hold the paper flat.", 10, ""), looking}},
 	{way: ByFold, name: "Fold-line symmetry", good: "a subject whose halves match", unit: Unit{"box", "boxes"}, plan: map[string]string{"method": "parts", "parts": "4x4"}, road: []Stage{
 		picking, step(MarkUp, "Fold the centre", "Fold the sheet once and open it: the fold is the middle line.", 10, "The fold runs through the middle."),
 		step(Draw, "One half, then the other", "Outward from the fold. What stands left stands right, equally far away.", 60, ""),
@@ -130,7 +136,7 @@ var wayInfos = []wayInfo{
 		step(Tone, "Patterns and colours, turned", "Each pattern and each colour comes twice, once turned half round.", 60, ""), looking}},
 	{way: ByTiles, name: "Rearranged tiles", good: "an abstract picture made of a finished one", unit: Unit{"tile", "tiles"}, road: []Stage{
 		step(Pick, "", "A finished line picture.", 10, ""), step(MarkUp, "", "One grid on the picture, an equal one on a second sheet.", 20, "Both grids are equal.").with(
-			Material{"drawing paper", 1, 0.1, true}, Material{"ruler or printed strips", 1, 0.1, false}, Material{"pencil", 1, 0.2, false}),
+			Material{"drawing paper", 1, 0.1, true}, Material{rulers, 1, 0.1, false}, Material{"pencil", 1, 0.2, false}),
 		step(Draw, "Trace tile by tile", "Trace a tile, turn or flip it, press it into its new place. Nothing stays in its own.", 60, "").with(
 			Material{"printed picture", 1, 0.1, true}, Material{"tracing paper", 1, 0.1, true}, Material{"soft base", 1, 0, false}),
 		step(Other, "Close the open lines", "Lengthen each loose end straight on until it meets a line.", 20, "Every area is closed."), erasing, inking,
@@ -138,7 +144,7 @@ var wayInfos = []wayInfo{
 	{way: FromLife, name: "From life through a string frame", good: "drawing a real thing", unit: Unit{"box", "boxes"}, road: []Stage{
 		step(Pick, "Set up the thing and the frame", "The frame stands still between eye and thing. Mark your seat.", 15, ""),
 		step(MarkUp, "", "As many boxes as the frame has between its threads.", 20, "Counts agree with the frame.").with(
-			Material{"frame with threads", 0.25, 0, false}, Material{"drawing paper", 1, 0.1, true}, Material{"ruler or printed strips", 1, 0.1, false}, Material{"pencil", 1, 0.2, false}),
+			Material{"frame with threads", 0.25, 0, false}, Material{"drawing paper", 1, 0.1, true}, Material{rulers, 1, 0.1, false}, Material{"pencil", 1, 0.2, false}),
 		step(Other, "Photograph your view", "From your own seat, through the frame: your drawing is checked against this picture.", 10, "").care(Photos),
 		step(Draw, "Box by box, through the threads", "One eye closed, the head still. One box of threads at a time.", 90, ""), checking, toning, looking}},
 }

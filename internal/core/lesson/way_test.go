@@ -5,6 +5,8 @@ import (
 	"slices"
 	"strings"
 	"testing"
+
+	"zestysketch/internal/core/grid"
 )
 
 // Every way of working has a road that can be gone, without a finding, with words on each
@@ -166,5 +168,40 @@ func TestMaterials(t *testing.T) {
 	}
 	if !strings.Contains(NewStage(Tone).Cautions()[0], "dust") {
 		t.Error("tone has lost its cautions")
+	}
+}
+
+// A road asks for what it uses: no gridded picture where nothing is drawn by boxes, no erasing of a grid that
+// nobody ruled, and to mark the sheet with what the plan says.
+func TestMaterialsFollowTheRoad(t *testing.T) {
+	needs := func(r Road) (names []string) {
+		for _, s := range r.Supplies(12) {
+			names = append(names, s.Name)
+		}
+		return names
+	}
+	for _, way := range []Way{ByOverlay, BySight, ByPointing, ByViews, ByTracing} {
+		if r := way.Road(); slices.Contains(needs(r), "gridded picture") || slices.ContainsFunc(r.On(), func(s Stage) bool { return s.Name() == "Erase the grid" }) {
+			t.Errorf("%s: %v, %+v", way.Name(), needs(r), r.On())
+		}
+	}
+	for way, want := range map[grid.Way][]string{grid.ByTSquare: {"board", "T-square", "roll of tape"}, grid.ByYardstick: {"yardstick"},
+		grid.ByFolding: {}, grid.ByStrip: {"printed strips", "scissors"}, grid.ByRuler: {"ruler"}} {
+		r := NewRoad()
+		got := needs(r.MarkedBy(way))
+		for _, name := range want {
+			if !slices.Contains(got, name) {
+				t.Errorf("%s: no %s in %v", way, name, got)
+			}
+		}
+		if slices.Contains(got, rulers) || way != grid.ByRuler && slices.Contains(got, "ruler") || !slices.Contains(needs(r), rulers) {
+			t.Errorf("%s: %v", way, got)
+		}
+	}
+	for name, want := range map[string]string{"drawing paper": "Paper", "primed canvas": "Paper", "soft pencil": "To draw and paint with",
+		"permanent fine pen of 0.2 mm": "To draw and paint with", "gridded picture": "Printed here", "T-square": "Tools", "printed strips": "Printed here"} {
+		if got := (Material{Name: name}).Shop(); got != want {
+			t.Errorf("%s is bought at %q; want %q", name, got, want)
+		}
 	}
 }

@@ -32,7 +32,7 @@ func ProjectCard(w Wish) (page.Page, error) {
 	pg.Add(page.Text{At: plane.Pt(in.Min.X, y+4), Size: page.Heading, Words: "You need", Bold: true, Color: page.Ink})
 	y = drawColumns(&pg, plane.Rect{Min: plane.Pt(in.Min.X, y+12), Max: plane.Pt(in.Max.X, care)}, w.needs(road))
 	if care-y > 14 {
-		pg.Paragraph(plane.Pt(in.Min.X, y+5), page.Body, in.Width(), false, "Today: from box ________ to box ________     Next time: ________________________")
+		pg.Paragraph(plane.Pt(in.Min.X, y+5), page.Body, in.Width(), false, fmt.Sprintf("Today: from %[1]s ________ to %[1]s ________     Next time: ________________________", road.Unit().One))
 	}
 	return pg, nil
 }
@@ -69,10 +69,10 @@ func (w Wish) drawSizes(pg *page.Page, room plane.Rect) float64 {
 	words := []string{
 		"Picture " + p.ReferenceSize().Text(p.Units) + ", drawing " + p.SheetSize().Text(p.Units) + ", " + gridTimes(p) + ".",
 		"Cut from " + p.StockSize().Text(p.Units) + ".",
-		fmt.Sprintf("%d × %d boxes: %s on the picture, %s on the sheet.", p.Grid.Columns, p.Grid.Rows, p.Text(p.Grid.ReferenceCell[0]), p.Text(p.Grid.SheetCell[0])),
 	}
-	if order := orderWords(p); w.Road.Counts() == nil {
-		words = append(words, order)
+	if w.Road.Counts() == nil {
+		words = append(words, fmt.Sprintf("%d × %d boxes: %s on the picture, %s on the sheet.", p.Grid.Columns, p.Grid.Rows,
+			p.Text(p.Grid.ReferenceCell[0]), p.Text(p.Grid.SheetCell[0])), orderWords(p, w.Road))
 	}
 	if p.SheetSize() == p.StockSize() {
 		words[1] = "The whole sheet is drawn on."
@@ -143,11 +143,8 @@ func drawRoad(pg *page.Page, at plane.Point, width float64, road lesson.Road) fl
 func (w Wish) needs(road lesson.Road) []string {
 	p := w.Plan
 	list := []string{"drawing paper " + p.StockSize().Text(p.Units)}
-	if road.Counts() == nil && road.Way != lesson.ByStrips {
-		list = append(list, "to mark it up: "+toMark(p))
-	}
-	for _, m := range road.Supplies(1) {
-		if m.Name != "drawing paper" && m.Name != "ruler or printed strips" && m.Each >= 0.5 {
+	for _, m := range road.MarkedBy(p.Ruler.Way).Supplies(1) {
+		if m.Name != "drawing paper" && m.Each >= 0.5 {
 			list = append(list, m.Name)
 		}
 	}

@@ -2,6 +2,7 @@ package sheet
 
 import (
 	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/lesson"
 )
 
 // gridTimes writes how much a plan enlarges.
@@ -14,15 +15,12 @@ func gridTimes(p grid.Plan) string {
 }
 
 // orderWords says where a hand starts, so that it does not smear.
-func orderWords(p grid.Plan) string {
+func orderWords(p grid.Plan, road lesson.Road) string {
+	if road.Way == lesson.ByStrips {
+		return "Upside down: begin with the strip that is then on top."
+	}
 	if p.Hand == grid.LeftHand {
 		return "Left-handed: row by row from the top right."
 	}
 	return "Right-handed: row by row from the top left."
-}
-
-// toMark names what the sheet is marked up with.
-func toMark(p grid.Plan) string {
-	return map[grid.Way]string{grid.ByRuler: "a ruler", grid.ByYardstick: "a yardstick", grid.ByTSquare: "a board, a T-square and tape",
-		grid.ByFolding: "nothing to measure with: it is folded", grid.ByStrip: "the printed strips and scissors"}[p.Ruler.Way]
 }

@@ -177,15 +177,23 @@ type materialsView struct {
 	Project  store.Project
 	Rail     kit.Rail
 	Students int
-	Needs    []supplyView
+	Buy      []shopping   // what is to buy, by shop
+	Enough   []supplyView // what there is enough of
 	Cost     string
 	Currency string
 	Cut      []string // how to cut the paper
 	Cautions []string
 }
 
+// shopping is what one shop has.
+type shopping struct {
+	Shop  string
+	Needs []supplyView
+}
+
 type supplyView struct {
 	lesson.Supply
+	At    int // in the road's list
 	Have  int
 	Price string
 	Buy   int
@@ -201,19 +209,32 @@ func (a area) materials(w http.ResponseWriter, r *http.Request, p store.Project,
 		return err
 	}
 	cents := 0
-	for _, s := range p.EffectiveRoad().Supplies(v.Students) {
+	sheets := max(1, v.Students)
+	for _, shop := range lesson.Shops {
+		v.Buy = append(v.Buy, shopping{Shop: shop})
+	}
+	for i, s := range p.EffectiveRoad().MarkedBy(plan.Ruler.Way).Supplies(v.Students) {
+		if s.Name == "drawing paper" {
+			sheets = max(sheets, s.Need) // the same spare ones are cut
+		}
 		c := have[s.Name]
-		one := supplyView{Supply: s, Have: c.Have, Buy: max(0, s.Need-c.Have)}
+		one := supplyView{Supply: s, At: i, Have: c.Have, Buy: max(0, s.Need-c.Have)}
 		if c.PriceCents > 0 {
 			one.Price = strconv.FormatFloat(float64(c.PriceCents)/100, 'f', 2, 64)
 		}
 		cents += one.Buy * c.PriceCents
-		v.Needs = append(v.Needs, one)
+		if one.Buy == 0 {
+			v.Enough = append(v.Enough, one)
+			continue
+		}
+		k := slices.Index(lesson.Shops, s.Shop())
+		v.Buy[k].Needs = append(v.Buy[k].Needs, one)
 	}
+	v.Buy = slices.DeleteFunc(v.Buy, func(s shopping) bool { return len(s.Needs) == 0 })
 	v.Cost = strconv.FormatFloat(float64(cents)/100, 'f', 2, 64)
 	if plan.CutOut() {
 		stock := measure.Paper{Name: plan.StockSize().Text(plan.Units), Size: plan.StockSize()}
-		if c, ok := measure.Cut(stock, plan.SheetSize(), max(1, v.Students)); ok {
+		if c, ok := measure.Cut(stock, plan.SheetSize(), sheets); ok {
 			v.Cut = append([]string{strconv.Itoa(c.Sheets) + " sheets of " + stock.Name + ", each gives " + strconv.Itoa(c.PerSheet())}, c.Words(plan.Units)...)
 			v.Cautions = lesson.Cautions(lesson.Trimmer)
 		}
@@ -222,8 +243,8 @@ func (a area) materials(w http.ResponseWriter, r *http.Request, p store.Project,
 }
 
 // setStock keeps what is in the cupboard and what things cost.
-func (a area) setStock(w http.ResponseWriter, r *http.Request, p store.Project) error {
-	for i, s := range p.EffectiveRoad().Supplies(1) {
+func (a area) setStock(w http.ResponseWriter, r *http.Request, p store.Project, plan grid.Plan) error {
+	for i, s := range p.EffectiveRoad().MarkedBy(plan.Ruler.Way).Supplies(1) {
 		n := strconv.Itoa(i)
 		if !r.Form.Has("have" + n) {
 			continue

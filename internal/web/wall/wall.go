@@ -71,7 +71,7 @@ func Routes(r kit.Routes, k *kit.Kit) {
 	r.Take("/projects/{project}/log", kit.Picture, store.ToCover, "wrote in the log", kit.With(a.Project, a.addLog))
 	r.Post("/notes/{note}", store.ToCover, "changed or deleted a note", kit.With(kit.IDOf("note"), a.changeNote))
 	r.Get("/projects/{project}/materials", store.ToLook, kit.NoAudit, kit.WithBoth(a.Planned, a.materials))
-	r.Post("/projects/{project}/materials", store.ToOwn, "changed the cupboard", kit.With(a.Project, a.setStock))
+	r.Post("/projects/{project}/materials", store.ToOwn, "changed the cupboard", kit.WithBoth(a.Planned, a.setStock))
 }
 
 // view is what the wall shows.
