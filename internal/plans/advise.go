@@ -30,11 +30,12 @@ func Advise(ask grid.Request, minutes float64, landmarks []plane.Point) ([]grid.
 	if err != nil {
 		return nil, err
 	}
-	paper, err := measure.ParseSize(cmp.Or(ask.Paper, usualPaper[units]), units)
+	typed, canvas := grid.OnCanvas(ask.Paper)
+	paper, err := measure.ParseSize(cmp.Or(typed, usualPaper[units]), units)
 	if err != nil {
 		return nil, grid.Problems{{Field: "paper", Message: err.Error()}}
 	}
-	a := grid.Advice{Wish: ask.Wish(units), Name: ask.Name, Frame: frame.Untrimmed(), Papers: []measure.Size{paper},
+	a := grid.Advice{Wish: ask.Wish(units), Name: ask.Name, Frame: frame.Untrimmed(), Papers: []measure.Size{paper}, Canvas: canvas,
 		Print: page.On(measure.OfficePaper(units).Size).Rooms(), Landmarks: landmarks, MarkBy: grid.Way(ask.MarkBy)}
 	a.Minutes = cmp.Or(a.Minutes, minutes)
 	return grid.Advise(a, Proposed)

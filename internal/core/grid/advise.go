@@ -22,6 +22,7 @@ type Advice struct {
 	Shape     float64        // width ÷ height, read where Frame is nil
 	Print     []measure.Size // the largest prints of the printer, one for each way round
 	Papers    []measure.Size // to draw on, either way round
+	Canvas    bool           // and they are stretched
 	Landmarks []plane.Point  // picture pixels that must not be trimmed away
 	MarkBy    Way            // how the sheet is marked up; the ruler where it is empty
 }
@@ -332,6 +333,9 @@ func (a Advice) made(list []Proposal, n int) []Proposal {
 func (p Proposal) request(a Advice) Request {
 	r := Request{Name: a.Name, Units: string(a.Units), Reference: p.Picture.Text(a.Units), Paper: p.Paper.Text(a.Units), Method: string(p.Method), Letters: Across,
 		Skill: string(a.Skill), MarkBy: string(a.MarkBy)}
+	if a.Canvas {
+		r.Paper = "canvas " + r.Paper
+	}
 	if p.Method == Squares {
 		r.ReferenceSquare, r.SheetSquare = p.Square.Text(a.Units), p.Sheet.Text(a.Units)
 	} else {

@@ -647,3 +647,45 @@ func TestWholeSquaresFirst(t *testing.T) {
 		}
 	}
 }
+
+// A canvas is never trimmed: the drawing stands in its middle with a border to paint, or the frame takes its shape
+// at a press and fills it. By hand: 16 × 20 in upright holds 3 : 4 as 15 × 20 in, half an inch free at each side.
+func TestCanvas(t *testing.T) {
+	ask := Request{Picture: [2]int{1500, 2000}, Reference: "6 in", Paper: "canvas 16 x 20 in", Method: "parts", Parts: "3x4", Units: "in"}
+	p, err := Make(ask)
+	if err != nil {
+		t.Fatal(err)
+	}
+	inch := measure.MillimetresPerInch
+	if !p.Sheet.Canvas || p.CutOut() || p.CardFor(p.Panels()[0]).Cut != "" || math.Abs(p.Sheet.Origin.X-inch/2) > 0.01 || math.Abs(p.Sheet.Origin.Y) > 0.01 {
+		t.Errorf("%+v; want half an inch free at each side, nothing cut", p.Sheet)
+	}
+	i := slices.IndexFunc(p.Findings, func(f Finding) bool { return f.Code == "canvas" })
+	if i < 0 || !strings.Contains(p.Findings[i].Message, "1/2 in at each side") {
+		t.Fatalf("%+v", p.Findings)
+	}
+	for _, f := range p.Findings {
+		if strings.Contains(f.Message, "Trim the") {
+			t.Error(f.Message)
+		}
+	}
+	filled, err := Make(ask.Set(p.Findings[i].Mend))
+	if err != nil {
+		t.Fatal(err)
+	}
+	if filled.SheetSize() != filled.StockSize() || filled.Frame.Size != [2]float64{1500, 1875} || slices.ContainsFunc(filled.Findings, func(f Finding) bool { return f.Code == "canvas" }) {
+		t.Errorf("mended it is %+v with the frame %v", filled.Sheet, filled.Frame.Size)
+	}
+	all, err := Advise(Advice{Wish: ask.Wish(measure.Inch), Frame: p.Frame, Papers: []measure.Size{p.StockSize()}, Canvas: true, Print: []measure.Size{{W: 190, H: 270}}}, 3)
+	if err != nil || len(all) == 0 {
+		t.Fatal(err)
+	}
+	for _, proposal := range all {
+		if !proposal.Plan.Sheet.Canvas {
+			t.Errorf("the proposal %+v is on paper", proposal.Plan.Typed)
+		}
+	}
+	if bare, err := Make(Request{Reference: "12 x 16 cm", Paper: "canvas 30 x 40", Method: "parts", Parts: "3x4"}); err != nil || bare.StockSize().W != 300 && bare.StockSize().W != 30*measure.Length(inch) {
+		t.Errorf("a canvas without a unit: %+v, %v", bare.Sheet, err)
+	}
+}

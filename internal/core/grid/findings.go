@@ -139,7 +139,26 @@ func smallerFinding(p Plan) (Finding, bool) {
 	return Finding{}, false
 }
 
+// canvasFinding says what stays free of a canvas, which nobody trims, and how a frame fills it.
+func canvasFinding(p Plan) (Finding, bool) {
+	w, h := p.Sheet.Stock[0]-p.Sheet.Width, p.Sheet.Stock[1]-p.Sheet.Height
+	if thin := float64(p.Units.Step()); max(w, h) < thin || min(w, h) < -slack {
+		return Finding{}, false
+	}
+	f := Finding{Code: "canvas", Level: Note, Message: fmt.Sprintf("A canvas is not trimmed: a border of %s at each side and %s above and below stays free.", p.Text(w/2), p.Text(h/2)),
+		Fix: "Paint the border."}
+	if p.Frame != nil && p.Typed.Margin == "" {
+		cut := p.Frame.CutTo(p.Sheet.Stock[0] / p.Sheet.Stock[1])
+		f.Fix = "Paint the border, or let the frame take the canvas’s shape."
+		f.Mend = map[string]string{"frame": cut.String(), "reference": p.ReferenceSize().W.Text(p.Units), "scale": "", "sheet_square": "", "fit": "inside", "remainder": "", "round": ""}
+	}
+	return f, true
+}
+
 func trimFinding(p Plan) (Finding, bool) {
+	if p.Sheet.Canvas && p.Sheet.Panels == [2]int{} && p.Sheet.Strip == 0 {
+		return canvasFinding(p)
+	}
 	if !p.CutOut() {
 		return Finding{Code: "place", Level: Note, Message: fmt.Sprintf("The drawing stands %s from the left and %s from the top of the paper.",
 			p.Text(p.Sheet.Origin.X), p.Text(p.Sheet.Origin.Y))}, true

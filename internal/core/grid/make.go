@@ -152,7 +152,7 @@ func (p *Plan) size(c choice) error {
 	}
 	p.Sheet.Width, p.Sheet.Height = tidy(float64(sheet.W)), tidy(float64(sheet.H))
 	p.Sheet.Stock = [2]float64{tidy(float64(stock.W)), tidy(float64(stock.H))}
-	p.Sheet.Panels, p.Sheet.Strip = c.panels, tidy(float64(c.strip))
+	p.Sheet.Panels, p.Sheet.Strip, p.Sheet.Canvas = c.panels, tidy(float64(c.strip)), c.canvas
 	return nil
 }
 
@@ -239,7 +239,7 @@ func (r room) fit(c choice) (solved measure.Proportion, turned bool) {
 // place sets the drawing's origin on the paper: at its corner, to be cut out,
 // or within margins, centred in what they leave.
 func (r room) place(p *Plan, c choice, sheet measure.Size, turned bool) {
-	if r.margin == 0 && r.strip == 0 && r.whole == nil && r.panels == [2]int{} {
+	if r.margin == 0 && r.strip == 0 && r.whole == nil && r.panels == [2]int{} && !c.canvas {
 		return
 	}
 	part := measure.Part{Whole: c.reference, Size: c.reference}

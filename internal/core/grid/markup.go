@@ -192,7 +192,9 @@ func (p Plan) edges(panel Panel) []Edge {
 }
 
 // CutOut reports whether the paper is trimmed to the drawing, which then fills it.
-func (p Plan) CutOut() bool { return p.Sheet.Origin == plane.Point{} && p.Sheet.Panels == [2]int{} }
+func (p Plan) CutOut() bool {
+	return p.Sheet.Origin == plane.Point{} && p.Sheet.Panels == [2]int{} && !p.Sheet.Canvas
+}
 
 func (p Plan) edge(name, short string, marks []float64, side float64) Edge {
 	e := Edge{Name: name, Short: short, Side: side}

@@ -67,6 +67,7 @@ type Sheet struct {
 	Origin plane.Point `json:"origin_mm"`
 	Panels [2]int      `json:"panels,omitzero"`   // papers across and down that hang as one; none is one
 	Strip  float64     `json:"strip_mm,omitzero"` // kept free at the bottom for trying materials
+	Canvas bool        `json:"canvas,omitempty"`  // stretched: it is never trimmed
 }
 
 // Grid counts and sizes the cells. Columns and rows count a remainder strip as one.

@@ -58,7 +58,7 @@ func (r *Request) Fields() []Field {
 		{"name", &r.Name, "printed on every page"},
 		{"units", &r.Units, "in, cm or mm; that of the lengths, or in"},
 		{"reference", &r.Reference, "printed size of the frame, 8x9.5in, or its width alone where the picture is known"},
-		{"paper", &r.Paper, "the drawing paper, 12x18in or A3; may be empty with a scale"},
+		{"paper", &r.Paper, "the drawing paper, 12x18in or A3, or canvas 16x20in; may be empty with a scale"},
 		{"fit", &r.Fit, "width, height or inside; inside"},
 		{"round", &r.Round, "step to which the worked-out side is rounded: 1/4in, 5mm, 1/2in up, 5mm down"},
 		{"method", &r.Method, "squares, parts, quarters or diagonals; squares"},
@@ -101,7 +101,8 @@ func (r Request) Set(values map[string]string) Request {
 // unitsTyped returns the unit in which a request that names none is written: the metric one of its picture,
 // where its paper is no bare number, else inches.
 func (r Request) unitsTyped() string {
-	reference, paper := strings.ToLower(strings.TrimSpace(r.Reference)), strings.TrimSpace(r.Paper)
+	reference := strings.ToLower(strings.TrimSpace(r.Reference))
+	paper, _ := OnCanvas(strings.TrimSpace(r.Paper))
 	bare := paper != "" && strings.ContainsRune("0123456789", rune(paper[0])) && strings.ContainsRune("0123456789", rune(paper[len(paper)-1]))
 	for _, u := range []measure.Unit{measure.Millimetre, measure.Centimetre} {
 		if !bare && strings.HasSuffix(reference, string(u)) {
@@ -141,6 +142,7 @@ type choice struct {
 	units           measure.Unit
 	reference       measure.Size
 	paper           measure.Size
+	canvas          bool
 	fit             string
 	round           rounding
 	method          Method
@@ -177,7 +179,8 @@ func (r Request) parse() (choice, error) {
 	}
 	c.frame = r.frame(&bad)
 	c.reference = r.printed(&bad, c.units, c.frame)
-	c.paper = r.size(&bad, "paper", r.Paper, c.units, false)
+	paper, canvas := OnCanvas(r.Paper)
+	c.paper, c.canvas = r.size(&bad, "paper", paper, c.units, false), canvas
 	c.round = r.rounding(&bad, c.units)
 	c.referenceSquare = r.length(&bad, "reference_square", r.ReferenceSquare, c.units, 1)
 	c.sheetSquare = r.length(&bad, "sheet_square", r.SheetSquare, c.units, 1)
@@ -209,6 +212,15 @@ func (r Request) parse() (choice, error) {
 		return choice{}, bad
 	}
 	return c, nil
+}
+
+// OnCanvas returns the size in what was typed for the drawing paper, and whether it is of a canvas.
+func OnCanvas(paper string) (size string, canvas bool) {
+	const word = "canvas"
+	if i := strings.Index(strings.ToLower(paper), word); i >= 0 {
+		return strings.TrimSpace(paper[:i] + paper[i+len(word):]), true
+	}
+	return paper, false
 }
 
 // agree settles what the scale follows from, and objects where two wishes contradict.

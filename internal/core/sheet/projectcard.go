@@ -74,8 +74,13 @@ func (w Wish) drawSizes(pg *page.Page, room plane.Rect) float64 {
 		words = append(words, fmt.Sprintf("%d × %d boxes: %s on the picture, %s on the sheet.", p.Grid.Columns, p.Grid.Rows,
 			p.Text(p.Grid.ReferenceCell[0]), p.Text(p.Grid.SheetCell[0])), orderWords(p, w.Road))
 	}
-	if p.SheetSize() == p.StockSize() {
+	switch {
+	case p.SheetSize() == p.StockSize():
 		words[1] = "The whole sheet is drawn on."
+	case p.Sheet.Canvas:
+		words[1] = "On a canvas of " + p.StockSize().Text(p.Units) + ", which is not trimmed."
+	case !p.CutOut():
+		words[1] = "On paper of " + p.StockSize().Text(p.Units) + ", which is not trimmed."
 	}
 	high := listHeight(words, page.Body, right.Width()+page.Body*checkIndent)
 	toScale(pg, plane.Rect{Min: right.Min, Max: plane.Pt(right.Max.X, right.Max.Y-high)}, p.ReferenceSize(), p.SheetSize(), p.StockSize())
@@ -142,7 +147,11 @@ func drawRoad(pg *page.Page, at plane.Point, width float64, road lesson.Road) fl
 // needs lists what one student needs: what the plan asks for, then the road's materials.
 func (w Wish) needs(road lesson.Road) []string {
 	p := w.Plan
-	list := []string{"drawing paper " + p.StockSize().Text(p.Units)}
+	on := "drawing paper "
+	if p.Sheet.Canvas {
+		on = "canvas "
+	}
+	list := []string{on + p.StockSize().Text(p.Units)}
 	for _, m := range road.MarkedBy(p.Ruler.Way).Supplies(1) {
 		if m.Name != "drawing paper" && m.Each >= 0.5 {
 			list = append(list, m.Name)
