@@ -689,3 +689,21 @@ func TestCanvas(t *testing.T) {
 		t.Errorf("a canvas without a unit: %+v, %v", bare.Sheet, err)
 	}
 }
+
+// A size with the picture's own shape is all of the picture, whatever an earlier proposal trimmed off it; a size
+// with the trimmed shape keeps the trimming, and so does any other.
+func TestTheTrueSizeIsTheWholePicture(t *testing.T) {
+	trimmed := wholePicture([2]int{1400, 1800}).trimmed([4]float64{0.02, 0.02, 0, 0}) // 1344 × 1800
+	for reference, want := range map[string][2]float64{"7 x 9 in": {1400, 1800}, "10.5 x 13.5 cm": {1400, 1800}, "6.72 x 9 in": {1344, 1800}, "7 x 7 in": {1344, 1344}} {
+		p, err := Make(Request{Picture: [2]int{1400, 1800}, Frame: trimmed.String(), Reference: reference, Scale: "2", Method: "parts", Parts: "4x4"})
+		if err != nil {
+			t.Fatal(err)
+		}
+		if p.Frame.Size != want {
+			t.Errorf("%s shows %v of 1400 × 1800; want %v", reference, p.Frame.Size, want)
+		}
+		if crop := slices.ContainsFunc(p.Findings, func(f Finding) bool { return f.Code == codeCrop }); crop != (want[1] == 1344) {
+			t.Errorf("%s: cropped %v", reference, crop)
+		}
+	}
+}

@@ -58,7 +58,12 @@ func Make(r Request) (Plan, error) {
 func (p *Plan) frame(c *choice) error {
 	p.Frame = c.frame
 	if p.Frame != nil {
-		cut := p.Frame.CutTo(float64(c.reference.W / c.reference.H))
+		ratio := float64(c.reference.W / c.reference.H)
+		cut := p.Frame.CutTo(ratio)
+		// A size with the whole picture's shape asks for the whole picture, whatever sizes before trimmed off it.
+		if all := p.Frame.Untrimmed(); cut != *p.Frame && all.CutTo(ratio) == *all {
+			cut, p.Frame = *all, all
+		}
 		if f, found := cropFinding(*p.Frame, cut, c.reference.Text(c.units)); found {
 			p.Findings = append(p.Findings, f)
 		}
