@@ -3,15 +3,24 @@ package web
 import (
 	"bytes"
 	"context"
+	"errors"
 	"fmt"
 	"image"
 	"image/png"
+	"math"
 	"net/http"
 	"os/exec"
+	"regexp"
 	"strings"
 	"testing"
 
 	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/page"
+	"zestysketch/internal/core/plane"
+	"zestysketch/internal/core/sheet"
+	"zestysketch/internal/plans"
+	"zestysketch/internal/render"
 	"zestysketch/internal/store"
 )
 
@@ -234,4 +243,65 @@ func TestReckoner(t *testing.T) {
 		c.get(address).want(http.StatusOK, say)
 	}
 	c.get("/reckoner/horoscope").want(http.StatusNotFound, "no such sum")
+}
+
+// Small drawings go the whole way on a project without a plan: the page is printed, drawn on, photographed aslant by
+// the page's tags, and comes back cut out, each with how it lies and where that is on the large sheet.
+func TestSmallDrawingsComeBack(t *testing.T) {
+	t.Parallel()
+	h := newHouse(t)
+	c := h.signIn("owner@quay.example")
+	at, _, _ := strings.Cut(c.post("/projects", form{"name": "Small first"}, file{"picture", "light.png", h.sample.Picture}).location(), "?")
+	ask := "upright=2&lying=2&paper=A4"
+	c.get(at+"?step=compose").want(http.StatusOK, "Thumbnails: try it small first")
+	c.get(at+"/thumbnails.pdf?"+ask+"&picture=1").want(http.StatusOK, "%PDF")
+	var id uint64
+	if _, err := fmt.Sscanf(at, "/projects/%d", &id); err != nil {
+		t.Fatal(err)
+	}
+	p, err := h.db.Project(t.Context(), h.project.TeacherID, id)
+	if err != nil {
+		t.Fatal(err)
+	}
+	plan, err := grid.Make(plans.First(p.Name, p.Picture.Pixels(), measure.Inch, "", 0))
+	if err != nil {
+		t.Fatal(err)
+	}
+	a4, _ := measure.PaperNamed("A4")
+	wish := sheet.Wish{Plan: plan, Printer: page.On(a4.Size), Upright: 2, Lying: 2, Who: sheet.Who{Project: id}}
+	boxes, err1 := sheet.NewThumbnailBoxes(wish)
+	pg, err2 := sheet.Thumbnails(wish)
+	if err := errors.Join(err1, err2); err != nil {
+		t.Fatal(err)
+	}
+	b := boxes.Boxes[3] // a bar from a quarter to a half across, from a third to the bottom, in the second lying one
+	bar := page.BoxPath(plane.Rect{Min: plane.Pt(b.Min.X+b.Width()/4, b.Min.Y+b.Height()/3), Max: plane.Pt(b.Min.X+b.Width()/2, b.Max.Y)}, 0, page.Ink)
+	bar.Fill = &page.Ink
+	pg.Add(bar)
+	seen := render.Pixels(pg, 6, nil)
+	w, high := float64(seen.Rect.Dx()), float64(seen.Rect.Dy())
+	photo := through(t, seen, plane.Quad{plane.Pt(60, 40), plane.Pt(w-30, 80), plane.Pt(w-70, high-40), plane.Pt(30, high-90)}, seen.Rect.Dx(), seen.Rect.Dy())
+	sent := form{"upright": "2", "lying": "2", "paper": "A4"}
+	back := c.post(at+"/thumbnails", sent, file{"photo", "page.jpg", photo}).want(http.StatusOK, "Number 4")
+	stock := plan.StockSize()
+	if stock.W < stock.H {
+		stock = stock.Turned()
+	}
+	for _, say := range []string{"Nothing is drawn here.", "It touches the bottom edge.", "It is heavier at the bottom and on the left"} {
+		if !back.says(say) {
+			t.Errorf("it does not say %q: %s", say, regexp.MustCompile(`data:[^"]*`).ReplaceAllString(back.body, ""))
+		}
+	}
+	mark := regexp.MustCompile(`it begins at ([0-9 /]+) in and ends at ([0-9 /]+) in`).FindStringSubmatch(back.body)
+	if mark == nil {
+		t.Fatal("no marks")
+	}
+	for i, share := range []float64{0.25, 0.5} {
+		if got, err := measure.Parse(mark[i+1], measure.Inch); err != nil || math.Abs(float64(got)-share*float64(stock.W)) > 0.02*float64(stock.W) {
+			t.Errorf("%q of %v, %v; want %.2f of it", mark[i+1], stock, err, share)
+		}
+	}
+	c.post(at+"/thumbnails", sent).want(http.StatusUnprocessableEntity, "Choose a photo")
+	c.post(at+"/thumbnails", sent, file{"photo", "light.png", h.sample.Picture}).want(http.StatusUnprocessableEntity, "tags are not seen")
+	c.post(at+"/thumbnails", sent, file{"photo", "x.txt", []byte("x")}).want(http.StatusUnprocessableEntity, "not a picture")
 }

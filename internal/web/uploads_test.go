@@ -33,7 +33,7 @@ func TestUploadsLeaveNothing(t *testing.T) {
 		}
 	}
 	for path, field := range map[string]string{"/library": "picture", "/projects": "picture", "/projects/{project}/picture": "picture", "/projects/{project}/plan.json": "plan",
-		"/projects/{project}/log": "photo", "/projects/{project}/check": "photo", "/projects/{project}/finish/tiles": "photo", "/classes/{class}/roster": "list"} {
+		"/projects/{project}/log": "photo", "/projects/{project}/check": "photo", "/projects/{project}/finish/tiles": "photo", "/projects/{project}/thumbnails": "photo", "/classes/{class}/roster": "list"} {
 		c.post(h.address(path), form{"words": "A photo."}, file{field, "large.png", large})
 		left(path)
 	}

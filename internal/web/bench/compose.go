@@ -13,7 +13,6 @@ import (
 	"zestysketch/internal/core/plane"
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/plans"
-	"zestysketch/internal/render"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
 )
@@ -189,67 +188,6 @@ func (v *composeView) withProject(id uint64) asideList {
 
 // AsideList is what the template of the list needs.
 func (b bench) AsideList() asideList { return b.Compose.withProject(b.Project.ID) }
-
-// thumbnails answers with a page of small boxes of the paper's ratio.
-func (a area) thumbnails(w http.ResponseWriter, r *http.Request, p store.Project, plan grid.Plan) (err error) {
-	count := func(field string) int {
-		n, err := strconv.Atoi(r.URL.Query().Get(field))
-		if err != nil {
-			return -1
-		}
-		return n
-	}
-	paper, ok := measure.PaperNamed(r.URL.Query().Get("paper"))
-	if !ok {
-		return kit.Ask("Choose the printer's paper, such as A4 or Letter.")
-	}
-	var frames []grid.Frame
-	pictures := render.Pictures{}
-	if r.URL.Query().Get("picture") != "" && p.Picture != nil {
-		if frames, err = a.allFrames(r, p); err != nil {
-			return err
-		}
-		file, err := a.Store.PictureFile(r.Context(), p.TeacherID, p.Picture.ID, store.View)
-		if err != nil {
-			return err
-		}
-		pictures[sheet.FramePicture] = file.Bytes
-	}
-	if count("upright") == 0 && count("lying") == 0 {
-		return kit.Ask("Choose how many boxes: wanted 1 to %d upright or lying.", sheet.MostThumbnails)
-	}
-	pg, err := sheet.Thumbnails(sheet.Wish{Plan: plan, Printer: page.On(paper.Size), Upright: count("upright"), Lying: count("lying"), Frames: frames})
-	if err != nil {
-		return kit.Ask("%v.", err)
-	}
-	return kit.SendPDF(w, p.Name+" thumbnails", []page.Page{pg}, pictures)
-}
-
-// allFrames returns the frames kept of the main picture, else all of it, both
-// ways round.
-func (a area) allFrames(r *http.Request, p store.Project) ([]grid.Frame, error) {
-	ask := withPicture(grid.Request{}, p)
-	whole, err := ask.AskedFrame()
-	if err != nil {
-		return nil, err
-	}
-	kept, err := a.Store.Frames(r.Context(), p.ID)
-	if err != nil {
-		return nil, err
-	}
-	var frames []grid.Frame
-	for _, f := range kept {
-		if f.PictureID != p.Picture.ID {
-			continue
-		}
-		ask.Frame = f.Frame
-		if frame, err := ask.AskedFrame(); err == nil {
-			frames = append(frames, *frame)
-		}
-	}
-	// One of each way round at the least: the middle of the picture.
-	return append(frames, whole.CutTo(3.0/4), whole.CutTo(4.0/3)), nil
-}
 
 // gestures is the projector's page for timed thumbnails.
 func (a area) gestures(w http.ResponseWriter, r *http.Request, p store.Project) error {
