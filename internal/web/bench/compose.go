@@ -22,6 +22,7 @@ type composeView struct {
 	Picture    store.Picture
 	Viewfinder string        // the frame's numbers, for the hand on the picture
 	Preview    template.HTML // what the frame shows
+	Says       []string      // and how that lies in it
 	Aside      []asideView
 }
 
@@ -36,7 +37,9 @@ func (v composeView) ViewBox() string {
 type asideView struct {
 	store.Frame
 	Drawing template.HTML
+	Says    []string
 	Set     set // nil where it is of another picture
+	frame   grid.Frame
 }
 
 func (a area) newComposeView(r *http.Request, b *bench) (*composeView, error) {
@@ -62,6 +65,9 @@ func (a area) newComposeView(r *http.Request, b *bench) (*composeView, error) {
 	if v.Preview, err = framed(frame, v.Picture.ID, store.View); err != nil {
 		return nil, err
 	}
+	if v.Says, err = a.lies(r, b.Project, v.Picture.ID, frame); err != nil {
+		return nil, err
+	}
 	frames, err := a.Store.Frames(r.Context(), b.Project.ID)
 	if err != nil {
 		return nil, err
@@ -69,10 +75,19 @@ func (a area) newComposeView(r *http.Request, b *bench) (*composeView, error) {
 	offered, err := a.Store.ProjectPictures(r.Context(), b.Project.ID)
 	for _, f := range frames {
 		if one, ok := newAside(f, offered, v.Picture.ID); ok {
+			if one.Says, err = a.lies(r, b.Project, f.PictureID, one.frame); err != nil {
+				return nil, err
+			}
 			v.Aside = append(v.Aside, one)
 		}
 	}
 	return v, err
+}
+
+// lies says how what a frame shows of a picture lies in it: where its weight is, and what touches the edge.
+func (a area) lies(r *http.Request, p store.Project, picture uint64, f grid.Frame) ([]string, error) {
+	c, err := a.Composed(r.Context(), p.TeacherID, picture, f)
+	return []string{c.Say(), c.SayTouches()}, err
 }
 
 func newAside(f store.Frame, offered []store.Picture, main uint64) (asideView, bool) {
@@ -84,7 +99,7 @@ func newAside(f store.Frame, offered []store.Picture, main uint64) (asideView, b
 		if err != nil {
 			return asideView{}, false
 		}
-		one := asideView{Frame: f}
+		one := asideView{Frame: f, frame: *frame}
 		if one.Drawing, err = framed(*frame, p.ID, store.Thumb); err != nil {
 			return asideView{}, false
 		}

@@ -6,8 +6,11 @@ import (
 	"image"
 	"time"
 
+	"zestysketch/internal/core/colour"
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/photo"
+	"zestysketch/internal/core/picture"
+	"zestysketch/internal/core/plane"
 	"zestysketch/internal/intake"
 	"zestysketch/internal/store"
 )
@@ -69,16 +72,49 @@ func (k *Kit) Whole(ctx context.Context, teacher uint64, id *uint64, plan grid.P
 	if id == nil || plan.Frame == nil {
 		return nil, 0, Ask("Choose a picture for this project first: this is made of it.")
 	}
-	key := fmt.Sprint("all of ", *id)
-	img, there := k.framed.Get(key)
-	if !there {
-		var err error
-		if img, err = k.view(ctx, teacher, *id, framedSide); err != nil {
-			return nil, 0, err
-		}
-		k.framed.Add(key, img)
+	img, err := k.all(ctx, teacher, *id)
+	if err != nil {
+		return nil, 0, err
 	}
 	return img, float64(img.Rect.Dx()) / float64(plan.Frame.Picture[0]) * plan.Frame.Size[0] / plan.Sheet.Width, nil
+}
+
+// all returns all of a picture, which is kept in memory for a while.
+func (k *Kit) all(ctx context.Context, teacher, id uint64) (*image.RGBA, error) {
+	key := fmt.Sprint("all of ", id)
+	img, there := k.framed.Get(key)
+	if there {
+		return img, nil
+	}
+	img, err := k.view(ctx, teacher, id, framedSide)
+	if err == nil {
+		k.framed.Add(key, img)
+	}
+	return img, err
+}
+
+// composedSide is the longer side, in pixels, at which a frame's balance is looked at.
+const composedSide = 400
+
+// Composed returns how what a frame shows of a picture lies in it. It is looked at once.
+func (k *Kit) Composed(ctx context.Context, teacher, id uint64, f grid.Frame) (colour.Composed, error) {
+	return Once(k, func() (c colour.Composed, err error) {
+		img, err := k.all(ctx, teacher, id)
+		if err != nil {
+			return c, err
+		}
+		small := float64(img.Rect.Dx()) / float64(f.Picture[0])
+		shrunk := composedSide / max(f.Size[0], f.Size[1])
+		corners := plane.Quad(f.Corners())
+		for i := range corners {
+			corners[i] = corners[i].Mul(small)
+		}
+		shown, err := picture.Framed(img, corners, f.Mirror, max(16, int(f.Size[0]*shrunk)), max(16, int(f.Size[1]*shrunk)))
+		if err != nil {
+			return c, err
+		}
+		return colour.Compose(shown), nil
+	}, id, f.String())
 }
 
 // view returns a picture from what the screen shows, its longer side at most side pixels.
