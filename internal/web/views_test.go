@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"image"
 	"image/color"
+	"image/draw"
 	"image/jpeg"
 	"image/png"
 	"math"
@@ -286,4 +287,63 @@ func TestPointsBeforePlanAndPhoto(t *testing.T) {
 		t.Fatal(err)
 	}
 	c.get(fmt.Sprintf("/projects/%d/points", bare.ID)).want(http.StatusUnprocessableEntity, "Choose the picture first")
+}
+
+// One slide with three views is a project's picture: cut apart, the views have their tops and bottoms, stand at one
+// height on all of the paper, and print without a plan of boxes; the project card counts views.
+func TestASlideIsCutIntoViews(t *testing.T) {
+	t.Parallel()
+	h := newHouse(t)
+	c := h.signIn("owner@quay.example")
+	slide := image.NewRGBA(image.Rect(0, 0, 1500, 800))
+	draw.Draw(slide, slide.Rect, image.NewUniform(color.RGBA{235, 238, 242, 255}), image.Point{}, draw.Src)
+	for _, b := range []image.Rectangle{image.Rect(60, 120, 460, 720), image.Rect(560, 100, 760, 700), image.Rect(900, 140, 1400, 740)} {
+		draw.Draw(slide, b, image.NewUniform(color.RGBA{70, 60, 90, 255}), image.Point{}, draw.Src)
+	}
+	var b bytes.Buffer
+	if err := png.Encode(&b, slide); err != nil {
+		t.Fatal(err)
+	}
+	at, _, _ := strings.Cut(c.post("/projects", form{"name": "Jug from all sides", "class": fmt.Sprint(h.class.ID), "road": "way-views"}, file{"picture", "slide.png", b.Bytes()}).location(), "/views")
+	var id uint64
+	if _, err := fmt.Sscanf(at, "/projects/%d", &id); err != nil {
+		t.Fatal(err)
+	}
+	p, err := h.db.Project(t.Context(), h.project.TeacherID, id)
+	if err != nil {
+		t.Fatal(err)
+	}
+	c.post(at+"/views", form{"from": fmt.Sprint(*p.PictureID), "cut": "1"}).location()
+	page := c.get(at+"/views").want(http.StatusOK, "At one height")
+	views, err := h.db.Views(t.Context(), id)
+	if err != nil || len(views) != 3 {
+		t.Fatalf("%d views, %v", len(views), err)
+	}
+	for i, v := range views {
+		if high := v.BottomY - v.TopY; !v.Pressed || math.Abs(high-600) > 3 {
+			t.Errorf("view %d is %.0f high, pressed %v; want 600", i+1, high, v.Pressed)
+		}
+	}
+	plan, err := plans.Needed(t.Context(), h.db, p)
+	if err != nil {
+		t.Fatal(err)
+	}
+	stock := plan.StockSize()
+	if stock.W < stock.H {
+		stock = stock.Turned()
+	}
+	if !page.says("On " + stock.Text(plan.Units) + " each is") {
+		t.Error("the views do not stand on all of the paper")
+	}
+	words := c.get(at + "/print/set.pdf?kind=project&kind=views&paper=A4&who=everyone&chosen=1").text()
+	if strings.Contains(words, "boxes") || !strings.Contains(words, "from view") {
+		t.Errorf("the project card speaks of boxes: %s", words)
+	}
+	// A picture of one thing is not cut; another picture is added beside the project's own.
+	c.post(at+"/views", form{"from": fmt.Sprint(*h.project.PictureID), "cut": "1"}).want(http.StatusUnprocessableEntity, "side by side on a plain ground")
+	other, _, _ := strings.Cut(c.post("/projects", form{"name": "Two", "road": "way-views"}, file{"picture", "slide.png", b.Bytes()}).location(), "/views")
+	c.post(other+"/views", form{"from": fmt.Sprint(*h.project.PictureID)}).location()
+	if n := strings.Count(c.get(other+"/views").body, `class="pressing"`); n != 2 {
+		t.Errorf("%d views; want the project's own and the one that was added", n)
+	}
 }

@@ -79,7 +79,7 @@ func (w Wish) pressedPages(l page.Layout) ([]page.Page, error) {
 func (w Wish) linesPage(l page.Layout) (page.Page, error) {
 	pg, in := l.Begin(w.titled(), "Where the lines run on the drawing paper"), l.Inner()
 	p := w.Plan
-	paper := p.SheetSize()
+	paper := p.StockSize()
 	if paper.W < paper.H != (in.Width() < in.Height()) { // views stand side by side: the paper lies as the page does
 		paper = paper.Turned()
 	}

@@ -86,7 +86,21 @@ func (a area) add(w http.ResponseWriter, r *http.Request) error {
 	if err := a.Store.AddProject(r.Context(), &p); err != nil {
 		return err
 	}
-	return kit.Go(w, r, kit.ProjectPath(p)+"?step=picture")
+	if p.EffectiveRoad().Way != lesson.ByViews {
+		return kit.Go(w, r, kit.ProjectPath(p)+"?step=picture")
+	}
+	// Views have lines and no boxes: the plan, which pages and wall go by, is not asked for.
+	if p, err = a.Store.Project(r.Context(), p.TeacherID, p.ID); err != nil {
+		return err
+	}
+	plan, err := a.firstPlan(r, p)
+	if err != nil {
+		return err
+	}
+	if _, err := plans.Keep(r.Context(), a.Store, p, 0, plan); err != nil {
+		return err
+	}
+	return kit.Go(w, r, kit.ProjectPath(p)+"/views")
 }
 
 // comparing is what a way of working is checked by beside the picture.

@@ -1,15 +1,20 @@
 package bench
 
 import (
+	"bytes"
 	"fmt"
 	"html/template"
+	"image"
+	"image/png"
 	"net/http"
 	"slices"
 
 	"zestysketch/internal/core/accuracy"
 	"zestysketch/internal/core/measure"
+	core "zestysketch/internal/core/picture"
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/core/sighting"
+	"zestysketch/internal/intake"
 	"zestysketch/internal/letters"
 	"zestysketch/internal/plans"
 	"zestysketch/internal/press"
@@ -109,8 +114,8 @@ func (a area) lineUp(r *http.Request, p store.Project, views []store.PressedView
 	}
 	paper := measure.Size{W: 420, H: 297}
 	units, _ := kit.Habits(r)
-	if plan != nil {
-		paper, units = plan.SheetSize(), plan.Units
+	if plan != nil { // all of it: it is not trimmed to one picture's shape
+		paper, units = plan.StockSize(), plan.Units
 	}
 	if paper.W < paper.H {
 		paper = paper.Turned()
@@ -150,13 +155,83 @@ func (a area) addView(w http.ResponseWriter, r *http.Request, p store.Project) (
 	if err != nil {
 		return err
 	}
+	if r.FormValue("cut") != "" {
+		return a.cutSlide(w, r, p, picture, sighting.MostViews-len(views))
+	}
+	if len(views) == 0 && p.Picture != nil && p.Picture.ID != picture.ID { // the project's own is the first
+		if err := a.keepView(r, p, *p.Picture, p.Picture.Name, nil); err != nil {
+			return err
+		}
+	}
+	if err := a.keepView(r, p, picture, picture.Name, nil); err != nil {
+		return err
+	}
+	return kit.Go(w, r, kit.ProjectPath(p)+"/views")
+}
+
+// keepView takes a picture in as a view, with its top and bottom where they are seen, else where somebody is to press them.
+func (a area) keepView(r *http.Request, p store.Project, picture store.Picture, name string, seen *[2]float64) error {
 	if err := a.Store.OfferPicture(r.Context(), p.TeacherID, p.ID, picture.ID); err != nil {
 		return err
 	}
 	high, middle := float64(picture.Height), float64(picture.Width)/2
-	v := store.PressedView{ProjectID: p.ID, PictureID: picture.ID, Name: letters.Cut(picture.Name, longestView), TopX: middle, TopY: guessTop * high, BottomX: middle, BottomY: guessBottom * high}
-	if err := a.Store.KeepPressed(r.Context(), &v); err != nil {
+	at := [2]float64{guessTop * high, guessBottom * high}
+	if seen != nil {
+		at = *seen
+	}
+	return a.Store.KeepPressed(r.Context(), &store.PressedView{ProjectID: p.ID, PictureID: picture.ID, Name: letters.Cut(name, longestView), Pressed: seen != nil,
+		TopX: middle, TopY: at[0], BottomX: middle, BottomY: at[1]})
+}
+
+// slideRim is what stays round a view that is cut out of a slide, as a share of its height.
+const slideRim = 0.03
+
+// cutSlide cuts a picture of several views side by side into them: each is a picture of its own, its top and bottom pressed.
+func (a area) cutSlide(w http.ResponseWriter, r *http.Request, p store.Project, slide store.Picture, most int) error {
+	file, err := a.Store.PictureFile(r.Context(), p.TeacherID, slide.ID, store.Full)
+	if err != nil {
 		return err
+	}
+	type part struct {
+		png  []byte
+		seen [2]float64
+	}
+	var parts []part
+	err = intake.Use(r.Context(), file.Bytes, func(img *image.RGBA) error {
+		boxes := core.Apart(img)
+		if len(boxes) < sighting.FewestViews || len(boxes) > most {
+			return kit.Ask("Wanted %d to %d views side by side on a plain ground in “%s”, got %d. Cut it apart yourself, or add it whole.", sighting.FewestViews, most, slide.Name, len(boxes))
+		}
+		for _, b := range boxes {
+			rim := max(1, int(slideRim*float64(b.Dy())))
+			out := b.Inset(-rim).Intersect(img.Rect)
+			var cut bytes.Buffer
+			if err := png.Encode(&cut, img.SubImage(out)); err != nil {
+				return err
+			}
+			parts = append(parts, part{cut.Bytes(), [2]float64{float64(b.Min.Y - out.Min.Y), float64(b.Max.Y - out.Min.Y)}})
+		}
+		return nil
+	})
+	if err != nil {
+		return err
+	}
+	for i, one := range parts {
+		name := fmt.Sprintf("%s %d", slide.Name, i+1)
+		if names := p.EffectiveRoad().Parts; len(names) == len(parts) {
+			name = names[i]
+		}
+		picture, files, err := intake.Take(r.Context(), name+".png", one.png, store.ForReference)
+		if err != nil {
+			return err
+		}
+		picture.TeacherID = kit.Owner(r)
+		if err := a.Store.AddPicture(r.Context(), &picture, files); err != nil {
+			return err
+		}
+		if err := a.keepView(r, p, picture, name, &one.seen); err != nil {
+			return err
+		}
 	}
 	return kit.Go(w, r, kit.ProjectPath(p)+"/views")
 }
