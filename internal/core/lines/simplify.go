@@ -1,8 +1,6 @@
 package lines
 
 import (
-	"math"
-
 	"zestysketch/internal/core/plane"
 )
 
@@ -54,7 +52,7 @@ func Simplified(points []plane.Point, tolerance float64, closed bool) []plane.Po
 		todo = todo[:len(todo)-1]
 		far, at := tolerance, -1
 		for i := s.from + 1; i < s.to; i++ {
-			if d := fromLine(points[i], points[s.from], points[s.to]); d > far {
+			if d := points[i].FromSegment(points[s.from], points[s.to]); d > far {
 				far, at = d, i
 			}
 		}
@@ -70,15 +68,4 @@ func Simplified(points []plane.Point, tolerance float64, closed bool) []plane.Po
 		}
 	}
 	return out
-}
-
-// fromLine returns how far p is from the piece of line from a to b.
-func fromLine(p, a, b plane.Point) float64 {
-	dx, dy := b.X-a.X, b.Y-a.Y
-	long := dx*dx + dy*dy
-	t := 0.0
-	if long > 0 {
-		t = max(0, min(1, ((p.X-a.X)*dx+(p.Y-a.Y)*dy)/long))
-	}
-	return math.Hypot(p.X-a.X-t*dx, p.Y-a.Y-t*dy)
 }

@@ -24,9 +24,10 @@ const (
 // Wish is what is wanted of a line sheet.
 type Wish struct {
 	Detail  Detail
-	PerMM   float64 // pixels of the picture a millimetre, as printed
-	Drawing bool    // the picture is a line drawing: its lines are cleaned and thinned, tones are not looked at
-	Exact   bool    // lines are kept to a part of a pixel, and colours as light as one another told apart, as they are read; else as they are traced
+	PerMM   float64       // pixels of the picture a millimetre, as printed
+	Drawing bool          // the picture is a line drawing: its lines are cleaned and thinned, tones are not looked at
+	Keep    []plane.Point // pixels where a landmark lies: the lines round it are kept, whatever the detail
+	Exact   bool          // lines are kept to a part of a pixel, and colours as light as one another told apart, as they are read; else as they are traced
 }
 
 // ErrWish is wrapped by errors about what was asked for.
@@ -92,9 +93,47 @@ func Draw(img *image.RGBA, w Wish) (Sketch, error) {
 			s.Strokes = append(s.Strokes, st)
 		}
 	}
+	if len(w.Keep) > 0 && w.Detail < Rich {
+		if err := s.keep(img, w); err != nil {
+			return s, err
+		}
+	}
 	slices.SortStableFunc(s.Strokes, func(a, b Stroke) int { return cmp.Compare(b.Worth(), a.Worth()) })
 	s.Ends = s.open(max(3, 1.2*w.PerMM))
 	return s, nil
+}
+
+// Lines so near a landmark are kept that are not so near one that is there already, mm (ours).
+const keptReach, sameLine = 6.0, 1.5
+
+// keep adds the lines of a richer sheet that lie at a landmark and are not there yet.
+func (s *Sketch) keep(img *image.RGBA, w Wish) error {
+	keep := w.Keep
+	w.Detail, w.Keep = Rich, nil
+	rich, err := Draw(img, w)
+	if err != nil {
+		return err
+	}
+	there := slices.Clone(s.Strokes)
+	for _, st := range rich.Strokes {
+		at := func(p plane.Point) bool { return st.reaches(p, keptReach*w.PerMM) }
+		middle := st.Points[len(st.Points)/2]
+		known := func(o Stroke) bool { return o.reaches(middle, sameLine*w.PerMM) }
+		if slices.ContainsFunc(keep, at) && !slices.ContainsFunc(there, known) {
+			s.Strokes = append(s.Strokes, st)
+		}
+	}
+	return nil
+}
+
+// reaches reports whether a stroke comes so near a point.
+func (s Stroke) reaches(p plane.Point, near float64) bool {
+	for i := 1; i < len(s.Points); i++ {
+		if p.FromSegment(s.Points[i-1], s.Points[i]) <= near {
+			return true
+		}
+	}
+	return s.Closed && p.FromSegment(s.Points[0], s.Points[len(s.Points)-1]) <= near
 }
 
 // Worth weighs a stroke: long and strong ones matter.

@@ -236,7 +236,7 @@ func TestSimplerStaysNear(t *testing.T) {
 	for _, p := range points {
 		best := math.Inf(1)
 		for i := 1; i < len(few); i++ {
-			best = min(best, fromLine(p, few[i-1], few[i]))
+			best = min(best, p.FromSegment(few[i-1], few[i]))
 		}
 		if best > 0.5 {
 			t.Errorf("%v lies %.2f from what is left", p, best)

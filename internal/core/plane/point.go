@@ -34,6 +34,16 @@ func (p Point) Len() float64 { return math.Hypot(p.X, p.Y) }
 // To returns the point a share of the way from p to q: p at 0, q at 1.
 func (p Point) To(q Point, share float64) Point { return p.Add(q.Sub(p).Mul(share)) }
 
+// FromSegment returns how far p is from the nearest place of the line from a to b.
+func (p Point) FromSegment(a, b Point) float64 {
+	d, q := b.Sub(a), p.Sub(a)
+	t := 0.0
+	if long := d.X*d.X + d.Y*d.Y; long > 0 {
+		t = max(0, min(1, (q.X*d.X+q.Y*d.Y)/long))
+	}
+	return p.Sub(a.To(b, t)).Len()
+}
+
 // MarshalJSON writes [x, y].
 func (p Point) MarshalJSON() ([]byte, error) { return json.Marshal([2]float64{p.X, p.Y}) }
 

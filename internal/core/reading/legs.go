@@ -93,20 +93,11 @@ func furthest(line, other []plane.Point) (far float64) {
 	for _, p := range line {
 		least := math.Inf(1)
 		for i := 1; i < len(other); i++ {
-			least = min(least, offSegment(p, other[i-1], other[i]))
+			least = min(least, p.FromSegment(other[i-1], other[i]))
 		}
 		far = max(far, least)
 	}
 	return far
-}
-
-func offSegment(p, a, b plane.Point) float64 {
-	d := b.Sub(a)
-	t := 0.0
-	if long := d.X*d.X + d.Y*d.Y; long > 0 {
-		t = max(0, min(1, ((p.X-a.X)*d.X+(p.Y-a.Y)*d.Y)/long))
-	}
-	return p.Sub(a.Add(d.Mul(t))).Len()
 }
 
 // apartDeg returns by how many degrees two lines begin differently.

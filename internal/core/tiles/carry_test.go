@@ -173,7 +173,7 @@ func goesOn(lines [][]plane.Point, l Loose) bool {
 func touches(lines [][]plane.Point, l Loose) bool {
 	for _, run := range lines {
 		for i := 1; i < len(run); i++ {
-			if run[0] != l.At && run[len(run)-1] != l.At && fromSegment(l.To, run[i-1], run[i]) < 1e-6 {
+			if run[0] != l.At && run[len(run)-1] != l.At && l.To.FromSegment(run[i-1], run[i]) < 1e-6 {
 				return true
 			}
 		}

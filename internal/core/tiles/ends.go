@@ -114,22 +114,12 @@ func runsInto(all []piece, i int, at plane.Point, edge bool) bool {
 			continue
 		}
 		for s := 1; s < len(o.run); s++ {
-			if fromSegment(at, o.run[s-1], o.run[s]) <= meets {
+			if at.FromSegment(o.run[s-1], o.run[s]) <= meets {
 				return true
 			}
 		}
 	}
 	return false
-}
-
-// fromSegment returns how far a point is from a segment.
-func fromSegment(p, a, b plane.Point) float64 {
-	d, q := b.Sub(a), p.Sub(a)
-	t := 0.0
-	if sq := d.X*d.X + d.Y*d.Y; sq > 0 {
-		t = min(1, max(0, (q.X*d.X+q.Y*d.Y)/sq))
-	}
-	return apart(p, a.To(b, t))
 }
 
 // prolonged returns where a ray first meets a line, or else leaves the frame.

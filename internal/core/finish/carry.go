@@ -1,0 +1,127 @@
+package finish
+
+import (
+	"cmp"
+	"fmt"
+	"image"
+	"math"
+	"slices"
+
+	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/lines"
+	"zestysketch/internal/core/plane"
+	"zestysketch/internal/core/reading"
+	"zestysketch/internal/core/values"
+)
+
+// MostCarried is how many lines, and MostShadows how many shadows, are listed beside the landmarks (ours).
+const MostCarried, MostShadows = 8, 3
+
+// Carried is what is carried to the final sheet: a picture as the sheet shows it, its pixels a
+// millimetre, and the landmarks pressed on it, in millimetres of the reference.
+type Carried struct {
+	Plan    grid.Plan
+	Image   *image.RGBA
+	PerMM   float64
+	Drawing bool // the picture is lines on paper
+	Pins    []reading.Pin
+}
+
+// List names what must be there when the tape comes off: the landmarks, those that must be right first, then the
+// picture's main lines, by what they are, and of a toned picture the edges of its main shadows. A line that runs
+// through a landmark is named by it. The error wraps lines.ErrWish or values.ErrWish.
+func (c Carried) List() (list []string, err error) {
+	pins := slices.Clone(c.Pins)
+	slices.SortStableFunc(pins, func(a, b reading.Pin) int { return cmp.Compare(b.Weight, a.Weight) })
+	for _, p := range pins {
+		list = append(list, p.Name+map[float64]string{3: " (must be right)", 2: " (matters much)"}[p.Weight])
+	}
+	sketch, err := lines.Draw(c.Image, lines.Wish{Detail: lines.Bare, PerMM: c.PerMM, Drawing: c.Drawing})
+	if err != nil {
+		return list, err
+	}
+	list = append(list, c.mainLines(sketch, MostCarried)...)
+	if c.Drawing {
+		return list, nil
+	}
+	shadows, err := c.shadows()
+	return append(list, shadows...), err
+}
+
+// mainLines names the weightiest lines of a sketch of the sheet, each once.
+func (c Carried) mainLines(s lines.Sketch, most int) (names []string) {
+	for _, st := range s.Strokes {
+		if len(names) == most {
+			break
+		}
+		if name := c.nameOf(st, s.PerMM); !c.pinned(st, s.PerMM) && !slices.Contains(names, name) {
+			names = append(names, name)
+		}
+	}
+	return names
+}
+
+// byPin is how near a line a landmark that names it lies, as a share of a box (ours).
+const byPin = 0.3
+
+// pinned reports whether a landmark lies on a line.
+func (c Carried) pinned(st lines.Stroke, perMM float64) bool {
+	near := byPin * min(c.Plan.Grid.SheetCell[0], c.Plan.Grid.SheetCell[1])
+	return slices.ContainsFunc(c.Pins, func(p reading.Pin) bool {
+		at := c.Plan.ToSheet(p.At).Mul(perMM)
+		for i := 1; i < len(st.Points); i++ {
+			if at.FromSegment(st.Points[i-1], st.Points[i]) < near*perMM {
+				return true
+			}
+		}
+		return false
+	})
+}
+
+// nameOf names a line by the boxes that it runs through.
+func (c Carried) nameOf(st lines.Stroke, perMM float64) string {
+	box := func(q plane.Point) string { return c.Plan.CellAt(q.Mul(1 / perMM)).Label }
+	first, last := box(st.Points[0]), box(st.Points[len(st.Points)-1])
+	if !st.Closed && first != last {
+		return fmt.Sprintf("the line from %s to %s", first, last)
+	}
+	what := "the line"
+	if st.Closed {
+		what = "the closed shape"
+	}
+	left, right := ends(st.Points)
+	if box(left) == box(right) {
+		return what + " in " + first
+	}
+	return fmt.Sprintf("%s from %s to %s", what, box(left), box(right))
+}
+
+// ends returns the leftmost and the rightmost of some points.
+func ends(points []plane.Point) (left, right plane.Point) {
+	across := func(a, b plane.Point) int { return cmp.Compare(a.X, b.X) }
+	return slices.MinFunc(points, across), slices.MaxFunc(points, across)
+}
+
+// leastShadow is the share of the picture that a main shadow covers at the least (ours).
+const leastShadow = 0.01
+
+// shadows names the edges of the largest dark areas by their boxes.
+func (c Carried) shadows() (names []string, err error) {
+	w, h := float64(c.Image.Rect.Dx())/c.PerMM, float64(c.Image.Rect.Dy())/c.PerMM
+	m, err := values.New(c.Image, values.Wish{Steps: 3, Rule: values.Otsu, PerMM: c.PerMM, LeastArea: leastShadow * w * h, Neck: math.Sqrt(w*h) / 60})
+	if err != nil {
+		return nil, err
+	}
+	areas := slices.DeleteFunc(slices.Clone(m.Areas), func(a values.Area) bool { return a.Step != 0 })
+	slices.SortStableFunc(areas, func(a, b values.Area) int { return cmp.Compare(b.Pixels, a.Pixels) })
+	for _, a := range areas[:min(len(areas), MostShadows)] {
+		left, right := ends(a.Rings[0])
+		from, to := c.Plan.CellAt(left.Mul(1/c.PerMM)).Label, c.Plan.CellAt(right.Mul(1/c.PerMM)).Label
+		name := "the edge of the shadow from " + from + " to " + to
+		if from == to {
+			name = "the edge of the shadow in " + from
+		}
+		names = append(names, name)
+	}
+	return names, nil
+}
