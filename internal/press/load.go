@@ -45,7 +45,7 @@ func Load(ctx context.Context, s *store.Store, p store.Project, spec Spec) (Set,
 		return planned.Of(student), planned.PictureOf(student)
 	}
 	set.Link = func(ctx context.Context, student uint64) (string, error) { return s.Link(ctx, p, student) }
-	set.Empty = emptyBoxes(func(picture uint64, look func(*image.RGBA) error) error {
+	set.lookBy(func(picture uint64, look func(*image.RGBA) error) error {
 		file, err := s.PictureFile(ctx, p.TeacherID, picture, store.View)
 		if err != nil {
 			return err
@@ -123,13 +123,17 @@ func emptyBoxes(see func(picture uint64, look func(*image.RGBA) error) error) fu
 
 // See lets a set look at pictures that somebody has decoded already.
 func (set *Set) See(pixels func(picture uint64) (*image.RGBA, error)) {
-	set.Empty = emptyBoxes(func(picture uint64, look func(*image.RGBA) error) error {
+	set.lookBy(func(picture uint64, look func(*image.RGBA) error) error {
 		img, err := pixels(picture)
 		if err != nil {
 			return err
 		}
 		return look(img)
 	})
+}
+
+func (set *Set) lookBy(see func(picture uint64, look func(*image.RGBA) error) error) {
+	set.Look, set.Empty, set.reduced = see, emptyBoxes(see), map[string]sheet.Reduced{}
 }
 
 func (set *Set) extras(ctx context.Context, s *store.Store, spec Spec) error {

@@ -35,7 +35,7 @@ type school struct {
 	picture []byte
 }
 
-func photo(t testing.TB, w, h int) []byte {
+func photograph(t testing.TB, w, h int) []byte {
 	t.Helper()
 	img := image.NewRGBA(image.Rect(0, 0, w, h))
 	rng := rand.New(rand.NewPCG(3, 5))
@@ -58,7 +58,7 @@ func newSchool(t testing.TB, students, w, h int) school {
 	for i := range students {
 		names = append(names, fmt.Sprintf("Student %02d", i+1))
 	}
-	one, b := storetest.New(t, names...), photo(t, w, h)
+	one, b := storetest.New(t, names...), photograph(t, w, h)
 	plan, err := grid.Make(grid.Request{Name: "Pier", Picture: [2]int{w, h}, Reference: "6in", Paper: "12x18in", ReferenceSquare: "1in"})
 	storetest.Must(t, err)
 	return school{one.DB, one.Project(t, "Pier", one.Picture(t, "Pier", w, h, b), plan), b}
@@ -211,7 +211,7 @@ func TestLeftOut(t *testing.T) {
 	s := newSchool(t, 3, 900, 1100)
 	ctx := context.Background()
 	wide := store.Picture{TeacherID: s.project.TeacherID, Name: "Tall", Width: 300, Height: 900, Hash: make([]byte, 32), Purpose: store.ForReference}
-	b := photo(t, 300, 900)
+	b := photograph(t, 300, 900)
 	if err := s.db.AddPicture(ctx, &wide, []store.PictureFile{{Role: store.Full, Kind: "image/jpeg", Bytes: b}}); err != nil {
 		t.Fatal(err)
 	}

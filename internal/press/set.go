@@ -36,8 +36,10 @@ type Set struct {
 	Views     []store.PressedView                                       // pictures that are brought to one height
 	Marks     map[uint64][]store.Landmark                               // the landmarks on them, by picture
 	Link      func(ctx context.Context, student uint64) (string, error) // nil makes none
+	Look      func(picture uint64, look func(*image.RGBA) error) error  // at a picture's pixels; nil at none
 	Empty     func(p grid.Plan, pic *store.Picture) ([]string, error)   // the boxes with nothing in them; nil asks nobody
 	Read      func(p grid.Plan, pic *store.Picture) ([]reading.Box, error)
+	reduced   map[string]sheet.Reduced
 }
 
 // Made is a set in pages, with what its pictures are called.
@@ -293,6 +295,9 @@ func (s Set) look(k page.Kind, spec Spec, w *sheet.Wish, pic *store.Picture, lin
 	}
 	if err == nil && k == sheet.KindCards && !spec.AllBoxes && s.Empty != nil {
 		w.Empty, err = s.Empty(w.Plan, pic)
+	}
+	if err == nil {
+		err = s.reduce(k, w, pic)
 	}
 	if err == nil && w.Boxes == nil && s.Read != nil && reads {
 		w.Boxes, err = s.Read(w.Plan, pic)

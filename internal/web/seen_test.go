@@ -454,11 +454,51 @@ func (c *client) sameDrawing(what string, page document, address string, file []
 			var w, h float64
 			fmt.Sscan(m[2], &w)
 			fmt.Sscan(m[3], &h)
+			c.drawings += c.onPaper(drawings, w*25.4/72, h*25.4/72, func() image.Image {
+				return decoded(c.t, c.tool("pdftoppm", "-f", m[1], "-l", m[1], "-singlefile", "-r", "50.8", "-png", at))
+			}, path)
 			compare(w*25.4/72, h*25.4/72, func() seen {
 				return c.small(c.tool("pdftoppm", "-f", m[1], "-l", m[1], "-singlefile", "-scale-to-x", "400", "-scale-to-y", "-1", "-png", at))
 			})
 		}
 	}
+}
+
+// onPaper returns how many of the drawings stand at true size on a page that is larger than they, in its middle
+// across, at the height at which work stands below the head line.
+func (c *client) onPaper(drawings []string, width, height float64, printed func() image.Image, path func(string, []byte) string) (found int) {
+	var page image.Image
+	for _, svg := range drawings {
+		var w, h float64
+		fmt.Sscanf(regexp.MustCompile(`viewBox="0 0 [\d.]+ [\d.]+`).FindString(svg), `viewBox="0 0 %f %f`, &w, &h)
+		if w < 100 || h < 100 || w > width-5 || h > height-20 {
+			continue
+		}
+		if page == nil {
+			page = printed()
+		}
+		const perMM = 2 // of 50.8 pixels an inch
+		shown := c.small(c.tool("rsvg-convert", "-w", "400", "-b", "white", path("shown.svg", []byte(svg))))
+		for top := 8.0; top < 20; top += 0.5 {
+			at := image.Rect(int((width-w)/2*perMM), int(top*perMM), int((width+w)/2*perMM), int((top+h)*perMM))
+			cut := image.NewRGBA(image.Rect(0, 0, at.Dx(), at.Dy()))
+			draw.Draw(cut, cut.Rect, page, at.Min, draw.Src)
+			if correlation(shown.grey, reduced(cut).grey) > 0.9 {
+				found++
+				break
+			}
+		}
+	}
+	return found
+}
+
+func decoded(t *testing.T, b []byte) image.Image {
+	t.Helper()
+	img, _, err := image.Decode(bytes.NewReader(b))
+	if err != nil {
+		t.Fatal(err)
+	}
+	return img
 }
 
 // seen is a picture reduced to a few pixels, with its height over its width.
@@ -469,10 +509,10 @@ type seen struct {
 
 func (c *client) small(b []byte) seen {
 	c.t.Helper()
-	img, _, err := image.Decode(bytes.NewReader(b))
-	if err != nil {
-		c.t.Fatal(err)
-	}
+	return reduced(decoded(c.t, b))
+}
+
+func reduced(img image.Image) seen {
 	const side = 60
 	white := image.NewGray(image.Rect(0, 0, side, side))
 	draw.Draw(white, white.Rect, image.White, image.Point{}, draw.Src)

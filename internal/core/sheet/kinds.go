@@ -5,10 +5,12 @@ import (
 
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/lesson"
+	"zestysketch/internal/core/lines"
 	"zestysketch/internal/core/measure"
 	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/reading"
 	"zestysketch/internal/core/sighting"
+	"zestysketch/internal/core/values"
 )
 
 // The kinds of pages, as files and addresses name them.
@@ -35,6 +37,8 @@ const (
 	KindKey       page.Kind = "key"
 	KindEyes      page.Kind = "eye-sheet"
 	KindPoints    page.Kind = "points"
+	KindLines     page.Kind = "line-sheet"
+	KindMap       page.Kind = "value-map"
 )
 
 // About says what a kind of page is and why one would want it.
@@ -53,6 +57,8 @@ var Kinds = []About{
 	{KindProject, "Project card", "steps, sizes, materials and cautions on one page", false, true, one(ProjectCard)},
 	{KindReference, "Gridded picture", "what is copied, box by box", false, false, one(Reference)},
 	{KindClean, "Clean picture", "to see the picture without lines", false, false, one(Clean)},
+	{KindLines, "Line sheet", "the picture's lines alone, to trace", false, false, LinePages},
+	{KindMap, "Value map", "the picture in four steps of tone, to trace and fill", false, false, MapPages},
 	{KindMarks, "Mark-up card", "every mark of the drawing sheet, in order", false, true, func(w Wish) ([]page.Page, error) { return Marks(w) }},
 	{KindStrips, "Mark strips", "a scale to lay along the paper: no ruler needed", false, false, Strips},
 	{KindSheet, "Drawing sheet", "a faint grid, or its marks, to draw on", false, false, DrawingSheet},
@@ -117,6 +123,14 @@ type Wish struct {
 	Landmarks []string      // the weightiest first
 	Pins      []reading.Pin // and where they are
 	Road      lesson.Road
+	Reduced   Reduced
+}
+
+// Reduced is a picture reduced, as the sheet shows it, for the kinds of pages that want it.
+type Reduced struct {
+	Lines lines.Sketch
+	Map   values.Map
+	Carry []string // what must be there when the tape comes off
 }
 
 // KindsFor returns the pages with which a way of working begins.
@@ -125,7 +139,7 @@ func KindsFor(w lesson.Way) []page.Kind {
 	case lesson.ByOverlay, lesson.BySight, lesson.ByPointing:
 		return []page.Kind{KindCover, KindProject, KindClean, KindPoints}
 	case lesson.ByTracing:
-		return []page.Kind{KindCover, KindProject, KindClean, KindTape}
+		return []page.Kind{KindCover, KindProject, KindClean, KindLines, KindTape}
 	case lesson.ByViews:
 		return []page.Kind{KindCover, KindProject, KindClean, KindViews}
 	case lesson.ByFold:

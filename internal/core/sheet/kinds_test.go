@@ -17,6 +17,7 @@ import (
 	"zestysketch/internal/core/plane"
 	"zestysketch/internal/core/reading"
 	"zestysketch/internal/core/sighting"
+	"zestysketch/internal/core/values"
 	"zestysketch/internal/render"
 )
 
@@ -28,7 +29,15 @@ func wish(t testing.TB, ask grid.Request, on string) Wish {
 	}
 	across := lines.Stroke{Points: []plane.Point{plane.Pt(0, 700), plane.Pt(700, 500), plane.Pt(1400, 900)}, Weight: 1}
 	p := plan(t, ask)
-	return Wish{Plan: p, Boxes: reading.Read(p, []lines.Stroke{across}, reading.Wish{}).Boxes, Help: reading.Words,
+	img, perMM := painted(p)
+	high := p.Sheet.Height
+	sketch := lines.Sketch{W: int(p.Sheet.Width), H: int(high), PerMM: 1, Strokes: []lines.Stroke{{Weight: 1,
+		Points: []plane.Point{plane.Pt(0.2*p.Sheet.Width, 0), plane.Pt(0.5*p.Sheet.Width, 0.7*high), plane.Pt(p.Sheet.Width, high)}}}}
+	m, err := values.New(img, values.Wish{Steps: 3, Rule: values.EvenLight, PerMM: perMM, LeastArea: 80, Neck: 1.5})
+	if err != nil {
+		t.Fatal(err)
+	}
+	return Wish{Plan: p, Reduced: Reduced{sketch, m, []string{"left eye (must be right)", "the closed shape from B2 to C4", "the edge of the shadow in D3"}}, Boxes: reading.Read(p, []lines.Stroke{across}, reading.Wish{}).Boxes, Help: reading.Words,
 		Printer: page.On(paper(t, on)), Who: Who{Name: "Søren 中", Class: "7 Quay",
 			Link: "http://quay.example/s/abcdefghijklmnopqrstuvwxyz", Project: 3, Student: 71},
 		Class: []Who{{Name: "Ada", Class: "7 Quay", Project: 3, Student: 70}, {Name: "Søren", Class: "7 Quay", Project: 3, Student: 71}}, Landmarks: []string{"Tip of the mast"},

@@ -21,7 +21,11 @@ func StudentList(w Wish) (page.Page, error) {
 
 // TapeList is what must be there before the tape comes off.
 func TapeList(w Wish) (page.Page, error) {
-	return w.checklist("Before the tape comes off", lesson.BeforeTapeOff(w.Landmarks), nil)
+	list := w.Reduced.Carry
+	if list == nil {
+		list = w.Landmarks
+	}
+	return w.checklist("Before the tape comes off", lesson.BeforeTapeOff(list), nil)
 }
 
 // checklist returns a page with boxes to tick, in type as large as the page allows. The

@@ -208,26 +208,6 @@ func TileKey(w Wish, all []Arrangement) ([]page.Page, error) {
 	return pages, nil
 }
 
-// TilesOnPaper sets a drawing of the reference's size on the printer's paper, with title and
-// check bar: at true size where it fits, else smaller, which its head line says. The error wraps
-// ErrPaper.
-func TilesOnPaper(w Wish, from page.Page) (page.Page, error) {
-	l, err := page.Lay(from.Size, w.Printer)
-	if err == nil {
-		pg := l.Begin(w.titled(), from.Title)
-		drawScaled(&pg, from, l.Work.Min, 1)
-		return pg, nil
-	}
-	if l, err = page.Free(w.Printer, "the map of the tiles"); err != nil {
-		return page.Page{}, err
-	}
-	in := l.Inner()
-	k := min(in.Width()/float64(from.Size.W), (in.Height()-2)/float64(from.Size.H))
-	pg := l.Begin(w.titled(), fmt.Sprintf("%s · %.0f %% of the picture's size", from.Title, 100*k))
-	drawScaled(&pg, from, plane.Pt(in.Min.X, in.Min.Y+1), k)
-	return pg, nil
-}
-
 // drawScaled puts another page on this one, k times as large. Letters that would be too
 // small to read are written as large as they must be, where nothing is written yet, and
 // left out elsewhere.

@@ -32,6 +32,7 @@ type ValueLook struct {
 	Style ValueStyle
 	Net   *Net          // over it; nil for none
 	Over  *page.Picture // beneath outlines, as large as the map; nil for paper
+	Notes []string      // below a figure
 }
 
 // numberAreas writes each area's step into it where its circle fits; the smallest stay without.
@@ -87,7 +88,7 @@ func ValueMap(m values.Map, look ValueLook) page.Page {
 		drawValueLegend(&pg, m, look.Style, w, h)
 	} else {
 		const size = 3.0
-		for i, line := range page.Wrap(strings.Join(values.Recipe, " "), size, w-2, false) {
+		for i, line := range page.Wrap(strings.Join(look.Notes, " "), size, w-2, false) {
 			pg.Add(page.Text{At: plane.Pt(1, h+5+float64(i)*size*1.35), Size: size, Words: line, Color: page.Ink})
 		}
 	}

@@ -8,6 +8,7 @@ import (
 	"fmt"
 	"image"
 	"math"
+	"regexp"
 	"slices"
 	"sync"
 
@@ -41,6 +42,9 @@ type Wish struct {
 	Darks     float64   // mm²: from how large on dark shapes inside a lighter area are kept, whatever LeastArea says; 0 for none
 	Neck      float64   // mm: what is thinner is closed or cut through, and what is thinner than three pixels
 }
+
+// Usual is what a map is like where nobody wishes otherwise, but for PerMM (ours).
+var Usual = Wish{Steps: 4, Rule: Otsu, LeastArea: 80, Neck: 1.5}
 
 // ErrWish is wrapped by errors about what was asked for.
 var ErrWish = errors.New("value map")
@@ -138,13 +142,26 @@ func (w Wish) Figure(mm2 float64) Wish {
 	return w
 }
 
-// Recipe says what a simplified figure makes of what it is known by (common practice).
-var Recipe = []string{
-	"Eyes: plain discs, a little smaller than the iris.",
-	"Nostrils: two small flat shapes.",
-	"Mouth: one line, and a short one under it.",
-	"Eyebrows: by their area.",
-	"Hair: a single shape.",
+// recipe says what a simplified figure makes of what it is known by (common practice), and which landmarks name it.
+var recipe = []struct {
+	named *regexp.Regexp
+	words string
+}{
+	{regexp.MustCompile(`(?i)\beyes?\b|iris|pupil`), "Eyes: plain discs, a little smaller than the iris."},
+	{regexp.MustCompile(`(?i)nose|nostril`), "Nostrils: two small flat shapes."},
+	{regexp.MustCompile(`(?i)mouth|lips?\b`), "Mouth: one line, and a short one under it."},
+	{regexp.MustCompile(`(?i)brow`), "Eyebrows: by their area."},
+	{regexp.MustCompile(`(?i)hair`), "Hair: a single shape."},
+}
+
+// Recipe returns what a simplified figure makes of the features that landmarks name; nothing where nobody pressed any.
+func Recipe(landmarks []string) (lines []string) {
+	for _, r := range recipe {
+		if slices.ContainsFunc(landmarks, r.named.MatchString) {
+			lines = append(lines, r.words)
+		}
+	}
+	return lines
 }
 
 // traceable is the smallest area that a pencil traces as a shape, mm² (ours).

@@ -272,7 +272,7 @@ func (a area) tileSet(w http.ResponseWriter, r *http.Request, t arranged) (err e
 	}
 	var made []page.Page
 	for _, drawn := range []page.Page{sheet.TileSource(t.plan), sheet.TileMap(t.plan, t.tiles), sheet.TileLines(t.plan, laid, borders)} {
-		pg, err := sheet.TilesOnPaper(t.wish, drawn)
+		pg, err := sheet.OnPaper(t.wish, drawn)
 		if err != nil {
 			return asked(err)
 		}

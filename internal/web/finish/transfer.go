@@ -10,10 +10,9 @@ import (
 	"strconv"
 
 	core "zestysketch/internal/core/finish"
-	"zestysketch/internal/core/lines"
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/core/transfer"
-	"zestysketch/internal/store"
+	"zestysketch/internal/press"
 	"zestysketch/internal/web/kit"
 )
 
@@ -143,32 +142,20 @@ func (a area) transferred(r *http.Request) (t transferred, err error) {
 	return t, nil
 }
 
-// mostLines is how many lines are listed beside the landmarks.
-const mostLines = 8
-
-// list returns what must be there when the tape comes off: the landmarks, the
-// weightiest first, then the picture's main lines.
-func (a area) list(r *http.Request, t transferred) (list []string, err error) {
-	marks, err := a.Store.Landmarks(r.Context(), t.project.ID, t.project.PictureID)
-	if err != nil {
-		return nil, err
+// list returns what must be there when the tape comes off: of a picture all of it, else the landmarks, the weightiest
+// first.
+func (a area) list(r *http.Request, t transferred) ([]string, error) {
+	if t.project.PictureID == nil || t.work.plan.Frame == nil {
+		return t.set.LandmarkNames(), nil
 	}
-	slices.SortStableFunc(marks, func(a, b store.Landmark) int { return b.Weight - a.Weight })
-	for _, m := range marks {
-		list = append(list, m.Name+map[int]string{3: " (must be right)", 2: " (matters much)"}[m.Weight])
-	}
-	if t.project.PictureID == nil {
-		return list, nil
-	}
-	mains, err := kit.Once(a.Kit, func() ([]string, error) {
+	pins := press.PinsOn(t.work.plan, t.set.Landmarks)
+	return kit.Once(a.Kit, func() ([]string, error) {
 		img, perMM, err := a.Framed(r.Context(), t.project.TeacherID, t.project.PictureID, t.work.plan)
 		if err != nil {
 			return nil, err
 		}
-		sketch, err := lines.Draw(img, lines.Wish{Detail: lines.Bare, PerMM: perMM, Drawing: t.project.Picture.LineDrawing()})
-		return core.MainLines(sketch, t.work.plan, mostLines), err
-	}, "main lines", kit.SumOf(t.project, t.work.plan))
-	return append(list, mains...), err
+		return core.Carried{Plan: t.work.plan, Image: img, PerMM: perMM, Drawing: t.project.Picture.LineDrawing(), Pins: pins}.List()
+	}, "carried", kit.SumOf(t.project, t.work.plan), pins)
 }
 
 func (a area) showTransfer(w http.ResponseWriter, r *http.Request) error {

@@ -75,13 +75,15 @@ func (a area) lineSheet(r *http.Request, w work) (m lineSheet, err error) {
 	case m.ask.Kind != kindDrawing && m.ask.Kind != kindPhoto:
 		return m, kit.AskAt("kind", "Choose what the picture is: a line drawing, or a photograph or painting.")
 	}
-	if m.sketch, err = lines.Draw(m.image, lines.Wish{Detail: lines.Detail(detail), PerMM: m.perMM, Drawing: drawing}); err != nil {
+	if m.sketch, err = lines.Draw(m.image, lines.Wish{Detail: lines.Detail(detail), PerMM: m.perMM, Drawing: drawing, Keep: m.kept()}); err != nil {
 		return m, kit.Ask("%s", kit.Said(err))
 	}
-	m.page = sheet.LineSheet(m.sketch, sheet.LineStyle{Pen: pen, Ends: m.ask.Ends != "", Net: m.net(m.ask.Grid)})
+	paint := m.plan.Line.Paint()
+	style := sheet.LineStyle{Pen: pen, Ends: m.ask.Ends != "", Net: m.net(m.ask.Grid), Ink: page.Color{R: paint.R, G: paint.G, B: paint.B}}
 	if m.ask.Over != "" {
-		m.page.Items = append([]page.Item{*m.beneath(0.6)}, m.page.Items...)
+		style.Over = m.beneath(0.35)
 	}
+	m.page = sheet.LineSheet(m.sketch, style)
 	return m, nil
 }
 
@@ -113,7 +115,7 @@ type drawnLines struct {
 func (a area) showLines(w http.ResponseWriter, r *http.Request, opened work) (err error) {
 	project, plan := opened.project, opened.plan
 	ask := readLines(r)
-	d, err := kit.Once(a.Kit, func() (drawnLines, error) { return a.drawLines(r, opened) }, kit.SumOf(project, plan), string(ask.query()))
+	d, err := kit.Once(a.Kit, func() (drawnLines, error) { return a.drawLines(r, opened) }, opened.sum(), string(ask.query()))
 	var t kit.Trouble
 	if err != nil && !errors.As(err, &t) {
 		return err

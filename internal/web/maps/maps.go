@@ -7,6 +7,7 @@ import (
 	"bytes"
 	"context"
 	"embed"
+	"fmt"
 	"image"
 	"image/png"
 	"net/http"
@@ -16,6 +17,7 @@ import (
 	"zestysketch/internal/core/plane"
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/intake"
+	"zestysketch/internal/press"
 	"zestysketch/internal/render"
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
@@ -53,6 +55,7 @@ type work struct {
 	plan    grid.Plan
 	image   *image.RGBA
 	perMM   float64
+	marks   []store.Landmark
 	whole   bool // all of the picture, not only the frame
 }
 
@@ -75,7 +78,31 @@ func (a area) open(r *http.Request) (w work, err error) {
 	if err == nil && (w.project.PictureID == nil || w.plan.Frame == nil) {
 		err = a.look(r, &w, wholePicture) // says what it wants
 	}
+	if err == nil {
+		w.marks, err = a.Store.Landmarks(r.Context(), w.project.ID, w.project.PictureID)
+	}
 	return w, err
+}
+
+// kept returns where the landmarks lie on the picture that is shown: their lines are kept.
+func (w work) kept() (at []plane.Point) {
+	if !w.whole {
+		return press.LandmarksIn(w.plan, press.PinsOn(w.plan, w.marks), w.perMM)
+	}
+	k := float64(w.image.Rect.Dx()) / float64(w.plan.Frame.Picture[0])
+	for _, m := range w.marks {
+		at = append(at, plane.Pt(m.X, m.Y).Mul(k))
+	}
+	return at
+}
+
+// sum names all that a map is made of beside what is asked for.
+func (w work) sum() string {
+	sum := kit.SumOf(w.project, w.plan)
+	for _, m := range w.marks {
+		sum += fmt.Sprintf(" %s %.0f %.0f", m.Name, m.X, m.Y)
+	}
+	return sum
 }
 
 // net returns the drawing's grid, where it is wanted and lies over the picture.

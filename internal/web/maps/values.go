@@ -3,6 +3,7 @@ package maps
 import (
 	"bytes"
 	"errors"
+	"fmt"
 	"html/template"
 	"net/http"
 	"net/url"
@@ -25,7 +26,7 @@ type valueAsk struct {
 }
 
 // usualValues is what a class starts with: four steps that a child can fill.
-var usualValues = valueAsk{Steps: "4", Rule: string(values.Otsu), Least: "80", Neck: "1.5", Style: string(sheet.ValueOutlines), Part: "frame", Grid: "on"}
+var usualValues = valueAsk{Steps: fmt.Sprint(values.Usual.Steps), Rule: string(values.Usual.Rule), Least: fmt.Sprint(values.Usual.LeastArea), Neck: fmt.Sprint(values.Usual.Neck), Style: string(sheet.ValueOutlines), Part: "frame", Grid: "on"}
 
 func readValues(r *http.Request) valueAsk {
 	a := usualValues
@@ -93,6 +94,7 @@ type valueMap struct {
 	work
 	ask    valueAsk
 	values values.Map
+	recipe []string
 	page   page.Page
 }
 
@@ -114,6 +116,14 @@ func (a area) valueMap(r *http.Request, w work) (m valueMap, err error) {
 	}
 	if m.values, err = values.New(m.image, wish); err != nil {
 		return m, kit.Ask("%s", kit.Said(err))
+	}
+	if look.Style == sheet.ValueFigure {
+		var names []string
+		for _, l := range m.marks {
+			names = append(names, l.Name)
+		}
+		m.recipe = values.Recipe(names)
+		look.Notes = m.recipe
 	}
 	look.Net = m.net(m.ask.Grid)
 	if m.ask.Over != "" {
@@ -137,9 +147,9 @@ type valueView struct {
 	Query   template.URL
 	Trouble string // what to mend in the form
 	drawnValues
-	Size    string   // of the drawing
-	Drawing bool     // the picture is lines on paper
-	Recipe  []string // of a simplified figure
+	Size    string        // of the drawing
+	Drawing bool          // the picture is lines on paper
+	Closed  template.HTML // what a closed shape is
 }
 
 // drawnValues is what is reckoned once.
@@ -148,20 +158,21 @@ type drawnValues struct {
 	Drawn     template.HTML
 	Histogram template.HTML
 	Cuts      []float64 // where the hand's sliders stand
+	Recipe    []string  // of a simplified figure, by the landmarks
 }
 
 func (a area) showValues(w http.ResponseWriter, r *http.Request, opened work) (err error) {
 	project, plan := opened.project, opened.plan
 	ask := readValues(r)
-	d, err := kit.Once(a.Kit, func() (drawnValues, error) { return a.drawValues(r, opened) }, kit.SumOf(project, plan), string(ask.query()))
+	d, err := kit.Once(a.Kit, func() (drawnValues, error) { return a.drawValues(r, opened) }, opened.sum(), string(ask.query()))
 	var t kit.Trouble
 	if err != nil && !errors.As(err, &t) {
 		return err
 	}
 	v := valueView{Project: project, Rail: kit.Rail{Project: project, Here: kit.StepPicture, Planned: true},
 		Tabs: tabs(project, "values"), Ask: ask, Query: ask.query(), Trouble: t.Message, drawnValues: d}
-	if ask.Style == string(sheet.ValueFigure) {
-		v.Recipe = values.Recipe
+	if v.Closed, err = kit.InlineSVG(sheet.ClosedShapes(), nil); err != nil {
+		return err
 	}
 	v.Drawing, v.Size = project.Picture.LineDrawing(), plan.Text(plan.Sheet.Width)+" × "+plan.Text(plan.Sheet.Height)
 	return pages.WholeStatus(w, r, "values.html", project.Name+" · values", kit.StatusOf(v.Trouble), v)
@@ -173,7 +184,7 @@ func (a area) drawValues(r *http.Request, w work) (d drawnValues, err error) {
 	if err != nil {
 		return d, err
 	}
-	d.Map = m.values
+	d.Map, d.Recipe = m.values, m.recipe
 	if d.Drawn, err = kit.InlineSVG(m.page, kit.LinkTo(*m.project.PictureID, store.View)); err != nil {
 		return d, err
 	}
