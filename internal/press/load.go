@@ -37,6 +37,7 @@ func Load(ctx context.Context, s *store.Store, p store.Project, spec Spec) (Set,
 	if set.Printer, err = printer(ctx, s, p.TeacherID, spec); err != nil {
 		return set, err
 	}
+	set.Printer.Units = plan.Units
 	planned, err := plans.Shown(ctx, s, p, set.Class)
 	if err != nil {
 		return set, err

@@ -492,7 +492,7 @@ func (c *client) onPaper(drawings []string, width, height float64, printed func(
 	return found
 }
 
-func decoded(t *testing.T, b []byte) image.Image {
+func decoded(t testing.TB, b []byte) image.Image {
 	t.Helper()
 	img, _, err := image.Decode(bytes.NewReader(b))
 	if err != nil {

@@ -172,7 +172,7 @@ func (c choice) bears(sheet measure.Size) error {
 	case max(sheet.W, sheet.H) > mostSheet:
 		limit = "at most " + mostSheet.Text(c.units)
 	case min(sheet.W, sheet.H) < leastSheet:
-		limit = "at least " + leastSheet.Text(measure.Millimetre)
+		limit = "at least " + leastSheet.Text(c.units)
 	default:
 		return nil
 	}

@@ -54,7 +54,7 @@ func (r Request) length(bad *Problems, field, text string, u measure.Unit, least
 	case l <= 0:
 		bad.add(field, "must be more than 0, got %q", text)
 	case l < least:
-		bad.add(field, "%s is too small to draw in; use at least %s", l.Text(measure.Millimetre), least.Text(measure.Millimetre))
+		bad.add(field, "%s is too small to draw in; use at least %s", l.Text(u), least.Text(u))
 	case l > mostSide:
 		bad.add(field, "must be less than 20 m, got %q", text)
 	}

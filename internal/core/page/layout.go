@@ -57,7 +57,7 @@ func Lay(work measure.Size, pr Printer) (Layout, error) {
 	if len(would) > 0 {
 		fix = "choose " + strings.Join(would, ", ") + ", or print the picture smaller"
 	}
-	return Layout{}, fmt.Errorf("%s %w with room for the check bar; %s", work.Text(measure.Millimetre), ErrPaper, fix)
+	return Layout{}, fmt.Errorf("%s %w with room for the check bar; %s", pr.Said(work), ErrPaper, fix)
 }
 
 func (l Layout) holds(work measure.Size, g [2]float64) bool {
@@ -78,7 +78,7 @@ func (l Layout) place(work measure.Size, g [2]float64) Layout {
 func Free(pr Printer, what string) (Layout, error) {
 	l := pr.Upright()
 	if in := l.Inner(); in.Width() < 125 || in.Height() < 110 {
-		return Layout{}, fmt.Errorf("%s %w of %s; choose A5 or larger", what, ErrPaper, pr.Paper.Text(measure.Millimetre))
+		return Layout{}, fmt.Errorf("%s %w of %s; choose A5 or larger", what, ErrPaper, pr.Said(pr.Paper))
 	}
 	return l, nil
 }

@@ -1,6 +1,7 @@
 package page
 
 import (
+	"cmp"
 	"errors"
 	"fmt"
 
@@ -14,7 +15,11 @@ type Printer struct {
 	Margin float64      // mm at every edge that it does not reach
 	Across float64      // printed ÷ true length across the upright paper; 1 where nothing was measured
 	Down   float64
+	Units  measure.Unit // in which what does not fit is told; millimetres where it is empty
 }
+
+// Said writes a size as the teacher measures.
+func (pr Printer) Said(s measure.Size) string { return s.Text(cmp.Or(pr.Units, measure.Millimetre)) }
 
 // UsualMargin is how near the edge school printers print, in millimetres (common practice).
 const UsualMargin = 5.0
@@ -24,7 +29,7 @@ func On(paper measure.Size) Printer {
 	if paper.W > paper.H {
 		paper = paper.Turned()
 	}
-	return Printer{paper, UsualMargin, 1, 1}
+	return Printer{Paper: paper, Margin: UsualMargin, Across: 1, Down: 1}
 }
 
 // ErrCorrection is wrapped by the error of a measured bar that no printer makes.

@@ -279,8 +279,9 @@ func Windows(w Wish) ([]page.Page, error) {
 	}{{"one box of the picture", p.Grid.ReferenceCell}, {"one box of the sheet", p.Grid.SheetCell}} {
 		high := cell.size[1] + 2*rim
 		if cell.size[0]+2*rim > in.Width() || high+8 > in.Height() {
-			return nil, fmt.Errorf("a window for %s of %s %w; choose paper of at least %.0f × %.0f mm", cell.name,
-				measure.Size{W: measure.Length(cell.size[0]), H: measure.Length(cell.size[1])}.Text(p.Units), page.ErrPaper, cell.size[0]+2*rim+2*l.Left, high+8+2*l.Top+page.Head+page.Foot)
+			return nil, fmt.Errorf("a window for %s of %s %w; choose paper of at least %s", cell.name,
+				measure.Size{W: measure.Length(cell.size[0]), H: measure.Length(cell.size[1])}.Text(p.Units), page.ErrPaper,
+				measure.Size{W: measure.Length(cell.size[0] + 2*rim + 2*l.Left), H: measure.Length(high + 8 + 2*l.Top + page.Head + page.Foot)}.Text(p.Units))
 		}
 		if y+high > in.Max.Y {
 			pages = append(pages, l.Begin(w.titled(), "Windows and masks · cut out the grey parts"))

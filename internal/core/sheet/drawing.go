@@ -127,7 +127,7 @@ func Tiles(size measure.Size, pr page.Printer) (l page.Layout, tiles []Tile, err
 		}
 	}
 	if best == 0 || best > mostTiles {
-		return l, nil, fmt.Errorf("a drawing sheet of %s %w, not even in tiles; choose larger paper", size.Text(measure.Millimetre), page.ErrPaper)
+		return l, nil, fmt.Errorf("a drawing sheet of %s %w, not even in tiles; choose larger paper", pr.Said(size), page.ErrPaper)
 	}
 	room, in := tileRoom(l), l.Inner()
 	stepX, stepY := float64(room.W)-overlap, float64(room.H)-overlap

@@ -126,7 +126,7 @@ func (e *eyeSheet) along() {
 		if c.Side == reading.Top || c.Side == reading.Bottom {
 			long, from = right.Width(), "left"
 		}
-		answers = append(answers, fmt.Sprintf("%s, %s side, %.0f mm of %.0f from the %s", b.Label, c.Side, c.At*long, long, from))
+		answers = append(answers, fmt.Sprintf("%s, %s side, %s of %s from the %s", b.Label, c.Side, e.w.Plan.Text(c.At*long), e.w.Plan.Text(long), from))
 	}
 	e.tell(answers)
 }
@@ -138,7 +138,7 @@ func (e *eyeSheet) copies() {
 		left, right := e.pair(at)
 		dot := plane.Pt(e.between(0.1, 0.9), e.between(0.1, 0.9))
 		e.pg.Add(page.BoxPath(left, 0.4, page.Ink), page.BoxPath(right, 0.4, page.Ink), round(within(left, dot), 1.6, page.Ink, page.Ink))
-		answers = append(answers, fmt.Sprintf("%.0f mm from the left, %.0f from the top", dot.X*right.Width(), dot.Y*right.Height()))
+		answers = append(answers, fmt.Sprintf("%s from the left, %s from the top", e.w.Plan.Text(dot.X*right.Width()), e.w.Plan.Text(dot.Y*right.Height())))
 	}
 	e.tell(answers)
 }
@@ -157,7 +157,7 @@ func (e *eyeSheet) parts() {
 			e.pg.Line(x, y-2, x, y+2, 0.4, page.Ink)
 		}
 		e.pg.Add(page.Text{At: plane.Pt(at.Min.X, at.Min.Y+2*e.k), Size: 3.8 * e.k, Words: p.Name, Color: page.Ink})
-		answers = append(answers, fmt.Sprintf("%s is %.0f mm of %.0f", p.Name, p.Of*long, long))
+		answers = append(answers, fmt.Sprintf("%s is %s of %s", p.Name, e.w.Plan.Text(p.Of*long), e.w.Plan.Text(long)))
 	}
 	e.tell(answers)
 }

@@ -41,7 +41,7 @@ func NewThumbnailBoxes(w Wish) (t ThumbnailBoxes, err error) {
 	in := t.Inner()
 	in.Min.Y, in.Max.Y = in.Min.Y+photo.TagSide+1, in.Max.Y-photo.TagSide-1
 	if in.Height() < 80 {
-		return t, fmt.Errorf("the page of thumbnails %w of %s; choose A5 or larger", page.ErrPaper, w.Printer.Paper.Text(measure.Millimetre))
+		return t, fmt.Errorf("the page of thumbnails %w of %s; choose A5 or larger", page.ErrPaper, w.Printer.Paper.Text(w.Plan.Units))
 	}
 	t.Corners = plane.Quad{plane.Pt(in.Min.X+photo.TagSide, in.Min.Y-1), plane.Pt(in.Max.X-photo.TagSide, in.Min.Y-1),
 		plane.Pt(in.Max.X-photo.TagSide, in.Max.Y+1), plane.Pt(in.Min.X+photo.TagSide, in.Max.Y+1)}

@@ -390,3 +390,27 @@ func TestBackingIsAChoice(t *testing.T) {
 		t.Errorf("butter: %v", err)
 	}
 }
+
+// Of a print nothing is darkened, and no drawing's back gets dirty; of a drawing both are said.
+func TestAPrintNeedsNoDarkening(t *testing.T) {
+	for _, printed := range []bool{true, false} {
+		w := Usual
+		w.Printed, w.Have = printed, []Tool{LightTable, Tape}
+		p, err := New(w)
+		if err != nil {
+			t.Fatal(err)
+		}
+		said := ""
+		for _, way := range append(p.Ways, p.Not...) {
+			said += strings.Join(way.But, " ")
+			for _, s := range way.Steps {
+				said += s.Do + " "
+			}
+		}
+		for _, words := range []string{"Darken the main lines", "its own back gets dirty"} {
+			if strings.Contains(said, words) == printed {
+				t.Errorf("printed %v: %q said %v", printed, words, !printed)
+			}
+		}
+	}
+}

@@ -82,7 +82,9 @@ func (w Wish) light(by Tool) Way {
 	d := begin(false)
 	d.paper(glass, Glass, Nothing)
 	d.lay(drawing)
-	d.say("Darken the main lines of the drawing, so that they shine through.")
+	if !w.Printed { // a print is dark enough
+		d.say("Darken the main lines of the drawing, so that they shine through.")
+	}
 	d.lay(final, drawing, glass)
 	d.tape()
 	d.say("Lay the drawing face up on the " + glass + " and the final paper on top. Fix both by two corners of one edge.")
@@ -103,7 +105,7 @@ func (w Wish) pressed(b Backing) Way {
 	if w.has(Copier) {
 		way.Tools = append(way.Tools, Copier)
 		way.Good = append(way.Good, "With a copy the drawing itself stays clean.")
-	} else {
+	} else if !w.Printed {
 		way.but(10, "Without a copier the back of the drawing itself is shaded: its own back gets dirty, and its lines are pressed in.")
 	}
 	if w.Drawing.GSM > 200 {
@@ -118,7 +120,9 @@ func (w Wish) pressed(b Backing) Way {
 	way.common(w)
 	d := begin(false)
 	d.lay(drawing)
-	d.say("Darken the main lines first. Held to a window or a lamp, the sheet then shows them from behind.")
+	if !w.Printed {
+		d.say("Darken the main lines first. Held to a window or a lamp, the sheet then shows them from behind.")
+	}
 	d.turn(drawing)
 	d.shade(drawing)
 	d.say("Turn the copy over and shade " + where(w.WholeBack) + " with " + b.Name + ". Never shade the new sheet.")
