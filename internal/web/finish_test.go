@@ -18,6 +18,9 @@ import (
 	"strings"
 	"testing"
 
+	"github.com/go-rod/rod/lib/input"
+
+	"zestysketch/internal/core/measure"
 	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/photo"
 	"zestysketch/internal/core/picture"
@@ -328,4 +331,34 @@ func TestAGoodArrangement(t *testing.T) {
 	if n := strings.Count(words, "Print at actual size") + strings.Count(words, "Actual size, 100 %"); n < 5 {
 		t.Errorf("%d pages have a check bar", n)
 	}
+}
+
+// The final sheet has its own size: typed, dragged by the arrow keys, with a strip, it is what the card says; what
+// does not fit is told.
+func TestFinalSheetOfItsOwn(t *testing.T) {
+	t.Parallel()
+	h := newHouse(t)
+	s := h.open(1280, 800)
+	s.signIn()
+	at := h.address("/projects/{project}/finish")
+	c := h.signIn("owner@quay.example")
+	plan := h.sample.Plan
+	wide, high := plan.SheetSize().W+4*measure.MillimetresPerInch, plan.SheetSize().H+6*measure.MillimetresPerInch
+	paper := url.QueryEscape(measure.Size{W: wide, H: high}.Text(measure.Inch))
+	c.get(at+"?sheet="+paper+"&strip=2+in").want(http.StatusOK, "2 in from the left edge and 2 in from the top", "The lowest 2 in are for trying")
+	c.get(at+"?sheet="+paper+"&left=3+in&top=1+in").want(http.StatusOK, "1 in on the right and 5 in below")
+	c.get(at+"?sheet=4+x+4+in").want(http.StatusUnprocessableEntity, "take larger paper")
+	c.get(at+"?sheet="+paper+"&left=9+in").want(http.StatusUnprocessableEntity, "move it in")
+	c.get(at+"?sheet=wide").want(http.StatusUnprocessableEntity, "")
+	if words := c.get(at + "/transfer.pdf?sheet=" + paper + "&left=3+in&top=1+in").text(); !strings.Contains(strings.Join(strings.Fields(words), " "), "3 in from the left edge and 1 in from the top") {
+		t.Errorf("the card says %s", words)
+	}
+	s.visit(at + "?sheet=" + paper)
+	s.page.MustElement("svg.placing[data-ready] .handle").MustFocus()
+	s.page.Keyboard.Press(input.ShiftLeft)
+	for range 5 {
+		s.page.Keyboard.MustType(input.ArrowRight)
+	}
+	s.page.Keyboard.Release(input.ShiftLeft)
+	s.see("#finish", `top left corner: [3-9][0-9 /]* in from the left edge`)
 }

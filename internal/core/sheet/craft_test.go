@@ -63,7 +63,7 @@ func craft(t testing.TB, w Wish) map[string][]page.Page {
 	}
 	single := func(name string, p page.Page, err error) { add(name, []page.Page{p}, err) }
 	for i, way := range carried.Ways {
-		made, err := TransferCard(w, carried, way, list)
+		made, err := TransferCard(w, carried, transfer.NewFinal(w.Plan, 1), way, list)
 		add(fmt.Sprintf("transfer %d", i), made, err)
 	}
 	p, err := InkSheet(w, ink)

@@ -3,7 +3,6 @@ package sheet
 import (
 	"fmt"
 
-	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/core/page"
 	"zestysketch/internal/core/plane"
@@ -32,7 +31,7 @@ const stepStack, leastStack, stepApart = 112.0, 0.72, 5.0
 // TransferCard returns how a drawing is carried over by one way: a drawing of the papers at
 // each step, then what to shade with, where to lay it, and the lines that must be there, the
 // weightiest first, to be ticked. The error wraps ErrPaper.
-func TransferCard(w Wish, p transfer.Plan, way transfer.Way, list []string) ([]page.Page, error) {
+func TransferCard(w Wish, p transfer.Plan, final transfer.Final, way transfer.Way, list []string) ([]page.Page, error) {
 	l, err := page.Free(w.Printer, "the transfer card")
 	if err != nil {
 		return nil, err
@@ -72,9 +71,9 @@ func TransferCard(w Wish, p transfer.Plan, way transfer.Way, list []string) ([]p
 		}
 		return &pages[len(pages)-1]
 	}
-	if on, ok := transfer.Placed(w.Plan); ok {
+	if !final.Fills() {
 		pg := next(placingHigh)
-		room.Min.Y = drawPlacing(pg, room, w.Plan, on)
+		room.Min.Y = drawPlacing(pg, room, final)
 	}
 	for _, e := range lists {
 		if len(e.Lines) > 0 {
@@ -136,24 +135,37 @@ func (s stepRows) draw(pg *page.Page, i int, at plane.Point, k float64) {
 // a distance, and how much of a page it takes with its words.
 const placingSide, placingEdge, placingHigh = 46.0, 14.0, 62.0
 
-// drawPlacing draws the final paper with the drawing where it lies on it, the distances to two
-// edges written, and in words beside it; it returns where the next heading may stand.
-func drawPlacing(pg *page.Page, room plane.Rect, p grid.Plan, on plane.Rect) float64 {
-	k := placingSide / max(p.Sheet.Stock[0], p.Sheet.Stock[1])
-	paper := page.Box(room.Min.X+placingEdge, room.Min.Y+2, p.Sheet.Stock[0]*k, p.Sheet.Stock[1]*k)
-	lies := plane.Rect{Min: paper.Min.Add(on.Min.Mul(k)), Max: paper.Min.Add(on.Max.Mul(k))}
-	pg.Add(page.BoxPath(paper, 0.4, page.Ink))
-	tint := page.BoxPath(lies, 0.5, page.Ink)
+// FinalSheet returns the final paper with the drawing where it lies on it, and the strip for trying materials.
+func FinalSheet(f transfer.Final) page.Page {
+	pg := page.Page{Title: "The drawing on the final paper", Size: f.Paper}
+	w, h, line := float64(f.Paper.W), float64(f.Paper.H), float64(max(f.Paper.W, f.Paper.H))/150
+	pg.Add(page.BoxPath(page.Box(0, 0, w, h), line, page.Ink))
+	if strip := float64(f.Strip); strip > 0 {
+		edge := page.Path{Points: []plane.Point{plane.Pt(0, h-strip), plane.Pt(w, h-strip)}, Width: line, Stroke: page.Ink, Dash: 3 * line}
+		pg.Add(edge)
+	}
+	tint := page.BoxPath(f.On(), line, page.Ink)
 	tint.Fill = &Offcut
 	pg.Add(tint)
+	return pg
+}
+
+// drawPlacing draws the final paper with the drawing where it lies on it, the distances to two
+// edges written, and in words beside it; it returns where the next heading may stand.
+func drawPlacing(pg *page.Page, room plane.Rect, f transfer.Final) float64 {
+	k := placingSide / float64(max(f.Paper.W, f.Paper.H))
+	on := f.On()
+	paper := page.Box(room.Min.X+placingEdge, room.Min.Y+2, float64(f.Paper.W)*k, float64(f.Paper.H)*k)
+	lies := plane.Rect{Min: paper.Min.Add(on.Min.Mul(k)), Max: paper.Min.Add(on.Max.Mul(k))}
+	drawScaled(pg, FinalSheet(f), paper.Min, k)
 	for _, corner := range []plane.Point{lies.Min, plane.Pt(lies.Max.X, lies.Min.Y), plane.Pt(lies.Min.X, lies.Max.Y)} {
 		pg.Ring(corner, 1.6, endInk)
 	}
 	pg.Line(paper.Min.X, lies.Middle().Y, lies.Min.X, lies.Middle().Y, 0.4, endInk)
 	pg.Line(lies.Middle().X, paper.Min.Y, lies.Middle().X, lies.Min.Y, 0.4, endInk)
-	pg.Add(page.Text{At: plane.Pt(paper.Min.X-1, lies.Middle().Y+1), Size: page.Small, Words: p.Text(on.Min.X), Anchor: page.End, Color: page.Ink},
-		page.Text{At: plane.Pt(lies.Middle().X, paper.Min.Y-1), Size: page.Small, Words: p.Text(on.Min.Y), Anchor: page.Middle, Color: page.Ink})
-	words := Entry{Head: "Where it goes", Lines: transfer.Place(p)}
+	pg.Add(page.Text{At: plane.Pt(paper.Min.X-1, lies.Middle().Y+1), Size: page.Small, Words: f.Left.Text(f.Units), Anchor: page.End, Color: page.Ink},
+		page.Text{At: plane.Pt(lies.Middle().X, paper.Min.Y-1), Size: page.Small, Words: f.Top.Text(f.Units), Anchor: page.Middle, Color: page.Ink})
+	words := Entry{Head: "Where it goes", Lines: f.Say()}
 	beside := drawEntry(pg, plane.Rect{Min: plane.Pt(max(paper.Max.X, room.Min.X+placingEdge+placingSide*0.8)+8, room.Min.Y), Max: room.Max}, words)
 	return max(beside, paper.Max.Y+page.Heading+4)
 }

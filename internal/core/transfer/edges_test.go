@@ -52,7 +52,7 @@ func TestPlaceInNumbers(t *testing.T) {
 	p := grid.Plan{Units: "cm"}
 	p.Sheet.Stock, p.Sheet.Width, p.Sheet.Height = [2]float64{420, 594}, 200, 200
 	p.Sheet.Origin.X, p.Sheet.Origin.Y = 50, 80
-	if got := strings.Join(Place(p), " "); !strings.Contains(got, "5 cm from the left edge and 8 cm from the top") || !strings.Contains(got, "17 cm on the right and 31.4 cm below") {
+	if got := strings.Join(NewFinal(p, 1).Say(), " "); !strings.Contains(got, "5 cm from the left edge and 8 cm from the top") || !strings.Contains(got, "17 cm on the right and 31.4 cm below") {
 		t.Errorf("at 5 and 8 cm: %s", got)
 	}
 }

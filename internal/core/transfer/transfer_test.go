@@ -2,12 +2,16 @@ package transfer
 
 import (
 	"errors"
+	"fmt"
 	"math"
+	"math/rand/v2"
+	"regexp"
 	"slices"
 	"strings"
 	"testing"
 
 	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/measure"
 )
 
 // usual is a wish with everything at hand.
@@ -280,7 +284,7 @@ func TestPlaceOnALargerSheet(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	words := strings.Join(Place(head), " ")
+	words := strings.Join(NewFinal(head, 1).Say(), " ")
 	for _, want := range []string{"from the left edge and", "20 cm further along"} {
 		if !strings.Contains(words, want) {
 			t.Errorf("%s; want %s", words, want)
@@ -290,7 +294,7 @@ func TestPlaceOnALargerSheet(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if got := Place(full); got != nil {
+	if got := NewFinal(full, 1).Say(); got != nil {
 		t.Errorf("a grid that fills its sheet: %v", got)
 	}
 }
@@ -411,6 +415,53 @@ func TestAPrintNeedsNoDarkening(t *testing.T) {
 			if strings.Contains(said, words) == printed {
 				t.Errorf("printed %v: %q said %v", printed, words, !printed)
 			}
+		}
+	}
+}
+
+// A final sheet of its own size: what is written adds up to the paper, in inches and in centimetres, wherever the
+// drawing is put; over the edge or on the strip it cannot be.
+func TestFinalSheetAddsUp(t *testing.T) {
+	rng := rand.New(rand.NewPCG(4, 16))
+	number := regexp.MustCompile(`((?:\d+ )?\d+/\d+|[\d.]+) (in|cm)`)
+	for trial := range 400 {
+		u := []measure.Unit{measure.Inch, measure.Centimetre}[trial%2]
+		plan, err := grid.Make(grid.Request{Reference: "7 x 9 in", Scale: fmt.Sprint(1 + float64(rng.IntN(9))/7), Method: "parts", Parts: "4 x 4", Units: string(u)})
+		if err != nil {
+			t.Fatal(err)
+		}
+		f := NewFinal(plan, 1)
+		f.Paper = measure.Size{W: f.Drawing.W + measure.Length(10+rng.Float64()*90), H: f.Drawing.H + measure.Length(40+rng.Float64()*90)}
+		f.Paper.W, f.Paper.H, f.Strip = f.Paper.W.RoundTo(u.Step()), f.Paper.H.RoundTo(u.Step()), 25
+		if f.Centre(); trial%3 == 0 {
+			f.Left, f.Top = measure.Length(rng.Float64()*8), measure.Length(rng.Float64()*12)
+		}
+		if err := f.Check(); err != nil {
+			t.Fatal(err)
+		}
+		var said []measure.Length
+		for _, m := range number.FindAllString(strings.Join(f.Say()[:3], " "), -1) {
+			l, err := measure.Parse(m, u)
+			if err != nil {
+				t.Fatal(err)
+			}
+			said = append(said, l)
+		}
+		if len(said) != 6 {
+			t.Fatalf("%v in %q", said, f.Say())
+		}
+		for _, sum := range []measure.Length{said[0] + said[2] + said[4] - f.Paper.W, said[1] + said[3] + said[5] - f.Paper.H} {
+			if math.Abs(float64(sum)) > 0.06 { // centimetres are written to a tenth of a millimetre at the most
+				t.Errorf("%q does not add up to %s", f.Say(), f.Paper.Text(u))
+			}
+		}
+		f.Left = f.Paper.W - f.Drawing.W + 1
+		if err := f.Check(); !errors.Is(err, ErrWish) {
+			t.Errorf("over the edge: %v", err)
+		}
+		f.Centre()
+		if f.Strip = f.Paper.H - f.Drawing.H + 1; !errors.Is(f.Check(), ErrWish) {
+			t.Error("on the strip")
 		}
 	}
 }

@@ -10,6 +10,8 @@ import (
 	"strconv"
 
 	core "zestysketch/internal/core/finish"
+	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/measure"
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/core/transfer"
 	"zestysketch/internal/press"
@@ -19,6 +21,7 @@ import (
 // transferAsk is what the transfer's form says, in the words it was said.
 type transferAsk struct {
 	Drawing, Final, Tint, Medium, Hour, Hands, Times string
+	Sheet, Left, Top, Strip                          string // of the final paper; empty for the plan's, the middle, none
 	Have                                             []string
 	Backing                                          string // a key of transfer.Backings, empty for what suits
 	Whole, Mirror, Printed                           string // on, or empty
@@ -45,14 +48,43 @@ func readTransfer(r *http.Request) transferAsk {
 	if q.Has("final") { // the form was sent: what is not ticked is not there
 		a.Have = q["have"]
 	}
+	a.Sheet, a.Left, a.Top, a.Strip = q.Get("sheet"), q.Get("left"), q.Get("top"), q.Get("strip")
 	a.Mirror, a.Printed, a.Backing, a.Whole = q.Get("mirror"), q.Get("printed"), q.Get("backing"), q.Get("whole")
 	return a
 }
 
 func (a transferAsk) query() url.Values {
 	return url.Values{"drawing": {a.Drawing}, "final": {a.Final}, "tint": {a.Tint}, "medium": {a.Medium},
-		"hour": {a.Hour}, "hands": {a.Hands}, "times": {a.Times}, "have": a.Have, "mirror": {a.Mirror},
+		"sheet": {a.Sheet}, "left": {a.Left}, "top": {a.Top}, "strip": {a.Strip}, "hour": {a.Hour}, "hands": {a.Hands}, "times": {a.Times}, "have": a.Have, "mirror": {a.Mirror},
 		"printed": {a.Printed}, "backing": {a.Backing}, "whole": {a.Whole}}
+}
+
+// final returns where the drawing goes on the final sheet, or what to mend.
+func (a transferAsk) final(p grid.Plan, times float64) (f transfer.Final, err error) {
+	f = transfer.NewFinal(p, times)
+	if a.Sheet != "" {
+		if f.Paper, err = measure.ParseSize(a.Sheet, p.Units); err != nil {
+			return f, kit.AskAt("sheet", "%s", kit.Said(err))
+		}
+	}
+	for _, at := range []struct {
+		field, text string
+		to          *measure.Length
+	}{{"strip", a.Strip, &f.Strip}, {"left", a.Left, &f.Left}, {"top", a.Top, &f.Top}} {
+		if at.field == "left" && (a.Sheet != "" || a.Strip != "") {
+			f.Centre()
+		}
+		if at.text == "" {
+			continue
+		}
+		if *at.to, err = measure.Parse(at.text, p.Units); err != nil {
+			return f, kit.AskAt(at.field, "%s", kit.Said(err))
+		}
+	}
+	if err := f.Check(); err != nil {
+		return f, kit.Ask("%s", kit.Said(err))
+	}
+	return f, nil
 }
 
 // wish returns what the core makes of an ask, or what to mend.
@@ -102,16 +134,21 @@ type stepView struct {
 // transferView is what the page shows.
 type transferView struct {
 	head
-	Ask   transferAsk
-	Plan  transfer.Plan
-	Tools []tick
-	Tints []kit.Option
-	Media []kit.Option
-	Backs []kit.Option
-	Ways  []wayView
-	Place []string
-	Lines []string
-	Marks bool // landmarks lead the list
+	Ask            transferAsk
+	Plan           transfer.Plan
+	Tools          []tick
+	Tints          []kit.Option
+	Media          []kit.Option
+	Backs          []kit.Option
+	Ways           []wayView
+	Place          []string
+	Grip           [2]float64 // the drawing's corner on it, mm
+	Most           [2]float64 // as far as it can go
+	Paper, Drawing measure.Size
+	Strip          measure.Length // where the strip begins, 0 for none
+	Unit           measure.Unit
+	Lines          []string
+	Marks          bool // landmarks lead the list
 }
 
 // tick is one box of a list to tick.
@@ -123,8 +160,9 @@ type tick struct {
 // transferred is a project's transfer plan.
 type transferred struct {
 	work
-	ask  transferAsk
-	plan transfer.Plan
+	ask   transferAsk
+	plan  transfer.Plan
+	final transfer.Final
 }
 
 func (a area) transferred(r *http.Request) (t transferred, err error) {
@@ -139,7 +177,8 @@ func (a area) transferred(r *http.Request) (t transferred, err error) {
 	if t.plan, err = transfer.New(wish); err != nil {
 		return t, kit.Ask("%s", kit.Said(err))
 	}
-	return t, nil
+	t.final, err = t.ask.final(t.work.plan, wish.Times)
+	return t, err
 }
 
 // list returns what must be there when the tape comes off: of a picture all of it, else the landmarks, the weightiest
@@ -203,7 +242,12 @@ func (a area) fill(r *http.Request, v *transferView, t transferred) (err error) 
 		}
 		v.Ways = append(v.Ways, k)
 	}
-	v.Place, v.Marks = transfer.Place(t.work.plan), len(t.set.Landmarks) > 0
+	v.Place, v.Marks, v.Grip = t.final.Say(), len(t.set.Landmarks) > 0, [2]float64{float64(t.final.Left), float64(t.final.Top)}
+	f := t.final
+	v.Paper, v.Unit, v.Most = f.Paper, f.Units, [2]float64{float64(f.Paper.W - f.Drawing.W), float64(f.Paper.H - f.Strip - f.Drawing.H)}
+	if v.Drawing = f.Drawing; f.Strip > 0 {
+		v.Strip = f.Paper.H - f.Strip
+	}
 	v.Lines, err = a.list(r, t)
 	return err
 }
@@ -220,7 +264,7 @@ func (a area) transferCard(w http.ResponseWriter, r *http.Request, t transferred
 	if err != nil {
 		return err
 	}
-	made, err := sheet.TransferCard(t.wish, t.plan, t.plan.Ways[n-1], list)
+	made, err := sheet.TransferCard(t.wish, t.plan, t.final, t.plan.Ways[n-1], list)
 	if err != nil {
 		return asked(err)
 	}
