@@ -214,12 +214,17 @@ func (p Plan) edge(name, short string, marks []float64, side float64) Edge {
 func (e Edge) List() string {
 	words := make([]string, len(e.Marks))
 	for i, m := range e.Marks {
-		if m.About {
-			words[i] = "≈ "
-		}
-		words[i] += m.Text
+		words[i] = m.said()
 	}
 	return strings.Join(words, ", ")
+}
+
+// said writes a mark, "≈" before one between the ruler's lines.
+func (m Mark) said() string {
+	if m.About {
+		return "≈ " + m.Text
+	}
+	return m.Text
 }
 
 // WoodList is List for a ruler laid with the end of its wood on the corner.
@@ -247,6 +252,8 @@ func (p Plan) steps(c Card) []Step {
 	if across.Ends && down.Ends && p.Ruler.Way != ByFolding {
 		add(ShowFar, fmt.Sprintf("The last marks must fall on the far edges, at %s and %s. If not, the %s slipped or the paper is not square.", p.Text(across.Side), p.Text(down.Side),
 			map[bool]string{false: "ruler", true: "strip"}[p.Ruler.Way == ByStrip]))
+	} else if right, below := p.within(); !p.CutOut() && p.Sheet.Panels == [2]int{} && !p.withoutRuler() && p.Method != Quarters {
+		add(ShowFar, fmt.Sprintf("The last marks close the drawing: %s must stay free on the right and %s below. If not, the ruler slipped or the paper is not square.", right, below))
 	}
 	switch p.Method {
 	case Quarters:
@@ -267,8 +274,15 @@ func (p Plan) steps(c Card) []Step {
 		add(ShowDiagonal, "Compare both diagonals with a strip of paper: they must be equally long.")
 	case p.CutOut():
 		add(ShowDiagonal, "Measure both diagonals: each must be "+c.Check+".")
+	case p.Sheet.Panels == [2]int{} && !p.withoutRuler() && p.Method != Quarters:
+		add(ShowDiagonal, "Measure both diagonals of the drawing, corner to corner: each must be "+c.Check+".")
 	}
 	return steps
+}
+
+// within returns what stays free of the paper to the right of a drawing and below it.
+func (p Plan) within() (right, below string) {
+	return p.Text(p.Sheet.Stock[0] - p.Sheet.Origin.X - p.Sheet.Width), p.Text(p.Sheet.Stock[1] - p.Sheet.Origin.Y - p.Sheet.Height)
 }
 
 // withoutRuler reports whether a sheet is marked up where there is no ruler to measure by.
@@ -337,7 +351,7 @@ func (p Plan) foldedStrip(e Edge, side, facing string, show Shown) []Step {
 	var steps []Step
 	long, from := "the "+side+" edge", ""
 	if !e.whole() {
-		ticks := fmt.Sprintf("at %s and %s %s", first.Text, last.Text, p.Units)
+		ticks := fmt.Sprintf("at %s and %s %s", first.said(), last.said(), p.Units)
 		if p.withoutRuler() {
 			ticks = "by the printed strip"
 		}

@@ -24,11 +24,12 @@ func (p Plan) Panels() []Panel {
 	return panels
 }
 
-// within returns the marks, moved by shift, that lie on a side of the given length.
+// within returns the marks, moved by shift, that lie on a side of the given length; one that is off its end by less
+// than a ruler shows lies on the end.
 func within(marks []float64, shift, side float64) (on []float64) {
 	for _, m := range marks {
-		if at := tidy(m + shift); at >= -1e-6 && at <= side+1e-6 {
-			on = append(on, at)
+		if at := tidy(m + shift); at >= -slack && at <= side+slack {
+			on = append(on, max(0, min(at, side)))
 		}
 	}
 	return on

@@ -204,6 +204,16 @@ func (l Length) About(u Unit) string {
 	return "≈ " + l.Text(u)
 }
 
+// Long is About with the feet beside inches that are many and whole feet.
+func (l Length) Long(u Unit) string {
+	const foot, many = 12 * MillimetresPerInch, 10
+	feet := math.Round(float64(l) / foot)
+	if u == Inch && feet >= many && math.Abs(feet*foot-float64(l)) < 1e-3 {
+		return fmt.Sprintf("%s (%.0f ft)", l.Text(u), feet)
+	}
+	return l.About(u)
+}
+
 // Bare is Text without the unit, for tables that name the unit once.
 func (l Length) Bare(u Unit) string {
 	switch u {

@@ -181,3 +181,17 @@ func ExampleParse() {
 	fmt.Println(l.Text(Inch), "is", l.Text(Centimetre))
 	// Output: 9 1/2 in is 24.15 cm
 }
+
+// Many inches that are whole feet are told in feet beside; what no ruler shows is about.
+func TestLong(t *testing.T) {
+	for _, c := range []struct {
+		l    Length
+		u    Unit
+		want string
+	}{{600 * MillimetresPerInch, Inch, "600 in (50 ft)"}, {96 * MillimetresPerInch, Inch, "96 in"}, {125 * MillimetresPerInch, Inch, "125 in"},
+		{26.25, Centimetre, "≈ 2.65 cm"}, {26.5, Centimetre, "2.65 cm"}} {
+		if got := c.l.Long(c.u); got != c.want {
+			t.Errorf("%v in %s: %q; want %q", c.l, c.u, got, c.want)
+		}
+	}
+}

@@ -83,6 +83,16 @@ func (q asked) size(name string) measure.Size {
 	return s
 }
 
+// say writes a length that was worked out, sized a size: with ≈ where a ruler has no such line.
+func (q asked) say(l measure.Length) string { return l.Long(q.unit) }
+
+func (q asked) sized(s measure.Size) string {
+	if s.W.Readable(q.unit) && s.H.Readable(q.unit) {
+		return s.Text(q.unit)
+	}
+	return "≈ " + s.Text(q.unit)
+}
+
 func (q asked) number(name string) float64 {
 	l, err := measure.Parse(q.text(name), measure.Millimetre)
 	if err != nil || l <= 0 || l > 1e6 || strings.ContainsFunc(q.text(name), func(r rune) bool { return r >= 'a' && r <= 'z' }) {

@@ -92,7 +92,7 @@ func proportion(q asked) (a answer, err error) {
 		solved = measure.SolveHeight(picture, side, q.unit)
 	}
 	a.Board = solved.Working
-	a.Facts = [][2]string{{"Drawing", solved.Sheet.Text(q.unit)}, {"Enlarged", times(float64(solved.Sheet.W / picture.W))}}
+	a.Facts = [][2]string{{"Drawing", q.sized(solved.Sheet)}, {"Enlarged", times(float64(solved.Sheet.W / picture.W))}}
 	a.Head = []string{"Rounded to", "Squash", "Cut off"}
 	for _, r := range measure.Roundings(picture, solved.Sheet, stock, byHeight, q.unit) {
 		squash := "none"
@@ -104,9 +104,9 @@ func proportion(q asked) (a answer, err error) {
 		}
 		off := "nothing"
 		if r.Offcut >= q.unit.Step()/2 {
-			off = r.Offcut.Text(q.unit)
+			off = q.say(r.Offcut)
 		}
-		a.Rows = append(a.Rows, []string{r.Sheet.Text(q.unit), squash, off})
+		a.Rows = append(a.Rows, []string{q.sized(r.Sheet), squash, off})
 	}
 	if !stock.Holds(solved.Sheet) && !stock.Turned().Holds(solved.Sheet) {
 		a.Notes = append(a.Notes, grid.Finding{Level: grid.Warn, Message: "The paper of " + stock.Text(q.unit) + " does not hold the drawing.", Fix: "Take a shorter side, or larger paper."})
@@ -126,7 +126,7 @@ func scale(q asked) (a answer, err error) {
 	k := float64(to / on)
 	line, _ := measure.Divide(to.Figure(q.unit), on.Figure(q.unit), q.unit)
 	a.Board = []string{line}
-	a.Facts = [][2]string{{"Scale", times(k)}, {"In per cent", fmt.Sprintf("%.4g %%", k*100)}, {size.Text(q.unit), "becomes " + size.Scale(k).Text(q.unit)}}
+	a.Facts = [][2]string{{"Scale", times(k)}, {"In per cent", fmt.Sprintf("%.4g %%", k*100)}, {size.Text(q.unit), "becomes " + q.sized(size.Scale(k))}}
 	if words, hard := measure.EnlargementAdvice(k); hard {
 		a.Notes = append(a.Notes, grid.Finding{Level: grid.Warn, Message: words})
 	}
@@ -146,7 +146,7 @@ func marks(q asked) (a answer, err error) {
 	}
 	card := p.CardFor(p.Panels()[0])
 	a.Board, a.Steps, a.Notes = p.Working, card.Words(), p.Findings
-	a.Facts = [][2]string{{"Boxes", fmt.Sprintf("%d × %d", p.Grid.Columns, p.Grid.Rows)}, {"Drawing", p.SheetSize().Text(q.unit)},
+	a.Facts = [][2]string{{"Boxes", fmt.Sprintf("%d × %d", p.Grid.Columns, p.Grid.Rows)}, {"Drawing", q.sized(p.SheetSize())},
 		{"Box on the picture", measure.Size{W: measure.Length(p.Grid.ReferenceCell[0]), H: measure.Length(p.Grid.ReferenceCell[1])}.Text(q.unit)},
 		{"Box on the sheet", measure.Size{W: measure.Length(p.Grid.SheetCell[0]), H: measure.Length(p.Grid.SheetCell[1])}.Text(q.unit)}}
 	a.Head = []string{"Marks, " + string(q.unit), "Across", "Down"}
@@ -205,8 +205,8 @@ func stringFrame(q asked) (a answer, err error) {
 	each, _ := measure.Multiply(f.Spacing.Figure(q.unit), times, q.unit)
 	a.Board = []string{far + " times as far", each}
 	a.Facts = [][2]string{{"Threads", fmt.Sprintf("%s and %s", count(s.Threads[0], "upright", "upright"), count(s.Threads[1], "level", "level"))},
-		{"The frame covers", s.Covers.Text(q.unit)}, {"Each square covers", s.Each.Text(q.unit)},
-		{"If the eye moves 1 in", fmt.Sprintf("the view slips %s, %.0f %% of a square", s.OneInch.Text(q.unit), s.OneShare*100)}}
+		{"The frame covers", q.sized(s.Covers)}, {"Each square covers", q.say(s.Each)},
+		{"If the eye moves 1 in", fmt.Sprintf("the view slips %s, %.0f %% of a square", q.say(s.OneInch), s.OneShare*100)}}
 	a.Steps = []string{"Rule the same squares on the paper, at any size.", "Keep the eye still: rest the chin, or look past a fixed peg.", "Close one eye, and draw what each square shows."}
 	a.Drawing, err = kit.InlineSVG(sheet.Threads(f, s, q.unit), nil)
 	return a, err
@@ -274,11 +274,11 @@ func pointing(q asked) (a answer, err error) {
 			"To check: measure right and down from the fixed point; minus is left and up."}
 	}
 	for _, p := range copied {
-		row := []string{p.Name, fmt.Sprintf("%g°", p.Turn), p.Out.Text(q.unit)}
+		row := []string{p.Name, fmt.Sprintf("%g°", p.Turn), q.say(p.Out)}
 		if solid {
-			row = append(row, p.Drop.Text(q.unit), p.Depth.Text(q.unit))
+			row = append(row, q.say(p.Drop), q.say(p.Depth))
 		} else {
-			row = append(row, p.X.Text(q.unit), p.Y.Text(q.unit))
+			row = append(row, q.say(p.X), q.say(p.Y))
 		}
 		a.Rows = append(a.Rows, row)
 	}
@@ -304,16 +304,16 @@ func guidelines(q asked) (a answer, err error) {
 	if err != nil {
 		return a, err
 	}
-	a.Facts = [][2]string{{"Every view", times(g.Scale)}, {"Top line", g.Top.Text(q.unit) + " from the top"}, {"Bottom line", g.Bottom.Text(q.unit) + " from the top"}}
+	a.Facts = [][2]string{{"Every view", times(g.Scale)}, {"Top line", q.say(g.Top) + " from the top"}, {"Bottom line", q.say(g.Bottom) + " from the top"}}
 	if g.Shrunk > 0.5 {
 		a.Notes = append(a.Notes, grid.Finding{Level: grid.Note, Message: fmt.Sprintf("All views are %.0f %% smaller than you wished, to fit.", g.Shrunk), Fix: "Fewer views allow larger ones."})
 	}
 	a.Head = []string{"View", "From the left", "Wide"}
 	for _, v := range g.Views {
-		a.Rows = append(a.Rows, []string{v.Name, v.Left.Text(q.unit), v.Width.Text(q.unit)})
+		a.Rows = append(a.Rows, []string{v.Name, q.say(v.Left), q.say(v.Width)})
 	}
 	for _, l := range g.Levels {
-		a.Steps = append(a.Steps, fmt.Sprintf("%s: a line %s from the top, right across.", l.Name, l.At.Text(q.unit)))
+		a.Steps = append(a.Steps, fmt.Sprintf("%s: a line %s from the top, right across.", l.Name, q.say(l.At)))
 	}
 	a.Drawing, err = kit.InlineSVG(sheet.ViewBoxes(g, page), nil)
 	return a, err
@@ -338,9 +338,9 @@ func sightSize(q asked) (a answer, err error) {
 		a.Head = append(a.Head, "The other half")
 	}
 	for i, p := range carried {
-		row := []string{p.Name, p.Height.Text(q.unit), p.In.Text(q.unit)}
+		row := []string{p.Name, q.say(p.Height), q.say(p.In)}
 		if q.text("fold") == "yes" {
-			row = append(row, folded[i].In.Text(q.unit))
+			row = append(row, q.say(folded[i].In))
 		}
 		a.Rows = append(a.Rows, row)
 	}
@@ -363,7 +363,7 @@ func overlay(q asked) (a answer, err error) {
 		return a, errors.New("overlay: no picture")
 	}
 	a.Facts = [][2]string{{"Cut the paper to", picture.Text(q.unit)},
-		{"Off the width", (stock.W - picture.W).Text(q.unit)}, {"Off the height", (stock.H - picture.H).Text(q.unit)},
+		{"Off the width", q.say(stock.W - picture.W)}, {"Off the height", q.say(stock.H - picture.H)},
 		{"Both diagonals", picture.Diagonal().About(q.unit)}}
 	a.Steps = []string{"Cut the paper to the picture's own size.",
 		"Lay the picture over the drawing, edge on edge, and hold one side.",
