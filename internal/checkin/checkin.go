@@ -8,6 +8,7 @@ import (
 	"fmt"
 	"hash/fnv"
 	"image"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -116,6 +117,11 @@ func Measure(ctx context.Context, s *store.Store, j Job, c *store.CheckIn, by ph
 		Corners: c.Corners, FoundBy: by, Marks: j.Marks(*c), Tolerance: j.Tolerance(), Compare: j.Project.Compare,
 		Free: strings.Fields(j.Project.FreeBoxes),
 	}
+	if work.Compare == accuracy.Views {
+		if work.Heights, err = heights(ctx, s, j.Project.ID); err != nil {
+			return err
+		}
+	}
 	report, err := accuracy.Measure(work)
 	if errors.Is(err, accuracy.ErrNotFound) {
 		return nil
@@ -126,6 +132,27 @@ func Measure(ctx context.Context, s *store.Store, j Job, c *store.CheckIn, by ph
 	c.Settle(report)
 	c.PlanSum = j.sum()
 	return nil
+}
+
+// heights returns the named heights that are pressed on a project's views, each by the first view that has it.
+func heights(ctx context.Context, s *store.Store, project uint64) (all []accuracy.Height, err error) {
+	views, err := s.Views(ctx, project)
+	if err != nil {
+		return nil, err
+	}
+	marks, err := s.LandmarksOfAll(ctx, project)
+	if err != nil {
+		return nil, err
+	}
+	for _, v := range views {
+		for _, m := range marks[v.PictureID] {
+			known := slices.ContainsFunc(all, func(h accuracy.Height) bool { return h.Name == m.Name })
+			if share := (m.Y - v.TopY) / (v.BottomY - v.TopY); v.Pressed && !known && share > 0 && share < 1 {
+				all = append(all, accuracy.Height{Name: m.Name, Share: share})
+			}
+		}
+	}
+	return all, nil
 }
 
 // Shapes compares shapes that the picture's lines close, as reading's gaps are, with what

@@ -3,6 +3,7 @@ package accuracy
 import (
 	"cmp"
 	"fmt"
+	"maps"
 	"math"
 	"slices"
 	"strings"
@@ -391,6 +392,9 @@ func (r Report) aboutHalves(p grid.Plan) (all []Advice) {
 // viewsMM is how far views may differ in height: a line's breadth or two.
 const viewsMM = 2.0
 
+// namedMM is how far a named height may be off: it is less sharp than an end.
+const namedMM = 3.0
+
 func (r Report) aboutViews(p grid.Plan) (all []Advice) {
 	for i, v := range r.Views {
 		if i == 0 {
@@ -405,6 +409,13 @@ func (r Report) aboutViews(p grid.Plan) (all []Advice) {
 			if math.Abs(d.off) > viewsMM {
 				all = append(all, Advice{About: AboutViews, Effect: math.Abs(d.off) / 10,
 					Words: fmt.Sprintf("View %d from the left: its %s is %s %s than the first view's.", i+1, d.end, p.Text(math.Abs(d.off)), sign(d.off, d.plus, d.minus))})
+			}
+		}
+		for _, name := range slices.Sorted(maps.Keys(v.Named)) {
+			first, there := a.Named[name]
+			if off := v.Named[name] - first; there && math.Abs(off) > namedMM {
+				all = append(all, Advice{About: AboutViews, Effect: math.Abs(off) / 10,
+					Words: fmt.Sprintf("View %d from the left: its %s is %s %s than the first view's.", i+1, name, p.Text(math.Abs(off)), sign(off, "lower", "higher"))})
 			}
 		}
 	}

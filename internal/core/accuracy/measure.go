@@ -92,6 +92,7 @@ type Job struct {
 	Marks     []Landmark
 	Tolerance float64 // in boxes, as Tolerance gives it; 0 is normal
 	Compare   Compare
+	Heights   []Height // of which Views are compared beside their tops and bottoms
 	Free      []string // boxes that everyone draws as they like: nothing is said of them
 }
 
@@ -300,7 +301,7 @@ func (r *Report) lines(d Boxes, j Job) {
 	case Fold, Turned:
 		r.Compared, r.Halves = j.Compare, d.Halves(j.Compare == Turned, r.Tolerance)
 	case Views:
-		r.Views = d.Extents()
+		r.Views = d.Extents(j.Heights)
 	}
 }
 

@@ -447,6 +447,53 @@ func TestHalvesAndViews(t *testing.T) {
 	}
 }
 
+// Bottles side by side, one with its neck lower: by named heights the neck is told, by how much, and the belly of the
+// others is not.
+func TestNamedHeightsOfViews(t *testing.T) {
+	bottle := func(x, neck float64) []plane.Point { // 40 broad and 160 high from y = 40, 14 broad at its neck
+		half := func(side float64) []plane.Point {
+			return []plane.Point{plane.Pt(x+side*20, 200), plane.Pt(x+side*20, 40+neck+28), plane.Pt(x+side*7, 40+neck+5), plane.Pt(x+side*7, 40+neck-5), plane.Pt(x+side*16, 40)}
+		}
+		left, right := half(-1), half(1)
+		slices.Reverse(right)
+		return append(append(left, right...), left[0])
+	}
+	for _, lower := range []float64{0, 9, -8} {
+		views := demo.Scene{Page: page.Page{Title: "Bottles", Size: measure.Size{W: 180, H: 240}}}
+		for i, x := range []float64{30, 90, 150} {
+			neck := 40.0
+			if i == 1 {
+				neck += lower
+			}
+			views.Page.Items = append(views.Page.Items, page.Path{Points: bottle(x, neck), Width: 0.9, Stroke: page.Ink})
+		}
+		got := look(t, views, planFor(t, views, "6 x 8"), demo.Hand{Size: 1, PencilWeight: 0.9, Unsteady: 0.1}, phone, func(j *accuracy.Job) {
+			j.Compare, j.Heights = accuracy.Views, []accuracy.Height{{Name: "neck", Share: 0.25}}
+		}).report
+		if len(got.Views) != 3 {
+			t.Fatalf("%d views", len(got.Views))
+		}
+		scale := (got.Views[0].Bottom - got.Views[0].Top) / 160
+		for i, v := range got.Views {
+			want := 40.0
+			if i == 1 {
+				want += lower
+			}
+			if at, there := v.Named["neck"]; !there || math.Abs((at-v.Top)/scale-want) > 2.5 {
+				t.Errorf("view %d: its neck is found at %.1f; drawn at %.1f", i+1, (at-v.Top)/scale, want)
+			}
+		}
+		said := ""
+		for _, a := range got.Next {
+			said += a.Words + " "
+		}
+		told := strings.Contains(said, "View 2 from the left: its neck is") && strings.Contains(said, map[bool]string{true: "lower", false: "higher"}[lower > 0])
+		if told != (lower != 0) || strings.Contains(said, "View 3 from the left: its neck") {
+			t.Errorf("%g lower: %s", lower, said)
+		}
+	}
+}
+
 // A loose project hears nothing of small shifts.
 func TestLooseHearsNothingSmall(t *testing.T) {
 	s := letters(t, goregular.TTF, "R&g5")
