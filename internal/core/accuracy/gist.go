@@ -23,9 +23,10 @@ type Gist struct {
 
 	Parts []Part `json:"parts,omitempty"` // that moved or are not there, without their lines
 
-	Curl *photo.Curl `json:"curl,omitempty"` // of the sheet; absent where it lies flat
-	Off  *float64    `json:"off,omitempty"`  // nine of ten told boxes are off by at most so much of a box; absent where fewer than leastOff are told
-	Tone *float64    `json:"tone,omitempty"` // rank correlation of the tones; absent where they are not judged
+	Curl  *photo.Curl `json:"curl,omitempty"` // of the sheet; absent where it lies flat
+	Off   *float64    `json:"off,omitempty"`  // nine of ten told boxes are off by at most so much of a box; absent where fewer than leastOff are told
+	Reach *Reach      `json:"reach,omitempty"`
+	Tone  *float64    `json:"tone,omitempty"` // rank correlation of the tones; absent where they are not judged
 }
 
 // leastOff is how many boxes have to be told for what nine of ten are off by (ours).
@@ -33,7 +34,7 @@ const leastOff = 5
 
 // Gist returns the report in short.
 func (r Report) Gist() Gist {
-	g := Gist{Measured: r.Measured, Why: r.Why, Ask: r.Ask, Say: r.Say, Bend: r.Grid.Bend, Curl: r.Grid.Curl}
+	g := Gist{Measured: r.Measured, Why: r.Why, Ask: r.Ask, Say: r.Say, Bend: r.Grid.Bend, Curl: r.Grid.Curl, Reach: r.Reach}
 	if r.Tone.Judged {
 		g.Tone = &r.Tone.Rank
 	}

@@ -37,6 +37,7 @@ type Report struct {
 	InPlace     float64       `json:"in_place"`        // share of the picture's lines that is where it belongs; 1 of a photograph's
 	Leaves      []Leave       `json:"leaves,omitempty"`
 	Tone        Tone          `json:"tone"`
+	Reach       *Reach        `json:"reach,omitempty"`    // how much of the sheet is filled
 	Compared    Compare       `json:"compared,omitempty"` // what Halves are compared by, the fold where it is empty
 	Halves      []Cell        `json:"halves,omitempty"`
 	Views       []Extent      `json:"views,omitempty"`
@@ -291,7 +292,7 @@ func (r *Report) lines(d Boxes, j Job) {
 		return
 	}
 	r.Measured, r.Cells, r.Fit, r.Free = true, d.Cells, d.Fit, d.freeBoxes()
-	r.Tone = d.Tones()
+	r.Tone, r.Reach = d.Tones(), d.reach()
 	r.Parts, r.InPlace = d.parts()
 	r.Leaves = d.leaves()
 	r.Parts = slices.DeleteFunc(r.Parts, func(p Part) bool { return p.within(r.Tolerance) })

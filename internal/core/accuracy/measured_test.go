@@ -494,6 +494,24 @@ func TestNamedHeightsOfViews(t *testing.T) {
 	}
 }
 
+// How much of its sheet a drawing fills, and which edge it touches: frames placed by hand on a sheet of 180 by 240 mm.
+func TestReach(t *testing.T) {
+	for _, c := range []struct {
+		from, to plane.Point
+		across   float64
+		down     float64
+		touches  []string
+	}{{plane.Pt(18, 48), plane.Pt(162, 192), 0.8, 0.6, nil}, {plane.Pt(0.5, 60), plane.Pt(90, 239.5), 0.5, 0.75, []string{"left", "bottom"}}} {
+		s := demo.Scene{Page: page.Page{Title: "Filled", Size: measure.Size{W: 180, H: 240}}}
+		box := []plane.Point{c.from, plane.Pt(c.to.X, c.from.Y), c.to, plane.Pt(c.from.X, c.to.Y), c.from}
+		s.Page.Items = append(s.Page.Items, page.Path{Points: box, Width: 0.9, Stroke: page.Ink}, page.Path{Points: []plane.Point{c.from, c.to}, Width: 0.9, Stroke: page.Ink})
+		got := look(t, s, planFor(t, s, "6 x 8"), demo.Hand{Size: 1, PencilWeight: 0.9, Unsteady: 0.1}, phone, nil).report
+		if got.Reach == nil || math.Abs(got.Reach.Across-c.across) > 0.03 || math.Abs(got.Reach.Down-c.down) > 0.03 || !slices.Equal(got.Reach.Touches, c.touches) {
+			t.Errorf("%+v; want %.2f across, %.2f down, touching %v", got.Reach, c.across, c.down, c.touches)
+		}
+	}
+}
+
 // A loose project hears nothing of small shifts.
 func TestLooseHearsNothingSmall(t *testing.T) {
 	s := letters(t, goregular.TTF, "R&g5")

@@ -3,6 +3,7 @@ package lesson
 import (
 	"fmt"
 	"slices"
+	"strings"
 )
 
 // Measure says by what an objective shows that it is reached.
@@ -15,15 +16,17 @@ const (
 	ByPoints Measure = "points" // at least Within of the landmarks that were found are in their places
 	ByTone   Measure = "tone"   // the tones follow one another as in the picture, rank correlation at least Within
 	ByParts  Measure = "parts"  // at least Within of all boxes, or parts, are done
+	ByReach  Measure = "reach"  // the drawing reaches over at least Within of its sheet, across and down
 )
 
 // Measures lists them.
-var Measures = []Measure{ByEye, ByBoxes, ByPoints, ByTone, ByParts}
+var Measures = []Measure{ByEye, ByBoxes, ByPoints, ByTone, ByParts, ByReach}
 
 // Words says a measure for people; Within goes into it.
 func (m Measure) Words() string {
 	return map[Measure]string{ByEye: "the teacher's eye", ByBoxes: "9 of 10 boxes are off by at most … of a box", ByPoints: "at least … of the points are in place",
-		ByTone: "tones in the picture's order, at least … of 1", ByParts: "at least … of all is done"}[m]
+		ByTone: "tones in the picture's order, at least … of 1", ByParts: "at least … of all is done",
+		ByReach: "it fills at least … of the sheet, across and down"}[m]
 }
 
 // Objective is something a drawing is to reach, on one of two levels or more.
@@ -97,6 +100,13 @@ type Seen struct {
 	Tone           *float64 // rank correlation
 	Within, Points int      // landmarks in their places, of those that were found
 	Done, All      int      // boxes or parts
+	Reach          *Reach
+}
+
+// Reach is how much of its sheet a drawing fills, as shares of it, and which edges it touches.
+type Reach struct {
+	Across, Down float64
+	Touches      []string
 }
 
 // Judged is what measuring proposes about an objective.
@@ -119,6 +129,12 @@ func (o Objective) Judge(s Seen) Judged {
 		return Judged{true, *s.Off <= o.Within, fmt.Sprintf("nine of ten boxes are off by at most %.2f of a box, %.2f asked", *s.Off, o.Within)}
 	case o.Measure == ByTone && s.Tone != nil:
 		return Judged{true, *s.Tone >= o.Within, fmt.Sprintf("tones follow the picture's to %.2f, %.2f asked", *s.Tone, o.Within)}
+	case o.Measure == ByReach && s.Reach != nil:
+		why := fmt.Sprintf("it fills %.0f %% of the sheet across and %.0f %% down", 100*s.Reach.Across, 100*s.Reach.Down)
+		if len(s.Reach.Touches) > 0 {
+			why += "; it touches the edge: " + strings.Join(s.Reach.Touches, ", ")
+		}
+		return Judged{true, min(s.Reach.Across, s.Reach.Down) >= o.Within, why}
 	case o.Measure == ByPoints:
 		return share(s.Within, s.Points, "points in their places")
 	case o.Measure == ByParts:

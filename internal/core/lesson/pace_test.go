@@ -421,3 +421,17 @@ func TestShort(t *testing.T) {
 		}
 	}
 }
+
+// A drawing that is to fill its sheet is judged by its lesser side, and what it touches is said.
+func TestFillingTheSheet(t *testing.T) {
+	o := Objective{Code: "fill", Level: "basic", Words: "It fills the sheet", Measure: ByReach, Within: 0.7}
+	if got := o.Judge(Seen{}); got.Known {
+		t.Errorf("nothing measured: %+v", got)
+	}
+	for reached, r := range map[bool]Reach{true: {0.8, 0.71, nil}, false: {0.9, 0.64, []string{"left"}}} {
+		got := o.Judge(Seen{Reach: &r})
+		if !got.Known || got.Reached != reached || strings.Contains(got.Why, "touches the edge: left") == reached {
+			t.Errorf("%+v: %+v", r, got)
+		}
+	}
+}

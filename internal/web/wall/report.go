@@ -171,6 +171,9 @@ func (w reported) seen(s store.Student) lesson.Seen {
 	for _, c := range w.checkIns[s.ID] { // the newest first
 		if c.Gist != nil && c.Gist.Measured {
 			seen.Off, seen.Tone, seen.Within, seen.Points = c.Gist.Off, c.Gist.Tone, c.Gist.Within, c.Gist.Placed
+			if f := c.Gist.Reach; f != nil {
+				seen.Reach = &lesson.Reach{Across: f.Across, Down: f.Down, Touches: f.Touches}
+			}
 			break
 		}
 	}
