@@ -4,6 +4,7 @@ import (
 	"archive/zip"
 	"bytes"
 	"context"
+	"fmt"
 	"io"
 	"log/slog"
 	"net/http"
@@ -221,4 +222,38 @@ func TestANewYear(t *testing.T) {
 	s.see("#keys", "search")
 	s.press("#keys a", "handbook")
 	s.see("h1", "Handbook")
+}
+
+// A project from life begins with nothing but the thing: no picture, and yet a plan, pages, a wall and a page for each
+// student, whose own view becomes their picture.
+func TestFromLifeWithoutAPicture(t *testing.T) {
+	t.Parallel()
+	h := newHouse(t)
+	c := h.signIn("owner@quay.example")
+	at, _, _ := strings.Cut(c.post("/projects", form{"class": fmt.Sprint(h.class.ID), "road": "way-life"}).location(), "?")
+	for _, step := range []string{"picture", "compose", "size", "grid", "marks"} {
+		if got := c.get(at + "?step=" + step); got.status != http.StatusOK || strings.Contains(got.body, `role="alert"`) {
+			t.Errorf("step %s: %d, %.300s", step, got.status, got.body)
+		}
+	}
+	c.post(at+"/plan", form{"seen": "0", "name": "The lamp on the desk", "units": "in", "reference": "8 x 10 in", "paper": "12 x 18 in", "method": "parts", "parts": "4x5"}).want(http.StatusOK, "Kept")
+	c.get(at+"/print").want(http.StatusOK, "pages a set")
+	c.get(at+"/print/set.pdf?kind=marks&kind=sheet&paper=A4&who=everyone&chosen=1").want(http.StatusOK, "%PDF")
+	c.get(at+"/wall").want(http.StatusOK, "Ada")
+	c.get(at+"/materials").want(http.StatusOK, "frame with threads")
+	var id uint64
+	if _, err := fmt.Sscanf(at, "/projects/%d", &id); err != nil {
+		t.Fatal(err)
+	}
+	p, err := h.db.Project(t.Context(), h.project.TeacherID, id)
+	if err != nil || p.PictureID != nil {
+		t.Fatalf("%v, picture %v", err, p.PictureID)
+	}
+	link, err := h.db.Link(t.Context(), p, h.class.Students[0].ID)
+	if err != nil {
+		t.Fatal(err)
+	}
+	h.nobody().get("/s/"+link).want(http.StatusOK, "Set up the thing and the frame")
+	c.post("/projects", form{"name": "Boxes"}).want(http.StatusUnprocessableEntity, "Choose a picture first")
+	c.get("/reckoner/string-frame?opening=16+x+12&spacing=&squares=8&eye=20&object=60&unit=in").want(http.StatusOK, "2 in apart")
 }

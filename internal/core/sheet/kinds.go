@@ -148,6 +148,8 @@ func KindsFor(w lesson.Way) []page.Kind {
 		return []page.Kind{KindCover, KindProject, KindReference, KindTurn}
 	case lesson.ByStrips:
 		return []page.Kind{KindCover, KindProject, KindClean, KindMarks}
+	case lesson.FromLife:
+		return []page.Kind{KindCover, KindProject, KindMarks, KindStudent}
 	case lesson.ByQuarters:
 		return []page.Kind{KindCover, KindProject, KindReference, KindClean}
 	}

@@ -1,6 +1,7 @@
 package bench
 
 import (
+	"cmp"
 	"errors"
 	"fmt"
 	"net/http"
@@ -75,14 +76,15 @@ func (a area) add(w http.ResponseWriter, r *http.Request) error {
 	if err := a.begin(r, &p); err != nil {
 		return err
 	}
-	picture, err := a.chosenPicture(r)
-	if err != nil {
-		return err
+	if p.EffectiveRoad().Way == lesson.FromLife && !kit.HasFile(r, "picture") && r.FormValue("from") == "" {
+		p.Name = cmp.Or(p.Name, "From life") // the thing itself is the picture
+	} else {
+		picture, err := a.chosenPicture(r)
+		if err != nil {
+			return err
+		}
+		p.Name, p.PictureID = cmp.Or(p.Name, picture.Name), &picture.ID
 	}
-	if p.Name == "" {
-		p.Name = picture.Name
-	}
-	p.PictureID = &picture.ID
 	if err := a.Store.AddProject(r.Context(), &p); err != nil {
 		return err
 	}

@@ -42,7 +42,7 @@ var sums = []sum{
 		{Name: "piece", Label: "Each drawing", Usual: "8 × 10"}, {Name: "stock", Label: "From", Usual: "18 × 24"}, {Name: "students", Label: "Students", Usual: "24"},
 	}, cutting},
 	{"string-frame", "String frame", "Threads between the eye and a real object: how far apart, and what they cover.", []field{
-		{Name: "opening", Label: "Inside the frame", Usual: "16 × 12"}, {Name: "spacing", Label: "Threads apart", Usual: "4"},
+		{Name: "opening", Label: "Inside the frame", Usual: "16 × 12"}, {Name: "spacing", Label: "Threads apart", Usual: "4"}, {Name: "squares", Label: "Or squares across"},
 		{Name: "eye", Label: "Eye to threads", Usual: "20"}, {Name: "object", Label: "Eye to object", Usual: "80"},
 		{Name: "room", Label: "The room, wide × deep", Hint: "where known: whether the frame stands in it"},
 	}, stringFrame},
@@ -186,7 +186,12 @@ func cutting(q asked) (a answer, err error) {
 }
 
 func stringFrame(q asked) (a answer, err error) {
-	f := sighting.StringFrame{Opening: q.size("opening"), Spacing: q.length("spacing"), Eye: q.length("eye"), Object: q.length("object")}
+	f := sighting.StringFrame{Opening: q.size("opening"), Eye: q.length("eye"), Object: q.length("object")}
+	if n := q.text("squares"); n != "" { // asked for by their number
+		f.Spacing = f.Opening.W / measure.Length(q.number("squares"))
+	} else {
+		f.Spacing = q.length("spacing")
+	}
 	var room measure.Size
 	if q.text("room") != "" {
 		room = q.size("room")
@@ -204,7 +209,7 @@ func stringFrame(q asked) (a answer, err error) {
 	far, times := measure.Divide(f.Object.Figure(q.unit), f.Eye.Figure(q.unit), q.unit)
 	each, _ := measure.Multiply(f.Spacing.Figure(q.unit), times, q.unit)
 	a.Board = []string{far + " times as far", each}
-	a.Facts = [][2]string{{"Threads", fmt.Sprintf("%s and %s", count(s.Threads[0], "upright", "upright"), count(s.Threads[1], "level", "level"))},
+	a.Facts = [][2]string{{"Threads", fmt.Sprintf("%s and %s, %s apart", count(s.Threads[0], "upright", "upright"), count(s.Threads[1], "level", "level"), q.say(f.Spacing))},
 		{"The frame covers", q.sized(s.Covers)}, {"Each square covers", q.say(s.Each)},
 		{"If the eye moves 1 in", fmt.Sprintf("the view slips %s, %.0f %% of a square", q.say(s.OneInch), s.OneShare*100)}}
 	a.Steps = []string{"Rule the same squares on the paper, at any size.", "Keep the eye still: rest the chin, or look past a fixed peg.", "Close one eye, and draw what each square shows."}
