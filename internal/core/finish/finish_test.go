@@ -10,6 +10,7 @@ import (
 	"testing"
 
 	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/plane"
 	"zestysketch/internal/core/values"
 )
 
@@ -328,5 +329,29 @@ func TestMinutesGrow(t *testing.T) {
 	}
 	if last.Tool != Pencil {
 		t.Errorf("the largest disc is for %s", last.Tool)
+	}
+}
+
+// A bar with sharp sides and a slow shadow on the other side of the sheet: the boxes of the one are named hard, those
+// of the other soft, and plain paper neither.
+func TestHardAndSoftEdges(t *testing.T) {
+	p := four(t) // 4 × 4 boxes of 40 mm
+	img := image.NewRGBA(image.Rect(0, 0, int(p.Sheet.Width*perMM), int(p.Sheet.Height*perMM)))
+	for y := range img.Rect.Dy() {
+		for x := range img.Rect.Dx() {
+			mm := plane.Pt(float64(x)/perMM, float64(y)/perMM)
+			v := 235.0
+			if mm.X > 10 && mm.X < 30 && mm.Y > 10 && mm.Y < 70 { // A1 and A2
+				v = 60
+			}
+			if d := math.Hypot(mm.X-140, mm.Y-140); d < 26 { // a round shadow, 14 mm from dark to light
+				v -= 150 * min(1, (26-d)/14)
+			}
+			img.SetRGBA(x, y, color.RGBA{uint8(v), uint8(v), uint8(v), 255})
+		}
+	}
+	e := NewEdges(img, perMM, p)
+	if !slices.Contains(e.Hard, "A1") || !slices.Contains(e.Hard, "A2") || slices.Contains(e.Hard, "D4") || !slices.Contains(e.Soft, "D4") || slices.Contains(e.Soft, "A1") || slices.Contains(e.Soft, "B2") {
+		t.Errorf("%+v; want A1 and A2 hard, D4 soft", e)
 	}
 }

@@ -49,6 +49,7 @@ type Tone struct {
 	Steps  []Step
 	Marks  []Mark   // box by box
 	Whites []string // boxes with white paper to be kept, and cleaned at the end
+	Edges  Edges
 
 	LineDrawing bool // the picture has no tones: nothing is planned
 }
@@ -99,6 +100,7 @@ func NewTone(img *image.RGBA, m values.Map, w ToneWish) Tone {
 	if w.DarksLast {
 		slices.Reverse(t.Steps)
 	}
+	t.Edges = NewEdges(img, m.PerMM, w.Plan)
 	white := len(m.Levels) - 1
 	light := lines.Lightness(img)
 	feel := textures(light, m, w.Plan)

@@ -262,7 +262,7 @@ func (p Plan) steps(c Card) []Step {
 		add(ShowCross, "Rule both corner-to-corner lines faintly. They cross in the middle. Do the same in each quarter, as often as the plan shows.")
 	default:
 		if p.Ruler.Way != ByTSquare {
-			add(ShowJoin, "Join the facing marks with faint lines.")
+			add(ShowJoin, "Join the facing marks with faint lines: spread fingers hold the ruler down, the pencil is pulled, not pushed.")
 		}
 	}
 	add(ShowCount, "Count: "+c.Counts+". The picture must have just as many.")

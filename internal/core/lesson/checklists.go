@@ -13,7 +13,7 @@ var TeacherLooksFor = []string{
 	"A line that does not meet its neighbour at the edge of a box.",
 	"Drawing from memory: eyes on the reference more than on the drawing.",
 	"Timid darks: squint, and compare the darkest places.",
-	"Blunt pencils.",
+	"Blunt pencils. A hard edge drawn soft, or a soft one hard.",
 	"Early finishers without extension work; slow ones without a smaller frame.",
 }
 
@@ -26,7 +26,7 @@ var StudentLooksFor = []string{
 	"Which simple shape is it like?",
 	"What shape is the empty part?",
 	"Does the line meet its neighbour in the next box?",
-	"Drawn lightly? Sharp pencil? Scrap paper under the hand?",
+	"Unsure? Little pressure. Sure? The line over it. Sharp pencil, scrap paper under the hand?",
 }
 
 // BeforeTapeOff is what to do before the tape comes off a traced drawing; the

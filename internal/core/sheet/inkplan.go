@@ -76,6 +76,9 @@ var shortTool = map[finish.Tool]string{finish.FineTip: "fine tip", finish.Marker
 // inkSigns are what each tool fills, small, as it is drawn on the plan.
 var inkSigns = map[finish.Tool]drawing{finish.FineTip: filled(page.Ink), finish.Marker: filled(markerFill), finish.Pencil: filled(pencilFill)}
 
+// penDraws is how long a line a fine tip draws before it is worn, mm (from memory: about 300 m on smooth paper).
+const penDraws = 300e3
+
 // InkLists returns the ink plan in words: what with which tool, boxes with
 // risk, what to erase first, and last every dark, to be ticked.
 func InkLists(ink finish.Ink) []Entry {
@@ -86,7 +89,11 @@ func InkLists(ink finish.Ink) []Entry {
 		}
 	}
 	if ink.Lines > leastLines {
-		tools.say(drawnLine, fmt.Sprintf("Fine tip: %.1f m of other lines. Rest the hand on the long ones.", ink.Lines/1000))
+		words := fmt.Sprintf("Fine tip: %.1f m of other lines. Rest the hand on the long ones.", ink.Lines/1000)
+		if n := int(penDraws / ink.Lines); n > 0 {
+			words += fmt.Sprintf(" A new tip is good for about %s like this.", counted(min(n, 20), "drawing"))
+		}
+		tools.say(drawnLine, words)
 	}
 	if len(ink.Areas) == 0 {
 		tools.say(nil, "No solid darks: only lines to ink.")

@@ -117,7 +117,17 @@ func ToneLists(t finish.Tone) []Entry {
 			drawStrokes(pg, in, of.first)
 		}, capital(of.first.Mark)+": "+boxesOf(of.boxes, len(t.Marks)))
 	}
+	marks.say(nil, "Strokes follow the form: round a round thing, along a flat one. Lift lights out with the corner of an eraser.")
 	lists := []Entry{order, marks}
+	if edges := (Entry{Head: "Edges"}); len(t.Edges.Hard)+len(t.Edges.Soft) > 0 {
+		if len(t.Edges.Hard) > 0 {
+			edges.say(nil, "Hard, as a cut: "+strings.Join(t.Edges.Hard, ", ")+". Draw them sharp.")
+		}
+		if len(t.Edges.Soft) > 0 {
+			edges.say(nil, "Soft, as on a round form: "+strings.Join(t.Edges.Soft, ", ")+". Blend them; never ink them.")
+		}
+		lists = append(lists, edges)
+	}
 	if white := (Entry{Head: "Keep white"}); len(t.Whites) > 0 {
 		white.say(filled(page.White), boxesOf(t.Whites, len(t.Marks))+". Lay scrap paper under the hand, and clean the whites at the end.")
 		lists = append(lists, white)
@@ -270,7 +280,8 @@ func ColourSheet(w Wish, mains []colour.Main, with colour.Paint) (page.Page, err
 		y += high
 	}
 	notes := []string{"Try each mixture in the empty box, beside the print. Keep the picture to the very end: colour is studied from it too.",
-		"Repeat each colour in several places, for balance; leave some areas; dark beside light gives contrast."}
+		"Repeat each colour in several places, for balance; leave some areas; dark beside light gives contrast.",
+		"Paint first what must not be lost; what can be painted over, or left, waits."}
 	drawEntry(&pg, plane.Rect{Min: plane.Pt(in.Min.X, y+6), Max: in.Max}, Entry{Head: "When you paint", Lines: notes})
 	return pg, nil
 }

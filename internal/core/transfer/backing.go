@@ -100,7 +100,7 @@ func pressure(b Backing) string {
 	if b.Soft {
 		return "Press lightly: pastel and chalk come off at a touch, and pressing dents the paper."
 	}
-	return "Press firmly, with a ball point or a hard pencil."
+	return "Press firmly, with a blunt point such as a ball point. Faint? The imprint can be gone over again."
 }
 
 // beneath says what lies under the final sheet.

@@ -33,7 +33,7 @@ func (way *Way) finished(d *desk) {
 }
 
 // checkFirst ends every way that is traced.
-const checkFirst = "Lift one side on its hinge and look: is every line of the list there? Only then take the tape off."
+const checkFirst = "Lift one side on its hinge and look: is every line of the list there? Only then take the tape off, and the final paper away, before anything is darkened: it dents."
 
 // passes is the weight of both papers together, g/m², that light comes through
 // to draw by (ours, from common practice: two sheets of drawing paper on a light
