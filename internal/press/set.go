@@ -12,6 +12,7 @@ import (
 	"slices"
 	"strings"
 
+	"zestysketch/internal/core/accuracy"
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/measure"
 	"zestysketch/internal/core/page"
@@ -351,7 +352,7 @@ func PinsOn(p grid.Plan, marks []store.Landmark) (pins []reading.Pin) {
 // wish is what all pages of a spec have in common.
 func (s Set) wish(spec Spec) (sheet.Wish, error) {
 	w := sheet.Wish{Plan: s.Class, Printer: s.Printer, Grey: spec.Grey, UpsideDown: spec.UpsideDown, Mirrored: spec.Mirrored, Faded: spec.Faded,
-		MarksOnly: spec.MarksOnly, Help: reading.Help(spec.Help), Views: spec.Views, Round: spec.Round,
+		MarksOnly: spec.MarksOnly, LevelFold: s.Project.Compare == accuracy.LevelFold, Help: reading.Help(spec.Help), Views: spec.Views, Round: spec.Round,
 		Landmarks: s.LandmarkNames(), Road: s.Project.EffectiveRoad(),
 		Class: []sheet.Who{{Name: "Name", Project: s.Project.ID}}}
 	if w.Pressed = Pressed(s.Views, s.Marks); !s.Project.Pair {

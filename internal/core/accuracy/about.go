@@ -377,10 +377,15 @@ func (r Report) aboutHalves(p grid.Plan) (all []Advice) {
 		}
 		other, made := c.Label, "the mirror of"
 		if col, row, ok := p.Grid.Labels.Place(c.Label); ok {
-			if r.Compared == Turned {
-				row, made = p.Grid.Rows-1-row, "what turning half round makes of"
+			switch r.Compared {
+			case Turned:
+				col, row, made = p.Grid.Columns-1-col, p.Grid.Rows-1-row, "what turning half round makes of"
+			case LevelFold:
+				row = p.Grid.Rows - 1 - row
+			default:
+				col = p.Grid.Columns - 1 - col
 			}
-			other = p.Grid.Labels.Label(p.Grid.Columns-1-col, row)
+			other = p.Grid.Labels.Label(col, row)
 		}
 		all = append(all, Advice{Cells: []string{c.Label, other}, About: AboutHalves, Effect: c.Size(), Move: c.Shift,
 			Words: fmt.Sprintf("%s is not %s %s: its lines sit %s.", c.Label, made, other, Direction(c.Shift.X, c.Shift.Y))})

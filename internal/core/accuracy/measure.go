@@ -73,14 +73,15 @@ type Compare string
 
 // What a drawing is compared with beside its picture.
 const (
-	Picture Compare = ""
-	Fold    Compare = "fold"  // its own two halves about a fold in the middle
-	Turned  Compare = "turn"  // its own two halves, one turned half round about the middle
-	Views   Compare = "views" // several views with one another
+	Picture   Compare = ""
+	Fold      Compare = "fold"  // its own two halves about an upright fold in the middle
+	LevelFold Compare = "level" // its own two halves about a level fold
+	Turned    Compare = "turn"  // its own two halves, one turned half round about the middle
+	Views     Compare = "views" // several views with one another
 )
 
 // Comparisons lists what a drawing may be compared with, its picture alone first.
-var Comparisons = []Compare{Picture, Fold, Turned, Views}
+var Comparisons = []Compare{Picture, Fold, LevelFold, Turned, Views}
 
 // Job is what a check is made of.
 type Job struct {
@@ -299,8 +300,8 @@ func (r *Report) lines(d Boxes, j Job) {
 	nameParts(r.Parts, j.Plan, j.Marks)
 	r.Parts = slices.DeleteFunc(r.Parts, func(p Part) bool { return isFree(p, j.Marks) })
 	switch j.Compare {
-	case Fold, Turned:
-		r.Compared, r.Halves = j.Compare, d.Halves(j.Compare == Turned, r.Tolerance)
+	case Fold, LevelFold, Turned:
+		r.Compared, r.Halves = j.Compare, d.Halves(j.Compare, r.Tolerance)
 	case Views:
 		r.Views = d.Extents(j.Heights)
 	}

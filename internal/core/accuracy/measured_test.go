@@ -512,6 +512,40 @@ func TestReach(t *testing.T) {
 	}
 }
 
+// About a level fold a shape that is even from top to bottom agrees, and where its lower half slips the box below and
+// its other above are named.
+func TestLevelFold(t *testing.T) {
+	s := demo.Scene{Page: page.Page{Title: "Level", Size: measure.Size{W: 180, H: 240}}}
+	for _, run := range [][]plane.Point{{plane.Pt(20, 120), plane.Pt(50, 70), plane.Pt(100, 30), plane.Pt(140, 75), plane.Pt(160, 120)},
+		{plane.Pt(70, 90), plane.Pt(95, 75), plane.Pt(115, 100), plane.Pt(85, 110), plane.Pt(70, 90)}} {
+		below := make([]plane.Point, len(run))
+		for i, q := range run {
+			below[i] = plane.Pt(q.X, 240-q.Y)
+		}
+		s.Page.Items = append(s.Page.Items, page.Path{Points: run, Width: 0.9, Stroke: page.Ink}, page.Path{Points: below, Width: 0.9, Stroke: page.Ink})
+	}
+	p := planFor(t, s, "6 x 8")
+	level := func(j *accuracy.Job) { j.Compare = accuracy.LevelFold }
+	even := look(t, s, p, demo.Hand{Size: 1, PencilWeight: 0.9, Unsteady: 0.2}, phone, level).report
+	for _, c := range even.Halves {
+		if _, row, _ := p.Grid.Labels.Place(c.Label); c.Wrong || row < 4 {
+			t.Errorf("%s of a shape even about a level fold: %+v", c.Label, c)
+		}
+	}
+	slip := func(at plane.Point) plane.Point {
+		if at.Y > p.Sheet.Height*0.55 {
+			return plane.Point{X: 0.35 * p.Grid.SheetCell[0]}
+		}
+		return plane.Point{}
+	}
+	odd := look(t, s, p, demo.Hand{Size: 1, PencilWeight: 0.9, Unsteady: 0.2, Distortion: slip}, phone, level).report
+	if len(even.Halves) != 24 || !slices.ContainsFunc(odd.Next, func(a accuracy.Advice) bool {
+		return strings.Contains(a.Words, "mirror") && len(a.Cells) == 2 && a.Cells[0][0] == a.Cells[1][0] && a.Cells[0] != a.Cells[1]
+	}) {
+		t.Errorf("%d boxes below the fold, said %q; want one that is not the mirror of the one above it", len(even.Halves), odd.Say)
+	}
+}
+
 // A loose project hears nothing of small shifts.
 func TestLooseHearsNothingSmall(t *testing.T) {
 	s := letters(t, goregular.TTF, "R&g5")

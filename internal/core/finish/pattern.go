@@ -143,12 +143,13 @@ func both(beside, besideTwin map[int32]bool, paired bool) map[int32]bool {
 // tone when it is mirrored, or turned half round (ours).
 const twinShare, mostTwins = 0.7, 0.5
 
-// twins returns for each area the one that is its mirror image about the upright middle, or under half a turn,
+// twins returns for each area the one that is its mirror image about the upright or the level middle, or under half a turn,
 // whichever the picture is more like; none where it is like neither.
 func twins(m values.Map) map[int32]int32 {
 	best, most := map[int32]int32{}, mostTwins
 	for _, onto := range []func(x, y int) (int, int){
 		func(x, y int) (int, int) { return m.W - 1 - x, y },
+		func(x, y int) (int, int) { return x, m.H - 1 - y },
 		func(x, y int) (int, int) { return m.W - 1 - x, m.H - 1 - y },
 	} {
 		shared, size := map[[2]int32]int{}, make([]int, len(m.Areas))

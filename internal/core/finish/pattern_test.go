@@ -97,12 +97,13 @@ func TestPatternsFollowSymmetry(t *testing.T) {
 	for name, other := range map[string]func(x, y float64) (float64, float64){
 		"mirrored": func(x, y float64) (float64, float64) { return 160 - x, y },
 		"turned":   func(x, y float64) (float64, float64) { return 160 - x, 160 - y },
+		"level":    func(x, y float64) (float64, float64) { return x, 160 - y },
 	} {
 		p, err := NewPatterns(drawn(func(x, y float64) float64 {
-			if x > 80 {
+			if name == "level" && y > 80 || name != "level" && x > 80 {
 				x, y = other(x, y)
 			}
-			return cells(x, y)
+			return cells(x, y+0.12*x)
 		}), perMM, four(t), true)
 		if err != nil {
 			t.Fatal(err)
@@ -126,7 +127,7 @@ func TestPatternsFollowSymmetry(t *testing.T) {
 			t.Errorf("%s: %d areas have twins; want at least twelve", name, pairs)
 		}
 	}
-	p, err := NewPatterns(drawn(cells), perMM, four(t), true)
+	p, err := NewPatterns(drawn(func(x, y float64) float64 { return cells(x, y+0.12*x) }), perMM, four(t), true)
 	if err != nil || len(twins(p.Map)) > 0 {
 		t.Errorf("%v, %v; want no twins in a picture of one half", twins(p.Map), err)
 	}

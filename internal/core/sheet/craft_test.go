@@ -383,3 +383,26 @@ func TestHalvesFollowThePlan(t *testing.T) {
 		}
 	}
 }
+
+// With a level fold the sheet is the plan's laid on its side: rows are counted outward.
+func TestLevelFoldSheet(t *testing.T) {
+	w := wish(t, grid.Request{Picture: [2]int{700, 1000}, Reference: "150 mm", Paper: "A4", Method: "parts", Parts: "7 x 10"}, "A4")
+	w.LevelFold = true
+	pg, err := FoldLine(w)
+	if err != nil {
+		t.Fatal(err)
+	}
+	upright, level := 0, 0
+	for _, item := range pg.Items {
+		if line, ok := item.(page.Path); ok && line.Stroke == Pale && len(line.Points) == 2 {
+			if line.Points[0].X == line.Points[1].X {
+				upright++
+			} else {
+				level++
+			}
+		}
+	}
+	if upright != 10 || level != 8 || pg.Size.W < pg.Size.H {
+		t.Errorf("%d lines beside the fold and %d across on %v; want 10 and 8 lying", upright, level, pg.Size)
+	}
+}

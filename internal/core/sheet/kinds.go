@@ -105,6 +105,7 @@ type Wish struct {
 	Picture                           string   // the picture's name, where pages of several stand together; FramePicture if empty
 	Grey, UpsideDown, Mirrored, Faded bool     // of the pictures
 	MarksOnly                         bool     // of the drawing sheet
+	LevelFold                         bool     // the fold-line sheet's fold is level
 	Empty                             []string // boxes with nothing to draw in, which get no card
 
 	Boxes []reading.Box // what is in them; nil where nobody read them

@@ -67,10 +67,16 @@ func Views(w Wish) ([]page.Page, error) {
 	return []page.Page{pg}, nil
 }
 
-// FoldLine returns a sheet with a fold in the middle and the same squares on
+// FoldLine returns a sheet with a fold in the middle, upright or level as wished, and the same squares on
 // both sides, counted outward from it. The error wraps ErrPaper.
 func FoldLine(w Wish) (page.Page, error) {
-	return w.halves("the fold-line sheet", "Fold-line sheet · fold, draw one half, match the other", false)
+	if !w.LevelFold {
+		return w.halves("the fold-line sheet", "Fold-line sheet · fold, draw one half, match the other", false)
+	}
+	// A level fold is the upright one of the sheet laid on its side, laid back.
+	on, g := w, &w.Plan.Grid
+	on.Plan.Grid.Columns, on.Plan.Grid.Rows, on.Plan.Grid.SheetCell = g.Rows, g.Columns, [2]float64{g.SheetCell[1], g.SheetCell[0]}
+	return on.halves("the fold-line sheet", "Fold-line sheet · turn it on its side: fold, draw one half, match the other", false)
 }
 
 // HalfTurn returns a sheet whose columns are counted outward from its middle, above on
