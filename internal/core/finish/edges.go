@@ -30,26 +30,30 @@ const (
 // NewEdges looks at a toned picture that is framed as the sheet is; perMM is how many of its pixels are a millimetre.
 func NewEdges(img *image.RGBA, perMM float64, p grid.Plan) Edges {
 	light := lines.Lightness(img)
-	find := func(blur, least float64) []lines.Mark {
-		return lines.Find(light, lines.Search{Sigma: max(1, blur*perMM), Least: least, Shortest: 4, Edges: true})
-	}
-	hard := find(hardBlur, hardLeast)
-	bucket := func(m lines.Mark, dx, dy int) [2]int {
-		return [2]int{int(math.Floor(float64(m.X)/(sameEdge*perMM))) + dx, int(math.Floor(float64(m.Y)/(sameEdge*perMM))) + dy}
+	hard, near := hardEdges(light, perMM)
+	soft := lines.Find(light, lines.Search{Sigma: max(1, softBlur*perMM), Least: softLeast, Shortest: 4, Edges: true})
+	soft = slices.DeleteFunc(soft, func(m lines.Mark) bool { return near(float64(m.X), float64(m.Y)) })
+	return Edges{named(hard, perMM, p), named(soft, perMM, p)}
+}
+
+// hardEdges returns the marks of hard edges and dark lines, and whether a pixel lies at one.
+func hardEdges(light lines.Plane, perMM float64) (hard []lines.Mark, near func(x, y float64) bool) {
+	hard = lines.Find(light, lines.Search{Sigma: max(1, hardBlur*perMM), Least: hardLeast, Shortest: 4, Edges: true})
+	bucket := func(x, y float64, dx, dy int) [2]int {
+		return [2]int{int(math.Floor(x/(sameEdge*perMM))) + dx, int(math.Floor(y/(sameEdge*perMM))) + dy}
 	}
 	there := map[[2]int]bool{}
 	for _, m := range hard {
-		there[bucket(m, 0, 0)] = true
+		there[bucket(float64(m.X), float64(m.Y), 0, 0)] = true
 	}
-	soft := slices.DeleteFunc(find(softBlur, softLeast), func(m lines.Mark) bool {
+	return hard, func(x, y float64) bool {
 		for k := range 9 {
-			if there[bucket(m, k%3-1, k/3-1)] {
+			if there[bucket(x, y, k%3-1, k/3-1)] {
 				return true
 			}
 		}
 		return false
-	})
-	return Edges{named(hard, perMM, p), named(soft, perMM, p)}
+	}
 }
 
 // named returns the boxes that have most of some marks.

@@ -355,3 +355,40 @@ func TestHardAndSoftEdges(t *testing.T) {
 		t.Errorf("%+v; want A1 and A2 hard, D4 soft", e)
 	}
 }
+
+// A dark with a sharp border is for ink, one that fades is for pencil however small; the plan has the outline of a light
+// area too.
+func TestSoftShadowsBelongToPencil(t *testing.T) {
+	p := four(t)
+	img := image.NewRGBA(image.Rect(0, 0, int(p.Sheet.Width*perMM), int(p.Sheet.Height*perMM)))
+	for y := range img.Rect.Dy() {
+		for x := range img.Rect.Dx() {
+			mm := plane.Pt(float64(x)/perMM, float64(y)/perMM)
+			v := 240.0
+			switch {
+			case mm.X > 10 && mm.X < 30 && mm.Y > 10 && mm.Y < 30:
+				v = 15
+			case mm.X > 90 && mm.X < 150 && mm.Y > 15 && mm.Y < 60: // a light area
+				v = 170
+			}
+			if d := math.Hypot(mm.X-50, mm.Y-120); d < 34 {
+				v = min(v, 15+225*max(0, (d-6)/28))
+			}
+			img.SetRGBA(x, y, color.RGBA{uint8(v), uint8(v), uint8(v), 255})
+		}
+	}
+	ink, err := NewInk(img, InkWish{Plan: p, PerMM: perMM, Dark: 30})
+	if err != nil || len(ink.Areas) != 2 {
+		t.Fatalf("%d areas, %v; want two", len(ink.Areas), err)
+	}
+	for _, a := range ink.Areas {
+		if soft := a.At.Y > 80; a.Soft != soft || (a.Tool == Pencil) != soft {
+			t.Errorf("the area at %v is soft %v, for %s", a.At, a.Soft, a.Tool)
+		}
+	}
+	if !slices.ContainsFunc(ink.Outline, func(run []plane.Point) bool {
+		return slices.ContainsFunc(run, func(q plane.Point) bool { return math.Abs(q.X-120) < 31 && math.Abs(q.Y-15) < 2 })
+	}) {
+		t.Error("the light area has no outline in the plan")
+	}
+}

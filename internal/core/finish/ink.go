@@ -36,6 +36,7 @@ type Area struct {
 	MM2     float64
 	Breadth float64 // of the largest circle inside, mm
 	Round   float64 // length of its outline, mm
+	Soft    bool    // its edge is a slow shadow: for pencil, never for ink
 	Tool    Tool
 	Minutes float64
 	At      plane.Point // a place well inside, mm of the sheet
@@ -49,9 +50,10 @@ type Risk struct {
 
 // Ink is the ink plan of a drawing.
 type Ink struct {
-	Map     values.Map // in two steps: dark and light
-	Areas   []Area     // in the order of inking
-	Lines   float64    // of outlines without the areas', mm
+	Map     values.Map      // in two steps: dark and light
+	Areas   []Area          // in the order of inking
+	Lines   float64         // of outlines without the areas', mm
+	Outline [][]plane.Point // those lines, round light areas too, mm of the sheet
 	Minutes float64
 	Start   string // where the hand begins
 	Risks   []Risk
@@ -108,13 +110,22 @@ func NewInk(img *image.RGBA, w InkWish) (Ink, error) {
 	if w.Hand == grid.LeftHand {
 		ink.Start = "Left-handed: begin top right, go down and to the left. The hand never lies on wet ink."
 	}
-	ink.areas(w)
+	_, hard := hardEdges(lines.Lightness(img), w.PerMM)
+	ink.areas(w, hard)
 	sketch, err := lines.Draw(img, lines.Wish{Detail: lines.Usual, PerMM: w.PerMM})
 	if err != nil {
 		return Ink{}, fmt.Errorf("%w: %w", ErrWish, err)
 	}
 	for _, s := range sketch.Strokes {
 		ink.Lines += s.Length() / w.PerMM
+		run := make([]plane.Point, 0, len(s.Points)+1)
+		for _, q := range s.Points {
+			run = append(run, q.Mul(1/w.PerMM))
+		}
+		if s.Closed {
+			run = append(run, run[0])
+		}
+		ink.Outline = append(ink.Outline, run)
 	}
 	around := 0.0
 	for _, a := range ink.Areas {
@@ -198,7 +209,10 @@ func rank(p grid.Plan, hand grid.Hand) map[string]int {
 	return at
 }
 
-func (ink *Ink) areas(w InkWish) {
+// softEdge is the share of an area's border that is a hard edge below which the area is a soft shadow (ours).
+const softEdge = 0.35
+
+func (ink *Ink) areas(w InkWish, hard func(x, y float64) bool) {
 	m := ink.Map
 	in, places, order := boxesOf(m, w.Plan), m.Numbers(), rank(w.Plan, w.Hand)
 	for i, a := range m.Areas {
@@ -206,9 +220,16 @@ func (ink *Ink) areas(w InkWish) {
 			continue
 		}
 		out := Area{MM2: m.MM2(a), Breadth: 2 * places[i].Room / m.PerMM, At: plane.Pt(places[i].At.X/m.PerMM, places[i].At.Y/m.PerMM)}
+		sharp, all := 0, 0
 		for _, r := range a.Rings {
 			out.Round += r.Length() / m.PerMM
+			for _, q := range r {
+				if all++; hard(q.X, q.Y) {
+					sharp++
+				}
+			}
 		}
+		out.Soft = float64(sharp) < softEdge*float64(all)
 		speck := int(0.5 * m.PerMM * m.PerMM)
 		for label, n := range in[i] {
 			if n > speck || len(in[i]) == 1 {
@@ -241,6 +262,9 @@ func (ink *Ink) areas(w InkWish) {
 func (a *Area) choose() {
 	seconds := eachArea + a.Round/outlinePace
 	switch {
+	case a.Soft:
+		a.Tool = Pencil
+		seconds = eachArea + a.MM2/pencilFill
 	case a.Breadth < lineBroad:
 		a.Tool = FineTip // drawn as a line: it has no inside to fill
 		seconds += a.MM2 / fineFill / 2

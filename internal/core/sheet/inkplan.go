@@ -41,6 +41,9 @@ func InkMap(ink finish.Ink, p grid.Plan) page.Page {
 		}
 		pg.Add(path)
 	}
+	for _, run := range ink.Outline {
+		pg.Add(page.Path{Points: run, Width: 0.3, Stroke: page.Ink})
+	}
 	risk := map[string]bool{}
 	for _, r := range ink.Risks {
 		risk[r.Box] = true
@@ -101,19 +104,29 @@ func InkLists(ink finish.Ink) []Entry {
 	lists := []Entry{tools, {Head: "In which order", Lines: []string{ink.Start, "Outlines first, then the fillings, by their numbers."}}}
 	if risks := (Entry{Head: "Take care in"}); len(ink.Risks) > 0 {
 		for _, of := range alikeIn(ink.Risks, func(r finish.Risk) (why, box string) { return r.Why, r.Box }) {
-			risks.say(drawnRisk, strings.Join(of.boxes, ", ")+": "+of.first.Why)
+			risks.say(drawnRisk, few(of.boxes)+": "+of.first.Why)
 		}
 		lists = append(lists, risks)
 	}
 	if erase := (Entry{Head: "Erase first"}); len(ink.Erase) > 0 {
-		erase.say(drawnErase, "Grid lines run inside the dark in "+strings.Join(ink.Erase,
-			", ")+": what is under ink cannot be erased. Hold the paper flat; a corner cut from an eraser reaches small places.")
+		erase.say(drawnErase, "Grid lines run inside the dark in "+few(ink.Erase)+": what is under ink cannot be erased. Hold the paper flat; a corner cut from an eraser reaches small places.")
 		lists = append(lists, erase)
 	}
 	if len(ink.Areas) > 0 {
 		lists = append(lists, darks(ink))
 	}
 	return lists
+}
+
+// mostFew is how many boxes are named where the plan shows all of them (ours).
+const mostFew = 6
+
+// few names boxes, and counts those that are only drawn.
+func few(boxes []string) string {
+	if len(boxes) <= mostFew {
+		return strings.Join(boxes, ", ")
+	}
+	return fmt.Sprintf("%s and %d more, as drawn", strings.Join(boxes[:mostFew], ", "), len(boxes)-mostFew)
 }
 
 // darks lists the dark areas to be ticked, in the order of inking; specks stand in one line.

@@ -46,7 +46,7 @@ func Routes(r kit.Routes, k *kit.Kit) {
 	r.Post("/projects/{project}/frames/{frame}/remove", store.ToOwn, "removed a frame", kit.With(a.Project, a.removeFrame))
 	r.Post("/projects/{project}/students/{student}/picture", store.ToOwn, "gave a student a picture of their own", kit.With(a.Project, a.assign))
 	r.Get("/projects/{project}/thumbnails.pdf", store.ToLook, kit.NoAudit, kit.With(a.Project, a.thumbnails))
-	r.Take("/projects/{project}/thumbnails", kit.Picture, store.ToLook, kit.NoAudit, kit.With(a.Project, a.cutSmall))
+	r.Take("/projects/{project}/thumbnails", kit.Picture, store.ToOwn, kit.NoAudit, kit.With(a.Project, a.cutSmall))
 	r.Get("/projects/{project}/views", store.ToLook, kit.NoAudit, kit.With(a.Project, a.showViews))
 	r.Take("/projects/{project}/views", kit.Picture, store.ToOwn, "added a picture to be brought to one height", kit.With(a.Project, a.addView))
 	r.Post("/projects/{project}/views/pair", store.ToOwn, "hung pictures together or apart", kit.With(a.Project, a.setPair))
