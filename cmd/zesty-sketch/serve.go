@@ -179,10 +179,7 @@ func (s serveFlags) serve(ctx context.Context, listener net.Listener, std stream
 		return err
 	}
 	defer func() { err = errors.Join(err, stop()) }()
-	if err := backup.Whole(ctx, dsn); err != nil {
-		return err
-	}
-	db, err := store.OpenAfter(ctx, dsn, s.nightly.before(dsn))
+	db, err := s.opened(ctx, dsn)
 	if err != nil {
 		return err
 	}
@@ -226,6 +223,14 @@ func (s serveFlags) serve(ctx context.Context, listener net.Listener, std stream
 		}
 	}()
 	return listen(ctx, listener, routes, safe.config)
+}
+
+// opened opens a database that is whole, backed up before it is changed.
+func (s serveFlags) opened(ctx context.Context, dsn string) (*store.Store, error) {
+	if err := backup.Whole(ctx, dsn); err != nil {
+		return nil, err
+	}
+	return store.OpenAfter(ctx, dsn, s.nightly.before(dsn))
 }
 
 // listen serves until ctx ends, then finishes what is under way.

@@ -151,6 +151,18 @@ func bare(rows [][]string, columns []Column, kind string) {
 
 func digits(s string) bool { return strings.Trim(clean(s), "0123456789. )") == "" }
 
+// kindOf says what a file of a kind is by its columns.
+func kindOf(kind string, columns int, at map[string]int) string {
+	_, roles := at["role"]
+	switch {
+	case kind == "CSV" && roles:
+		return "OneRoster users"
+	case kind == "CSV" && columns == 1:
+		return "names, one a line"
+	}
+	return kind
+}
+
 // fromRows reads rows with heads, or names alone.
 func fromRows(rows [][]string, kind string, as As) (List, error) {
 	head := headRow(rows)
@@ -158,8 +170,8 @@ func fromRows(rows [][]string, kind string, as As) (List, error) {
 		head = 0
 	}
 	if head >= 0 && len(rows[head]) == 1 { // one column, whose names are written “Quay, Ada”
-		for i := range rows[head+1:] {
-			rows[head+1+i] = []string{strings.Join(rows[head+1+i], ", ")}
+		for i, row := range rows[head+1:] {
+			rows[head+1+i] = []string{strings.Join(row, ", ")}
 		}
 	}
 	list := List{Kind: kind, Rows: rows, Columns: columnsOf(rows, head, kind, as), as: as}
@@ -170,14 +182,9 @@ func fromRows(rows [][]string, kind string, as As) (List, error) {
 			at[c.Means] = i
 		}
 	}
-	if kind == "CSV" && len(list.Columns) == 1 {
-		list.Kind = "names, one a line"
-	}
+	list.Kind = kindOf(kind, len(list.Columns), at)
 	if head > 0 {
 		list.Odd = append(list.Odd, Odd{1, fmt.Sprintf("what stands above the heads in row %d is left out", head+1)})
-	}
-	if _, ok := at["role"]; ok && kind == "CSV" {
-		list.Kind = "OneRoster users"
 	}
 	for i, row := range rows[head+1:] {
 		list.read(row, at, i+head+2)

@@ -6,6 +6,7 @@ package roster
 import (
 	"archive/zip"
 	"bytes"
+	"cmp"
 	"encoding/csv"
 	"errors"
 	"fmt"
@@ -173,13 +174,7 @@ func (l *List) read(row []string, heads map[string]int, number int) {
 		Team: l.within(get("team"), number, "group", LongestName),
 		Home: l.within(get("home"), number, "words for at home", LongestHome), Needs: get("needs")}
 	e.Units, e.Pace = l.oneOf(get("units"), number, "units", "in", "cm"), l.oneOf(get("pace"), number, "pace", "slow", "quick")
-	if e.Name == "" {
-		e.Name = get("name")
-	}
-	if e.Name == "" {
-		e.Name = strings.TrimSpace(get("given") + " " + get("family"))
-	}
-	e.Name = named(e.Name)
+	e.Name = named(cmp.Or(e.Name, get("name"), strings.TrimSpace(get("given")+" "+get("family"))))
 	if yes.MatchString(get("left")) {
 		e.Hand = grid.LeftHand
 	}
@@ -190,21 +185,30 @@ func (l *List) read(row []string, heads map[string]int, number int) {
 	default:
 		l.Odd = append(l.Odd, Odd{number, fmt.Sprintf("the hand is %q; read as right", hand)})
 	}
-	switch {
+	switch why := l.odd(e, get("short") != ""); {
 	case e.Name == "" && strings.TrimSpace(strings.Join(row, "")) == "":
-	case e.Name == "":
-		l.Odd = append(l.Odd, Odd{number, "no name"})
-	case !l.as.All && get("short") == "" && !strings.ContainsFunc(e.Name, unicode.IsLetter):
-		l.Odd = append(l.Odd, Odd{number, fmt.Sprintf("“%s” has no letters and is taken for no name", short(e.Name))})
-	case !l.as.All && nobody.MatchString(e.Name):
-		l.Odd = append(l.Odd, Odd{number, fmt.Sprintf("“%s” is taken for no student", short(e.Name))})
-	case !l.as.All && slices.Contains(l.Entries, e):
-		l.Odd = append(l.Odd, Odd{number, fmt.Sprintf("“%s” stands there twice, all alike; the second is left out", short(e.Name))})
-	case len([]rune(e.OutsideID)) > 80:
-		l.Odd = append(l.Odd, Odd{number, "the id is longer than 80 letters"})
+	case why != "":
+		l.Odd = append(l.Odd, Odd{number, why})
 	default:
 		l.Entries = append(l.Entries, e)
 	}
+}
+
+// odd says why a row is taken for no student; nothing where it is one.
+func (l *List) odd(e Entry, called bool) string {
+	switch {
+	case e.Name == "":
+		return "no name"
+	case !l.as.All && !called && !strings.ContainsFunc(e.Name, unicode.IsLetter):
+		return fmt.Sprintf("“%s” has no letters and is taken for no name", short(e.Name))
+	case !l.as.All && nobody.MatchString(e.Name):
+		return fmt.Sprintf("“%s” is taken for no student", short(e.Name))
+	case !l.as.All && slices.Contains(l.Entries, e):
+		return fmt.Sprintf("“%s” stands there twice, all alike; the second is left out", short(e.Name))
+	case len([]rune(e.OutsideID)) > 80:
+		return "the id is longer than 80 letters"
+	}
+	return ""
 }
 
 // named returns the name of a line that may be numbered, stand behind a bullet or be an address of e-mail.

@@ -64,27 +64,35 @@ func (j Job) located() (plane.Quad, photo.FoundBy, error) {
 	if ruled {
 		by = photo.ByGrid
 	}
+	return q, by, j.doubtful(all, best, by)
+}
+
+// doubtful returns errCut or errAsk where the best place is none to go by, or another is as likely, and errEitherWay
+// where the picture looks alike the other way up.
+func (j Job) doubtful(all []location, best location, by photo.FoundBy) error {
 	switch {
 	case best.Cut:
-		return q, by, errCut
+		return errCut
 	case best.By == photo.ByPaper && best.score < leastScore:
-		return q, by, errAsk
+		return errAsk
 	}
-	for _, c := range all {
-		switch turned := turnedFrom(c.Corners, best.Corners); {
-		case turned && c.top && c.score < best.score && c.score > best.score-topAsLikely:
-		case !turned && by == photo.ByPaper && c.score > best.score-asLikely && photo.Apart(j.Plan, c.Corners, best.Corners) > samePlace:
-		default:
-			continue
-		}
-		return q, by, errAsk
+	if slices.ContainsFunc(all, func(c location) bool { return j.asLikely(c, best, by) }) {
+		return errAsk
 	}
 	if slices.ContainsFunc(all, func(c location) bool {
 		return !c.top && best.top && turnedFrom(c.Corners, best.Corners) && c.score > best.score-ownTop-asLikely
 	}) {
-		return q, by, errEitherWay
+		return errEitherWay
 	}
-	return q, by, nil
+	return nil
+}
+
+// asLikely reports whether a place, or the best one the photo's own way up, may as well be where the drawing lies.
+func (j Job) asLikely(c, best location, by photo.FoundBy) bool {
+	if turnedFrom(c.Corners, best.Corners) {
+		return c.top && c.score < best.score && c.score > best.score-topAsLikely
+	}
+	return by == photo.ByPaper && c.score > best.score-asLikely && photo.Apart(j.Plan, c.Corners, best.Corners) > samePlace
 }
 
 // locations returns what places are worth.

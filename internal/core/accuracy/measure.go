@@ -105,15 +105,9 @@ var ErrNotFound = errors.New("no drawing was found in the photo")
 // gives a report that says why. Errors wrap ErrNotFound, picture.ErrCorners or
 // ErrLandmarks.
 func Measure(j Job) (Report, error) {
-	if err := usable(j.Plan, j.Marks); err != nil {
-		return Report{}, err
-	}
 	j.Tolerance = cmp.Or(j.Tolerance, NormalTolerance)
-	if !(j.Tolerance > 0 && j.Tolerance <= 5) {
-		return Report{}, fmt.Errorf("%w: wanted a tolerance above 0 and up to 5 boxes, got %g", ErrLandmarks, j.Tolerance)
-	}
-	if j.Reference == nil && len(j.Marks) == 0 {
-		return Report{}, fmt.Errorf("%w: nothing to measure by; give the picture, or at least one landmark", ErrLandmarks)
+	if err := j.check(); err != nil {
+		return Report{}, err
 	}
 	quad, by, err := j.corners()
 	ask := errors.Is(err, errAsk)
@@ -136,16 +130,8 @@ func Measure(j Job) (Report, error) {
 	if len(r.Photo.Problems) > 0 {
 		r.Grid.Problems = []string{} // a poor photo does not judge a ruler's work
 	}
-	switch r.Ask = ask && r.Photo.Usable; {
-	case !r.Photo.Usable:
-		r.Why = r.Photo.Problems[len(r.Photo.Problems)-1]
-	case ask && by == photo.ByThree:
-		r.Why = askFourth
-	case errors.Is(doubt, errCut):
-		r.Why = askCut
-	case ask:
-		r.Why = askWhy
-	default:
+	r.Ask = ask && r.Photo.Usable
+	if r.Why = r.doubt(doubt); r.Why == "" {
 		r.measure(d, j)
 	}
 	if r.Measured && errors.Is(doubt, errEitherWay) {
@@ -153,6 +139,36 @@ func Measure(j Job) (Report, error) {
 	}
 	r.say(j.Plan)
 	return r, nil
+}
+
+// check says what of a job cannot be. Errors wrap ErrLandmarks.
+func (j Job) check() error {
+	if err := usable(j.Plan, j.Marks); err != nil {
+		return err
+	}
+	if !(j.Tolerance > 0 && j.Tolerance <= 5) {
+		return fmt.Errorf("%w: wanted a tolerance above 0 and up to 5 boxes, got %g", ErrLandmarks, j.Tolerance)
+	}
+	if j.Reference == nil && len(j.Marks) == 0 {
+		return fmt.Errorf("%w: nothing to measure by; give the picture, or at least one landmark", ErrLandmarks)
+	}
+	return nil
+}
+
+// doubt returns why a photo is not measured: it is no use, or, by what finding the drawing said, somebody is to say
+// where its corners are.
+func (r Report) doubt(found error) string {
+	switch {
+	case !r.Photo.Usable:
+		return r.Photo.Problems[len(r.Photo.Problems)-1]
+	case !errors.Is(found, errAsk):
+		return ""
+	case r.FoundBy == photo.ByThree:
+		return askFourth
+	case errors.Is(found, errCut):
+		return askCut
+	}
+	return askWhy
 }
 
 // measure measures what was drawn.

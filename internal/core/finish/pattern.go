@@ -75,21 +75,7 @@ const acrossLine = 3.0
 // between the lines in turn. Large ones have a broad line, and no two that touch have the same.
 // Numbers go by size.
 func patterned(m values.Map, p grid.Plan, drawing bool) Patterns {
-	out := Patterns{Map: m}
-	for i, a := range m.Areas {
-		if drawing && a.Step == 0 {
-			continue // the lines themselves
-		}
-		if m.MM2(a) < leastPattern {
-			out.Small++
-			continue
-		}
-		out.Areas = append(out.Areas, Filled{Area: i, MM2: m.MM2(a)})
-	}
-	slices.SortStableFunc(out.Areas, func(a, b Filled) int { return cmp.Compare(b.MM2, a.MM2) })
-	if len(out.Areas) > mostPatterns {
-		out.Small, out.Areas = out.Small+len(out.Areas)-mostPatterns, out.Areas[:mostPatterns]
-	}
+	out := toFill(m, drawing)
 	reach := 1
 	if drawing {
 		reach = max(1, int(acrossLine*m.PerMM))
@@ -99,13 +85,7 @@ func patterned(m values.Map, p grid.Plan, drawing bool) Patterns {
 	whole := float64(m.W*m.H) / (m.PerMM * m.PerMM)
 	for i := range out.Areas {
 		a := &out.Areas[i]
-		a.Number, a.At, a.Line = i+1, places[a.Area].At.Mul(1/m.PerMM), thinLine
-		switch share := a.MM2 / whole; {
-		case share >= broadShare:
-			a.Line = broadLine
-		case share >= middleShare:
-			a.Line = middleLine
-		}
+		a.Number, a.At, a.Line = i+1, places[a.Area].At.Mul(1/m.PerMM), lineOf(a.MM2/whole)
 		suits := suited[m.Areas[a.Area].Step*len(suited)/len(m.Levels)]
 		if drawing {
 			suits = turned(i)
@@ -124,6 +104,36 @@ func patterned(m values.Map, p grid.Plan, drawing bool) Patterns {
 		}
 	}
 	return out
+}
+
+// toFill returns the areas that hold a pattern, the largest first.
+func toFill(m values.Map, drawing bool) Patterns {
+	out := Patterns{Map: m}
+	for i, a := range m.Areas {
+		switch {
+		case drawing && a.Step == 0: // the lines themselves
+		case m.MM2(a) < leastPattern:
+			out.Small++
+		default:
+			out.Areas = append(out.Areas, Filled{Area: i, MM2: m.MM2(a)})
+		}
+	}
+	slices.SortStableFunc(out.Areas, func(a, b Filled) int { return cmp.Compare(b.MM2, a.MM2) })
+	if len(out.Areas) > mostPatterns {
+		out.Small, out.Areas = out.Small+len(out.Areas)-mostPatterns, out.Areas[:mostPatterns]
+	}
+	return out
+}
+
+// lineOf returns how broad the line round an area is that covers such a share of the picture.
+func lineOf(share float64) float64 {
+	switch {
+	case share >= broadShare:
+		return broadLine
+	case share >= middleShare:
+		return middleLine
+	}
+	return thinLine
 }
 
 // both returns what lies beside an area, and what lies beside its twin, if it has one, without what has its own.

@@ -247,37 +247,62 @@ func (p Plan) steps(c Card) []Step {
 	if p.Method == Quarters && c.Cut == "" && p.Ruler.Way != ByStrip {
 		steps = steps[1:] // loose work begins with a fold
 	}
-	add := func(show Shown, words string) { steps = append(steps, Step{show, words}) }
+	for _, more := range [][]Step{p.closing(c), p.ruling(), {{ShowCount, "Count: " + c.Counts + ". The picture must have just as many."}}} {
+		steps = append(steps, more...)
+	}
+	if len(p.Grid.Split) > 0 {
+		steps = append(steps, Step{ShowDivide, "Divide these boxes again, as on the picture: " + p.SplitWords() + "."})
+	}
+	return append(steps, p.diagonals(c)...)
+}
+
+// inMargins reports whether a drawing lies within one paper that is not cut to it, and is measured there.
+func (p Plan) inMargins() bool {
+	return !p.CutOut() && p.Sheet.Panels == [2]int{} && !p.withoutRuler() && p.Method != Quarters
+}
+
+// closing says where the last marks must fall.
+func (p Plan) closing(c Card) []Step {
 	across, down := c.Edges[0], c.Edges[1]
 	if across.Ends && down.Ends && p.Ruler.Way != ByFolding {
-		add(ShowFar, fmt.Sprintf("The last marks must fall on the far edges, at %s and %s. If not, the %s slipped or the paper is not square.", p.Text(across.Side), p.Text(down.Side),
-			map[bool]string{false: "ruler", true: "strip"}[p.Ruler.Way == ByStrip]))
-	} else if right, below := p.within(); !p.CutOut() && p.Sheet.Panels == [2]int{} && !p.withoutRuler() && p.Method != Quarters {
-		add(ShowFar, fmt.Sprintf("The last marks close the drawing: %s must stay free on the right and %s below. If not, the ruler slipped or the paper is not square.", right, below))
-	}
-	switch p.Method {
-	case Quarters:
-		add(ShowMarks, "Do not rule the lines through. The marks at the edges are enough; an L of paper covers all but the part in hand.")
-	case Diagonals:
-		add(ShowCross, "Rule both corner-to-corner lines faintly. They cross in the middle. Do the same in each quarter, as often as the plan shows.")
-	default:
-		if p.Ruler.Way != ByTSquare {
-			add(ShowJoin, "Join the facing marks with faint lines: spread fingers hold the ruler down, the pencil is pulled, not pushed.")
+		tool := "ruler"
+		if p.Ruler.Way == ByStrip {
+			tool = "strip"
 		}
+		return []Step{{ShowFar, fmt.Sprintf("The last marks must fall on the far edges, at %s and %s. If not, the %s slipped or the paper is not square.",
+			p.Text(across.Side), p.Text(down.Side), tool)}}
 	}
-	add(ShowCount, "Count: "+c.Counts+". The picture must have just as many.")
-	if len(p.Grid.Split) > 0 {
-		add(ShowDivide, "Divide these boxes again, as on the picture: "+p.SplitWords()+".")
+	if !p.inMargins() {
+		return nil
 	}
+	right, below := p.within()
+	return []Step{{ShowFar, fmt.Sprintf("The last marks close the drawing: %s must stay free on the right and %s below. If not, the ruler slipped or the paper is not square.", right, below)}}
+}
+
+// ruling says how the marks become lines, where they do.
+func (p Plan) ruling() []Step {
+	switch {
+	case p.Method == Quarters:
+		return []Step{{ShowMarks, "Do not rule the lines through. The marks at the edges are enough; an L of paper covers all but the part in hand."}}
+	case p.Method == Diagonals:
+		return []Step{{ShowCross, "Rule both corner-to-corner lines faintly. They cross in the middle. Do the same in each quarter, as often as the plan shows."}}
+	case p.Ruler.Way == ByTSquare:
+		return nil
+	}
+	return []Step{{ShowJoin, "Join the facing marks with faint lines: spread fingers hold the ruler down, the pencil is pulled, not pushed."}}
+}
+
+// diagonals says how the whole is checked for being square.
+func (p Plan) diagonals(c Card) []Step {
 	switch {
 	case p.CutOut() && p.withoutRuler():
-		add(ShowDiagonal, "Compare both diagonals with a strip of paper: they must be equally long.")
+		return []Step{{ShowDiagonal, "Compare both diagonals with a strip of paper: they must be equally long."}}
 	case p.CutOut():
-		add(ShowDiagonal, "Measure both diagonals: each must be "+c.Check+".")
-	case p.Sheet.Panels == [2]int{} && !p.withoutRuler() && p.Method != Quarters:
-		add(ShowDiagonal, "Measure both diagonals of the drawing, corner to corner: each must be "+c.Check+".")
+		return []Step{{ShowDiagonal, "Measure both diagonals: each must be " + c.Check + "."}}
+	case p.inMargins():
+		return []Step{{ShowDiagonal, "Measure both diagonals of the drawing, corner to corner: each must be " + c.Check + "."}}
 	}
-	return steps
+	return nil
 }
 
 // within returns what stays free of the paper to the right of a drawing and below it.

@@ -52,25 +52,42 @@ func (f Finest) said(at float64) (words string, heard float64) {
 		}
 	}
 	g, last := all[k], len(all)-1
-	off, end := at-g.Of, k == 0 || k == last
-	const little = (sameFraction + littleOff) / 2
-	switch {
-	case math.Abs(off) <= sameFraction && end:
-		return "", g.Of
-	case math.Abs(off) <= sameFraction:
-		return g.Name, g.Of
-	case at < littleWay && end:
-		return "a little way", (sameFraction + littleWay) / 2
-	case at > 1-littleWay && end:
-		return "almost all the way", 1 - (sameFraction+littleWay)/2
-	case math.Abs(off) <= littleOff && !end && off > 0:
-		return "a little more than " + g.Name, g.Of + little
-	case math.Abs(off) <= littleOff && !end:
-		return "not quite " + g.Name, g.Of - little
+	off := at - g.Of
+	if end := k == 0 || k == last; end {
+		switch {
+		case math.Abs(off) <= sameFraction:
+			return "", g.Of
+		case at < littleWay:
+			return "a little way", (sameFraction + littleWay) / 2
+		case at > 1-littleWay:
+			return "almost all the way", 1 - (sameFraction+littleWay)/2
+		}
+	} else if words, heard := near(g, off); words != "" {
+		return words, heard
 	}
 	if off < 0 {
 		k--
 	}
+	return between(all, k)
+}
+
+// near says that a place lies so far from a fraction; nothing where it is too far to be called by it.
+func near(g measure.Share, off float64) (words string, heard float64) {
+	const little = (sameFraction + littleOff) / 2
+	switch {
+	case math.Abs(off) <= sameFraction:
+		return g.Name, g.Of
+	case math.Abs(off) > littleOff:
+		return "", 0
+	case off > 0:
+		return "a little more than " + g.Name, g.Of + little
+	}
+	return "not quite " + g.Name, g.Of - little
+}
+
+// between says that a place lies between two fractions, of which k is the lesser.
+func between(all []measure.Share, k int) (words string, heard float64) {
+	last := len(all) - 1
 	switch k = max(0, min(k, last-1)); k {
 	case 0:
 		return "less than " + all[1].Name, (littleWay + all[1].Of - littleOff) / 2

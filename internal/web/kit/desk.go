@@ -51,6 +51,15 @@ func NewDesk(p store.Project, plan grid.Plan, picture *store.Picture, order []gr
 	return d
 }
 
+// Finish notes which of the boxes are done.
+func (d *Desk) Finish(order []grid.Cell, ticks map[string]bool) {
+	for _, c := range order {
+		if ticks[c.Label] {
+			d.Done = append(d.Done, c.Label)
+		}
+	}
+}
+
 // SeenBox is what a page shows of a box when somebody asks for help: places in parts of
 // it, and words.
 type SeenBox struct {

@@ -208,28 +208,32 @@ func (a area) show(w http.ResponseWriter, r *http.Request, o own) (err error) {
 		return err
 	}
 	d.AtBoxes = d.Count < d.All && !d.Place.Done && (d.Count > 0 || road.DrawsIn(d.Place.Stage))
-	if overview := !d.AtBoxes && d.Parts == nil && o.picture != nil && r.FormValue("box") == ""; overview {
-		d.Before, d.After = !d.Place.Done && d.Count == 0, d.Count > 0
-	}
-	if d.After {
-		s := seen{Link: d.Link}
-		if err := a.lastDrawn(r, o, &s); err != nil {
-			return err
-		}
-		d.Laid = s.All
+	if err := a.overview(r, o, &d); err != nil {
+		return err
 	}
 	d.Desk = kit.NewDesk(o.project, o.plan, o.picture, order)
-	for _, c := range order {
-		if ticks[c.Label] {
-			d.Desk.Done = append(d.Desk.Done, c.Label)
-		}
-	}
+	d.Desk.Finish(order, ticks)
 	if o.picture != nil && d.Parts == nil {
 		if d.Drawing, err = a.firstBox(r, o, order[at]); err != nil {
 			return err
 		}
 	}
 	return pages.Whole(w, r, "student.html", d.Name, d)
+}
+
+// overview says whether the page is that before drawing or that after it, and fills the last drawing in.
+func (a area) overview(r *http.Request, o own, d *desk) error {
+	if d.AtBoxes || d.Parts != nil || o.picture == nil || r.FormValue("box") != "" {
+		return nil
+	}
+	d.Before, d.After = !d.Place.Done && d.Count == 0, d.Count > 0
+	if !d.After {
+		return nil
+	}
+	s := seen{Link: d.Link}
+	err := a.lastDrawn(r, o, &s)
+	d.Laid = s.All
+	return err
 }
 
 // atWork fills in where the student is on the road, their hand, and what the
