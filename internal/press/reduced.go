@@ -42,7 +42,7 @@ func (s Set) reduce(k page.Kind, w *sheet.Wish, pic *store.Picture) error {
 	}
 	usual := values.Usual
 	f := photo.SheetFrame(w.Plan, reducedSide)
-	usual.PerMM = f.PerMM
+	usual.PerMM, usual.Keep = f.PerMM, LandmarksIn(w.Plan, w.Pins, f.PerMM)
 	err := s.Look(pic.ID, func(img *image.RGBA) (err error) {
 		shown := photo.Wanted(w.Plan, photo.NewShot(img), f)
 		switch k {

@@ -3,6 +3,7 @@ package values
 import (
 	"cmp"
 	"container/heap"
+	"image"
 	"maps"
 	"slices"
 )
@@ -25,6 +26,7 @@ type parts struct {
 	step    []uint8
 	pixels  []int
 	borders []map[int32]int // with other areas, in pixel sides
+	pinned  map[int32]bool  // areas at a landmark, which are kept however small
 }
 
 // settle parts the picture into connected areas of one step and joins those of
@@ -32,9 +34,10 @@ type parts struct {
 // smallest first, until none is left but dark shapes that are kept, whose step is
 // the darkest. It returns each pixel's area; areas are
 // numbered in the order of their first pixel.
-func settle(steps []uint8, w, h, least int) (at []int32, areas []Area) {
+func settle(steps []uint8, w, h, least int, pins ...image.Point) (at []int32, areas []Area) {
 	p := newParts(steps, w, h)
 	p.meet()
+	p.pin(pins)
 	p.joinSmall(least)
 	p.joinKept()
 	return p.numbered()
@@ -158,11 +161,24 @@ func (s *smallest) Pop() any {
 	return e
 }
 
-// joinSmall joins every area of fewer than least pixels to a neighbour.
+// pin keeps the areas in which points lie.
+func (p *parts) pin(points []image.Point) {
+	p.pinned = map[int32]bool{}
+	for _, at := range points {
+		if at.X < 0 || at.Y < 0 || at.X >= p.w || at.Y >= p.h {
+			continue
+		}
+		line := p.runs[p.row[at.Y]:p.row[at.Y+1]]
+		i := slices.IndexFunc(line, func(r run) bool { return at.X < r.to })
+		p.pinned[p.find(line[i].area)] = true
+	}
+}
+
+// joinSmall joins areas of fewer than least pixels to a neighbour, the smallest first.
 func (p *parts) joinSmall(least int) {
 	var queue smallest
 	put := func(a int32) {
-		if p.pixels[a] < least && p.step[a] != kept {
+		if p.pixels[a] < least && p.step[a] != kept && !p.pinned[a] {
 			heap.Push(&queue, [2]int{int(a), p.pixels[a]})
 		}
 	}
@@ -242,6 +258,9 @@ func (p *parts) join(a, b int32) int32 {
 		}
 	}
 	p.borders[b] = nil
+	if p.pinned[b] {
+		p.pinned[a] = true
+	}
 	return a
 }
 

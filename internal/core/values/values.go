@@ -36,11 +36,12 @@ const FewestSteps, MostSteps = 2, 7
 type Wish struct {
 	Steps     int
 	Rule      Rule
-	Cuts      []float64 // L*, rising, one fewer than the steps, for ByHand
-	PerMM     float64   // pixels of the picture a millimetre, as printed
-	LeastArea float64   // mm²: smaller areas join a neighbour
-	Darks     float64   // mm²: from how large on dark shapes inside a lighter area are kept, whatever LeastArea says; 0 for none
-	Neck      float64   // mm: what is thinner is closed or cut through, and what is thinner than three pixels
+	Cuts      []float64     // L*, rising, one fewer than the steps, for ByHand
+	PerMM     float64       // pixels of the picture a millimetre, as printed
+	LeastArea float64       // mm²: smaller areas join a neighbour
+	Darks     float64       // mm²: from how large on dark shapes inside a lighter area are kept, whatever LeastArea says; 0 for none
+	Keep      []plane.Point // pixels where a landmark lies: the area there is kept, however small
+	Neck      float64       // mm: what is thinner is closed or cut through, and what is thinner than three pixels
 }
 
 // Usual is what a map is like where nobody wishes otherwise, but for PerMM (ours).
@@ -119,12 +120,16 @@ func New(img *image.RGBA, w Wish) (Map, error) {
 	m.reach = w.half() / 2
 	steps = broadened(steps, m.W, m.H, w.half())
 	least := int(math.Ceil(w.LeastArea * w.PerMM * w.PerMM))
-	if m.At, m.Areas = settle(steps, m.W, m.H, least); w.Darks > 0 {
+	pins := make([]image.Point, len(w.Keep))
+	for i, at := range w.Keep {
+		pins[i] = image.Pt(int(at.X), int(at.Y))
+	}
+	if m.At, m.Areas = settle(steps, m.W, m.H, least, pins...); w.Darks > 0 {
 		for i, a := range m.At {
 			steps[i] = uint8(m.Areas[a].Step)
 		}
 		w.darks(img, light, steps)
-		m.At, m.Areas = settle(steps, m.W, m.H, least)
+		m.At, m.Areas = settle(steps, m.W, m.H, least, pins...)
 	}
 	m.levels(light, w.Steps)
 	m.outline()

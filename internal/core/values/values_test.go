@@ -4,6 +4,7 @@ import (
 	"errors"
 	"image"
 	"image/color"
+	"image/draw"
 	"math"
 	"math/rand/v2"
 	"slices"
@@ -507,6 +508,23 @@ func BenchmarkMap1600(b *testing.B) {
 	for b.Loop() {
 		if _, err := New(img, Wish{Steps: 4, Rule: Otsu, PerMM: 8, LeastArea: 20, Neck: 1}); err != nil {
 			b.Fatal(err)
+		}
+	}
+}
+
+// A small area that joins its neighbour is kept where a landmark lies on it, and its twin is not.
+func TestLandmarksKeepTheirAreas(t *testing.T) {
+	img := image.NewRGBA(image.Rect(0, 0, 400, 400))
+	draw.Draw(img, img.Rect, image.NewUniform(color.RGBA{60, 60, 60, 255}), image.Point{}, draw.Src)
+	for _, at := range []image.Point{{100, 100}, {300, 300}} { // light, 5 by 5 mm
+		draw.Draw(img, image.Rectangle{Min: at, Max: at.Add(image.Pt(20, 20))}, image.NewUniform(color.RGBA{220, 220, 220, 255}), image.Point{}, draw.Src)
+	}
+	w := Wish{Steps: 2, Rule: ByHand, Cuts: []float64{60}, PerMM: 4, LeastArea: 100}
+	for pins, want := range map[int]int{0: 1, 1: 2} {
+		w.Keep = []plane.Point{plane.Pt(110, 110)}[:pins]
+		m, err := New(img, w)
+		if err != nil || len(m.Areas) != want {
+			t.Errorf("%d landmarks: %d areas, %v; want %d", pins, len(m.Areas), err, want)
 		}
 	}
 }

@@ -107,7 +107,7 @@ func (a area) valueMap(r *http.Request, w work) (m valueMap, err error) {
 	if err != nil {
 		return m, err
 	}
-	wish.PerMM = m.perMM
+	wish.PerMM, wish.Keep = m.perMM, m.kept()
 	if look.Style == sheet.ValueFigure {
 		wish = wish.Figure(float64(m.image.Rect.Dx()*m.image.Rect.Dy()) / (m.perMM * m.perMM))
 	}
