@@ -89,7 +89,9 @@ func (w Wish) seen(pg *page.Page, c grid.Cell, on plane.Rect) {
 			for _, q := range p.Points {
 				line.Points = append(line.Points, within(on, q))
 			}
-			pg.Add(line)
+			under := line // on a black-and-white copy a dark line is seen on a dark ground by its rim
+			under.Width, under.Stroke = 2*tracedMM, page.White
+			pg.Add(under, line)
 		}
 	}
 	w.dots(pg, c, on, func(at plane.Point) page.Path { return round(at, 2*dotMM, colour, page.White) })

@@ -149,7 +149,9 @@ func drawCard(pg *page.Page, w Wish, c grid.Cell, on plane.Rect) {
 	half = plane.Pt(half.X*(1+2*out.X), half.Y*(1+2*out.Y))
 	outer := plane.Rect{Min: mid.Sub(half), Max: mid.Add(half)}
 	paint := w.Plan.Line.Paint()
-	pg.Add(w.boxPicture(c, outer, out), page.BoxPath(inner, 0.4, page.Color{R: paint.R, G: paint.G, B: paint.B}), page.BoxPath(outer, 0.15, page.Faint))
+	frame, under := page.BoxPath(inner, 0.4, page.Color{R: paint.R, G: paint.G, B: paint.B}), page.BoxPath(inner, 1.1, page.White)
+	frame.Dash = 1.6 // copied without its colour it is no line of the picture
+	pg.Add(w.boxPicture(c, outer, out), under, frame, page.BoxPath(outer, 0.15, page.Faint))
 	var seen page.Page
 	w.seen(&seen, c, inner)
 	for _, item := range seen.Items {

@@ -207,9 +207,17 @@ func minutesWords(m float64) string {
 
 // InkAbout says what an ink plan comes to.
 func InkAbout(ink finish.Ink) string {
-	about := counted(len(ink.Areas), "solid dark")
-	if ink.Lines > leastLines {
-		about += fmt.Sprintf(" and %.1f m of lines", ink.Lines/1000)
+	solid, long := 0, ink.Lines
+	for _, a := range ink.Areas {
+		if a.Tool == finish.FineTip { // drawn as a line, not filled
+			long += a.Round / 2
+		} else {
+			solid++
+		}
+	}
+	about := fmt.Sprintf("%.1f m of lines", long/1000)
+	if solid > 0 {
+		about = counted(solid, "solid dark") + " and " + about
 	}
 	return about + fmt.Sprintf(": about %s of work.", minutesWords(ink.Minutes))
 }

@@ -85,8 +85,9 @@ func Labels(w Wish, all []Label) ([]page.Page, error) {
 		return nil, err
 	}
 	in := l.Inner()
-	const wide, high, gap = 85.0, 45.0, 3.0
-	columns, rows := max(1, int((in.Width()+gap)/(wide+gap))), max(1, int((in.Height()-14+gap)/(high+gap)))
+	const leastWide, leastHigh, gap = 85.0, 45.0, 3.0
+	columns, rows := max(1, int((in.Width()+gap)/(leastWide+gap))), max(1, int((in.Height()-14+gap)/(leastHigh+gap)))
+	wide, high := (in.Width()+gap)/float64(columns)-gap, (in.Height()-14+gap)/float64(rows)-gap // they fill the page
 	var pages []page.Page
 	for i, label := range all {
 		slot := i % (columns * rows)
@@ -103,13 +104,14 @@ func Labels(w Wish, all []Label) ([]page.Page, error) {
 
 func drawLabel(pg *page.Page, label Label, b plane.Rect) {
 	drawCut(pg, b)
-	pg.Line(b.Min.X+6, b.Min.Y+30, b.Max.X-6, b.Min.Y+30, 0.3, page.Ink)
+	k := b.Height() / 45 // of a label 45 mm high
+	pg.Line(b.Min.X+6, b.Min.Y+30*k, b.Max.X-6, b.Min.Y+30*k, 0.3, page.Ink)
 	for _, line := range []struct {
 		words   string
 		y, size float64
 		bold    bool
 	}{{label.Name, 13, 7, true}, {label.Title, 24, 5.4, false}, {label.Medium, 36.5, 3.6, false}, {label.Class + " · " + label.When, 41.5, 3.4, false}} {
-		pg.Add(page.Text{At: plane.Pt(b.Min.X+6, b.Min.Y+line.y), Size: line.size, Words: page.Cut(line.words, line.size, b.Width()-12, line.bold), Bold: line.bold, Color: page.Ink})
+		pg.Add(page.Text{At: plane.Pt(b.Min.X+6, b.Min.Y+line.y*k), Size: line.size, Words: page.Cut(line.words, line.size, b.Width()-12, line.bold), Bold: line.bold, Color: page.Ink})
 	}
 }
 
@@ -184,10 +186,16 @@ func Exhibition(w Wish, title string, all []Hung, missing []string) ([]page.Page
 		return nil, err
 	}
 	in := l.Inner()
-	const columns, gap = 3, 6.0
-	wide := (in.Width() - gap*(columns-1)) / columns
-	high := min(wide*w.Plan.Sheet.Height/w.Plan.Sheet.Width, in.Height()-34)
-	rows := max(1, int((in.Height()-26)/(high+10)))
+	const gap = 6.0
+	columns, rows, wide, high := 3, 1, 0.0, 0.0
+	// As few side by side as hang on one page; three where they need several.
+	for _, columns = range []int{1, 2, 3} {
+		wide = (in.Width() - gap*float64(columns-1)) / float64(columns)
+		high = min(wide*w.Plan.Sheet.Height/w.Plan.Sheet.Width, in.Height()-34)
+		if rows = max(1, int((in.Height()-26)/(high+10))); rows*columns >= len(all) {
+			break
+		}
+	}
 	notes := lesson.Cautions(lesson.Photos)
 	if len(missing) > 0 {
 		notes = append([]string{"No photo yet: " + strings.Join(missing, ", ") + "."}, notes...)

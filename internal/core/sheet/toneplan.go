@@ -15,12 +15,17 @@ import (
 	"zestysketch/internal/core/plane"
 )
 
+// beneathMarks is how far a picture is faded under marks (ours).
+const beneathMarks = 0.72
+
 // ToneMap returns the grid with the strokes that fit each box, as a student
 // would make them.
 func ToneMap(t finish.Tone, p grid.Plan) page.Page {
 	pg := page.Page{Title: "Marks, box by box", Size: p.SheetSize()}
 	if t.LineDrawing {
 		drawRule(&pg, plane.Point{}, SheetNet(p))
+	} else if p.Frame != nil { // the picture, under the marks
+		pg.Add(page.Picture{Box: page.Box(0, 0, p.Sheet.Width, p.Sheet.Height), Name: FramePicture, Part: p.Frame, Fade: beneathMarks})
 	}
 	for _, k := range t.Marks {
 		if c, ok := p.Find(k.Box); ok {

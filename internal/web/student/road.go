@@ -219,7 +219,9 @@ func (a area) finishCard(r *http.Request, o own, kind lesson.StageKind, c *card)
 			if p.lists = sheet.ToneLists(tone); tone.LineDrawing {
 				return p, nil // there are no tones to show
 			}
-			drawn = func() (template.HTML, error) { return kit.InlineSVG(sheet.ToneMap(tone, o.plan), nil) }
+			bare := o.plan
+			bare.Frame = nil // the picture lies beside it, and what is kept is everybody's
+			drawn = func() (template.HTML, error) { return kit.InlineSVG(sheet.ToneMap(tone, bare), nil) }
 		}
 		p.drawing, err = drawn()
 		return p, err
