@@ -1,12 +1,17 @@
 package main
 
 import (
+	"context"
+	"io"
+	"log/slog"
 	"os"
 	"path/filepath"
 	"strings"
+	"sync"
 	"testing"
 	"time"
 
+	"zestysketch/internal/backup"
 	"zestysketch/internal/mariadb/mariadbtest"
 	"zestysketch/internal/store"
 )
@@ -124,3 +129,36 @@ func TestASecondPlaceForBackups(t *testing.T) {
 }
 
 func TestMain(m *testing.M) { os.Exit(mariadbtest.Run(m)) }
+
+// A backup that is asked for is made at once, whatever the hour, and is one of the nights' that are kept.
+func TestABackupIsAskedFor(t *testing.T) {
+	dsn, n := mariadbtest.DSN(t), nightly{dir: t.TempDir(), keep: 2, asked: make(chan struct{}, 1)}
+	db, err := store.Open(t.Context(), dsn)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer db.Close()
+	ctx, stop := context.WithCancel(t.Context())
+	var working sync.WaitGroup
+	working.Go(func() { n.run(ctx, db, dsn, slog.New(slog.NewTextHandler(io.Discard, nil))) })
+	n.ask()
+	n.ask() // twice is once: it is wanted already
+	made := func() []string {
+		files, _ := filepath.Glob(filepath.Join(n.dir, nightBegins+"*"+backup.Ending))
+		if _, err := os.Stat(filepath.Join(n.dir, "forgotten.txt")); err != nil {
+			return nil // who was forgotten is written down last
+		}
+		return files
+	}
+	for waited := time.Now(); len(made()) == 0 && time.Since(waited) < time.Minute; time.Sleep(50 * time.Millisecond) {
+	}
+	stop()
+	working.Wait()
+	files := made()
+	if len(files) != 1 {
+		t.Fatalf("%v; want one backup", files)
+	}
+	if code, out, stderr := call("restore", "--dsn", mariadbtest.DSN(t), files[0]); code != 0 {
+		t.Errorf("it is not restored: exit %d, %s %s", code, out, stderr)
+	}
+}

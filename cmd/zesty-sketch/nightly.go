@@ -27,6 +27,16 @@ type nightly struct {
 	also string // a second folder, on another disk; empty for none
 	keep int
 	to   string // an age recipient, empty for plain
+
+	asked chan struct{} // somebody wants one now; nil where nobody can ask
+}
+
+// ask wants a backup now; one that is wanted already is one.
+func (n nightly) ask() {
+	select {
+	case n.asked <- struct{}{}:
+	default:
+	}
 }
 
 func (n *nightly) add(f *flag.FlagSet) {
@@ -110,6 +120,11 @@ func (n nightly) run(ctx context.Context, db *store.Store, dsn string, log *slog
 		select {
 		case <-ctx.Done():
 			return
+		case <-n.asked:
+			if err := n.night(ctx, dsn, nightBegins+time.Now().Format("2006-01-02-1504")+backup.Ending); err != nil {
+				log.Error("the backup that was asked for", "error", err)
+			}
+			continue
 		case <-time.After(time.Until(nextNight(time.Now()))):
 		}
 		if mine, err := db.Lease(ctx, "night", wholeNight); err != nil || !mine {
@@ -119,17 +134,34 @@ func (n nightly) run(ctx context.Context, db *store.Store, dsn string, log *slog
 			continue
 		}
 		name := nightBegins + time.Now().Format(time.DateOnly) + backup.Ending
-		if err := n.make(ctx, dsn, name); err != nil {
-			log.Error("tonight's backup failed", "error", errors.Join(err, db.Release(ctx, "night")))
-			continue
+		err := n.night(ctx, dsn, name)
+		if errors.Is(err, errNotMade) {
+			err = errors.Join(err, db.Release(ctx, "night"))
 		}
-		if err := n.prune(n.dir); err != nil {
-			log.Error("old backups could not be removed", "error", err)
-		}
-		if err := n.carry(ctx, dsn, name); err != nil {
-			log.Error("tonight's backup has no second copy", "error", err)
+		if err != nil {
+			log.Error("tonight's backup", "error", err)
 		}
 	}
+}
+
+// errNotMade is wrapped by the error of a night without a backup.
+var errNotMade = errors.New("no backup was made")
+
+// night makes a night's backup, removes old ones and copies it to the second folder. The error wraps errNotMade where
+// there is none at all.
+func (n nightly) night(ctx context.Context, dsn, name string) error {
+	if err := n.make(ctx, dsn, name); err != nil {
+		return fmt.Errorf("%w: %w", errNotMade, err)
+	}
+	err := n.prune(n.dir)
+	if err != nil {
+		err = fmt.Errorf("old backups could not be removed: %w", err)
+	}
+	second := n.carry(ctx, dsn, name)
+	if second != nil {
+		second = fmt.Errorf("it has no second copy: %w", second)
+	}
+	return errors.Join(err, second)
 }
 
 // make makes one backup by a name, and writes down who was forgotten.

@@ -199,7 +199,8 @@ func (s serveFlags) serve(ctx context.Context, listener net.Listener, std stream
 	if err != nil {
 		return err
 	}
-	routes, err := web.New(db, log, web.Options{HTTPS: s.https.before || s.https.here(), Proxy: proxies, Done: ctx.Done(), Backups: s.nightly.dir,
+	s.nightly.asked = make(chan struct{}, 1)
+	routes, err := web.New(db, log, web.Options{HTTPS: s.https.before || s.https.here(), Proxy: proxies, Done: ctx.Done(), Backups: s.nightly.dir, BackUp: s.nightly.ask,
 		Disks: func() []watch.Disk { return watch.LookAll(s.folders()) }, Watch: watched, Root: safe.root, Trouble: safe.trouble})
 	if err != nil {
 		return err

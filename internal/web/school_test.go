@@ -2,6 +2,7 @@ package web
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"html"
 	"net/http"
@@ -243,6 +244,19 @@ func TestBackupsPage(t *testing.T) {
 		t.Fatal(err)
 	}
 	c.get("/school/backups").want(http.StatusOK, "No backup was made for two days")
+	// A new school has no nights behind it, and no alarm; one is made when it is asked for.
+	if err := errors.Join(os.Remove(filepath.Join(h.backups, backupName)), os.Remove(filepath.Join(h.backups, "secret.txt"))); err != nil {
+		t.Fatal(err)
+	}
+	if page := c.get("/school/backups").want(http.StatusOK, "None yet"); page.says("for two days") || !page.says("Back up now") {
+		t.Error("an alarm on the first day, or no way to ask for one")
+	}
+	asked := h.asked.Load()
+	c.post("/school/backups/now", nil).location()
+	if h.asked.Load() != asked+1 {
+		t.Error("nobody was asked for a backup")
+	}
+	c.get("/school/backups?asked=1").want(http.StatusOK, "A backup is being made")
 }
 
 // keyIn finds the key that the page of the second step shows.

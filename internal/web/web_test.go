@@ -51,7 +51,8 @@ type house struct {
 	backups string        // the folder of backups, with one in it
 	errors  *bytes.Buffer // what the site logged
 	log     *slog.Logger
-	down    atomic.Bool // every connection breaks
+	down    atomic.Bool  // every connection breaks
+	asked   atomic.Int32 // how often a backup was wanted now
 	things
 }
 
@@ -115,7 +116,7 @@ func serve(t testing.TB, dsn string) *house {
 	if err := os.WriteFile(filepath.Join(h.backups, backupName), []byte("a backup"), 0o600); err != nil {
 		t.Fatal(err)
 	}
-	if h.routes, err = New(h.db, h.log, Options{Backups: h.backups}); err != nil {
+	if h.routes, err = New(h.db, h.log, Options{Backups: h.backups, BackUp: func() { h.asked.Add(1) }}); err != nil {
 		t.Fatal(err)
 	}
 	server := httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {

@@ -24,6 +24,8 @@ type backupsView struct {
 	On      bool // there is a folder for them
 	Backups []backupView
 	Late    bool // none was made for two days
+	Asked   bool // one is being made
+	CanAsk  bool
 	Many    bool // there are other schools here: a backup holds theirs too
 	Untold  []store.BackupFolder
 }
@@ -37,7 +39,7 @@ type backupView struct {
 const late = 49 * time.Hour
 
 func (a area) listBackups(w http.ResponseWriter, r *http.Request) error {
-	v := backupsView{Tabs: tabs("/school/backups"), On: a.backups != ""}
+	v := backupsView{Tabs: tabs("/school/backups"), On: a.backups != "", CanAsk: a.backUp != nil, Asked: r.URL.Query().Has("asked")}
 	var err error
 	if v.Untold, err = a.Store.Untold(r.Context()); err != nil {
 		return err
@@ -63,8 +65,21 @@ func (a area) listBackups(w http.ResponseWriter, r *http.Request) error {
 		}
 		v.Backups = append(v.Backups, backupView{f.Name(), kit.Clock(r).Stamp(info.ModTime()), kit.Bytes(info.Size()), sealed(filepath.Join(a.backups, f.Name()))})
 	}
+	// A folder of today has no nights behind it yet.
+	if folder, err := os.Stat(a.backups); newest.IsZero() && err == nil {
+		newest = folder.ModTime()
+	}
 	v.Late = time.Since(newest) > late
 	return pages.Whole(w, r, "backups.html", "Backups", v)
+}
+
+// backUpNow has a backup made, which is listed when it is there.
+func (a area) backUpNow(w http.ResponseWriter, r *http.Request) error {
+	if a.backUp == nil || a.backups == "" {
+		return kit.Ask("No backups are made by themselves here: “zesty-sketch backup --out FILE” makes one.")
+	}
+	a.backUp()
+	return kit.Go(w, r, "/school/backups?asked=1")
 }
 
 // sealed reports whether a file is encrypted to somebody's key.
