@@ -35,6 +35,7 @@ const (
 	Looked   AuditKind = "look"   // at something of a student
 	Gave     AuditKind = "give"   // something out: a file, a list, links
 	Changed  AuditKind = "change" // something
+	Ticked   AuditKind = "tick"   // boxes or stages, which is most of all that is done
 )
 
 // ListedEntry is an entry with the names of what it was about, empty for what is gone.
@@ -68,6 +69,7 @@ type AuditWish struct {
 	Before, Teacher uint64
 	Kind            AuditKind
 	Words           string
+	Ticks           bool // they too, where no kind is named
 	Most            int
 }
 
@@ -82,8 +84,11 @@ func (s *Store) AuditLog(ctx context.Context, school uint64, w AuditWish) (list 
 	if w.Teacher > 0 {
 		q = q.Where("deeds.teacher_id = ?", w.Teacher)
 	}
-	if w.Kind != "" {
+	switch {
+	case w.Kind != "":
 		q = q.Where("deeds.kind = ?", w.Kind)
+	case !w.Ticks:
+		q = q.Where("deeds.kind <> ?", Ticked)
 	}
 	for _, like := range likes(w.Words) {
 		q = q.Where("deeds.deed LIKE ? OR projects.name LIKE ? OR students.name COLLATE "+looked+" LIKE ?", like, like, like)

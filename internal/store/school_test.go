@@ -513,6 +513,12 @@ func TestAuditLog(t *testing.T) {
 	if looks, err := s.AuditLog(ctx, a.SchoolID, AuditWish{Teacher: a.ID, Kind: Looked, Most: 10}); err != nil || len(looks) != 1 || looks[0].Kind != Looked {
 		t.Errorf("of looks: %+v, %v", looks, err)
 	}
+	must(t, s.Audit(ctx, AuditEntry{SchoolID: a.SchoolID, TeacherID: &a.ID, Who: a.Name, Kind: Ticked, Words: "ticked boxes"}))
+	for want, w := range map[int]AuditWish{2: {Most: 10}, 1: {Kind: Ticked, Most: 10}, 3: {Ticks: true, Most: 10}} {
+		if list, err := s.AuditLog(ctx, a.SchoolID, w); err != nil || len(list) != want {
+			t.Errorf("%+v: %d entries, %v; want %d: ticks stand apart", w, len(list), err, want)
+		}
+	}
 	if none, err := s.AuditLog(ctx, a.SchoolID+1, AuditWish{Most: 10}); err != nil || len(none) > 0 {
 		t.Errorf("another school's: %+v, %v", none, err)
 	}

@@ -27,23 +27,28 @@ const NoAudit = ""
 
 // Get takes in an address that shows something.
 func (s Routes) Get(path string, needs store.Level, words string, h Handler) {
-	s.add(http.MethodGet, path, needs, store.AuditEntry{Kind: store.Looked, Words: words}, readFirst(formLimit, h))
+	s.add(http.MethodGet, path, needs, store.AuditEntry{Kind: store.Looked, Words: words}, readFirst(Form, h))
 }
 
 // Give takes in an address that gives something out.
 func (s Routes) Give(path string, needs store.Level, words string, h Handler) {
-	s.add(http.MethodGet, path, needs, store.AuditEntry{Kind: store.Gave, Words: words}, readFirst(formLimit, h))
+	s.add(http.MethodGet, path, needs, store.AuditEntry{Kind: store.Gave, Words: words}, readFirst(Form, h))
 }
 
 // Post takes in an address that changes something, by a form without files.
 func (s Routes) Post(path string, needs store.Level, words string, h Handler) {
-	s.Take(path, formLimit, needs, words, h)
+	s.Take(path, Form, needs, words, h)
 }
 
 // Take is Post for a form of so many bytes, such as one that may bring a file. Who sends it is
 // known before it is read.
 func (s Routes) Take(path string, most int64, needs store.Level, words string, h Handler) {
 	s.Stream(path, needs, words, readFirst(most, h))
+}
+
+// Tick is Take for an address at which boxes or stages are ticked.
+func (s Routes) Tick(path string, most int64, needs store.Level, words string, h Handler) {
+	s.add(http.MethodPost, path, needs, store.AuditEntry{Kind: store.Ticked, Words: words}, readFirst(most, h))
 }
 
 // readFirst returns a handler for whom the form, or the address's own, is read already.

@@ -23,19 +23,19 @@ func Tidy(typed string) string { return letters.Tidy(typed) }
 // What a request's body may hold, in bytes: a tick, a form, a form with a list of students or
 // a plan, and one with a picture.
 const (
-	Tick      = 1 << 10
-	formLimit = 256 << 10
-	List      = 8 << 20
-	Picture   = picture.MaxBytes + formLimit
+	Tick    = 1 << 10
+	Form    = 256 << 10
+	List    = 8 << 20
+	Picture = picture.MaxBytes + Form
 )
 
 // Archive is what a form with a file of so many bytes may hold.
-func Archive(most int64) int64 { return most + formLimit }
+func Archive(most int64) int64 { return most + Form }
 
 // ReadTick, ReadForm and ReadPicture read a form within what its route takes, where Routes
 // does not. A handler calls them when it knows whose request it is, not before.
 func ReadTick(w http.ResponseWriter, r *http.Request) error    { return read(w, r, Tick) }
-func ReadForm(w http.ResponseWriter, r *http.Request) error    { return read(w, r, formLimit) }
+func ReadForm(w http.ResponseWriter, r *http.Request) error    { return read(w, r, Form) }
 func ReadPicture(w http.ResponseWriter, r *http.Request) error { return read(w, r, Picture) }
 
 func read(w http.ResponseWriter, r *http.Request, limit int64) error {
@@ -140,7 +140,7 @@ func readParts(r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	values, room := url.Values{}, int64(formLimit)
+	values, room := url.Values{}, int64(Form)
 	for k, v := range r.URL.Query() {
 		values[k] = v
 	}
@@ -163,7 +163,7 @@ func readParts(r *http.Request) error {
 			return err
 		}
 		if room -= int64(len(text)) + int64(len(part.FormName())); room < 0 {
-			return &http.MaxBytesError{Limit: formLimit}
+			return &http.MaxBytesError{Limit: Form}
 		}
 		values[part.FormName()] = append([]string{string(text)}, values[part.FormName()]...)
 	}

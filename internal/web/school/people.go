@@ -174,7 +174,7 @@ func (a area) auditLog(w http.ResponseWriter, r *http.Request) error {
 }
 
 func (a area) auditCSV(w http.ResponseWriter, r *http.Request) error {
-	list, err := a.Store.AuditLog(r.Context(), kit.Teacher(r).SchoolID, store.AuditWish{Most: mostEntries})
+	list, err := a.Store.AuditLog(r.Context(), kit.Teacher(r).SchoolID, store.AuditWish{Ticks: true, Most: mostEntries})
 	if err != nil {
 		return err
 	}
