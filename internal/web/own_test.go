@@ -320,7 +320,7 @@ func TestOwnRoad(t *testing.T) {
 	c.post(base+"/verdict", form{"stage": "check", "verdict": "passed", "seen": "0"}).location()
 	nobody.get(own).want(http.StatusOK, "What have you at hand?")
 	nobody.post(own+"/own", form{"what": "home", "value": "window,tape"}).location()
-	nobody.get(own).want(http.StatusOK, "By light: window")
+	nobody.get(own).want(http.StatusOK, "By light: window", "is every line of the list there?", "the line from")
 	nobody.post(own+"/stage", form{"stage": "transfer"}).location()
 	c.post(base+"/verdict", form{"stage": "transfer", "verdict": "passed", "seen": "0"}).location()
 	s.visit(own)

@@ -13,6 +13,7 @@ import (
 
 	"zestysketch/internal/core/finish"
 	"zestysketch/internal/core/lesson"
+	"zestysketch/internal/core/reading"
 	"zestysketch/internal/core/sheet"
 	"zestysketch/internal/core/transfer"
 	"zestysketch/internal/press"
@@ -177,16 +178,35 @@ func (a area) transferCard(r *http.Request, o own, said map[string]string, c *ca
 	for _, s := range way.Steps {
 		do = append(do, s.Do)
 	}
-	marks, err := a.Store.Landmarks(r.Context(), o.project.ID, o.project.PictureID)
+	list, err := a.carried(r, o)
 	if err != nil {
 		return err
 	}
-	var names []string
-	for _, m := range marks {
-		names = append(names, m.Name)
-	}
-	steps(append(do, lesson.BeforeTapeOff(names)...))
+	steps(append(do, lesson.BeforeTapeOff(list)...))
 	return nil
+}
+
+// carried lists what must be there when the tape comes off: the landmarks, which are pressed on the project's picture,
+// and the main lines and shadows of the student's own.
+func (a area) carried(r *http.Request, o own) ([]string, error) {
+	if o.picture == nil || o.plan.Frame == nil {
+		return nil, nil
+	}
+	var pins []reading.Pin
+	if o.project.PictureID != nil && *o.project.PictureID == o.picture.ID {
+		marks, err := a.Store.Landmarks(r.Context(), o.project.ID, o.project.PictureID)
+		if err != nil {
+			return nil, err
+		}
+		pins = press.PinsOn(o.plan, marks)
+	}
+	return kit.Once(a.Kit, func() ([]string, error) {
+		img, perMM, err := a.Framed(r.Context(), o.project.TeacherID, &o.picture.ID, o.plan)
+		if err != nil {
+			return nil, err
+		}
+		return finish.Carried{Plan: o.plan, Image: img, PerMM: perMM, Drawing: o.picture.LineDrawing(), Pins: pins}.List()
+	}, "carried", o.picture.ID, kit.SumOf(o.project, o.plan), pins)
 }
 
 // finishCard adds the plan of ink or tone for the student's own picture.
