@@ -6,6 +6,7 @@ import (
 	"image"
 	"image/color"
 	"math"
+	"regexp"
 	"slices"
 	"strings"
 	"testing"
@@ -66,17 +67,17 @@ func craft(t testing.TB, w Wish) map[string][]page.Page {
 		made, err := TransferCard(w, carried, transfer.NewFinal(w.Plan, 1), way, list)
 		add(fmt.Sprintf("transfer %d", i), made, err)
 	}
-	p, err := InkSheet(w, ink)
-	single("ink", p, err)
-	p, err = ToneSheet(w, finish.NewTone(img, m, finish.ToneWish{Plan: w.Plan}))
-	single("tone", p, err)
+	made, err := InkSheet(w, ink)
+	add("ink", made, err)
+	made, err = ToneSheet(w, finish.NewTone(img, m, finish.ToneWish{Plan: w.Plan}))
+	add("tone", made, err)
 	patterns, err5 := finish.NewPatterns(img, perMM, w.Plan, false)
 	if err5 != nil {
 		t.Fatal(err5)
 	}
-	p, err = PatternSheet(w, patterns)
-	single("patterns", p, err)
-	p, err = ColourSheet(w, colour.Mains(img), colour.Watercolour)
+	made, err = PatternSheet(w, patterns)
+	add("patterns", made, err)
+	p, err := ColourSheet(w, colour.Mains(img), colour.Watercolour)
 	single("colour", p, err)
 	p, err = SideBySide(w, drawn, list)
 	single("side by side", p, err)
@@ -97,7 +98,7 @@ func craft(t testing.TB, w Wish) map[string][]page.Page {
 		p, err = Poster(w, label.Title, label.Class, slices.Repeat([]Hung{{"Søren 中", drawn}}, n))
 		single(fmt.Sprintf("poster of %d", n), p, err)
 	}
-	made, err := TileCards(w, arrangement)
+	made, err = TileCards(w, arrangement)
 	add("tile cards", made, err)
 	made, err = TileKey(w, slices.Repeat([]Arrangement{{"Søren 中", arrangement}}, 9))
 	add("tile key", made, err)
@@ -155,6 +156,14 @@ func TestWhatPagesOfTheFinishSay(t *testing.T) {
 		if n := strings.Count(all["tile cards"], "| "+c.Label+" | goes to"); n != 1 {
 			t.Errorf("tile %s has %d cards", c.Label, n)
 		}
+	}
+	for _, name := range []string{"ink", "tone", "patterns"} { // what lacks room goes on a further page
+		if regexp.MustCompile(`\| and \d+ more`).MatchString(all[name]) {
+			t.Errorf("a list of %s ends early: %.900s", name, all[name])
+		}
+	}
+	if !strings.Contains(all["tone"], "Strokes follow the form") {
+		t.Errorf("tone: %.900s", all["tone"])
 	}
 	if !strings.Contains(all["ink"], "Dark by dark") || !strings.Contains(all["ink"], "mm broad") {
 		t.Errorf("ink: %.600s", all["ink"])

@@ -222,14 +222,14 @@ func InkAbout(ink finish.Ink) string {
 	return about + fmt.Sprintf(": about %s of work.", minutesWords(ink.Minutes))
 }
 
-// InkSheet returns the ink plan on one page. The error wraps ErrPaper.
-func InkSheet(w Wish, ink finish.Ink) (page.Page, error) {
+// InkSheet returns the ink plan. The error wraps ErrPaper.
+func InkSheet(w Wish, ink finish.Ink) ([]page.Page, error) {
 	return w.planned(planned{"Ink plan", signs[lesson.Ink], InkAbout(ink), InkMap(ink, w.Plan), InkLists(ink), lesson.Cautions(lesson.Markers), nil})
 }
 
-// planned is a plan for the finish on one page: what stands at its head, the drawing with
-// lists beside and below it, cautions at the foot, and what extra draws between drawing and
-// lists, down to the height that it returns.
+// planned is a plan for the finish: what stands at its head, the drawing with lists beside and
+// below it, cautions at the foot, and what extra draws between drawing and lists, down to the
+// height that it returns.
 type planned struct {
 	head     string
 	sign     sign
@@ -240,11 +240,11 @@ type planned struct {
 	extra    func(pg *page.Page, room plane.Rect) (bottom float64)
 }
 
-// planned returns the page, its lists as far as they have room. The error wraps ErrPaper.
-func (w Wish) planned(p planned) (page.Page, error) {
+// planned returns the plan on one page, and behind it the lists that have no room there. The error wraps ErrPaper.
+func (w Wish) planned(p planned) ([]page.Page, error) {
 	l, err := page.Free(w.Printer, "the "+p.head)
 	if err != nil {
-		return page.Page{}, err
+		return nil, err
 	}
 	pg, in := l.Begin(w.titled(), p.head), l.Inner()
 	in.Max.Y = drawCare(&pg, in, p.cautions)
@@ -265,10 +265,14 @@ func (w Wish) planned(p planned) (page.Page, error) {
 	if p.extra != nil {
 		rest.Min.Y = p.extra(&pg, rest)
 	}
+	pages, begun := []page.Page{pg}, true
 	for _, e := range lists {
-		if rest.Height() > 2*page.Heading {
-			rest.Min.Y = drawEntry(&pg, rest, e)
+		if begun && e.needs(rest.Width()) > rest.Height() {
+			pages, rest, begun = append(pages, l.Begin(w.titled(), p.head)), l.Inner(), false
+			rest.Max.Y = drawCare(&pages[len(pages)-1], rest, p.cautions)
+			rest.Min.Y += page.Heading
 		}
+		rest.Min.Y, begun = drawEntry(&pages[len(pages)-1], rest, e), true
 	}
-	return pg, nil
+	return pages, nil
 }

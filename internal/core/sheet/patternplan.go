@@ -162,8 +162,8 @@ func patternSign(p finish.Pattern) drawing {
 	}
 }
 
-// PatternSheet returns the patterns on one page. The error wraps ErrPaper.
-func PatternSheet(w Wish, p finish.Patterns) (page.Page, error) {
+// PatternSheet returns the plan of the patterns. The error wraps ErrPaper.
+func PatternSheet(w Wish, p finish.Patterns) ([]page.Page, error) {
 	about := fmt.Sprintf("%s, no two that touch alike.", counted(len(p.Areas), "area"))
 	return w.planned(planned{"Patterns by area", signs[lesson.Ink], about, PatternMap(p), PatternLists(p), nil, nil})
 }

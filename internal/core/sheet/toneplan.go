@@ -122,14 +122,14 @@ func ToneLists(t finish.Tone) []Entry {
 			drawStrokes(pg, in, of.first)
 		}, capital(of.first.Mark)+": "+boxesOf(of.boxes, len(t.Marks)))
 	}
-	marks.say(nil, "Strokes follow the form: round a round thing, along a flat one. Lift lights out with the corner of an eraser.")
+	marks.say(drawnForm, "Strokes follow the form: round a round thing, along a flat one. Lift lights out with the corner of an eraser.")
 	lists := []Entry{order, marks}
 	if edges := (Entry{Head: "Edges"}); len(t.Edges.Hard)+len(t.Edges.Soft) > 0 {
 		if len(t.Edges.Hard) > 0 {
-			edges.say(nil, "Hard, as a cut: "+strings.Join(t.Edges.Hard, ", ")+". Draw them sharp.")
+			edges.say(drawnHard, "Hard, as a cut: "+strings.Join(t.Edges.Hard, ", ")+". Draw them sharp.")
 		}
 		if len(t.Edges.Soft) > 0 {
-			edges.say(nil, "Soft, as on a round form: "+strings.Join(t.Edges.Soft, ", ")+". Blend them; never ink them.")
+			edges.say(drawnSoft, "Soft, as on a round form: "+strings.Join(t.Edges.Soft, ", ")+". Blend them; never ink them.")
 		}
 		lists = append(lists, edges)
 	}
@@ -138,6 +138,34 @@ func ToneLists(t finish.Tone) []Entry {
 		lists = append(lists, white)
 	}
 	return lists
+}
+
+// drawnForm, drawnHard and drawnSoft are signs: strokes that follow a ball, and edges as they should look.
+func drawnForm(pg *page.Page, in plane.Rect) {
+	mid, r := in.Middle(), in.Height()/2
+	pg.Ring(mid, r, page.Faint)
+	for _, bulge := range []float64{0.3, 0.55, 0.8} { // meridians, on the side away from the light
+		stroke := page.Path{Width: 0.25, Stroke: shadeInk}
+		for a := -0.9; a <= 0.9; a += 0.15 {
+			stroke.Points = append(stroke.Points, mid.Add(plane.Pt(r*bulge*math.Cos(a), r*math.Sin(a)*0.95)))
+		}
+		pg.Add(stroke)
+	}
+}
+
+func drawnHard(pg *page.Page, in plane.Rect) {
+	filled(shadeInk)(pg, plane.Rect{Min: in.Min, Max: plane.Pt(in.Middle().X, in.Max.Y)})
+}
+
+func drawnSoft(pg *page.Page, in plane.Rect) {
+	const steps = 8
+	for k := range steps {
+		from := in.Min.X + in.Width()*float64(k)/steps
+		g := uint8(60 + 190*k/steps)
+		bar := page.BoxPath(page.Box(from, in.Min.Y, in.Width()/steps+0.1, in.Height()), 0, page.White)
+		bar.Fill = &page.Color{R: g, G: g, B: g}
+		pg.Add(bar)
+	}
 }
 
 // greyOf returns the grey of a lightness, CIE L*.
@@ -180,7 +208,7 @@ func boxesOf(boxes []string, all int) string {
 
 // ToneSheet returns the tone plan with its values strip, of a line drawing with fields to try
 // tones of one's own in. The error wraps ErrPaper.
-func ToneSheet(w Wish, t finish.Tone) (page.Page, error) {
+func ToneSheet(w Wish, t finish.Tone) ([]page.Page, error) {
 	p := planned{"Tone plan", signs[lesson.Tone], fmt.Sprintf("%s of tone, the darkest first.",
 		counted(len(t.Steps), "step")), ToneMap(t, w.Plan), ToneLists(t),
 		lesson.Cautions(lesson.Dust, lesson.Fixative), nil}

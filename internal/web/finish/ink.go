@@ -172,7 +172,7 @@ func (a area) inkSheet(w http.ResponseWriter, r *http.Request, k work) (err erro
 	if err != nil {
 		return asked(err)
 	}
-	return a.send(w, r, p.work, "ink", nil, made)
+	return a.send(w, r, p.work, "ink", nil, made...)
 }
 
 // patternSheet answers with the picture's areas in patterns, to print.
@@ -185,7 +185,7 @@ func (a area) patternSheet(w http.ResponseWriter, r *http.Request, k work) (err 
 	if err != nil {
 		return asked(err)
 	}
-	return a.send(w, r, k, "patterns", nil, made)
+	return a.send(w, r, k, "patterns", nil, made...)
 }
 
 // tonePlan is a project's tone plan.
@@ -246,5 +246,5 @@ func (a area) toneSheet(w http.ResponseWriter, r *http.Request, k work) (err err
 	if err != nil {
 		return asked(err)
 	}
-	return a.send(w, r, p.work, "tone", nil, made)
+	return a.send(w, r, p.work, "tone", nil, made...)
 }

@@ -287,7 +287,7 @@ func (a area) tileSet(w http.ResponseWriter, r *http.Request, t arranged) (err e
 	if err != nil {
 		return asked(err)
 	}
-	made = append(made, filled)
+	made = append(made, filled...)
 	return a.send(w, r, t.work, "tiles "+t.student.Name, nil, made...)
 }
 
