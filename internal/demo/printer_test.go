@@ -15,12 +15,15 @@ import (
 	"testing"
 
 	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/lines"
 	"zestysketch/internal/core/measure"
 	"zestysketch/internal/core/page"
+	"zestysketch/internal/core/photo"
 	"zestysketch/internal/core/picture"
 	"zestysketch/internal/core/plane"
 	"zestysketch/internal/core/reading"
 	"zestysketch/internal/core/sheet"
+	"zestysketch/internal/core/values"
 	"zestysketch/internal/render"
 )
 
@@ -62,7 +65,19 @@ func allKinds(t *testing.T, paper string, pr page.Printer) ([]page.Page, render.
 	if err != nil {
 		t.Fatal(err)
 	}
-	w := sheet.Wish{Plan: plan, Boxes: read.Boxes, Printer: pr,
+	const shownSide = 1200 // pixels
+	f := photo.SheetFrame(plan, shownSide)
+	shown, usual := photo.Wanted(plan, photo.NewShot(img), f), values.Usual
+	usual.PerMM = f.PerMM
+	sketch, err := lines.Draw(shown, lines.Wish{Detail: lines.Usual, PerMM: f.PerMM, Drawing: true})
+	if err != nil {
+		t.Fatal(err)
+	}
+	tones, err := values.New(shown, usual)
+	if err != nil {
+		t.Fatal(err)
+	}
+	w := sheet.Wish{Plan: plan, Boxes: read.Boxes, Printer: pr, Reduced: sheet.Reduced{Lines: sketch, Map: tones},
 		Who: sheet.Who{Name: "Ζωή Őrsi", Class: "7 Quay", Link: "http://192.168.1.20:8080/s/abcdefghijklmnopqrstuvwxyz",
 			Project: 12, Student: 345},
 		Class: []sheet.Who{{Name: "Ζωή", Class: "7 Quay", Project: 12, Student: 345}}, Landmarks: []string{"Tip of the mast"}, Pins: []reading.Pin{{Name: "Tip of the mast", At: plane.Pt(30, 60)}}}
