@@ -13,6 +13,7 @@ import (
 	"strings"
 
 	"zestysketch/internal/core/accuracy"
+	"zestysketch/internal/core/finish"
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/photo"
 	"zestysketch/internal/core/plane"
@@ -158,20 +159,36 @@ func heights(ctx context.Context, s *store.Store, project uint64) (all []accurac
 // Shapes compares shapes that the picture's lines close, as reading's gaps are, with what
 // was drawn of them on a check-in's photo.
 func Shapes(ctx context.Context, s *store.Store, j Job, c store.CheckIn, rings []plane.Ring) (all []accuracy.Shaped, err error) {
-	ref, err := j.reference(ctx, s)
-	if err != nil {
-		return nil, err
-	}
-	file, err := s.PictureFile(ctx, j.Project.TeacherID, c.PictureID, store.Full)
-	if err != nil {
-		return nil, err
-	}
-	err = intake.Use(ctx, file.Bytes, func(img *image.RGBA) error {
-		all, err = accuracy.CompareShapes(accuracy.Job{Plan: j.Plan, Reference: ref, Tonal: ref != nil && !j.Picture.LineDrawing(),
-			Photo: photo.NewShot(img), Corners: c.Corners, FoundBy: c.Report.FoundBy}, rings)
+	err = j.withPhoto(ctx, s, c, func(of accuracy.Job) error {
+		all, err = accuracy.CompareShapes(of, rings)
 		return err
 	})
 	return all, err
+}
+
+// Retraced says which lines were gone over in a second colour on a check-in's photo, and whether any colour shows.
+func Retraced(ctx context.Context, s *store.Store, j Job, c store.CheckIn, lines []finish.Named) (all []accuracy.GoneOver, coloured bool, err error) {
+	err = j.withPhoto(ctx, s, c, func(of accuracy.Job) error {
+		all, coloured, err = accuracy.Retraced(of, lines)
+		return err
+	})
+	return all, coloured, err
+}
+
+// withPhoto opens a measured check-in's photo once more.
+func (j Job) withPhoto(ctx context.Context, s *store.Store, c store.CheckIn, use func(accuracy.Job) error) error {
+	ref, err := j.reference(ctx, s)
+	if err != nil {
+		return err
+	}
+	file, err := s.PictureFile(ctx, j.Project.TeacherID, c.PictureID, store.Full)
+	if err != nil {
+		return err
+	}
+	return intake.Use(ctx, file.Bytes, func(img *image.RGBA) error {
+		return use(accuracy.Job{Plan: j.Plan, Reference: ref, Tonal: ref != nil && !j.Picture.LineDrawing(),
+			Photo: photo.NewShot(img), Corners: c.Corners, FoundBy: c.Report.FoundBy})
+	})
 }
 
 // reference returns the job's picture as large as the screen shows it, which

@@ -27,6 +27,7 @@ type Hand struct {
 	Toned        bool                                 // areas are filled as in the picture
 	Grid         grid.Marks                           // the grid as it was ruled; empty for the plan's
 	Strokes      bool                                 // lines are drawn in strokes that overshoot and restart, of changing pressure
+	Over         func(line int) bool                  // which of the scene's lines are gone over in a second colour; nil for none
 }
 
 // onSheet returns where a point of a Scene belongs on the sheet.
@@ -58,6 +59,9 @@ func (d Hand) place(p grid.Plan, s Scene, at plane.Point) plane.Point {
 	}
 	return out
 }
+
+// secondColour is what lines are gone over in, in a slightly thinner line.
+var secondColour = page.Color{R: 196, G: 58, B: 52}
 
 // graphite is the mark of a pencil, 0 black to 255 white.
 func graphite(grey uint8) page.Color { return page.Color{R: grey, G: grey, B: grey + 6} }
@@ -105,6 +109,11 @@ func (d Hand) Draw(p grid.Plan, s Scene, rng *rand.Rand) page.Page {
 				pg.Items = append(pg.Items, mark)
 			}
 			pg.Items = append(pg.Items, d.strokes(run, pencil, rng)...)
+		}
+		if d.Over != nil && d.Over(i) {
+			for _, run := range d.runs(p, s, dense(points), end, hidden(s.Page.Items[i+1:]), rng) {
+				pg.Items = append(pg.Items, page.Path{Points: run, Width: 0.7 * d.PencilWeight, Stroke: secondColour})
+			}
 		}
 	}
 	return pg

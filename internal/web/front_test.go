@@ -1,8 +1,12 @@
 package web
 
 import (
+	"bytes"
 	"context"
 	"fmt"
+	"image"
+	"image/color"
+	"image/png"
 	"net/http"
 	"strings"
 	"testing"
@@ -10,8 +14,10 @@ import (
 
 	"github.com/go-rod/rod/lib/input"
 
+	"zestysketch/internal/core/picture"
 	"zestysketch/internal/core/plane"
 	"zestysketch/internal/demo"
+	"zestysketch/internal/store"
 )
 
 // A teacher shows three boxes by keys: what one screen shows the projector shows too, the
@@ -246,4 +252,58 @@ func TestShapesBeside(t *testing.T) {
 	c.post(h.address("/checkins/{checkin}/places"), form{"corners": pic, "version": "0"}).want(http.StatusOK, "")
 	c.get(h.address("/checkins/{checkin}")).want(http.StatusOK, "Empty shapes, side by side")
 	c.get(shapes).want(http.StatusOK, "class=\"shaped")
+}
+
+// What is not gone over in the second colour is named from the list, once a road carries the drawing over.
+func TestGoneOver(t *testing.T) {
+	t.Parallel()
+	h := newHouse(t)
+	c := h.signIn("owner@quay.example")
+	img, err := picture.Decode(h.sample.Picture)
+	if err != nil {
+		t.Fatal(err)
+	}
+	red := image.NewRGBA(img.Rect)
+	for y := range img.Rect.Dy() {
+		for x := range img.Rect.Dx() {
+			p := img.RGBAAt(x, y)
+			if p.R < 150 && y < img.Rect.Dy()*2/3 { // the upper two thirds are gone over
+				p = color.RGBA{200, 60, 50, 255}
+			}
+			red.SetRGBA(x, y, p)
+		}
+	}
+	road := form{"on_draw": "1", "on_transfer": "1", "outline": "first", "darks": "first"}
+	for _, k := range []string{"pick", "compose", "markup", "draw", "check", "transfer", "ink", "erase", "tone", "reflect"} {
+		road["minutes_"+k] = "10"
+	}
+	c.post(h.address("/projects/{project}/road"), road).location()
+	var traced bytes.Buffer
+	if err := png.Encode(&traced, red); err != nil {
+		t.Fatal(err)
+	}
+	whole := fmt.Sprintf("0,0 %d,0 %d,%d 0,%d", img.Rect.Dx(), img.Rect.Dx(), img.Rect.Dy(), img.Rect.Dy())
+	for k, photo := range []struct {
+		bytes []byte
+		says  string
+	}{{h.sample.Picture, "No second colour shows"}, {traced.Bytes(), "Not gone over yet: <b>"}} {
+		pic := store.Picture{TeacherID: h.project.TeacherID, Name: "photo", Width: img.Rect.Dx(), Height: img.Rect.Dy(), Hash: bytes.Repeat([]byte{byte(k + 1)}, 32), Purpose: store.ForCheckIn}
+		full := store.PictureFile{Role: store.Full, Kind: "image/png", Bytes: photo.bytes}
+		view := full
+		view.Role = store.View
+		checkIn := store.CheckIn{ProjectID: h.project.ID, StudentID: h.class.Students[0].ID}
+		if err := h.db.AddPicture(t.Context(), &pic, []store.PictureFile{full, view}); err != nil {
+			t.Fatal(err)
+		}
+		if checkIn.PictureID = pic.ID; h.db.AddCheckIn(t.Context(), h.project.TeacherID, &checkIn) != nil {
+			t.Fatal("no check-in was added")
+		}
+		at := fmt.Sprintf("/checkins/%d", checkIn.ID)
+		c.get(at+"/retraced").want(http.StatusNotFound, "") // not measured yet
+		c.post(at+"/places", form{"corners": whole, "version": "0"}).want(http.StatusOK, "Gone over in the second colour?")
+		got := c.get(at+"/retraced").want(http.StatusOK, photo.says)
+		if strings.Contains(photo.says, "Not") && (!strings.Contains(got.body, "missed") || strings.Count(got.body, "<polyline") < 4) {
+			t.Errorf("drawn: %.900s", got.body)
+		}
+	}
 }

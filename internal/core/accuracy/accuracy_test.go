@@ -151,7 +151,7 @@ func TestCheckFindsAKnownSimilarity(t *testing.T) {
 	if math.Abs(r.Fit.Scale-3) > 1e-6 || math.Abs(r.Fit.Rotation-2) > 1e-6 || r.Fit.RMS > 1e-6 {
 		t.Errorf("fit %+v; want 3 %% large, 2° clockwise, nothing left", r.Fit)
 	}
-	if len(r.Say) == 0 || !strings.Contains(r.Say[0], "3.0 % too large") || !strings.Contains(r.Say[0], "2.0° clockwise") {
+	if len(r.Say) == 0 || !strings.Contains(r.Say[0], "too large, by a tenth of a box at its edges") || !strings.Contains(r.Say[0], "leans clockwise, by a tenth of a box") {
 		t.Errorf("said %q", r.Say)
 	}
 }

@@ -10,7 +10,8 @@ import (
 
 // What is drawn and belongs to no line of the picture is spoken of where it is so long, boxes, nearly
 // as dark as the others, none of hatching, and no line drawn twice: further from every line of the
-// picture of its direction. Of many such things none is: then it is not known what belongs where.
+// picture of its direction. Of many such things none is while much of the picture is not in place: then it is not known
+// what belongs where.
 const (
 	leastInvented = 0.6
 	nearlyAsDark  = 0.6 // of the usual strength of a drawn line
@@ -20,14 +21,15 @@ const (
 	mostInvented  = 3
 )
 
-// invented returns what is drawn that the picture has not, once every part is told.
-func (s *partSearch) invented() (all []Part) {
+// invented returns what is drawn that the picture has not, once every part is told and such a share of the picture's
+// lines is in place.
+func (s *partSearch) invented(inPlace float64) (all []Part) {
 	usual := s.usualWeight()
-	carried := make([]lines.Mark, 0, len(s.wanted))
-	for _, m := range s.wanted {
+	carried := slices.Concat(s.wanted, s.beneath)
+	for i, m := range carried {
 		dx, dy := field(s.Boxes.moved, s.net, float64(m.X), float64(m.Y))
 		m.X, m.Y = m.X+float32(dx), m.Y+float32(dy)
-		carried = append(carried, m)
+		carried[i] = m
 	}
 	near, reach := lines.NewIndex(carried, s.net.w, s.net.h, 8), float32(drawnTwice*s.net.cell)
 	dark := slices.DeleteFunc(slices.Clone(s.free.Marks), func(m lines.Mark) bool {
@@ -51,7 +53,7 @@ func (s *partSearch) invented() (all []Part) {
 			all = append(all, q)
 		}
 	}
-	if len(all) > mostInvented {
+	if len(all) > mostInvented && inPlace < mostDrawn {
 		return nil
 	}
 	slices.SortStableFunc(all, func(a, b Part) int { return cmp.Compare(b.Length, a.Length) })

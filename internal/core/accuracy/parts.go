@@ -76,7 +76,7 @@ func (d Boxes) parts() (all []Part, inPlace float64) {
 		all = append(all, s.part(r))
 	}
 	inPlace = s.inPlace()
-	all = append(d.joined(d.timely(all, inPlace)), s.invented()...)
+	all = append(d.joined(d.timely(all, inPlace)), s.invented(inPlace)...)
 	slices.SortStableFunc(all, func(a, b Part) int { return cmp.Compare(b.Length, a.Length) })
 	return all, inPlace
 }

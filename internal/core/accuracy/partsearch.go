@@ -92,7 +92,7 @@ func (s *partSearch) group(of []strokes.Stroke, own [][]lines.Mark) {
 }
 
 // explained gives every drawn mark to the stroke whose line lies nearest, as the boxes round it, its own
-// box or its own place have it; what no stroke explains is free.
+// box or its own place have it; what no stroke explains, nor a line of the picture under a ruled one, is free.
 func (s *partSearch) explained(all []strokes.Stroke) (own [][]lines.Mark, free []lines.Mark) {
 	of := map[lines.Mark]int{}
 	for i, one := range all {
@@ -100,8 +100,11 @@ func (s *partSearch) explained(all []strokes.Stroke) (own [][]lines.Mark, free [
 			of[m] = i
 		}
 	}
-	wanted := lines.NewIndex(s.wanted, s.net.w, s.net.h, 8)
-	own = make([][]lines.Mark, len(all))
+	for _, m := range s.beneath {
+		of[m] = len(all)
+	}
+	wanted := lines.NewIndex(slices.Concat(s.wanted, s.beneath), s.net.w, s.net.h, 8)
+	own = make([][]lines.Mark, len(all)+1)
 	reach := float32(asDrawn * s.net.cell)
 	for _, d := range s.drawn.Marks {
 		best, least := -1, reach*reach
@@ -129,7 +132,7 @@ func (s *partSearch) explained(all []strokes.Stroke) (own [][]lines.Mark, free [
 			own[best] = append(own[best], d)
 		}
 	}
-	return own, free
+	return own[:len(all)], free
 }
 
 // there reports whether a wanted mark is drawn where its box or the whole has it, or where it belongs;

@@ -275,3 +275,70 @@ func TestPartsInAMirror(t *testing.T) {
 		t.Errorf("said %q, and in a mirror %q", straight.Next[0].Words, mirror.Next[0].Words)
 	}
 }
+
+// A whole that is a little too large or small is told alone: a line of it that lies along a ruled one is nothing that
+// the picture has not. On a finished drawing nobody begins again for it.
+func TestWholeAlongARule(t *testing.T) {
+	for _, s := range rowScenes(t) {
+		p := planFor(t, s, "6 x 8")
+		for _, size := range []float64{0.97, 1.04} {
+			got := look(t, s, p, steady(func(h *demo.Hand) { h.Size = size }), phone, nil).report
+			if len(got.Next) != 1 || got.Next[0].About != accuracy.AboutWhole || !strings.Contains(got.Next[0].Words, "Next time") || strings.Contains(got.Next[0].Words, "%") {
+				t.Errorf("%s %g times as large: %q", s.Page.Title, size, got.Say)
+			}
+		}
+	}
+}
+
+// Six things that the picture has not are named, whatever else is right.
+func TestSixInventions(t *testing.T) {
+	for _, s := range append(rowScenes(t), lantern(1)) {
+		p := planFor(t, s, "6 x 8")
+		more := s
+		more.Page.Items = slices.Clone(s.Page.Items)
+		for i := range 6 {
+			more.Page.Items = append(more.Page.Items, round(20+float64(i%3)*70, 15+float64(i/3)*205, 8, 0.7))
+		}
+		got := look(t, more, p, steady(nil), phone, func(j *accuracy.Job) { j.Reference = photo.NewShot(render.Pixels(s.Page, perMM, nil)) }).report
+		if len(got.Next) != 1 || got.Next[0].About != accuracy.AboutOther || len(got.Next[0].Cells) < 5 || !strings.Contains(got.Say[len(got.Say)-1], "Was it meant?") {
+			t.Errorf("%s with six things more: %q", s.Page.Title, got.Say)
+		}
+	}
+}
+
+// A line that is a tenth of a box too low, within the tolerance, while all else is exact, makes no whole that leans.
+func TestOneLineIsNoWhole(t *testing.T) {
+	s := sceneOf("Door", through(true, 60, 60, 120, 60, 120, 180, 60, 180), through(false, 20, 30, 160, 32), through(false, 30, 211, 150, 208), round(90, 120, 20, 1))
+	p := planFor(t, s, "6 x 8")
+	got := look(t, s, p, steady(func(h *demo.Hand) {
+		h.Distortion = func(at plane.Point) plane.Point {
+			if at.Y < p.Sheet.Height*0.2 {
+				return plane.Pt(0, 0.1*p.Grid.SheetCell[1])
+			}
+			return plane.Point{}
+		}
+	}), phone, nil).report
+	if len(got.Next) > 0 {
+		t.Errorf("said %q", got.Say)
+	}
+}
+
+// A landmark goes with the part on which it lies, and is not found on a line that happens to lie where it belongs.
+func TestLandmarkOnAMovedPart(t *testing.T) {
+	whole := lantern(1)
+	const eye = 7 // of its lines
+	p := planFor(t, whole, "6 x 8")
+	for _, up := range []float64{0.23, 0.35, 0.5} {
+		at := plane.Pt(70, 78-9*0.8) // the highest place of the left eye
+		got := look(t, otherwise(whole, eye, plane.Pt(0, -up*30), 1), p, steady(nil), phone, func(j *accuracy.Job) {
+			j.Reference = photo.NewShot(render.Pixels(whole.Page, perMM, nil))
+			j.Marks = []accuracy.Landmark{{Name: "Left eye", Weight: 1, Reference: at}}
+		}).report
+		if len(got.Landmarks) != 1 || got.Landmarks[0].Sure && math.Abs(got.Landmarks[0].Off.Y+up) > 0.08 {
+			t.Errorf("an eye %g of a box too high: landmarks %+v", up, got.Landmarks)
+		}
+		if len(got.Next) == 0 || !strings.HasPrefix(got.Next[0].Words, "Left eye") || !strings.Contains(got.Next[0].Words, "too high") {
+			t.Errorf("an eye %g of a box too high: %q", up, got.Say)
+		}
+	}
+}

@@ -27,6 +27,7 @@ type Seen struct {
 	ruled    photo.Ruled    // as far as nothing of the picture runs beside it
 	light    lines.Plane    // of the reference
 	wanted   [][]lines.Mark // by box; those under a ruled line are left out
+	beneath  []lines.Mark   // those
 	drawn    *lines.Index   // without the ruled grid
 	channels channels
 }
@@ -60,7 +61,11 @@ func See(j Job, v photo.View, perCell float64) Seen {
 	found := lines.FindInColour(d.Wanted, d.reference())
 	d.ruled = besideRules(found, d.Ruled, f)
 	for _, m := range found {
-		if i := d.net.at(float64(m.X), float64(m.Y)); i >= 0 && !d.free[i] && d.alongRule(m, alongRule*f.Cell) == nil {
+		switch i := d.net.at(float64(m.X), float64(m.Y)); {
+		case i < 0 || d.free[i]:
+		case d.alongRule(m, alongRule*f.Cell) != nil:
+			d.beneath = append(d.beneath, m)
+		default:
 			d.wanted[i] = append(d.wanted[i], m)
 		}
 	}

@@ -332,7 +332,7 @@ func (s *Shaped) tell(p grid.Plan) {
 	box := wanted.Bounds()
 	area, aspect := 1+areaOff+lineOff*wanted.Length()/wanted.Area(), 1+aspectOff+2*lineOff/min(box.Width(), box.Height())
 	if off := s.Area - 1; s.Area > area || 1/s.Area > area {
-		parts = append(parts, fmt.Sprintf("about %.0f %% too %s", 5*math.Round(20*math.Abs(off)), sign(off, "large", "small")))
+		parts = append(parts, fmt.Sprintf("about %s too %s", ShareInWords(math.Abs(off)), sign(off, "large", "small")))
 	}
 	if s.Aspect > aspect || 1/s.Aspect > aspect {
 		parts = append(parts, "too "+sign(s.Aspect-1, "broad", "narrow")+" for its height")

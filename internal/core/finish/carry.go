@@ -27,55 +27,91 @@ type Carried struct {
 	Pins    []reading.Pin
 }
 
+// Named is a line that is carried over, and what it is called.
+type Named struct {
+	Name   string
+	Points []plane.Point // mm on the sheet
+
+	pinned bool // a landmark lies on it and names it
+}
+
 // List names what must be there when the tape comes off: the landmarks, those that must be right first, then the
 // picture's main lines, by what they are, and of a toned picture the edges of its main shadows. A line that runs
 // through a landmark is named by it. The error wraps lines.ErrWish or values.ErrWish.
 func (c Carried) List() (list []string, err error) {
-	pins := slices.Clone(c.Pins)
-	slices.SortStableFunc(pins, func(a, b reading.Pin) int { return cmp.Compare(b.Weight, a.Weight) })
-	for _, p := range pins {
+	for _, p := range c.weightiest() {
 		list = append(list, p.Name+map[float64]string{3: " (must be right)", 2: " (matters much)"}[p.Weight])
 	}
-	sketch, err := lines.Draw(c.Image, lines.Wish{Detail: lines.Bare, PerMM: c.PerMM, Drawing: c.Drawing})
-	if err != nil {
-		return list, err
+	all, err := c.Lines()
+	for _, line := range all {
+		if !line.pinned && !slices.Contains(list, line.Name) {
+			list = append(list, line.Name)
+		}
 	}
-	list = append(list, c.mainLines(sketch, MostCarried)...)
-	if c.Drawing {
-		return list, nil
-	}
-	shadows, err := c.shadows()
-	return append(list, shadows...), err
+	return list, err
 }
 
-// mainLines names the weightiest lines of a sketch of the sheet, each once.
-func (c Carried) mainLines(s lines.Sketch, most int) (names []string) {
-	for _, st := range s.Strokes {
-		if len(names) == most {
-			break
-		}
-		if name := c.nameOf(st, s.PerMM); !c.pinned(st, s.PerMM) && !slices.Contains(names, name) {
-			names = append(names, name)
-		}
+// weightiest returns the landmarks, those that must be right first.
+func (c Carried) weightiest() []reading.Pin {
+	pins := slices.Clone(c.Pins)
+	slices.SortStableFunc(pins, func(a, b reading.Pin) int { return cmp.Compare(b.Weight, a.Weight) })
+	return pins
+}
+
+// Lines returns the lines of the list, those on which landmarks lie among them. Errors are List's.
+func (c Carried) Lines() (all []Named, err error) {
+	sketch, err := lines.Draw(c.Image, lines.Wish{Detail: lines.Bare, PerMM: c.PerMM, Drawing: c.Drawing})
+	if err != nil {
+		return nil, err
 	}
-	return names
+	all = c.mainLines(sketch, MostCarried)
+	if c.Drawing {
+		return all, nil
+	}
+	shadows, err := c.shadows()
+	return append(all, shadows...), err
+}
+
+// mainLines names the weightiest lines of a sketch of the sheet: so many names, and every line of one of them or of a
+// landmark.
+func (c Carried) mainLines(s lines.Sketch, most int) (all []Named) {
+	var names []string
+	for _, st := range s.Strokes {
+		line := Named{Name: c.nameOf(st, s.PerMM)}
+		if pin, on := c.pinOn(st, s.PerMM); on {
+			line.Name, line.pinned = pin, true
+		} else if !slices.Contains(names, line.Name) {
+			if len(names) == most {
+				continue
+			}
+			names = append(names, line.Name)
+		}
+		for _, q := range st.Points {
+			line.Points = append(line.Points, q.Mul(1/s.PerMM))
+		}
+		if st.Closed {
+			line.Points = append(line.Points, line.Points[0])
+		}
+		all = append(all, line)
+	}
+	return all
 }
 
 // byPin is how near a line a landmark that names it lies, as a share of a box (ours).
 const byPin = 0.3
 
-// pinned reports whether a landmark lies on a line.
-func (c Carried) pinned(st lines.Stroke, perMM float64) bool {
+// pinOn returns the weightiest landmark that lies on a line.
+func (c Carried) pinOn(st lines.Stroke, perMM float64) (name string, on bool) {
 	near := byPin * min(c.Plan.Grid.SheetCell[0], c.Plan.Grid.SheetCell[1])
-	return slices.ContainsFunc(c.Pins, func(p reading.Pin) bool {
+	for _, p := range c.weightiest() {
 		at := c.Plan.ToSheet(p.At).Mul(perMM)
 		for i := 1; i < len(st.Points); i++ {
 			if at.FromSegment(st.Points[i-1], st.Points[i]) < near*perMM {
-				return true
+				return p.Name, true
 			}
 		}
-		return false
-	})
+	}
+	return "", false
 }
 
 // nameOf names a line by the boxes that it runs through.
@@ -106,7 +142,7 @@ func ends(points []plane.Point) (left, right plane.Point) {
 const leastShadow = 0.01
 
 // shadows names the edges of the largest dark areas by their boxes.
-func (c Carried) shadows() (names []string, err error) {
+func (c Carried) shadows() (all []Named, err error) {
 	w, h := float64(c.Image.Rect.Dx())/c.PerMM, float64(c.Image.Rect.Dy())/c.PerMM
 	m, err := values.New(c.Image, values.Wish{Steps: 3, Rule: values.Otsu, PerMM: c.PerMM, LeastArea: leastShadow * w * h, Neck: math.Sqrt(w*h) / 60})
 	if err != nil {
@@ -121,7 +157,11 @@ func (c Carried) shadows() (names []string, err error) {
 		if from == to {
 			name = "the edge of the shadow in " + from
 		}
-		names = append(names, name)
+		ring := Named{Name: name}
+		for _, q := range append(slices.Clone(a.Rings[0]), a.Rings[0][0]) {
+			ring.Points = append(ring.Points, q.Mul(1/c.PerMM))
+		}
+		all = append(all, ring)
 	}
-	return names, nil
+	return all, nil
 }

@@ -49,6 +49,7 @@ func Routes(r kit.Routes, k *kit.Kit) {
 	r.Get("/checkins/{checkin}/wanted.jpg", store.ToLook, kit.NoAudit, kit.WithBoth(a.load, a.wanted))
 	r.Get("/checkins/{checkin}/marks.svg", store.ToLook, kit.NoAudit, kit.WithBoth(a.load, a.marks))
 	r.Get("/checkins/{checkin}/shapes", store.ToLook, kit.NoAudit, kit.WithBoth(a.load, a.shapes))
+	r.Get("/checkins/{checkin}/retraced", store.ToLook, kit.NoAudit, kit.WithBoth(a.load, a.retraced))
 }
 
 // stack is the list of a project's check-ins.

@@ -81,6 +81,7 @@ type result struct {
 	Offer   []string          // boxes that look drawn and are not ticked
 	Since   *accuracy.Change
 	Before  string // when the photo before was taken in
+	Carries bool   // the drawing is carried over later
 	Version int
 }
 
@@ -243,7 +244,7 @@ func (a area) result(r *http.Request, j checkin.Job, c store.CheckIn) (result, e
 			return out, err
 		}
 		leaves := c.Report.Crossings(read.Boxes, read.Finest)
-		out.Leaves = leaves[:min(len(leaves), mostLeaves)]
+		out.Leaves, out.Carries = leaves[:min(len(leaves), mostLeaves)], carries(j.Project.EffectiveRoad())
 	}
 	earlier, err := a.Store.LastMeasured(r.Context(), c.ProjectID, c.StudentID, c.ID, c.PlanSum)
 	if errors.Is(err, store.ErrNotFound) || err == nil && !earlier.Report.Measured {

@@ -58,7 +58,7 @@ func (a valueAsk) wish() (w values.Wish, look sheet.ValueLook, err error) {
 		return w, look, kit.AskAt("least", "Give the smallest area in square millimetres, such as 80; got “%s”.", a.Least)
 	}
 	if w.Neck, err = strconv.ParseFloat(a.Neck, 64); err != nil || !(w.Neck >= 0 && w.Neck <= 50) {
-		return w, look, kit.AskAt("neck", "Give the thinnest neck in millimetres, 0 to 50; got “%s”.", a.Neck)
+		return w, look, kit.AskAt("neck", "Say how narrow a place parts two areas, 0 to 50 mm; got “%s”.", a.Neck)
 	}
 	if !slices.Contains([]values.Rule{values.EvenLight, values.EvenArea, values.Otsu, values.ByHand}, w.Rule) {
 		return w, look, kit.Ask("Choose how the tones are parted.")
