@@ -608,3 +608,33 @@ func TestHelpStepByStep(t *testing.T) {
 	nobody.get("/s/x/boxes").want(http.StatusNotFound, "Ask your teacher")
 	nobody.post("/s/x/help", form{"label": "A1", "help": "dots"}).want(http.StatusNotFound, "")
 }
+
+// On the projector the class sees its maps, the stage and what is called, and no menu or name of a teacher: all of it on
+// one screen, in letters of a thirtieth of its height at least. What is called stands there without loading anew.
+func TestProjectorFillsTheScreen(t *testing.T) {
+	t.Parallel()
+	h := newHouse(t)
+	at := h.address("/projects/{project}/projector")
+	s := h.open(1920, 1080)
+	s.signIn()
+	s.visit(at)
+	looks := s.page.MustEval(`() => {
+		const shown = [...document.querySelectorAll("body *")].filter((e) => e.checkVisibility() && !e.closest("svg, .visually-hidden, .skip")
+			&& [...e.childNodes].some((n) => n.nodeType === 3 && n.textContent.trim()));
+		return {
+			small: shown.filter((e) => parseFloat(getComputedStyle(e).fontSize) < innerHeight / 30).map((e) => e.textContent.trim()),
+			menu: !!document.querySelector(".topbar")?.checkVisibility(),
+			over: document.documentElement.scrollHeight - innerHeight,
+			maps: document.querySelector(".projector-maps").getBoundingClientRect().height / innerHeight,
+		};
+	}`)
+	if small := looks.Get("small").Arr(); len(small) > 0 {
+		t.Errorf("letters under a thirtieth of the screen: %v", small)
+	}
+	if looks.Get("menu").Bool() || looks.Get("over").Int() > 0 || looks.Get("maps").Num() < 0.5 {
+		t.Errorf("the projector shows %s", looks.JSON("", ""))
+	}
+	c := h.signIn("owner@quay.example")
+	c.post(h.address("/projects/{project}/call"), form{"words": "Look up, please"})
+	s.see(".projector-call", "Look up, please")
+}

@@ -68,13 +68,18 @@ func (d Boxes) parts() (all []Part, inPlace float64) {
 		if !ok {
 			break
 		}
-		if s.take(best); best.length >= leastPart {
-			all = append(all, s.part(best))
-		}
+		s.take(best)
+		all = append(all, s.part(best))
 	}
+	all = d.joined(all)
+	short := slices.IndexFunc(all, func(p Part) bool { return p.Length < leastPart })
 	if r, ok := s.doubted(); ok {
 		all = append(all, s.part(r))
+	} else if short >= 0 { // too short to be spoken of, and yet not as it should be
+		all = append(all, all[short])
+		all[len(all)-1].State, all[len(all)-1].Length = PartDoubted, leastPart
 	}
+	all = slices.DeleteFunc(all, func(p Part) bool { return p.Length < leastPart })
 	inPlace = s.inPlace()
 	all = append(d.joined(d.timely(all, inPlace)), s.invented(inPlace)...)
 	slices.SortStableFunc(all, func(a, b Part) int { return cmp.Compare(b.Length, a.Length) })

@@ -11,10 +11,11 @@ export const placeOf = (handle) => [Number(handle.dataset.x), Number(handle.data
 // Makes a drawing's handles movable. moving is told of every move, moved of each that ended.
 export function movable(svg, moving, moved) {
   const handles = () => [...svg.querySelectorAll(".handle")];
+  const name = (handle) => handle.setAttribute("aria-label", `${handle.dataset.name}, at ${placeOf(handle).map(Math.round).join(", ")}`);
   const draw = (handle) => {
     const [x, y] = placeOf(handle), u = unit(svg);
     handle.setAttribute("transform", `translate(${x} ${y}) scale(${u})`);
-    handle.setAttribute("aria-label", `${handle.dataset.name}, at ${Math.round(x)}, ${Math.round(y)}`);
+    name(handle);
     moving(handle);
   };
   const put = (handle, [x, y]) => {
@@ -28,6 +29,7 @@ export function movable(svg, moving, moved) {
     node("path", { class: "tip", d: "M-22 0H-6M22 0H6M0 -22V-6M0 22V6" }, handle);
     handle.setAttribute("tabindex", "0");
     handle.setAttribute("role", "button");
+    name(handle); // before the drawing's size is known
   }
 
   let drag = null, nudged = null;

@@ -15,7 +15,7 @@ const refresh = () => {
     const answer = await fetch(location.href).catch(() => null);
     if (!answer?.ok) return;
     const page = new DOMParser().parseFromString(await answer.text(), "text/html");
-    for (const part of [".tiles", ".projector progress", ".projector > .quiet", ".projector-stage", ".projector-call"]) {
+    for (const part of [".projector-maps", ".projector-sum", ".projector-stage", ".projector-call"]) {
       const fresh = page.querySelector(part);
       if (fresh) document.querySelector(part)?.replaceWith(fresh);
     }

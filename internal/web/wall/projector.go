@@ -1,6 +1,8 @@
 package wall
 
 import (
+	"fmt"
+	"math"
 	"net/http"
 	"strconv"
 
@@ -17,13 +19,15 @@ func (a area) projector(w http.ResponseWriter, r *http.Request, work *room.Room)
 	if v.Called, err = a.calledNow(r, work.Project); err != nil {
 		return err
 	}
+	var tiles []tile
 	for i, s := range work.Students {
 		t := a.newTile(work, s, lesson.Need{})
 		t.Twice = false // the teacher is told, not the class
 		t.Student.Name = strconv.Itoa(i + 1)
-		v.Tiles = append(v.Tiles, t)
+		tiles = append(tiles, t)
 		v.Done, v.All = v.Done+t.Done, v.All+t.All
 	}
+	v.Maps = spread(tiles)
 	if cell, ok := work.Plans.Class.Find(r.URL.Query().Get("box")); ok {
 		v.Box = cell.Label
 	} else if asked := kit.Tidy(r.URL.Query().Get("box")); asked != "" {
@@ -35,7 +39,7 @@ func (a area) projector(w http.ResponseWriter, r *http.Request, work *room.Room)
 // projection is what the projector shows.
 type projection struct {
 	Project   store.Project
-	Tiles     []tile
+	Maps      mapRoom
 	Done, All int
 	Stage     lesson.Stage
 	Box       string
@@ -56,4 +60,42 @@ func mostAt(work *room.Room) (stage lesson.Stage) {
 		}
 	}
 	return stage
+}
+
+// mapRoom is a part of a screen that drawings' maps fill: in units of its breadth, 100.
+type mapRoom struct {
+	Box string
+	All []placed
+}
+
+// placed is a map and where it lies.
+type placed struct {
+	Tile       tile
+	X, Y, W, H float64
+}
+
+// A screen leaves maps a room so much broader than high, and a gap between two is such a share of their places (ours).
+const screenAspect, mapGap = 2.6, 0.12
+
+// spread lays maps in as many columns as make them largest.
+func spread(tiles []tile) mapRoom {
+	const wide, high = 100.0, 100.0 / screenAspect
+	columns, largest := 1, 0.0
+	for n := 1; n <= len(tiles); n++ {
+		rows, smallest := (len(tiles)+n-1)/n, math.Inf(1)
+		for _, t := range tiles {
+			smallest = min(smallest, wide/float64(n*t.Width), high/float64(rows*t.Height))
+		}
+		if smallest > largest {
+			columns, largest = n, smallest
+		}
+	}
+	rows := (len(tiles) + columns - 1) / columns
+	out := mapRoom{Box: fmt.Sprintf("0 0 %g %.1f", wide, high)}
+	w, h := wide/float64(columns), high/float64(max(1, rows))
+	for i, t := range tiles {
+		gap := mapGap / 2 * min(w, h)
+		out.All = append(out.All, placed{t, float64(i%columns)*w + gap, float64(i/columns)*h + gap, w - 2*gap, h - 2*gap})
+	}
+	return out
 }
