@@ -107,7 +107,7 @@ func TestReports(t *testing.T) {
 	c.post(one+"/reached", form{"objective": "proportions", "on": "1"}).location()
 	c.post(one+"/reached", form{"objective": "fame", "on": "1"}).want(http.StatusUnprocessableEntity, "one of this project’s objectives")
 	c.post(one+"/notes", form{"words": "looks closely"}).location()
-	report := c.get(one+"/report").want(http.StatusOK, "4 of 63 boxes ticked off as drawn")
+	report := c.get(one+"/report").want(http.StatusOK, "4 of 63 boxes ticked off as drawn").want(http.StatusOK, " has drawn 4 of 63 boxes", "The figures")
 	for _, say := range []string{"Proportions are right (basic)", "looks closely", "minutes a box"} {
 		if !report.says(say) {
 			t.Errorf("the report does not say %q", say)

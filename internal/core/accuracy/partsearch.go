@@ -248,7 +248,12 @@ func (s *partSearch) off(g group, t pose, home plane.Point) float64 {
 
 // asItShould reports whether a group that lies so is in its place, as large as it should be and upright.
 func (s *partSearch) asItShould(g group, t pose, off float64) bool {
-	return off < leastMoved && !g.sizeSeen(t.size/(1+s.whole.grow), s.net.cell) && !g.turnSeen(t.turn-s.whole.turn, s.net.cell)
+	return off < leastMoved && s.asLarge(g, t)
+}
+
+// asLarge reports whether a group that lies so is as large as it should be and upright: what is more has to be twice as sure.
+func (s *partSearch) asLarge(g group, t pose) bool {
+	return !g.sizeSeen(t.size/(1+s.whole.grow), s.net.cell) && !g.turnSeen(t.turn-s.whole.turn, s.net.cell)
 }
 
 // sizeSeen reports whether an eye sees that a group has another size than it should.
@@ -284,9 +289,17 @@ func (h *hypotheses) try(t pose) {
 	with := h.s.off(h.g, t, h.boxes) // what went where its boxes did is told with them
 	if h.s.asItShould(h.g, t, min(off, with)) {
 		h.right = max(h.right, h.s.support(h.g, t, h.chance, true))
-	} else if sum := h.s.support(h.g, t, h.chance, false) - t.unlikely(off); sum > h.other {
-		h.other, h.at = sum, t
+	} else if h.s.within(t, off) {
+		if sum := h.s.support(h.g, t, h.chance, false) - t.unlikely(off); sum > h.other {
+			h.other, h.at = sum, t
+		}
 	}
+}
+
+// within reports whether a part is looked for so far off, boxes, in such a size and turn beside the whole.
+func (s *partSearch) within(t pose, off float64) bool {
+	size := math.Abs(math.Log(t.size / (1 + s.whole.grow)))
+	return off <= furthestPart && size <= math.Log(mostResized) && math.Abs(t.turn-s.whole.turn) <= mostTurned
 }
 
 // fits reads a group as lying where it is fitted to from a start, moved alone and sized and turned too.
@@ -337,7 +350,7 @@ func (h *hypotheses) ruling() ruling {
 		return out
 	}
 	switch {
-	case h.other > max(h.right, absent)+surely:
+	case h.other > max(h.right, absent)+surely && (h.other > max(h.right, absent)+2*surely || h.s.asLarge(h.g, h.at)):
 		out.state, out.gain, out.at = PartMoved, h.other-max(h.right, absent), h.at
 	case absent > max(h.right, h.other)+surely && h.gone >= mostlyGone:
 		out.state, out.gain = PartMissing, absent-max(h.right, h.other)

@@ -250,5 +250,6 @@ func (s *partSearch) vote(g group, size float64) plane.Point {
 	return plane.Pt(float64(best%side-half)*step, float64(best/side-half)*step)
 }
 
-// How far a part is looked for, boxes, and how finely votes are counted.
-const furthestPart, voteCell = 1.2, 0.05
+// How far a part is looked for, boxes, how many times as large or small, how far turned, radians, and how finely votes are
+// counted.
+const furthestPart, mostResized, mostTurned, voteCell = 1.25, 2.0, 0.46, 0.05

@@ -8,6 +8,7 @@ import (
 	"slices"
 	"strings"
 
+	"zestysketch/internal/core/accuracy"
 	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/core/measure"
 	"zestysketch/internal/core/page"
@@ -26,9 +27,11 @@ type reportView struct {
 	Rail       kit.Rail
 	Student    store.Student
 	Done, All  int
-	Entries    []sheet.Entry
-	Nothing    string // heads under which nothing is known yet
-	PictureID  uint64 // of what they draw from, 0 for none
+	Sum        []string      // a sentence each for progress, accuracy and growth
+	Entries    []sheet.Entry // in people's words
+	Figures    []sheet.Entry // behind them
+	Nothing    string        // heads under which nothing is known yet
+	PictureID  uint64        // of what they draw from, 0 for none
 	Objectives []objectiveView
 	Proposed   bool // measuring proposes some that nobody has said yet
 	Photos     []store.CheckIn
@@ -112,23 +115,21 @@ func (w reported) view(s store.Student) (v reportView, err error) {
 		one := objectiveView{o, w.learnt.Reached[s.ID][o.Code], o.Judge(w.seen(s))}
 		v.Objectives, v.Proposed = append(v.Objectives, one), v.Proposed || one.Proposed()
 	}
-	v.Entries = []sheet.Entry{
-		{Head: "Progress", Lines: w.progress(s)},
-		{Head: "Checkpoints", Lines: w.checkpoints(s)},
-		{Head: "Measured", Lines: w.measured(s)},
-		{Head: "Reached", Lines: v.reached()},
-		{Head: "Help taken to see a box", Lines: w.helps(s)},
-		{Head: "Eye training", Lines: w.trainings(s)},
-		{Head: "In their own words", Lines: w.ownWords(s)},
-		{Head: "Notes", Lines: w.noted(s)},
-	}
+	v.Sum = w.inShort(s)
 	var nothing []string
-	v.Entries = slices.DeleteFunc(v.Entries, func(e sheet.Entry) bool {
-		if e.Lines == nil {
-			nothing = append(nothing, strings.ToLower(e.Head))
-		}
-		return e.Lines == nil
-	})
+	known := func(all ...sheet.Entry) []sheet.Entry {
+		return slices.DeleteFunc(all, func(e sheet.Entry) bool {
+			if e.Lines == nil {
+				nothing = append(nothing, strings.ToLower(e.Head))
+			}
+			return e.Lines == nil
+		})
+	}
+	v.Entries = known(sheet.Entry{Head: "Reached", Lines: v.reached()}, sheet.Entry{Head: "In their own words", Lines: w.ownWords(s)},
+		sheet.Entry{Head: "Notes", Lines: w.noted(s)})
+	v.Figures = known(sheet.Entry{Head: "Progress", Lines: w.progress(s)}, sheet.Entry{Head: "Checkpoints", Lines: w.checkpoints(s)},
+		sheet.Entry{Head: "Measured", Lines: w.measured(s)}, sheet.Entry{Head: "Help taken to see a box", Lines: w.helps(s)},
+		sheet.Entry{Head: "Eye training", Lines: w.trainings(s)})
 	v.Nothing = strings.Join(nothing, ", ")
 	if pic := w.Plans.PictureOf(s.ID); pic != nil {
 		v.PictureID = pic.ID
@@ -191,6 +192,50 @@ func (w reported) progress(s store.Student) []string {
 	}
 	place := w.Place(s.ID)
 	return append(lines, fmt.Sprintf("on the road: %d of %d, %s", place.Number, place.Of, place.Stage.Name()))
+}
+
+// inShort says in a sentence each how far a student is, how exact the drawing is, and how the eye has grown.
+func (w reported) inShort(s store.Student) (lines []string) {
+	done := fmt.Sprintf("%s has drawn %d of %d %s", s.Name, len(w.Done(s.ID)), w.Plans.Count(s.ID), w.Road.Unit().Many)
+	if h := w.Help(s.ID); h != nil && h.Prospect != lesson.Untold && h.Prospect != lesson.Finished {
+		done += " and " + string(h.Prospect)
+	}
+	lines = append(lines, done+".")
+	for _, c := range w.checkIns[s.ID] { // the newest first
+		if c.Gist == nil {
+			continue
+		}
+		if right, of := c.Gist.Right(); of > 0 {
+			lines = append(lines, fmt.Sprintf("On the photo of %s %d of %d boxes are in their places.", w.Clock.Short(c.CreatedAt), right, of))
+			break
+		}
+	}
+	return append(lines, w.grown(s)...)
+}
+
+// An eye misses less, or more, where it misses such a share of what it did at first (ours).
+const missesLess, missesMore = 0.8, 1.25
+
+// grown compares the latest exercise of a student's eye with the first of its kind.
+func (w reported) grown(s store.Student) []string {
+	list := w.trained[s.ID] // the latest first
+	if len(list) == 0 {
+		return nil
+	}
+	last := list[0]
+	for _, first := range slices.Backward(list) {
+		if first.Result.Kind != last.Result.Kind || first.DoneAt.Equal(last.DoneAt) || first.Result.Miss().Value <= 0 {
+			continue
+		}
+		switch ratio := last.Result.Miss().Value / first.Result.Miss().Value; {
+		case ratio <= missesLess:
+			return []string{fmt.Sprintf("The eye has grown sharper: it misses by about %s of what it did on %s.", accuracy.ShareInWords(ratio), w.Clock.Short(first.DoneAt))}
+		case ratio >= missesMore:
+			return []string{fmt.Sprintf("The eye misses more than on %s: a short exercise now and then helps.", w.Clock.Short(first.DoneAt))}
+		}
+		return []string{fmt.Sprintf("The eye sees about as sharply as on %s.", w.Clock.Short(first.DoneAt))}
+	}
+	return nil
 }
 
 // checkpoints is what was said to a student at checkpoints.
@@ -401,7 +446,7 @@ func (a area) sendReports(w http.ResponseWriter, r *http.Request, work reported,
 			photo, shape = fmt.Sprintf("photo %d", p.ID), float64(p.Width)/float64(p.Height)
 			pictures[photo] = files[p.ID].Bytes
 		}
-		pg, err := sheet.Report(wish, work.Done(s.ID), v.Entries, photo, shape)
+		pg, err := sheet.Report(wish, work.Done(s.ID), slices.Concat([]sheet.Entry{{Head: "In short", Lines: v.Sum}}, v.Entries, v.Figures), photo, shape)
 		if err != nil {
 			return kit.Ask("%s", kit.Sentence(err.Error()))
 		}
