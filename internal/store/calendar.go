@@ -37,13 +37,18 @@ func (s *Store) Calendar(ctx context.Context, teacher, class uint64) (Calendar, 
 }
 
 // SetCalendar keeps the calendar of one of the teacher's classes; its feed
-// stays where it is.
+// stays where it is. What the whole school has off is theirs too.
 func (s *Store) SetCalendar(ctx context.Context, teacher, class uint64, c lesson.Calendar) error {
 	one, err := s.feedOf(ctx, teacher, class)
 	if err != nil {
 		return err
 	}
+	var place School
+	if err := s.with(ctx).Select("holidays").First(&place, "id = (?)", s.with(ctx).Model(&Teacher{}).Select("school_id").Where("id = ?", teacher)).Error; err != nil {
+		return known(err)
+	}
 	one.Calendar = c
+	one.Calendar.Off = place.Holidays
 	return s.with(ctx).Clauses(clause.OnConflict{DoUpdates: clause.AssignmentColumns([]string{"calendar"})}).Create(&one).Error
 }
 

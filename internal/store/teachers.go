@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 	"sync"
 	"time"
@@ -11,6 +12,8 @@ import (
 
 	"github.com/trustelem/zxcvbn"
 	"gorm.io/gorm/clause"
+
+	"zestysketch/internal/core/lesson"
 )
 
 // NewSchool returns a school of a name as it begins.
@@ -86,10 +89,30 @@ func (s *Store) SetZone(ctx context.Context, school uint64, zone string) error {
 	return s.with(ctx).Model(&School{ID: school}).Update("zone", zone).Error
 }
 
-// SetSchool keeps what a school has settled: all of it but its secret.
+// SetSchool keeps what a school has settled: all of it but its secret. Its holidays are its classes' too.
 func (s *Store) SetSchool(ctx context.Context, place School) error {
-	err := s.with(ctx).Model(&School{ID: place.ID}).Select("Name", "Zone", "Units", "Paper", "Currency", "Dates", "PhotoMonths", "NoteMonths", "Address").Updates(place).Error
-	return known(err)
+	return s.Transaction(ctx, func(s *Store) error {
+		tx := s.with(ctx)
+		err := tx.Model(&School{ID: place.ID}).Select("Name", "Zone", "Units", "Paper", "Currency", "Dates", "PhotoMonths", "NoteMonths", "Address", "Holidays").Updates(place).Error
+		if err != nil {
+			return known(err)
+		}
+		var all []Calendar
+		ofSchool := tx.Joins("JOIN classes ON classes.id = calendars.class_id").Joins("JOIN teachers ON teachers.id = classes.teacher_id")
+		if err := ofSchool.Where("teachers.school_id = ?", place.ID).Find(&all).Error; err != nil {
+			return err
+		}
+		for _, c := range all {
+			if slices.Equal(c.Calendar.Off, place.Holidays) {
+				continue
+			}
+			c.Calendar.Off = place.Holidays
+			if err := tx.Model(&Calendar{}).Where("class_id = ?", c.ClassID).Select("Calendar").Updates(c).Error; err != nil {
+				return err
+			}
+		}
+		return nil
+	})
 }
 
 // SetOwn keeps a teacher's own units and paper, empty for the school's.
@@ -192,6 +215,8 @@ type School struct {
 	PhotoMonths  int    // after which photos of drawings end, 0 for never
 	NoteMonths   int    // after which notes end
 	Address      string // by which tablets reach this program, https://host; empty for the one its teachers use
+
+	Holidays []lesson.Day `gorm:"serializer:json"` // of all its classes
 }
 
 // Teacher signs in and owns classes, pictures and projects.

@@ -18,6 +18,7 @@ import (
 
 	"github.com/xuri/excelize/v2"
 
+	"zestysketch/internal/core/training"
 	"zestysketch/internal/store"
 )
 
@@ -314,4 +315,42 @@ func TestAProposalSaysWhatItTakesAway(t *testing.T) {
 			}
 		}
 	}
+}
+
+// A report begins with what a family wants to know, a sentence each: how far, how exact, how the eye has grown.
+func TestReportInShort(t *testing.T) {
+	t.Parallel()
+	h := newHouse(t)
+	c, report := h.signIn("owner@quay.example"), h.address("/projects/{project}/students/{student}/report")
+	c.get(report).want(http.StatusOK, "Ada has drawn 0 of 63 boxes")
+	for i, miss := range []float64{8, 7.5, 3.2} {
+		err := h.db.Train(t.Context(), h.project.TeacherID, store.Training{ProjectID: h.project.ID, StudentID: h.class.Students[0].ID, Kind: training.Along,
+			DoneAt: time.Now().UTC().AddDate(0, 0, 7*(i-3)), Result: training.Result{Kind: training.Along, Trials: 20, Spread: training.Estimate{Value: miss, Low: miss - 1, High: miss + 1}}})
+		if err != nil {
+			t.Fatal(err)
+		}
+		says := []string{"", "The eye sees about as sharply as on ", "it misses by about two fifths of what it did on "}[i]
+		c.get(report).want(http.StatusOK, says)
+	}
+}
+
+// The school's holidays are written once: no class has a lesson then, those that have a calendar and those that get one.
+func TestSchoolHolidays(t *testing.T) {
+	t.Parallel()
+	h := newHouse(t)
+	c, page := h.signIn("owner@quay.example"), h.address("/classes/{class}/calendar")
+	lessons := form{"from": "2027-02-01", "until": "2027-02-28", "day0": "0", "start0": "9:30", "minutes0": "50", "setup": "5", "clear": "5", "holidays": "2027-02-08"}
+	c.post(page, lessons).location()
+	c.get(page).want(http.StatusOK, "3 lessons") // Mondays: 1, 15, 22
+	place := form{"school": "Quay Lane", "units": "in", "dates": "en_GB", "zone": "", "holidays": "2027-02-15 to 2027-02-19"}
+	c.post("/school", place).location()
+	c.get("/school").want(http.StatusOK, "2027-02-15 to 2027-02-19</textarea>")
+	c.get(page).want(http.StatusOK, "2 lessons", "The whole school has off: 2027-02-15 to 2027-02-19", ">2027-02-08</textarea>")
+	c.post(page, lessons).location() // keeping the class's own changes nothing
+	c.get(page).want(http.StatusOK, "2 lessons")
+	place["holidays"] = ""
+	c.post("/school", place).location()
+	c.get(page).want(http.StatusOK, "3 lessons")
+	place["holidays"] = "Christmas"
+	c.post("/school", place).want(http.StatusUnprocessableEntity, "Wanted a date such as 21 Dec")
 }

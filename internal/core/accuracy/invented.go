@@ -53,11 +53,45 @@ func (s *partSearch) invented(inPlace float64) (all []Part) {
 			all = append(all, q)
 		}
 	}
+	if len(all) > 0 {
+		all = s.notEvenFaint(all)
+	}
 	if len(all) > mostInvented && inPlace < mostDrawn {
 		return nil
 	}
 	slices.SortStableFunc(all, func(a, b Part) int { return cmp.Compare(b.Length, a.Length) })
 	return all
+}
+
+// Lines of a picture that are so much paler than those that are looked for may be drawn too; where so much of what is
+// drawn lies on one, it is the picture's.
+const faintLines, onFaint = 3, 0.4
+
+// notEvenFaint leaves out what lies on lines of the picture that are too pale to be wanted.
+func (s *partSearch) notEvenFaint(all []Part) []Part {
+	pale := s.reference()
+	pale.Least /= faintLines
+	found := lines.FindInColour(s.Wanted, pale)
+	for i, m := range found {
+		dx, dy := field(s.Boxes.moved, s.net, float64(m.X), float64(m.Y))
+		found[i].X, found[i].Y = m.X+float32(dx), m.Y+float32(dy)
+	}
+	near, reach := lines.NewIndex(found, s.net.w, s.net.h, 8), float32(asDrawn*s.net.cell)
+	return slices.DeleteFunc(all, func(p Part) bool {
+		on, of := 0.0, 0.0
+		for _, line := range p.Lines {
+			for i := 1; i < len(line); i++ {
+				a, b := s.Frame.Pixel(line[i-1]), s.Frame.Pixel(line[i])
+				along, mid := b.Sub(a), a.To(b, 0.5)
+				of += along.Len()
+				m := lines.Mark{X: float32(mid.X), Y: float32(mid.Y), NX: float32(-along.Y / max(1e-9, along.Len())), NY: float32(along.X / max(1e-9, along.Len()))}
+				if hasNear(near, m, m.X, m.Y, reach) {
+					on += along.Len()
+				}
+			}
+		}
+		return on > onFaint*of
+	})
 }
 
 // read reports whether a drawn mark lies in a box that holds the picture's lines.

@@ -34,8 +34,9 @@ type Calendar struct {
 	Weekly      []Weekly
 	Single      []Single `json:",omitempty"`
 	Holidays    []Day
-	Setup       int // minutes at the beginning of each lesson that are not drawn
-	Clear       int // and at its end
+	Off         []Day `json:",omitempty"` // what the whole school has off
+	Setup       int   // minutes at the beginning of each lesson that are not drawn
+	Clear       int   // and at its end
 }
 
 // ErrCalendar is wrapped by the error of a calendar without lessons.
@@ -79,7 +80,7 @@ func (l Lesson) check() error {
 // weekly returns the lessons of every week, holidays left out.
 func (c Calendar) weekly() (lessons []Lesson) {
 	for day := c.From; day <= c.Until; day++ {
-		if slices.Contains(c.Holidays, day) {
+		if slices.Contains(c.Holidays, day) || slices.Contains(c.Off, day) {
 			continue
 		}
 		for _, w := range c.Weekly {

@@ -49,6 +49,7 @@ type view struct {
 	Weekly   [4]weekly
 	Single   string
 	Holidays string
+	Off      string // what the whole school has off
 	Setup    string
 	Clear    string
 	Zone     string // of the school's clock
@@ -113,11 +114,7 @@ func (v *view) fill(c store.Calendar, today lesson.Day, clock room.Clock) {
 		single = append(single, fmt.Sprintf("%s %s %d", room.DateOf(s.Day).Format(time.DateOnly), room.TimeOfDay(s.Start), s.Minutes))
 	}
 	v.Single = strings.Join(single, "\n")
-	var off []string
-	for _, h := range cal.Holidays {
-		off = append(off, room.DateOf(h).Format(time.DateOnly))
-	}
-	v.Holidays = strings.Join(off, "\n")
+	v.Holidays, v.Off = kit.Stretches(cal.Holidays), kit.Stretches(cal.Off)
 	if c.Feed != "" {
 		v.Feed = "/feed/" + c.Feed + ".ics"
 	}
@@ -167,34 +164,15 @@ func (v view) read() (c lesson.Calendar, err error) {
 }
 
 func (v view) readDays(c *lesson.Calendar) (err error) {
-	if c.From, err = readDate("from", v.From, 0); err != nil {
+	if c.From, err = kit.ReadDate("from", v.From, 0); err != nil {
 		return err
 	}
-	if c.Until, err = readDate("until", v.Until, c.From); err != nil {
+	if c.Until, err = kit.ReadDate("until", v.Until, c.From); err != nil {
 		return err
 	}
-	for _, line := range strings.FieldsFunc(v.Holidays, func(r rune) bool { return r == '\n' || r == ',' || r == ';' }) {
-		if several.MatchString(line) {
-			line = strings.Join(strings.Fields(line), "\n")
-		}
-		for one := range strings.Lines(line) {
-			if strings.TrimSpace(one) == "" {
-				continue
-			}
-			days, err := readStretch("holidays", one, c.From)
-			if err != nil {
-				return err
-			}
-			if c.Holidays = append(c.Holidays, days...); len(c.Holidays) > mostOff {
-				return kit.AskAt("holidays", "That is more than %d days without lessons.", mostOff)
-			}
-		}
-	}
-	return nil
+	c.Holidays, err = kit.ReadDays("holidays", v.Holidays, c.From)
+	return err
 }
-
-// several is a line of nothing but dates.
-var several = regexp.MustCompile(`^(\s*\d{4}-\d{2}-\d{2}){2,}\s*$`)
 
 func (v view) readMinutes(c *lesson.Calendar) (err error) {
 	for _, n := range []struct {
@@ -234,7 +212,7 @@ func (v view) readSingle(c *lesson.Calendar) (err error) {
 		s, m := lesson.Single{}, single.FindStringSubmatch(strings.Join(words, " "))
 		ok := m != nil
 		if ok {
-			if s.Day, err = readDate("single", m[1], c.From); err != nil {
+			if s.Day, err = kit.ReadDate("single", m[1], c.From); err != nil {
 				return err
 			}
 			s.Start, s.Minutes, ok = startAndMinutes(m[2], m[3])
@@ -257,7 +235,7 @@ const mostSingle = 200
 
 // startAndMinutes reads when a lesson begins, in minutes after midnight, and how long it is.
 func startAndMinutes(start, long string) (from, minutes int, ok bool) {
-	from, ok = timeOf(start)
+	from, ok = kit.TimeOf(start)
 	minutes, err := strconv.Atoi(strings.TrimSpace(long))
 	return from, minutes, ok && err == nil
 }

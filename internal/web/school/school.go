@@ -64,11 +64,12 @@ type settings struct {
 	Tabs kit.Tabs
 	Form kit.SchoolForm
 	Here string // the address of now
+	Off  string // days that all classes have off
 	Done bool
 }
 
 func (a area) show(w http.ResponseWriter, r *http.Request) error {
-	v := settings{tabs("/school"), kit.NewSchoolForm(kit.Teacher(r).School), a.Base(r), r.URL.Query().Has("done")}
+	v := settings{tabs("/school"), kit.NewSchoolForm(kit.Teacher(r).School), a.Base(r), kit.Stretches(kit.Teacher(r).School.Holidays), r.URL.Query().Has("done")}
 	return pages.Whole(w, r, "school.html", "The school", v)
 }
 
@@ -84,6 +85,9 @@ func (a area) keep(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	if place.Address, err = kit.ReadAddress(r.FormValue("address")); err != nil {
+		return err
+	}
+	if place.Holidays, err = kit.ReadDays("holidays", r.FormValue("holidays"), kit.Clock(r).Day(time.Now())); err != nil {
 		return err
 	}
 	if err := a.Store.SetSchool(r.Context(), place); err != nil {

@@ -1,4 +1,4 @@
-package calendar
+package kit
 
 import (
 	"testing"
@@ -47,30 +47,30 @@ func TestDatesAsWritten(t *testing.T) {
 		t.Error("a stretch that ends before it begins is taken")
 	}
 	for text, want := range map[string]int{"9:30": 570, "9.30": 570, "9h30": 570, "2pm": 840, "2:15 pm": 855, "12 am": 0, "12pm": 720, "14h": 840, "14:05": 845} {
-		if got, ok := timeOf(text); !ok || got != want {
+		if got, ok := TimeOf(text); !ok || got != want {
 			t.Errorf("%q: %d, %v; want %d", text, got, ok, want)
 		}
 	}
 	for _, text := range []string{"", "9", "25:00", "13pm", "9:75", "noon", "0pm"} {
-		if got, ok := timeOf(text); ok {
+		if got, ok := TimeOf(text); ok {
 			t.Errorf("%q is taken for %d minutes", text, got)
 		}
 	}
 }
 
-// Single lessons and days off, all written by hand.
-func TestLessonsAsWritten(t *testing.T) {
-	v := view{From: "2026-09-07", Until: "2027-06-30", Setup: "5", Clear: "5", Single: "3 Dec 2pm 50\n2027-01-12 9:30 45 min\nThu 14 Jan 10.15 60",
-		Holidays: "21 Dec to 4 Jan\n8 Dec, 9 Dec\n2027-02-15 2027-02-16"}
-	c, err := v.read()
+// What is written of days is read again as the same days, stretches as one line.
+func TestStretches(t *testing.T) {
+	from := day(t, "2026-09-07")
+	days, err := ReadDays("holidays", "21 Dec to 4 Jan\n8 Dec, 2026-12-09", from)
 	if err != nil {
 		t.Fatal(err)
 	}
-	want := []lesson.Single{{Day: day(t, "2026-12-03"), Start: 840, Minutes: 50}, {Day: day(t, "2027-01-12"), Start: 570, Minutes: 45}, {Day: day(t, "2027-01-14"), Start: 615, Minutes: 60}}
-	if len(c.Single) != 3 || c.Single[0] != want[0] || c.Single[1] != want[1] || c.Single[2] != want[2] {
-		t.Errorf("single lessons %+v; want %+v", c.Single, want)
+	const want = "2026-12-08 to 2026-12-09\n2026-12-21 to 2027-01-04"
+	if got := Stretches(days); got != want {
+		t.Errorf("written %q; want %q", got, want)
 	}
-	if len(c.Holidays) != 15+2+2 {
-		t.Errorf("%d days off; want 19", len(c.Holidays))
+	again, err := ReadDays("holidays", Stretches(days), from)
+	if err != nil || Stretches(again) != want || len(again) != len(days) {
+		t.Errorf("read again %v, %v; want %d days", again, err, len(days))
 	}
 }

@@ -1,7 +1,8 @@
-package calendar
+package kit
 
 import (
 	"regexp"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -9,7 +10,6 @@ import (
 	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/letters"
 	"zestysketch/internal/room"
-	"zestysketch/internal/web/kit"
 )
 
 // How people write days; of figures alone the day comes first, as on most school calendars.
@@ -44,14 +44,58 @@ func dayOf(text string, from lesson.Day) (lesson.Day, bool) {
 	return 0, false
 }
 
-// readDate reads the day in a field, on or after another where it names no year.
-func readDate(field, text string, from lesson.Day) (lesson.Day, error) {
+// ReadDate reads the day in a field, on or after another where it names no year.
+func ReadDate(field, text string, from lesson.Day) (lesson.Day, error) {
 	day, ok := dayOf(text, from)
 	if !ok {
-		return 0, kit.AskAt(field, "Wanted a date such as 21 Dec or 2026-12-21, got “%s”.", letters.Cut(strings.TrimSpace(text), 40))
+		return 0, AskAt(field, "Wanted a date such as 21 Dec or 2026-12-21, got “%s”.", letters.Cut(strings.TrimSpace(text), 40))
 	}
 	return day, nil
 }
+
+// ReadDays reads days and stretches of days, one a line or parted by commas; several may stand in a line of nothing but
+// dates.
+func ReadDays(field, text string, from lesson.Day) (all []lesson.Day, err error) {
+	for _, line := range strings.FieldsFunc(text, func(r rune) bool { return r == '\n' || r == ',' || r == ';' }) {
+		if several.MatchString(line) {
+			line = strings.Join(strings.Fields(line), "\n")
+		}
+		for one := range strings.Lines(line) {
+			if strings.TrimSpace(one) == "" {
+				continue
+			}
+			days, err := readStretch(field, one, from)
+			if err != nil {
+				return all, err
+			}
+			if all = append(all, days...); len(all) > mostOff {
+				return all, AskAt(field, "That is more than %d days without lessons.", mostOff)
+			}
+		}
+	}
+	return all, nil
+}
+
+// Stretches writes days as they are read again: a day a line, or from one to another.
+func Stretches(days []lesson.Day) string {
+	days = slices.Compact(slices.Sorted(slices.Values(days)))
+	var lines []string
+	for i := 0; i < len(days); i++ {
+		first := i
+		for i+1 < len(days) && days[i+1] == days[i]+1 {
+			i++
+		}
+		line := room.DateOf(days[first]).Format(time.DateOnly)
+		if i > first {
+			line += " to " + room.DateOf(days[i]).Format(time.DateOnly)
+		}
+		lines = append(lines, line)
+	}
+	return strings.Join(lines, "\n")
+}
+
+// several is a line of nothing but dates.
+var several = regexp.MustCompile(`^(\s*\d{4}-\d{2}-\d{2}){2,}\s*$`)
 
 // readStretch reads one day, or from one to another: 21 Dec to 4 Jan.
 func readStretch(field, text string, from lesson.Day) (days []lesson.Day, err error) {
@@ -59,16 +103,16 @@ func readStretch(field, text string, from lesson.Day) (days []lesson.Day, err er
 	if m := sameEnd.FindStringSubmatch(ends[0]); len(ends) == 1 && m != nil {
 		ends = []string{m[1] + strings.TrimLeft(m[2], "0123456789"), m[2]}
 	}
-	first, err := readDate(field, ends[0], from)
+	first, err := ReadDate(field, ends[0], from)
 	if err != nil {
 		return nil, err
 	}
-	last, err := readDate(field, ends[len(ends)-1], first)
+	last, err := ReadDate(field, ends[len(ends)-1], first)
 	if err != nil {
 		return nil, err
 	}
 	if last < first || last-first > mostOff {
-		return nil, kit.AskAt(field, "“%s” ends before it begins, or is longer than %d days.", letters.Cut(strings.TrimSpace(text), 40), mostOff)
+		return nil, AskAt(field, "“%s” ends before it begins, or is longer than %d days.", letters.Cut(strings.TrimSpace(text), 40), mostOff)
 	}
 	for day := first; day <= last; day++ {
 		days = append(days, day)
@@ -79,8 +123,8 @@ func readStretch(field, text string, from lesson.Day) (days []lesson.Day, err er
 // mostOff bounds the days without lessons.
 const mostOff = 300
 
-// timeOf reads a time of day, in minutes after midnight: 9:30, 9.30, 9h30, 2pm.
-func timeOf(text string) (minutes int, ok bool) {
+// TimeOf reads a time of day, in minutes after midnight: 9:30, 9.30, 9h30, 2pm.
+func TimeOf(text string) (minutes int, ok bool) {
 	m := oclock.FindStringSubmatch(strings.TrimSpace(text))
 	if m == nil {
 		return 0, false
