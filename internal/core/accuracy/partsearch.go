@@ -227,6 +227,8 @@ var (
 	surelyThere = 0.75 // of a group's best support: nothing else is tried
 	wellThere   = 0.6  // of a group's best support: below that other sizes and turns are tried
 	mostlyGone  = 0.6
+	hardlyGone  = 0.15 // share of a group's marks that are not there up to which nearly all of it is
+	quiteOther  = 1.6  // times as large or small
 	partlyThere = 0.35 // share of a group's marks that are not there from which on it is looked for elsewhere
 )
 
@@ -254,6 +256,13 @@ func (s *partSearch) asItShould(g group, t pose, off float64) bool {
 // asLarge reports whether a group that lies so is as large as it should be and upright: what is more has to be twice as sure.
 func (s *partSearch) asLarge(g group, t pose) bool {
 	return !g.sizeSeen(t.size/(1+s.whole.grow), s.net.cell) && !g.turnSeen(t.turn-s.whole.turn, s.net.cell)
+}
+
+// farFetched reports whether a group that lies so has quite another size, or another and is turned too: of what has
+// nearly all its lines in place that is chance.
+func (s *partSearch) farFetched(g group, t pose) bool {
+	size := t.size / (1 + s.whole.grow)
+	return math.Abs(math.Log(size)) > math.Log(quiteOther) || g.sizeSeen(size, s.net.cell) && g.turnSeen(t.turn-s.whole.turn, s.net.cell)
 }
 
 // sizeSeen reports whether an eye sees that a group has another size than it should.
@@ -289,7 +298,7 @@ func (h *hypotheses) try(t pose) {
 	with := h.s.off(h.g, t, h.boxes) // what went where its boxes did is told with them
 	if h.s.asItShould(h.g, t, min(off, with)) {
 		h.right = max(h.right, h.s.support(h.g, t, h.chance, true))
-	} else if h.s.within(t, off) {
+	} else if h.s.within(t, off) && !(h.gone < hardlyGone && h.s.farFetched(h.g, t)) {
 		if sum := h.s.support(h.g, t, h.chance, false) - t.unlikely(off); sum > h.other {
 			h.other, h.at = sum, t
 		}
