@@ -436,6 +436,21 @@ func TestSideBySideAndNewYear(t *testing.T) {
 	if err != nil || len(h.Classes) != 1 || len(h.Students) != 0 {
 		t.Errorf("found %+v, %v", h, err)
 	}
+	if err := s.UndoYear(ctx, a.ID, time.Now().Add(YearUndo+time.Hour)); !errors.Is(err, ErrNotFound) {
+		t.Errorf("taken back a week later: %v", err)
+	}
+	if err := s.UndoYear(ctx, other.ID, time.Now()); !errors.Is(err, ErrNotFound) {
+		t.Errorf("another teacher took a year back: %v", err)
+	}
+	must(t, s.UndoYear(ctx, a.ID, time.Now()))
+	list, err = s.Classes(ctx, a.ID)
+	if shelf, e := s.Shelf(ctx, a.ID); err != nil || e != nil || len(shelf) != 0 || len(list) != 2 || !slices.ContainsFunc(list, func(c Class) bool { return c.ID == class.ID && c.Name == class.Name }) {
+		t.Errorf("taken back: %+v, %+v, %v", list, shelf, err)
+	}
+	if err := s.UndoYear(ctx, a.ID, time.Now()); !errors.Is(err, ErrNotFound) {
+		t.Errorf("taken back twice: %v", err)
+	}
+	must(t, s.NewYear(ctx, a.ID, []YearMove{{class.ID, "8 Quay"}, {second.ID, ""}}, []uint64{p.ID}))
 	if h, err := s.Search(ctx, other.ID, "2026-11-26", "cleo"); err != nil || len(h.Students) != 0 {
 		t.Errorf("found of another teacher's: %+v, %v", h, err)
 	}

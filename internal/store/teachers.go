@@ -231,6 +231,7 @@ type Teacher struct {
 	Units, Paper string     // of their own, empty for the school's
 	SecondSecret string     // of the second step of signing in, empty for none
 	SecondStep   int64      // the step of the last code taken: none is taken twice
+	YearBegun    *YearBegun `gorm:"serializer:json"` // the last new school year, nil for none that can be taken back
 	CreatedAt    time.Time
 }
 

@@ -224,6 +224,22 @@ func TestANewYear(t *testing.T) {
 	s.see("h1", "Handbook")
 }
 
+// A new school year can be taken back for a week, from the page of classes.
+func TestANewYearIsTakenBack(t *testing.T) {
+	t.Parallel()
+	h := newHouse(t)
+	c, class := h.signIn("owner@quay.example"), fmt.Sprint(h.class.ID)
+	c.post("/classes/year/undo", nil).want(http.StatusUnprocessableEntity, "no new school year")
+	c.post("/classes/year", form{"then_" + class: "on", "name_" + class: "8 Quay", "away": fmt.Sprint(h.project.ID)}).location()
+	c.get("/classes").want(http.StatusOK, "8 Quay", "Take it back")
+	h.signIn("other@quay.example").post("/classes/year/undo", nil).want(http.StatusUnprocessableEntity, "no new school year")
+	c.post("/classes/year/undo", nil).location()
+	if page := c.get("/classes").want(http.StatusOK, "7 Quay"); strings.Contains(page.body, "Take it back") {
+		t.Error("a year that was taken back is offered once more")
+	}
+	c.get("/").want(http.StatusOK, "Harbour light")
+}
+
 // A project from life begins with nothing but the thing: no picture, and yet a plan, pages, a wall and a page for each
 // student, whose own view becomes their picture.
 func TestFromLifeWithoutAPicture(t *testing.T) {

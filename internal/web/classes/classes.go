@@ -36,6 +36,7 @@ func Routes(r kit.Routes, k *kit.Kit) {
 	r.Post("/classes/{class}/several", store.ToOwn, "changed several students at once", a.several)
 	r.Get("/classes/year", store.Owns, kit.NoAudit, a.showYear)
 	r.Post("/classes/year", store.Owns, "began a new school year", a.newYear)
+	r.Post("/classes/year/undo", store.Owns, "took a new school year back", a.undoYear)
 	r.Post("/classes/{class}/name", store.ToOwn, "renamed a class", kit.With(a.class, a.renameClass))
 	r.Post("/classes/{class}/away", store.Owns, "put a class away, or brought it back", kit.With(a.class, a.putAway))
 	r.Give("/classes/{class}/list.csv", store.ToLook, "exported a class's list", kit.With(a.class, a.listCSV))
@@ -58,6 +59,7 @@ type listView struct {
 	Classes []classView
 	Away    []store.Class
 	Shared  []sharedView
+	Undo    string // until when a new school year may be taken back; empty for none
 }
 
 // sharedView is a colleague's class in words.
@@ -91,6 +93,9 @@ func (a area) list(w http.ResponseWriter, r *http.Request) error {
 		return err
 	}
 	v := listView{Classes: views, Away: away}
+	if until, ok := kit.Teacher(r).YearBegun.Undo(time.Now()); ok {
+		v.Undo = kit.Clock(r).Long(until)
+	}
 	if kit.HasShares(r) {
 		shared, err := a.Store.ClassesSharedWith(r.Context(), kit.Owner(r), kit.Clock(r).Date(time.Now()))
 		if err != nil {

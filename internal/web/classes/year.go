@@ -1,9 +1,11 @@
 package classes
 
 import (
+	"errors"
 	"net/http"
 	"regexp"
 	"strconv"
+	"time"
 
 	"zestysketch/internal/roster"
 	"zestysketch/internal/store"
@@ -99,6 +101,18 @@ func (a area) newYear(w http.ResponseWriter, r *http.Request) error {
 		away = append(away, id)
 	}
 	if err := a.Store.NewYear(r.Context(), me, moves, away); err != nil {
+		return err
+	}
+	return kit.Go(w, r, "/classes")
+}
+
+// undoYear takes the new school year back, within a week.
+func (a area) undoYear(w http.ResponseWriter, r *http.Request) error {
+	err := a.Store.UndoYear(r.Context(), kit.Teacher(r).ID, time.Now())
+	if errors.Is(err, store.ErrNotFound) {
+		return kit.Ask("There is no new school year of the last seven days to take back. Classes and projects can be brought back one by one.")
+	}
+	if err != nil {
 		return err
 	}
 	return kit.Go(w, r, "/classes")
