@@ -512,7 +512,7 @@ func TestReach(t *testing.T) {
 	}
 }
 
-// About a level fold a shape that is even from top to bottom agrees, and where its lower half slips the box below and
+// About a level fold a shape that is even from top to bottom agrees, and where some of its lower half slips the box below and
 // its other above are named.
 func TestLevelFold(t *testing.T) {
 	s := demo.Scene{Page: page.Page{Title: "Level", Size: measure.Size{W: 180, H: 240}}}
@@ -533,7 +533,7 @@ func TestLevelFold(t *testing.T) {
 		}
 	}
 	slip := func(at plane.Point) plane.Point {
-		if at.Y > p.Sheet.Height*0.55 {
+		if at.Y > p.Sheet.Height*0.55 && math.Abs(at.X-p.Sheet.Width/2) < p.Grid.SheetCell[0] {
 			return plane.Point{X: 0.35 * p.Grid.SheetCell[0]}
 		}
 		return plane.Point{}

@@ -71,7 +71,6 @@ func (d Boxes) parts() (all []Part, inPlace float64) {
 		s.take(best)
 		all = append(all, s.part(best))
 	}
-	all = d.joined(all)
 	short := slices.IndexFunc(all, func(p Part) bool { return p.Length < leastPart })
 	if r, ok := s.doubted(); ok {
 		all = append(all, s.part(r))
