@@ -40,3 +40,44 @@ func TestPagesAreQuiet(t *testing.T) {
 		}
 	}
 }
+
+// No heading lies nearer to what is above it than to what is below it: it belongs to what follows.
+func TestHeadingsBelongToWhatFollows(t *testing.T) {
+	t.Parallel()
+	h := newHouse(t)
+	h.withPhoto(t)
+	for _, wide := range []int{1280, 360} {
+		s := h.open(wide, 800)
+		s.signIn()
+		for _, path := range headed {
+			s.visit(h.address(path))
+			for _, bad := range s.page.MustEval(`() => {
+				const shown = (e) => e.checkVisibility() && !e.closest(".visually-hidden, dialog") && e.getClientRects().length > 0;
+				const main = document.querySelector("main");
+				const leaves = [...main.querySelectorAll("*")].filter((e) => shown(e) && !e.closest("h1, h2, h3, svg") && (e.matches("img, input, select, textarea, button, progress")
+					|| [...e.childNodes].some((n) => n.nodeType === 3 && n.textContent.trim()))).concat([...main.querySelectorAll("svg")].filter(shown));
+				const bad = [];
+				for (const head of main.querySelectorAll("h2, h3")) {
+					if (!shown(head) || head.closest("summary, .projector, .front") || head.matches(".card-drawn > :first-child, .card-drawn > :first-child > :first-child")) continue;
+					const at = head.getBoundingClientRect(), beside = (r) => r.left < at.right && r.right > at.left;
+					let above = Infinity, below = Infinity;
+					for (const e of leaves) {
+						const r = e.getBoundingClientRect();
+						if (head.contains(e) || !beside(r)) continue;
+						if (r.bottom <= at.top + 2) above = Math.min(above, at.top - r.bottom);
+						if (r.top >= at.bottom - 2) below = Math.min(below, r.top - at.bottom);
+					}
+					if (above < below) bad.push(head.textContent.trim() + ": " + above.toFixed(0) + " above, " + below.toFixed(0) + " below");
+				}
+				return bad;
+			}`).Arr() {
+				t.Errorf("%s at %d: %s", path, wide, bad.Str())
+			}
+		}
+	}
+}
+
+// headed are the main pages that have headings.
+var headed = []string{"/", "/classes", "/library", "/printers", "/reckoner", "/projects/new", "/school", "/account", "/projects/{project}?step=picture", "/projects/{project}?step=compose",
+	"/projects/{project}?step=size", "/projects/{project}?step=grid", "/projects/{project}/print", "/projects/{project}/wall", "/projects/{project}/road", "/projects/{project}/report",
+	"/projects/{project}/students/{student}/report", "/projects/{project}/check", "/projects/{project}/finish", "/projects/{project}/materials", "/classes/{class}/calendar"}
