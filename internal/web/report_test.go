@@ -354,3 +354,18 @@ func TestSchoolHolidays(t *testing.T) {
 	place["holidays"] = "Christmas"
 	c.post("/school", place).want(http.StatusUnprocessableEntity, "Wanted a date such as 21 Dec")
 }
+
+// One lesson for a colleague is a page: what the class does, who is where, what to look for and the cautions.
+func TestLessonSheet(t *testing.T) {
+	t.Parallel()
+	h := newHouse(t)
+	c := h.signIn("owner@quay.example")
+	c.get(h.address("/projects/{project}/wall")).want(http.StatusOK, "Lesson sheet for a colleague")
+	got := c.get(h.address("/projects/{project}/lesson.pdf")).want(http.StatusOK, "%PDF")
+	words := strings.Join(strings.Fields(got.text()), " ")
+	for _, say := range []string{"7 Quay, one lesson for a colleague", "What they do", "Ada: ", "0 of 63 boxes", "Bryn: ", "Look for", "Follow your school"} {
+		if !strings.Contains(words, say) {
+			t.Errorf("the lesson sheet does not say %q: %.600s", say, words)
+		}
+	}
+}

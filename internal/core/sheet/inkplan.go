@@ -255,7 +255,7 @@ func (w Wish) planned(p planned) ([]page.Page, error) {
 	lists := p.lists
 	if left := in.Min.X + float64(p.drawn.Size.W)*k + 6; in.Max.X-left > 60 { // an upright drawing leaves room beside it
 		beside := plane.Rect{Min: plane.Pt(left, top+page.Heading), Max: plane.Pt(in.Max.X, below)}
-		for len(lists) > 0 && !lists[0].ticks && beside.Height() > entryHead+lists[0].high(0, min(2, len(lists[0].Lines)), beside.Width()) {
+		for len(lists) > 0 && !lists[0].ticks && beside.Height() >= lists[0].needs(beside.Width()) {
 			beside.Min.Y = drawEntry(&pg, beside, lists[0])
 			lists = lists[1:]
 		}

@@ -422,6 +422,39 @@ func (a area) classPDF(w http.ResponseWriter, r *http.Request, work *room.Room) 
 	return a.sendReports(w, r, all, work.Students, work.Project.Name+" reports")
 }
 
+// lessonPDF answers with what a colleague needs who takes one lesson.
+func (a area) lessonPDF(w http.ResponseWriter, r *http.Request, work *room.Room) (err error) {
+	if len(work.Students) == 0 {
+		return kit.Ask("This project has no students yet. Choose a class on the wall first.")
+	}
+	paper, known := measure.PaperNamed(kit.PaperOf(r, work.Plans.Class.Units))
+	if !known {
+		return kit.AskAt("paper", "Choose a paper from the list.")
+	}
+	var where []string
+	for _, s := range work.Students {
+		at := work.Place(s.ID)
+		line := fmt.Sprintf("%s: %s, %d of %d %s", s.Name, at.Stage.Name(), len(work.Done(s.ID)), work.Plans.Count(s.ID), work.Road.Unit().Many)
+		if s.Needs != "" {
+			line += " · " + s.Needs
+		}
+		where = append(where, line)
+	}
+	pictures := render.Pictures{}
+	if work.Project.PictureID != nil {
+		f, err := a.Store.PictureFile(r.Context(), work.Project.TeacherID, *work.Project.PictureID, store.View)
+		if err != nil {
+			return err
+		}
+		pictures[sheet.FramePicture] = f.Bytes
+	}
+	pages, err := sheet.LessonSheet(sheet.Wish{Plan: work.Plans.Class, Printer: page.On(paper.Size)}, work.Project.Class.Name, mostAt(work), where)
+	if err != nil {
+		return kit.Ask("%s", kit.Sentence(err.Error()))
+	}
+	return kit.SendPDF(w, work.Project.Name+" lesson", pages, pictures)
+}
+
 // sendReports answers with one page a student.
 func (a area) sendReports(w http.ResponseWriter, r *http.Request, work reported, students []store.Student, name string) error {
 	paper, known := measure.PaperNamed(kit.PaperOf(r, work.Plans.Class.Units))

@@ -36,6 +36,7 @@ func Routes(r kit.Routes, k *kit.Kit) {
 	a := area{k}
 	r.Get("/projects/{project}/wall", store.ToLook, kit.NoAudit, kit.With(a.load, a.show))
 	r.Get("/projects/{project}/wall/live", store.ToLook, kit.NoAudit, kit.With(a.Project, a.live))
+	r.Get("/projects/{project}/lesson.pdf", store.ToLook, "got a lesson sheet", kit.With(a.load, a.lessonPDF))
 	r.Get("/projects/{project}/projector", store.ToLook, kit.NoAudit, kit.With(a.load, a.projector))
 	r.Post("/projects/{project}/class", store.Owns, "let a class draw a project", kit.With(a.Project, a.chooseClass))
 	r.Post("/projects/{project}/class/drop", store.Owns, "let a class draw a project no more", kit.With(a.Project, a.dropClass))
