@@ -24,18 +24,8 @@ const (
 // invented returns what is drawn that the picture has not, once every part is told and such a share of the picture's
 // lines is in place.
 func (s *partSearch) invented(inPlace float64) (all []Part) {
-	usual := s.usualWeight()
-	carried := slices.Concat(s.wanted, s.beneath)
-	for i, m := range carried {
-		dx, dy := field(s.Boxes.moved, s.net, float64(m.X), float64(m.Y))
-		m.X, m.Y = m.X+float32(dx), m.Y+float32(dy)
-		carried[i] = m
-	}
-	near, reach := lines.NewIndex(carried, s.net.w, s.net.h, 8), float32(drawnTwice*s.net.cell)
-	dark := slices.DeleteFunc(slices.Clone(s.free.Marks), func(m lines.Mark) bool {
-		return !m.Ridge || float64(m.Weight) < nearlyAsDark*usual || s.onEdge(m) || !s.read(m)
-	})
-	linked := strokes.Link(dark, s.net.w, s.net.h)
+	near, reach := s.where(slices.Concat(s.wanted, s.beneath)), float32(drawnTwice*s.net.cell)
+	linked := s.unexplained()
 	for _, numbers := range strokes.Apart(linked, inventedApart*s.net.cell) {
 		var some []strokes.Stroke
 		for _, i := range numbers {
@@ -63,6 +53,25 @@ func (s *partSearch) invented(inPlace float64) (all []Part) {
 	return all
 }
 
+// unexplained links what is drawn, belongs to no line of the picture and is nearly as dark as the others.
+func (s *partSearch) unexplained() []strokes.Stroke {
+	usual := s.usualWeight()
+	return strokes.Link(slices.DeleteFunc(slices.Clone(s.free.Marks), func(m lines.Mark) bool {
+		return !m.Ridge || float64(m.Weight) < nearlyAsDark*usual || s.onEdge(m) || !s.read(m)
+	}), s.net.w, s.net.h)
+}
+
+// where returns marks of the picture where the boxes have them.
+func (s *partSearch) where(marks []lines.Mark) *lines.Index {
+	carried := make([]lines.Mark, len(marks))
+	for i, m := range marks {
+		dx, dy := field(s.Boxes.moved, s.net, float64(m.X), float64(m.Y))
+		m.X, m.Y = m.X+float32(dx), m.Y+float32(dy)
+		carried[i] = m
+	}
+	return lines.NewIndex(carried, s.net.w, s.net.h, 8)
+}
+
 // Lines of a picture that are so much paler than those that are looked for may be drawn too; where so much of what is
 // drawn lies on one, it is the picture's.
 const faintLines, onFaint = 3, 0.4
@@ -71,12 +80,7 @@ const faintLines, onFaint = 3, 0.4
 func (s *partSearch) notEvenFaint(all []Part) []Part {
 	pale := s.reference()
 	pale.Least /= faintLines
-	found := lines.FindInColour(s.Wanted, pale)
-	for i, m := range found {
-		dx, dy := field(s.Boxes.moved, s.net, float64(m.X), float64(m.Y))
-		found[i].X, found[i].Y = m.X+float32(dx), m.Y+float32(dy)
-	}
-	near, reach := lines.NewIndex(found, s.net.w, s.net.h, 8), float32(asDrawn*s.net.cell)
+	near, reach := s.where(lines.FindInColour(s.Wanted, pale)), float32(asDrawn*s.net.cell)
 	return slices.DeleteFunc(all, func(p Part) bool {
 		on, of := 0.0, 0.0
 		for _, line := range p.Lines {
