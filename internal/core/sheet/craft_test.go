@@ -415,3 +415,49 @@ func TestLevelFoldSheet(t *testing.T) {
 		t.Errorf("%d lines beside the fold and %d across on %v; want 10 and 8 lying", upright, level, pg.Size)
 	}
 }
+
+// What a tile's card says stands below its squares, not on them.
+func TestWordsOfTileCardsStandClear(t *testing.T) {
+	said := 0
+	for _, on := range []string{"A4", "Letter", "A3", "A5"} {
+		for _, ask := range asks {
+			w := wish(t, ask, on)
+			arrangement, err := tiles.Shuffle(w.Plan, 3, true)
+			if err != nil {
+				t.Fatal(err)
+			}
+			cards, err := TileCards(w, arrangement)
+			if err != nil {
+				t.Fatal(err)
+			}
+			for _, p := range cards {
+				said += clearWords(t, p, ask.Name+" on "+on)
+			}
+		}
+	}
+	if said == 0 {
+		t.Error("no card says how a tile is traced")
+	}
+}
+
+// clearWords counts a page's words about tracing; those that a square's foot runs through are errors.
+func clearWords(t *testing.T, p page.Page, what string) (said int) {
+	for _, item := range p.Items {
+		words, ok := item.(page.Text)
+		if !ok || !strings.HasPrefix(words.Words, "Trace") {
+			continue
+		}
+		said++
+		for _, other := range p.Items {
+			box, ok := other.(page.Path)
+			if !ok || !box.Closed || box.Width != 0.4 || len(box.Points) != 4 {
+				continue
+			}
+			foot := box.Points[2].Y
+			if words.At.Y > foot && words.At.Y-words.Size < foot && box.Points[2].X > words.At.X && box.Points[0].X < words.At.X+30 {
+				t.Errorf("%s: %q begins %.1f mm above the foot of a square", what, words.Words, foot-words.At.Y+words.Size)
+			}
+		}
+	}
+	return said
+}

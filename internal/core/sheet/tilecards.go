@@ -85,7 +85,7 @@ func drawTileCard(pg *page.Page, w Wish, c grid.Cell, to tiles.Slot, on plane.Re
 	pg.Add(page.Text{At: plane.Pt(own.X-side/2, on.Min.Y+8), Size: page.Heading, Words: c.Label, Bold: true, Color: page.Ink},
 		page.Text{At: plane.Pt(x-3, on.Min.Y+8), Size: page.Small, Words: "goes to", Anchor: page.End, Color: page.Ink},
 		page.Text{At: plane.Pt(x, on.Min.Y+8), Size: page.Heading, Words: to.Label, Bold: true, Color: page.Ink})
-	pg.Paragraph(plane.Pt(on.Min.X+edge, on.Max.Y-words+2), page.Small, on.Width()-2*edge, false, to.How())
+	pg.Paragraph(plane.Pt(on.Min.X+edge, on.Max.Y-words+page.Small+1.2), page.Small, on.Width()-2*edge, false, to.How())
 }
 
 // drawTile draws a tile as it is laid, half so wide and high before it is turned: dashed where
