@@ -33,15 +33,10 @@ func Retraced(j Job, all []finish.Named) (out []GoneOver, coloured bool, err err
 	if j.Reference == nil || j.Corners == nil || len(all) == 0 {
 		return nil, false, nil
 	}
-	quad, by, err := j.corners()
+	m, err := j.match()
 	if err != nil {
 		return nil, false, err
 	}
-	d, _, err := j.see(quad, by)
-	if err != nil {
-		return nil, false, err
-	}
-	m := d.Match()
 	hue := m.hue()
 	for _, line := range all {
 		left := m.uncoloured(line.Points, hue)
@@ -55,7 +50,7 @@ func Retraced(j Job, all []finish.Named) (out []GoneOver, coloured bool, err err
 func (d Seen) hue() lines.Plane {
 	w, h := d.Photo.Rect.Dx(), d.Photo.Rect.Dy()
 	white := image.NewRGBA(d.Photo.Rect)
-	for c := range 4 {
+	for c := range 3 { // hues ask nothing of the fourth
 		p := lines.NewPlane(w, h)
 		for y := range h {
 			for x, row := 0, p.Row(y); x < w; x++ {

@@ -55,15 +55,24 @@ func CompareShapes(j Job, rings []plane.Ring) ([]Shaped, error) {
 	if j.Reference == nil || j.Corners == nil || len(rings) == 0 {
 		return nil, nil
 	}
-	quad, by, err := j.corners()
+	m, err := j.match()
 	if err != nil {
 		return nil, err
+	}
+	return m.shapes(rings), nil
+}
+
+// match sees a measured photo again, and lays the reference on it.
+func (j Job) match() (Matched, error) {
+	quad, by, err := j.corners()
+	if err != nil {
+		return Matched{}, err
 	}
 	d, _, err := j.see(quad, by)
 	if err != nil {
-		return nil, err
+		return Matched{}, err
 	}
-	return d.Match().shapes(rings), nil
+	return d.Match(), nil
 }
 
 // shapes compares shapes with the empty parts between the drawn lines. Where a shape

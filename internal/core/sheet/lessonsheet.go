@@ -10,8 +10,8 @@ import (
 const mostLooks = 5
 
 // LessonSheet is a lesson for the colleague who takes it: what the class does and what they need, who is where, and what
-// to look for, beside the picture. Most at is the stage at which most of the class is; one line says of each student
-// where they are. The error wraps ErrPaper.
+// to look for, beside the picture. most is the stage at which most of the class is; one line of where says
+// of each student where they are. The error wraps ErrPaper.
 func LessonSheet(w Wish, class string, most lesson.Stage, where []string) ([]page.Page, error) {
 	drawn := page.Page{Title: "The picture", Size: w.Plan.SheetSize()}
 	if w.Plan.Frame != nil {
