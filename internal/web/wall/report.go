@@ -427,9 +427,9 @@ func (a area) lessonPDF(w http.ResponseWriter, r *http.Request, work *room.Room)
 	if len(work.Students) == 0 {
 		return kit.Ask("This project has no students yet. Choose a class on the wall first.")
 	}
-	paper, known := measure.PaperNamed(kit.PaperOf(r, work.Plans.Class.Units))
-	if !known {
-		return kit.AskAt("paper", "Choose a paper from the list.")
+	printer, err := printerFor(r, work)
+	if err != nil {
+		return err
 	}
 	var where []string
 	for _, s := range work.Students {
@@ -448,18 +448,27 @@ func (a area) lessonPDF(w http.ResponseWriter, r *http.Request, work *room.Room)
 		}
 		pictures[sheet.FramePicture] = f.Bytes
 	}
-	pages, err := sheet.LessonSheet(sheet.Wish{Plan: work.Plans.Class, Printer: page.On(paper.Size)}, work.Project.Class.Name, mostAt(work), where)
+	pages, err := sheet.LessonSheet(sheet.Wish{Plan: work.Plans.Class, Printer: printer}, work.Project.Class.Name, mostAt(work), where)
 	if err != nil {
 		return kit.Ask("%s", kit.Sentence(err.Error()))
 	}
 	return kit.SendPDF(w, work.Project.Name+" lesson", pages, pictures)
 }
 
-// sendReports answers with one page a student.
-func (a area) sendReports(w http.ResponseWriter, r *http.Request, work reported, students []store.Student, name string) error {
+// printerFor returns the printer with the paper that somebody chose for a class's pages.
+func printerFor(r *http.Request, work *room.Room) (page.Printer, error) {
 	paper, known := measure.PaperNamed(kit.PaperOf(r, work.Plans.Class.Units))
 	if !known {
-		return kit.AskAt("paper", "Choose a paper from the list.")
+		return page.Printer{}, kit.AskAt("paper", "Choose a paper from the list.")
+	}
+	return page.On(paper.Size), nil
+}
+
+// sendReports answers with one page a student.
+func (a area) sendReports(w http.ResponseWriter, r *http.Request, work reported, students []store.Student, name string) error {
+	printer, err := printerFor(r, work.Room)
+	if err != nil {
+		return err
 	}
 	files, err := a.Store.PictureFiles(r.Context(), work.Project.TeacherID, work.newest(students), store.View)
 	if err != nil {
@@ -472,7 +481,7 @@ func (a area) sendReports(w http.ResponseWriter, r *http.Request, work reported,
 		if err != nil {
 			return err
 		}
-		wish := sheet.Wish{Plan: work.Plans.Of(s.ID), Printer: page.On(paper.Size), Who: sheet.Who{Name: s.Name}}
+		wish := sheet.Wish{Plan: work.Plans.Of(s.ID), Printer: printer, Who: sheet.Who{Name: s.Name}}
 		photo, shape := "", 0.0
 		if len(v.Photos) > 0 {
 			p := v.Photos[0].Picture
