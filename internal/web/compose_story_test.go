@@ -119,7 +119,7 @@ func TestPlanningOneClass(t *testing.T) {
 	s.page.MustWait(`() => document.getElementById("f-round").value !== ""`)
 	s.page.MustWaitRequestIdle()()
 	s.step("Grid")
-	s.press("summary", "Grids for this picture")
+	s.unfold("summary", "Grids for this picture")
 	s.press(".candidates button", "Use")
 	s.page.MustWaitRequestIdle()()
 	s.page.MustElement("details[open] .candidates .here") // it stays unfolded

@@ -36,13 +36,13 @@ func TestPrintingForTheClass(t *testing.T) {
 	s.signIn()
 	s.visit(h.address("/projects/{project}/print"))
 	s.see(".bigcount", `5\s+pages a set · 10 for 2 sets, 10 sheets of paper`)
-	s.press("summary", "Choose pages")
+	s.unfold("summary", "Choose pages")
 	s.page.MustElement(`[name="kind"][value="clean"]`).MustClick()
 	s.see(".bigcount", `4\s+pages a set · 8 for 2 sets`)
-	s.press("summary", "Choose people")
+	s.unfold("summary", "Choose people")
 	s.page.MustElement(`[name="spare"]`).MustSelectAllText().MustInput("1")
 	s.see(".bigcount", `12 for 3 sets`)
-	s.press("summary", "Choose paper")
+	s.unfold("summary", "Choose paper")
 	s.page.MustElement(`[name="duplex"]`).MustClick()
 	s.see(".bigcount", `6 sheets of paper`)
 	s.page.MustElement("#paper").MustSelect("another size…")
@@ -59,11 +59,11 @@ func TestPrintingForTheClass(t *testing.T) {
 	if out, err := info.CombinedOutput(); err != nil || !strings.Contains(string(out), "Pages:           12") {
 		t.Errorf("%v\n%s", err, out)
 	}
-	s.press("summary", "Save this choice")
+	s.unfold("summary", "Save this choice")
 	s.page.MustElement("#set_name").MustInput("Week two")
 	s.press("button", "Save")
 	s.page.MustElement(".choose > details:not([open]) .sets") // the page is made anew
-	s.press("summary", "Choose pages")
+	s.unfold("summary", "Choose pages")
 	s.see(".sets", "Week two")
 }
 

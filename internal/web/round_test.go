@@ -69,7 +69,7 @@ func TestWhereAClassBegins(t *testing.T) {
 	s := h.open(1280, 800)
 	s.signIn()
 	s.visit(h.address("/projects/{project}/wall"))
-	s.press("summary", "For many at once")
+	s.unfold("summary", "For many at once")
 	s.page.MustElement("#many-stage").MustSelect("Draw box by box")
 	s.press("button", "The class begins here")
 	s.page.MustWaitRequestIdle()()

@@ -115,6 +115,24 @@ func (s *screen) press(selector, words string) {
 	}
 }
 
+// unfold opens the fold whose summary says some words. A page that moves while the mouse is on its
+// way is pressed beside it: as a person does, look, and press again.
+func (s *screen) unfold(selector, words string) {
+	s.t.Helper()
+	for try := 0; try < 20; try++ {
+		s.press(selector, words)
+		open := false
+		for look := 0; look < 10 && !open; look++ {
+			time.Sleep(30 * time.Millisecond)
+			open = s.page.MustElementR(selector, words).MustEval(`() => this.closest("details").open`).Bool()
+		}
+		if open {
+			return
+		}
+	}
+	s.t.Fatalf("%s that says %q does not open", selector, words)
+}
+
 // drag moves a handle by its middle so that its point lands on photo pixel x, y.
 func (s *screen) drag(selector string, x, y float64) {
 	s.t.Helper()
@@ -229,10 +247,10 @@ func (s *screen) download() {
 	s.t.Helper()
 	s.press(".rail a", "Print")
 	s.see(".bigcount", "pages a set")
-	s.press("summary", "Choose pages")
+	s.unfold("summary", "Choose pages")
 	s.press(".sets a", "Home pack")
 	s.see(".bigcount", "4 pages a set")
-	s.press("summary", "Choose paper")
+	s.unfold("summary", "Choose paper")
 	s.page.MustElement("#paper").MustSelect("Letter")
 	s.page.MustWaitRequestIdle()()
 	address := *s.page.MustElement("#sample-pdf").MustAttribute("href")

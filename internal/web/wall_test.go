@@ -131,7 +131,7 @@ func TestTabletWithoutNetwork(t *testing.T) {
 	s.see("#own-label", "A1")
 	s.page.MustElement("#own-tick").MustClick()
 	s.see("#own-label", "B1")
-	s.page.MustElement("#own-drawer summary").MustClick()
+	s.unfold("#own-drawer summary", "Ways to look")
 	s.press(".own-looks button", "Upside down")
 	s.page.MustElement(`[data-look="upside"][aria-pressed="true"]`)
 	s.page.MustElement(`.own-map [data-label="C5"]`).MustClick()
@@ -564,7 +564,7 @@ func TestHelpStepByStep(t *testing.T) {
 		s.page.MustEval(`(x) => { const svg = document.querySelector("#own-picture svg"), box = svg.querySelector(".own-frame").getBoundingClientRect();
 			svg.dispatchEvent(new PointerEvent("pointerdown", { clientX: box.x + x * box.width, clientY: box.y + 1, bubbles: true })); }`, x)
 	}
-	s.page.MustElement("#own-guess summary").MustClick()
+	s.unfold("#own-guess summary", "By keys")
 	s.page.MustElement("#own-onside").MustSelect("left")
 	s.page.MustElement("#own-put").MustClick()
 	if n := len(s.page.MustElements(".own-guess:not(.own-halo)")); n != 2 {

@@ -73,12 +73,12 @@ func TestALessonFromTheFront(t *testing.T) {
 		s.press("button", "Take this road")
 		s.see(".road-desk h2", "The road: "+way.Name())
 		s.visit(base + "/wall")
-		s.press("summary", "Call to the class")
+		s.unfold("summary", "Call to the class")
 		s.press("button", "Pencils down")
 		s.see("#called", "Pencils down")
 		s.press("button", "Go on")
 		s.see("#called", "Nothing is called")
-		s.press("summary", "For many at once")
+		s.unfold("summary", "For many at once")
 		looked := false
 		for _, stage := range road.On() { // for everybody, up to the checkpoint or the drawing
 			if looked = stage.Checkpoint != ""; road.DrawsIn(stage) {
