@@ -21,8 +21,9 @@ import (
 var Apart []string
 
 // mostSeconds bounds the processor's time for one picture (ours): a HEIC file of 40 megapixels
-// takes some 8 s on a slow core, and nothing that a camera makes takes as long as this.
-const mostSeconds = 20
+// takes some 8 s on a slow core, and nothing that a camera makes takes as long as this. A PDF may use more:
+// making its reader ready takes 8 s the first time on a fast core.
+const mostSeconds, mostSecondsPDF = 20, 90
 
 // asked is what the process apart is told, and told is what it answers.
 type asked struct {
@@ -40,13 +41,18 @@ type told struct {
 
 // TakeFor does the part of the process apart: it reads what is asked, and answers.
 func TakeFor(ctx context.Context, in io.Reader, out io.Writer) error {
-	limit := syscall.Rlimit{Cur: mostSeconds, Max: mostSeconds}
+	limit := syscall.Rlimit{Cur: mostSeconds, Max: mostSecondsPDF}
 	if err := syscall.Setrlimit(syscall.RLIMIT_CPU, &limit); err != nil { // then the system ends it
 		return err
 	}
 	var a asked
 	if err := gob.NewDecoder(in).Decode(&a); err != nil {
 		return err
+	}
+	if limit.Cur = mostSecondsPDF; isPDF(a.Bytes) {
+		if err := syscall.Setrlimit(syscall.RLIMIT_CPU, &limit); err != nil {
+			return err
+		}
 	}
 	var t told
 	var err error

@@ -25,6 +25,9 @@ const (
 	thumbSide = 320
 )
 
+// asPNG begins a PNG.
+const asPNG = "\x89PNG"
+
 // mostPNG is the size past which a PNG, surely a photograph, is kept as JPEG.
 const mostPNG = 12 << 20
 
@@ -81,12 +84,12 @@ func past(ctx context.Context, door *semaphore.Weighted, most int64, b []byte, d
 }
 
 // Take decodes a picture that was just sent, measures it, and returns it with the files to
-// keep. Errors are those of Use.
+// keep; of a PDF that is to be drawn from, its first page. Errors are those of Use.
 func Take(ctx context.Context, filename string, b []byte, purpose store.Purpose) (p store.Picture, files []store.PictureFile, err error) {
 	if len(Apart) == 0 {
 		return takeHere(ctx, filename, b, purpose)
 	}
-	if _, err := picture.Cost(b); err != nil {
+	if _, err := picture.Cost(b); err != nil && !(isPDF(b) && purpose == store.ForReference) {
 		return p, nil, err
 	}
 	if err := apart.Acquire(ctx, 1); err != nil {
@@ -107,6 +110,14 @@ func Sane(ctx context.Context, b []byte) ([]byte, error) {
 }
 
 func takeHere(ctx context.Context, filename string, b []byte, purpose store.Purpose) (p store.Picture, files []store.PictureFile, err error) {
+	if isPDF(b) && purpose == store.ForReference {
+		page, err := firstPage(ctx, b)
+		if err != nil {
+			return p, nil, err
+		}
+		p, files = Keep(filename, page, []byte(asPNG), purpose)
+		return p, files, nil
+	}
 	err = Use(ctx, b, func(img *image.RGBA) error {
 		p, files = Keep(filename, img, b, purpose)
 		return nil
@@ -117,22 +128,22 @@ func takeHere(ctx context.Context, filename string, b []byte, purpose store.Purp
 // Keep returns a picture, decoded from b, with the files to keep; a PNG is kept
 // as one where that is not too large, and a JPEG without its metadata as it came:
 // of one that lies on its side, which only photos may, everything that reads it looks
-// which way is up.
+// which way is up. A very large one is kept as it was shrunk.
 func Keep(filename string, img *image.RGBA, b []byte, purpose store.Purpose) (store.Picture, []store.PictureFile) {
-	asPNG := bytes.HasPrefix(b, []byte("\x89PNG"))
+	sharp := bytes.HasPrefix(b, []byte(asPNG))
 	files := []store.PictureFile{{Role: store.Full}, {Role: store.View}, {Role: store.Thumb}}
 	var facts picture.Facts
 	var both sync.WaitGroup
 	both.Go(func() {
-		if bare, turn, ok := picture.Bare(b); ok && (turn == 1 || purpose == store.ForCheckIn) {
+		if bare, turn, ok := picture.Bare(b); ok && (turn == 1 || purpose == store.ForCheckIn) && !picture.Shrunk(b) {
 			files[0] = store.PictureFile{Role: store.Full, Kind: "image/jpeg", Bytes: bare}
 			return
 		}
-		files[0] = encode(store.Full, img, asPNG)
+		files[0] = encode(store.Full, img, sharp)
 	})
 	both.Go(func() {
 		view := picture.Shrink(img, viewSide)
-		files[1] = encode(store.View, view, asPNG && view == img)
+		files[1] = encode(store.View, view, sharp && view == img)
 		files[2] = encode(store.Thumb, picture.Shrink(view, thumbSide), false)
 		facts = picture.Look(img, view)
 	})
@@ -145,9 +156,9 @@ func Keep(filename string, img *image.RGBA, b []byte, purpose store.Purpose) (st
 	}, files
 }
 
-func encode(role store.Role, img *image.RGBA, asPNG bool) store.PictureFile {
+func encode(role store.Role, img *image.RGBA, sharp bool) store.PictureFile {
 	var out bytes.Buffer
-	if asPNG {
+	if sharp {
 		(&png.Encoder{CompressionLevel: png.BestSpeed}).Encode(&out, img) // to memory: cannot fail
 		if out.Len() <= mostPNG {
 			return store.PictureFile{Role: role, Kind: "image/png", Bytes: out.Bytes()}

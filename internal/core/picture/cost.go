@@ -25,6 +25,9 @@ func cost(b []byte, size image.Config, format string) int64 {
 	switch format {
 	case "jpeg":
 		samples, progressive := jpegSamples(b)
+		if k := float64(shrunkBy(b, size, format)); k > 1 {
+			return int64(px*samples + 2*rgba*px/(k*k))
+		}
 		if source = samples; progressive {
 			work = 4 * samples // all coefficients, as 32-bit numbers
 		}

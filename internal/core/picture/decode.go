@@ -32,11 +32,12 @@ var (
 	ErrDamaged   = errors.New("the picture is damaged or cut off; copy it again from the camera")
 	ErrTooLarge  = fmt.Errorf("the picture has too many pixels; make it smaller than %d megapixels", MaxPixels/1_000_000)
 	ErrTooHeavy  = errors.New("the picture takes too much room to open; save it as an ordinary JPEG, or smaller")
+	ErrPage      = errors.New("the PDF's first page cannot be drawn; save it without a password, or as a picture")
 	ErrTooNarrow = errors.New("the picture is a thin strip; choose one at least 16 pixels wide and high")
 )
 
 // Reasons are the errors that are of the file itself.
-var Reasons = []error{ErrEmpty, ErrKind, ErrDamaged, ErrTooLarge, ErrTooHeavy, ErrTooNarrow}
+var Reasons = []error{ErrEmpty, ErrKind, ErrDamaged, ErrTooLarge, ErrTooHeavy, ErrTooNarrow, ErrPage}
 
 // Unreadable reports whether an error is of the file itself, for the person who
 // chose it to mend.
@@ -44,7 +45,7 @@ func Unreadable(err error) bool {
 	return slices.ContainsFunc(Reasons, func(e error) bool { return errors.Is(err, e) })
 }
 
-// MaxPixels bounds what is decoded: a progressive JPEG of this size stays
+// MaxPixels bounds what is decoded as it is: a progressive JPEG of this size stays
 // under the 400 MB that the server may use.
 const MaxPixels = 40_000_000
 
@@ -52,10 +53,10 @@ const MaxPixels = 40_000_000
 const MaxBytes = 40 << 20
 
 // Decode returns the picture in b upright, as the camera's orientation says,
-// on white. Its size is bounded before any pixel is decoded. A JPEG that lacks
+// on white. Its size is bounded before any pixel is decoded, and a very large photo is shrunk. A JPEG that lacks
 // its last bytes is taken as far as it goes: they say no more than that it ends.
 func Decode(b []byte) (*image.RGBA, error) {
-	_, format, err := measured(b)
+	size, format, err := measured(b)
 	if err != nil {
 		return nil, err
 	}
@@ -68,6 +69,9 @@ func Decode(b []byte) (*image.RGBA, error) {
 	}
 	if format == "webp" {
 		img = videoRange(img)
+	}
+	if k := shrunkBy(b, size, format); k > 1 {
+		img = reduced(img, k)
 	}
 	return upright(img, orientation(b, format)), nil
 }
@@ -93,7 +97,7 @@ func fits(b []byte, size image.Config, format string) error {
 	switch {
 	case size.Width < minSide || size.Height < minSide:
 		return ErrTooNarrow
-	case size.Width > MaxPixels/size.Height:
+	case size.Width > MaxPixels/size.Height && shrunkBy(b, size, format) == 1:
 		return fmt.Errorf("%w; this one has %d", ErrTooLarge, megapixels(size))
 	}
 	if n := scans(b, format); n > usualScans && n > mostScanned/(size.Width*size.Height) {

@@ -7,6 +7,9 @@ import (
 	"image/draw"
 )
 
+// OnWhite returns a picture, which is upright, as the one kind of picture there is after the door.
+func OnWhite(img image.Image) *image.RGBA { return upright(img, 1) }
+
 // onWhite draws the part of a picture from row from to row to, on white, with
 // its left end at the left of out's first row.
 func onWhite(out *image.RGBA, img image.Image, from, to int) {

@@ -229,7 +229,7 @@ func OpenFile(r *http.Request, field string) (io.ReaderAt, int64, error) {
 // keeps it re-encoded, without metadata, with its previews.
 func (k *Kit) TakePicture(r *http.Request, field string, purpose store.Purpose) (store.Picture, error) {
 	if !HasFile(r, field) {
-		return store.Picture{}, Ask("Choose a picture first: a JPEG, PNG, GIF, WebP, TIFF or HEIC file.")
+		return store.Picture{}, Ask("Choose a picture first: a JPEG, PNG, GIF, WebP, TIFF, HEIC or PDF file.")
 	}
 	name, b, err := ReadFile(r, field)
 	if err != nil {

@@ -4,7 +4,7 @@ const zone = document.querySelector(".dropzone");
 const input = zone?.querySelector("input[type=file]");
 
 function take(files) {
-  const picture = [...files].find((f) => f.type.startsWith("image/") || /\.(heic|heif|tiff?)$/i.test(f.name));
+  const picture = [...files].find((f) => f.type.startsWith("image/") || /\.(heic|heif|tiff?|pdf)$/i.test(f.name));
   if (!picture) return false;
   const held = new DataTransfer();
   held.items.add(picture);
@@ -20,9 +20,3 @@ if (input) {
   addEventListener("drop", (event) => { event.preventDefault(); zone.classList.remove("over"); take(event.dataTransfer.files); });
   addEventListener("paste", (event) => { if (take(event.clipboardData.files)) event.preventDefault(); });
 }
-
-// The way of working that is chosen stands there, also where the others are folded away.
-document.querySelector(".ways")?.addEventListener("change", (event) => {
-  const [name, good] = event.target.closest("label").querySelectorAll("b, .quiet");
-  document.getElementById("way-chosen").replaceChildren(Object.assign(document.createElement("b"), { textContent: `${name.textContent}:` }), ` ${good.textContent}.`);
-});
