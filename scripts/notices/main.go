@@ -61,6 +61,7 @@ var inTree = []struct{ name, version, licence, file string }{
 	{"htmx", "2.0.11", "0BSD", "internal/web/static/vendor/htmx/LICENSE"},
 	{"Atkinson Hyperlegible", "5.3.0 (package)", "OFL 1.1", "internal/web/static/vendor/fonts/LICENSE-atkinson-hyperlegible"},
 	{"libheif and libde265, in github.com/gen2brain/heic", "as it holds them", "LGPL 3.0", "internal/notices/lgpl-3.txt"},
+	{"PDFium, in github.com/klippa-app/go-pdfium", "as it holds it", "BSD 3-clause", "internal/notices/pdfium.txt"},
 	{"Fraunces", "5.3.0 (package)", "OFL 1.1", "internal/web/static/vendor/fonts/LICENSE-fraunces"},
 }
 
