@@ -14,6 +14,7 @@ type Facts struct {
 	Reason   string  // why it counts as a drawing or a photograph
 	ForClass string  // what that means for the class
 	Cut      bool    `json:",omitempty"` // its file ended too early, and what there was of it was taken
+	Halves   Halves  `json:",omitempty"`
 	Inner    [4]int  // x, y, width and height inside a white border, as Trim finds it
 }
 
@@ -65,6 +66,7 @@ func Look(img, small *image.RGBA) Facts {
 	share := float64(near) / float64(n)
 	f.Drawing = share >= leastPaper && f.Middle <= mostMiddle
 	f.Inner = [4]int{inner.Min.X, inner.Min.Y, inner.Dx(), inner.Dy()}
+	f.Halves = HalvesOf(img)
 	f.explain(share)
 	return f
 }
