@@ -6,6 +6,7 @@ import (
 	"bytes"
 	"context"
 	"fmt"
+	"image"
 	"image/png"
 	"math/rand/v2"
 	"slices"
@@ -13,9 +14,13 @@ import (
 
 	"zestysketch/internal/core/accuracy"
 	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/measure"
+	"zestysketch/internal/core/picture"
+	"zestysketch/internal/core/plane"
 	"zestysketch/internal/core/survey"
 	"zestysketch/internal/intake"
 	"zestysketch/internal/render"
+	"zestysketch/internal/starters"
 	"zestysketch/internal/store"
 )
 
@@ -41,12 +46,15 @@ func Load(ctx context.Context, s *store.Store) error {
 	if err := l.people(); err != nil {
 		return fmt.Errorf("loading the demo class: %w", err)
 	}
+	for _, code := range []string{"bicycle", "jug"} {
+		if err := l.starter(code); err != nil {
+			return fmt.Errorf("loading the demo project %q: %w", code, err)
+		}
+	}
 	for _, one := range []struct {
 		Scene Scene
 		ask   grid.Request
 	}{
-		{bicycle(), grid.Request{Reference: "9 in", Paper: "18 x 24 in", Fit: "inside", ReferenceSquare: "1 in", Scale: "2"}},
-		{jugAndLemons(), grid.Request{Units: "cm", Reference: "24 cm", Paper: "A3", Method: "parts", Parts: "4 x 4"}},
 		{harbourLight(), grid.Request{Reference: "7 in", Paper: "12 x 18 in", ReferenceSquare: "1 in", SheetSquare: "1 1/2 in"}},
 		{quaySheds(), grid.Request{Units: "cm", Reference: "20 cm", Paper: "A3", Method: "parts", Parts: "8 x 6"}},
 	} {
@@ -147,6 +155,28 @@ func (l *loader) keep(name string, b []byte, purpose store.Purpose) (store.Pictu
 // perMM is the resolution of the demo's pictures: 250 pixels an inch.
 const perMM = 10
 
+// starter begins a project with a picture that every school has.
+func (l *loader) starter(code string) error {
+	one, ok := starters.Find(code)
+	if !ok {
+		return fmt.Errorf("no starter %q", code)
+	}
+	marks := make([]Landmark, len(one.Landmarks))
+	pic, err := l.keep(one.Name, one.Bytes(), store.ForReference)
+	if err != nil {
+		return err
+	}
+	for i, m := range one.Landmarks {
+		marks[i] = Landmark{m.Name, m.Weight, plane.Pt(m.At.X*float64(pic.Width), m.At.Y*float64(pic.Height))}
+	}
+	img, _, err := image.Decode(bytes.NewReader(one.Bytes()))
+	if err != nil {
+		return err
+	}
+	_, _, err = l.begin(one.Name, pic, one.Ask(one.Name, pic.Pixels(), measure.Centimetre), picture.OnWhite(img), marks)
+	return err
+}
+
 func (l *loader) project(sc Scene, ask grid.Request) error {
 	var file bytes.Buffer
 	img := render.Pixels(sc.Page, perMM, nil)
@@ -157,33 +187,42 @@ func (l *loader) project(sc Scene, ask grid.Request) error {
 	if err != nil {
 		return err
 	}
-	p := store.Project{TeacherID: l.teacher.ID, ClassID: &l.class.ID, PictureID: &pic.ID, Name: sc.Page.Title, Looseness: accuracy.Normal}
-	if err := l.s.AddProject(l.ctx, &p); err != nil {
+	ask.Name, ask.Picture = sc.Page.Title, pic.Pixels()
+	marks := make([]Landmark, len(sc.Landmarks))
+	for i, m := range sc.Landmarks {
+		marks[i] = Landmark{m.Name, m.Weight, plane.Pt(m.At.X*perMM, m.At.Y*perMM)}
+	}
+	p, plan, err := l.begin(sc.Page.Title, pic, ask, img, marks)
+	if err != nil || sc.Page.Title != harbourLight().Page.Title {
 		return err
 	}
-	ask.Name, ask.Picture = p.Name, [2]int{pic.Width, pic.Height}
-	plan, err := grid.Make(ask)
-	if err != nil {
-		return err
+	return l.halfWay(p, plan, sc)
+}
+
+// begin begins the class's project with a picture, its plan, and landmarks in its pixels.
+func (l *loader) begin(name string, pic store.Picture, ask grid.Request, img *image.RGBA, marks []Landmark) (p store.Project, plan grid.Plan, err error) {
+	p = store.Project{TeacherID: l.teacher.ID, ClassID: &l.class.ID, PictureID: &pic.ID, Name: name, Looseness: accuracy.Normal}
+	if err := l.s.AddProject(l.ctx, &p); err != nil {
+		return p, plan, err
+	}
+	if plan, err = grid.Make(ask); err != nil {
+		return p, plan, err
 	}
 	plan = plan.WithContrast(survey.Contrast(img, plan), pic.Facts.Drawing)
 	text, err := grid.Encode(plan)
 	if err != nil {
-		return err
+		return p, plan, err
 	}
 	if _, err := l.s.SavePlan(l.ctx, l.teacher.ID, p.ID, 0, p.Name, string(text), nil, nil); err != nil {
-		return err
+		return p, plan, err
 	}
-	for _, m := range sc.Landmarks {
-		mark := store.Landmark{ProjectID: p.ID, PictureID: p.PictureID, Name: m.Name, Weight: m.Weight, X: m.At.X * perMM, Y: m.At.Y * perMM}
+	for _, m := range marks {
+		mark := store.Landmark{ProjectID: p.ID, PictureID: p.PictureID, Name: m.Name, Weight: m.Weight, X: m.At.X, Y: m.At.Y}
 		if err := l.s.AddLandmark(l.ctx, &mark); err != nil {
-			return err
+			return p, plan, err
 		}
 	}
-	if sc.Page.Title != harbourLight().Page.Title {
-		return nil
-	}
-	return l.halfWay(p, plan, sc)
+	return p, plan, nil
 }
 
 // halfWay has the class at work, and checks three drawings in.

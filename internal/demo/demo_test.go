@@ -142,7 +142,7 @@ func TestCameraTellsTheTruth(t *testing.T) {
 }
 
 func TestScenesAreDrawnInside(t *testing.T) {
-	for _, sc := range []Scene{harbourLight(), jugAndLemons(), bicycle()} {
+	for _, sc := range []Scene{harbourLight(), quaySheds()} {
 		if len(sc.Page.Items) < 20 {
 			t.Errorf("%s has %d lines and areas", sc.Page.Title, len(sc.Page.Items))
 		}

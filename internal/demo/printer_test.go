@@ -419,7 +419,7 @@ func TestTilesMakeTheWhole(t *testing.T) {
 // A part of a picture at an angle, mirrored or not, comes out of the PDF as
 // picture.Framed resamples it.
 func TestPartsInPDF(t *testing.T) {
-	img := render.Pixels(bicycle().Page, 5, nil)
+	img := render.Pixels(quaySheds().Page, 6, nil)
 	var file bytes.Buffer
 	if err := png.Encode(&file, img); err != nil {
 		t.Fatal(err)

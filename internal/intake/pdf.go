@@ -61,7 +61,7 @@ func firstPage(ctx context.Context, b []byte) (img *image.RGBA, err error) {
 		return nil, unreadable(ctx, err)
 	}
 	defer page.Cleanup()
-	return picture.OnWhite(page.Result.Image), nil
+	return picture.OnWhite(page.Result.RenderedImage), nil
 }
 
 // unreadable is what is said of a file that the reader gave up.

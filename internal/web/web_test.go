@@ -401,7 +401,7 @@ var (
 		"GET /feed/{feed}.ics": true,
 		// By a password, a code, the word of the first day, or somebody's letters: TestAtTheDoor.
 		"GET /signin/second": true, "POST /signin/second": true, "GET /first": true, "POST /first": true, "GET /join/{letters}": true, "POST /join/{letters}": true}
-	own = map[string]bool{"GET /": true, "GET /classes": true, "POST /classes": true, "GET /projects/new": true,
+	own = map[string]bool{"GET /": true, "GET /classes": true, "POST /classes": true, "GET /projects/new": true, "GET /projects/new/way": true, "GET /starters/{starter}": true,
 		"POST /projects": true, "GET /library": true, "POST /library": true, "GET /printers": true,
 		"POST /printers": true,
 		"GET /shelf":     true, "GET /account": true, "POST /account": true, "POST /account/password": true, "POST /account/everywhere": true,

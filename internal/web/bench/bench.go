@@ -31,6 +31,8 @@ type area struct{ *kit.Kit }
 func Routes(r kit.Routes, k *kit.Kit) {
 	a := area{k}
 	r.Get("/projects/new", store.Owns, kit.NoAudit, a.askNew)
+	r.Get("/projects/new/way", store.Owns, kit.NoAudit, a.askWay)
+	r.Get("/starters/{starter}", store.Owns, kit.NoAudit, a.starterThumb)
 	r.Take("/projects", kit.Picture, store.Owns, "made a project", a.add)
 	r.Get("/projects/{project}", store.ToLook, kit.NoAudit, kit.With(a.Project, a.show))
 	r.Get("/projects/{project}/plan", store.ToLook, kit.NoAudit, kit.With(a.Project, a.preview))

@@ -1,17 +1,13 @@
 package bench
 
 import (
-	"cmp"
 	"errors"
 	"fmt"
 	"net/http"
-	"slices"
 	"strconv"
-	"strings"
 
 	"github.com/go-chi/chi/v5"
 
-	"zestysketch/internal/core/accuracy"
 	"zestysketch/internal/core/grid"
 	"zestysketch/internal/core/lesson"
 	"zestysketch/internal/core/picture"
@@ -21,119 +17,6 @@ import (
 	"zestysketch/internal/store"
 	"zestysketch/internal/web/kit"
 )
-
-// start is what the page for a new project shows.
-type start struct {
-	Classes []store.Class
-	Library []store.Picture
-	Ways    []lesson.Way
-	Roads   []store.OwnRoad // the teacher's own
-	Way     lesson.Way      // that is chosen
-}
-
-const longestTitle = 80
-
-// shownLibrary is how many of the library's newest a new project offers.
-const shownLibrary = 8
-
-func (a area) askNew(w http.ResponseWriter, r *http.Request) error {
-	classes, err := a.Store.Classes(r.Context(), kit.Owner(r))
-	if err != nil {
-		return err
-	}
-	library, err := a.Store.Library(r.Context(), kit.Owner(r), "")
-	if err != nil {
-		return err
-	}
-	roads, err := a.Store.OwnRoads(r.Context(), kit.Owner(r))
-	if err != nil {
-		return err
-	}
-	return pages.Whole(w, r, "new.html", "New project", start{classes, library[:min(len(library), shownLibrary)], lesson.Ways(), roads, lesson.Way(r.URL.Query().Get("way"))})
-}
-
-// chosenPicture returns the picture of the library that a form names, or the one it brings.
-func (a area) chosenPicture(r *http.Request) (store.Picture, error) {
-	if id, err := strconv.ParseUint(r.FormValue("from"), 10, 63); err == nil && !kit.HasFile(r, "picture") {
-		if !kit.Owns(r) {
-			return store.Picture{}, store.ErrNotFound
-		}
-		return a.Store.Picture(r.Context(), kit.Owner(r), id)
-	}
-	return a.TakePicture(r, "picture", store.ForReference)
-}
-
-func (a area) add(w http.ResponseWriter, r *http.Request) error {
-	p := store.Project{TeacherID: kit.Owner(r), Name: strings.TrimSpace(strings.ToValidUTF8(r.FormValue("name"), "")), Looseness: accuracy.Normal}
-	if len([]rune(p.Name)) > longestTitle {
-		return kit.Ask("Write a shorter name, of at most %d letters.", longestTitle)
-	}
-	class, err := a.Chosen(r)
-	if err != nil {
-		return err
-	}
-	p.ClassID = class
-	if err := a.begin(r, &p); err != nil {
-		return err
-	}
-	if p.EffectiveRoad().Way == lesson.FromLife && !kit.HasFile(r, "picture") && r.FormValue("from") == "" {
-		p.Name = cmp.Or(p.Name, "From life") // the thing itself is the picture
-	} else {
-		picture, err := a.chosenPicture(r)
-		if err != nil {
-			return err
-		}
-		p.Name, p.PictureID = cmp.Or(p.Name, picture.Name), &picture.ID
-	}
-	if err := a.Store.AddProject(r.Context(), &p); err != nil {
-		return err
-	}
-	if p.EffectiveRoad().Way != lesson.ByViews {
-		return kit.Go(w, r, kit.ProjectPath(p)+"?step=picture")
-	}
-	// Views have lines and no boxes: the plan, which pages and wall go by, is not asked for.
-	if p, err = a.Store.Project(r.Context(), p.TeacherID, p.ID); err != nil {
-		return err
-	}
-	plan, err := a.firstPlan(r, p)
-	if err != nil {
-		return err
-	}
-	if _, err := plans.Keep(r.Context(), a.Store, p, 0, plan); err != nil {
-		return err
-	}
-	return kit.Go(w, r, kit.ProjectPath(p)+"/views")
-}
-
-// comparing is what a way of working is checked by beside the picture.
-var comparing = map[lesson.Way]accuracy.Compare{lesson.ByFold: accuracy.Fold, lesson.ByTurn: accuracy.Turned, lesson.ByViews: accuracy.Views}
-
-// begin gives a new project its way of working: way-CODE, or own-ID for a road of the teacher's.
-func (a area) begin(r *http.Request, p *store.Project) error {
-	what, which, _ := strings.Cut(r.FormValue("road"), "-")
-	switch way := lesson.Way(which); {
-	case what == "own":
-		roads, err := a.Store.OwnRoads(r.Context(), p.TeacherID)
-		if err != nil {
-			return err
-		}
-		for _, o := range roads {
-			if fmt.Sprint(o.ID) == which {
-				p.Road = &o.Road
-				return nil
-			}
-		}
-		return kit.Ask("That road is not kept any more. Choose another.")
-	case what == "way" && way != lesson.ByBox && slices.Contains(lesson.Ways(), way):
-		road := way.Road()
-		p.Road = &road
-		if way == lesson.ByQuarters {
-			p.Looseness = accuracy.Loose
-		}
-		p.Compare = comparing[way]
-	}
-	return nil
-}
 
 // picturesView is what the Picture step shows.
 type picturesView struct {
@@ -148,6 +31,8 @@ type picturesView struct {
 	Frames   []store.Frame
 	Students []studentView
 	Hard     *reading.Hard
+	Way      lesson.Way
+	Suits    string // why the project's way suits the picture; empty where another would
 	Balance  string // of the pictures on offer, from easy to hard
 }
 
@@ -194,6 +79,12 @@ func (a area) rateOffers(r *http.Request, v *picturesView, p store.Project) erro
 		}
 	}
 	v.Balance = reading.Balance(levels)
+	v.Way = p.EffectiveRoad().Way
+	if v.Hard != nil && v.Facts != nil {
+		if way, why := lesson.Suited(v.Facts, v.Hard.Level); way == v.Way {
+			v.Suits = why
+		}
+	}
 	return nil
 }
 
@@ -245,7 +136,7 @@ func ownOf(a store.Assignment) string {
 // addPicture puts another picture on offer. The first one is drawn from at once,
 // and any other where the form asks for it.
 func (a area) addPicture(w http.ResponseWriter, r *http.Request, p store.Project) (err error) {
-	picture, err := a.chosenPicture(r)
+	picture, _, err := a.chosenPicture(r)
 	if err != nil {
 		return err
 	}

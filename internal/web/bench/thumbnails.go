@@ -59,12 +59,13 @@ func (a area) smallBoxes(r *http.Request, p store.Project) (sheet.Wish, error) {
 
 // firstPlan returns the plan with which a project would begin.
 func (a area) firstPlan(r *http.Request, p store.Project) (grid.Plan, error) {
-	var px [2]int
-	if p.Picture != nil {
-		px = p.Picture.Pixels()
-	}
+	return grid.Make(firstAsk(r, p))
+}
+
+// firstAsk returns what its plan is asked for.
+func firstAsk(r *http.Request, p store.Project) grid.Request {
 	units, _ := kit.Habits(r)
-	return grid.Make(plans.First(p.Name, px, units, p.EffectiveRoad().Way, 0))
+	return plans.First(p.Name, p.Picture.Pixels(), units, p.EffectiveRoad().Way, 0)
 }
 
 // thumbnails answers with a page of small boxes of the paper's ratio.

@@ -151,7 +151,7 @@ func (a area) addView(w http.ResponseWriter, r *http.Request, p store.Project) (
 	if len(views) >= sighting.MostViews {
 		return kit.Ask("There are %d pictures already. Take one away first.", sighting.MostViews)
 	}
-	picture, err := a.chosenPicture(r)
+	picture, _, err := a.chosenPicture(r)
 	if err != nil {
 		return err
 	}

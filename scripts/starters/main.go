@@ -1,8 +1,8 @@
-// Shelf makes the pictures that every school begins with, into internal/shelf/pictures: line drawings by a
+// Starters makes the pictures that every school begins with, into internal/starters/pictures: line drawings by a
 // pen whose weight follows the light, and still lifes by a small path tracer. It is run once; the pictures
 // are kept.
 //
-//	go run ./scripts/shelf [-ways 120] [-only jug,shoe]
+//	go run ./scripts/starters [-ways 120] [-only jug,shoe]
 package main
 
 import (
@@ -25,7 +25,7 @@ import (
 func main() {
 	ways := flag.Int("ways", 120, "ways of light followed through every pixel")
 	only := flag.String("only", "", "names of the pictures to make, with commas; empty for all")
-	into := flag.String("into", "internal/shelf/pictures", "folder")
+	into := flag.String("into", "internal/starters/pictures", "folder")
 	flag.Parse()
 	wanted := func(name string) bool { return *only == "" || slices.Contains(strings.Split(*only, ","), name) }
 	for _, d := range drawings() {
