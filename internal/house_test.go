@@ -24,7 +24,7 @@ var floors = [][]string{
 	{"cmd"},
 	{"demo", "web", "trial"},
 	{"press", "archive", "checkin", "room", "records", "backup"},
-	{"plans", "intake", "roster", "work"},
+	{"plans", "intake", "roster", "work", "starters"},
 	{"cluster", "store", "mariadb", "render"},
 	{"core", "letters", "watch", "reach", "notices", "ports", "process"},
 }
@@ -104,7 +104,7 @@ var does = map[string]string{
 	"cmd": "one binary", "web": "a folder for each area", "demo": "a made-up school", "trial": "load and clusters, tried", "room": "the class at work",
 	"checkin": "photos taken in", "press": "class sets", "records": "all of one student",
 	"backup": "everything in one file", "archive": "a project as a file", "plans": "who draws by which plan",
-	"intake": "uploads", "roster": "lists of students",
+	"intake": "uploads", "roster": "lists of students", "starters": "pictures to begin with",
 	"store": "models and queries", "mariadb": "the private server", "render": "pages as PDF, SVG, PNG", "core": "the rules, pure", "letters": "words cut by letters",
 	"work": "jobs and their worker", "cluster": "one of several servers", "watch": "health, metrics, disks",
 	"notices": "licences that ship", "ports": "free ones for servers", "reach": "addresses, certificates",

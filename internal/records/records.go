@@ -9,10 +9,15 @@ import (
 	"encoding/json"
 	"fmt"
 	"html/template"
+	"image"
+	"image/color"
+	"image/jpeg"
 	"io"
 	"slices"
 	"time"
 
+	"zestysketch/internal/core/plane"
+	"zestysketch/internal/intake"
 	"zestysketch/internal/store"
 )
 
@@ -29,6 +34,7 @@ type record struct {
 	Projects []project
 	Absent   []any
 	Photos   []string
+	Unplaced int // photos left out, for they show another's drawing too
 }
 
 // project is what is kept of a student in one project.
@@ -55,6 +61,11 @@ func Write(ctx context.Context, s *store.Store, teacher, student uint64, date fu
 	if err != nil {
 		return err
 	}
+	shared, err := sharedPhotos(ctx, s, student)
+	if err != nil {
+		return err
+	}
+	photos = slices.DeleteFunc(photos, func(p store.Picture) bool { return shared.unplaced(p.ID) })
 	class, err := s.Class(ctx, teacher, one.ClassID)
 	if err != nil {
 		return err
@@ -63,7 +74,7 @@ func Write(ctx context.Context, s *store.Store, teacher, student uint64, date fu
 	if err != nil {
 		return err
 	}
-	r := record{Student: one, Class: class.Name, Made: date(time.Now()), Projects: gathered(rows, names, date)}
+	r := record{Student: one, Class: class.Name, Made: date(time.Now()), Projects: gathered(rows, shared, names, date), Unplaced: len(shared.Unplaced)}
 	for _, a := range rows["absences"] {
 		r.Absent = append(r.Absent, a["day"])
 	}
@@ -87,7 +98,7 @@ func Write(ctx context.Context, s *store.Store, teacher, student uint64, date fu
 		return err
 	}
 	for _, p := range photos {
-		if err := photo(ctx, s, teacher, p.ID, z); err != nil {
+		if err := photo(ctx, s, teacher, p.ID, shared.Where[p.ID], z); err != nil {
 			return err
 		}
 	}
@@ -96,7 +107,26 @@ func Write(ctx context.Context, s *store.Store, teacher, student uint64, date fu
 
 func fileOf(picture uint64) string { return fmt.Sprintf("photos/%d.jpg", picture) }
 
-func photo(ctx context.Context, s *store.Store, teacher, id uint64, z *zip.Writer) error {
+// shared are the photos that show another student's drawing too.
+type shared struct {
+	Where    map[uint64]*plane.Quad // where this student's lies
+	Unplaced []uint64               // in which nobody said so: they are left out
+}
+
+func sharedPhotos(ctx context.Context, s *store.Store, student uint64) (out shared, err error) {
+	out.Where, err = s.SharedPhotos(ctx, student)
+	for id, q := range out.Where {
+		if q == nil {
+			out.Unplaced = append(out.Unplaced, id)
+		}
+	}
+	return out, err
+}
+
+func (s shared) unplaced(id uint64) bool { return slices.Contains(s.Unplaced, id) }
+
+// photo puts a photo into the ZIP; of one that shows another student's drawing too, the part with theirs.
+func photo(ctx context.Context, s *store.Store, teacher, id uint64, theirs *plane.Quad, z *zip.Writer) error {
 	f, err := s.PictureFile(ctx, teacher, id, store.Full)
 	if err != nil {
 		return err
@@ -106,12 +136,56 @@ func photo(ctx context.Context, s *store.Store, teacher, id uint64, z *zip.Write
 	if err != nil {
 		return err
 	}
-	_, err = w.Write(f.Bytes)
-	return err
+	if theirs == nil {
+		_, err = w.Write(f.Bytes)
+		return err
+	}
+	return intake.Use(ctx, f.Bytes, func(img *image.RGBA) error {
+		return jpeg.Encode(w, alone(img, *theirs), &jpeg.Options{Quality: 90})
+	})
+}
+
+// besideSheet is how much of the paper about a drawing's outer frame is shown, as a share of its sides (ours).
+const besideSheet = 0.06
+
+// alone returns the part of a photo about one drawing, white where another's may lie.
+func alone(img *image.RGBA, q plane.Quad) *image.RGBA {
+	var middle plane.Point
+	for _, c := range q {
+		middle.X, middle.Y = middle.X+c.X/4, middle.Y+c.Y/4
+	}
+	box := image.Rectangle{}
+	for i, c := range q {
+		q[i] = plane.Pt(middle.X+(c.X-middle.X)*(1+2*besideSheet), middle.Y+(c.Y-middle.Y)*(1+2*besideSheet))
+		box = box.Union(image.Rect(int(q[i].X), int(q[i].Y), int(q[i].X)+1, int(q[i].Y)+1))
+	}
+	box = box.Intersect(img.Rect)
+	out := image.NewRGBA(image.Rect(0, 0, box.Dx(), box.Dy()))
+	for y := range box.Dy() {
+		for x := range box.Dx() {
+			c := color.RGBA{255, 255, 255, 255}
+			if at := image.Pt(x, y).Add(box.Min); inside(q, float64(at.X), float64(at.Y)) {
+				c = img.RGBAAt(at.X, at.Y)
+			}
+			out.SetRGBA(x, y, c)
+		}
+	}
+	return out
+}
+
+// inside reports whether a point lies within four corners that go round.
+func inside(q plane.Quad, x, y float64) bool {
+	left, right := false, false
+	for i, b := range q {
+		a := q[(i+3)%4]
+		side := (b.X-a.X)*(y-a.Y) - (b.Y-a.Y)*(x-a.X)
+		left, right = left || side < 0, right || side > 0
+	}
+	return !(left && right)
 }
 
 // gathered puts the rows of every table under their projects, the latest first.
-func gathered(rows map[string][]map[string]any, names map[uint64]string, date func(time.Time) string) []project {
+func gathered(rows map[string][]map[string]any, shared shared, names map[uint64]string, date func(time.Time) string) []project {
 	by := map[uint64]*project{}
 	of := func(row map[string]any) *project {
 		id := number(row["project_id"])
@@ -145,8 +219,10 @@ func gathered(rows map[string][]map[string]any, names map[uint64]string, date fu
 		p.Notes = append(p.Notes, fmt.Sprintf("%s: %v", when(row["created_at"]), row["words"]))
 	}
 	for _, row := range rows["check_ins"] {
-		p := of(row)
-		p.Photos = append(p.Photos, fileOf(number(row["picture_id"])))
+		if id := number(row["picture_id"]); !shared.unplaced(id) {
+			p := of(row)
+			p.Photos = append(p.Photos, fileOf(id))
+		}
 	}
 	ids := make([]uint64, 0, len(by))
 	for id := range by {

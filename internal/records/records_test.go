@@ -6,6 +6,9 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
+	"image"
+	"image/color"
+	"image/jpeg"
 	"io"
 	"os"
 	"strings"
@@ -13,6 +16,7 @@ import (
 	"time"
 
 	"zestysketch/internal/core/accuracy"
+	"zestysketch/internal/core/plane"
 	"zestysketch/internal/mariadb/mariadbtest"
 	"zestysketch/internal/store"
 	"zestysketch/internal/store/storetest"
@@ -78,5 +82,79 @@ func TestRecord(t *testing.T) {
 	}
 	if err := Write(ctx, s.DB, s.Teacher.ID+1, s.Class.Students[0].ID, date, io.Discard); !errors.Is(err, store.ErrNotFound) {
 		t.Errorf("another teacher: %v", err)
+	}
+}
+
+// Of a photo with two drawings, each student is given the part with theirs; of one in which nobody placed the
+// corners, nothing but a word.
+func TestSharedPhotosAreCut(t *testing.T) {
+	ctx := context.Background()
+	s := storetest.New(t, "Ada", "Brackenbury")
+	p := store.Project{TeacherID: s.Teacher.ID, ClassID: &s.Class.ID, Name: "Harbour light", Looseness: accuracy.Normal}
+	storetest.Must(t, s.DB.AddProject(ctx, &p))
+	img := image.NewRGBA(image.Rect(0, 0, 400, 300)) // Ada's sheet is red and lies aslant, Brackenbury's is blue
+	red := plane.Quad{plane.Pt(20, 40), plane.Pt(170, 10), plane.Pt(200, 240), plane.Pt(50, 270)}
+	blue := plane.Quad{plane.Pt(220, 20), plane.Pt(390, 20), plane.Pt(390, 280), plane.Pt(220, 280)}
+	for y := range 300 {
+		for x := range 400 {
+			c := color.RGBA{90, 90, 90, 255}
+			switch {
+			case inside(red, float64(x), float64(y)):
+				c = color.RGBA{200, 0, 0, 255}
+			case inside(blue, float64(x), float64(y)):
+				c = color.RGBA{0, 0, 200, 255}
+			}
+			img.SetRGBA(x, y, c)
+		}
+	}
+	var file bytes.Buffer
+	storetest.Must(t, jpeg.Encode(&file, img, nil))
+	for placed, where := range map[string][]*plane.Quad{"placed": {&red, &blue}, "unplaced": {nil, &blue}} {
+		pic := store.Picture{TeacherID: s.Teacher.ID, Name: placed, Width: 400, Height: 300, Hash: []byte(placed), Purpose: store.ForCheckIn}
+		storetest.Must(t, s.DB.AddPicture(ctx, &pic, []store.PictureFile{{Role: store.Full, Kind: "image/jpeg", Bytes: file.Bytes()}}))
+		for i, q := range where {
+			storetest.Must(t, s.DB.AddCheckIn(ctx, s.Teacher.ID, &store.CheckIn{ProjectID: p.ID, StudentID: s.Class.Students[i].ID, PictureID: pic.ID, Corners: q}))
+		}
+	}
+	var out bytes.Buffer
+	storetest.Must(t, Write(ctx, s.DB, s.Teacher.ID, s.Class.Students[0].ID, func(t time.Time) string { return "" }, &out))
+	z, err := zip.NewReader(bytes.NewReader(out.Bytes()), int64(out.Len()))
+	storetest.Must(t, err)
+	photos := 0
+	for _, f := range z.File {
+		r, err := f.Open()
+		storetest.Must(t, err)
+		b, err := io.ReadAll(r)
+		storetest.Must(t, err)
+		if f.Name == "index.html" && (strings.Count(string(b), "<img") != 1 || !strings.Contains(string(b), "1 photo that shows another student")) {
+			t.Errorf("the page says %s", b)
+		}
+		if !strings.HasPrefix(f.Name, "photos/") {
+			continue
+		}
+		photos++
+		got, err := jpeg.Decode(bytes.NewReader(b))
+		storetest.Must(t, err)
+		if b := got.Bounds(); b.Dx() > 225 || b.Dx() < 180 || b.Dy() < 260 {
+			t.Errorf("cut to %v; want about Ada's sheet", b)
+		}
+		reds := 0
+		for y := range got.Bounds().Dy() {
+			for x := range got.Bounds().Dx() {
+				r, g, b, _ := got.At(x, y).RGBA()
+				if b > r+0x6000 && b > g+0x6000 {
+					t.Fatalf("at %d, %d something of Brackenbury's is seen", x, y)
+				}
+				if r > b+0x6000 {
+					reds++
+				}
+			}
+		}
+		if reds < 30_000 {
+			t.Errorf("%d pixels of Ada's own; want all of her sheet", reds)
+		}
+	}
+	if photos != 1 {
+		t.Errorf("%d photos; want 1", photos)
 	}
 }

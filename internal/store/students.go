@@ -11,6 +11,7 @@ import (
 	"gorm.io/gorm"
 
 	"zestysketch/internal/core/grid"
+	"zestysketch/internal/core/plane"
 )
 
 // present keeps those who have not left.
@@ -181,6 +182,22 @@ func (s *Store) Rows(ctx context.Context, teacher, id uint64) (map[string][]map[
 // drawings, and beside notes on them.
 func (s *Store) PhotosOf(ctx context.Context, student uint64) (list []Picture, err error) {
 	return photosOf(s.with(ctx), student)
+}
+
+// SharedPhotos returns, of the photos that show a student's drawing and another's too, where theirs lies, in the
+// photo's pixels: nil where nobody has placed it. The student must be known to be the teacher's.
+func (s *Store) SharedPhotos(ctx context.Context, student uint64) (map[uint64]*plane.Quad, error) {
+	var list []CheckIn
+	err := s.with(ctx).Select("picture_id", "corners").Order("id").
+		Where("student_id = ? AND EXISTS (SELECT 1 FROM check_ins o WHERE o.picture_id = check_ins.picture_id AND o.student_id <> ?)", student, student).
+		Find(&list).Error
+	shared := map[uint64]*plane.Quad{}
+	for _, c := range list {
+		if shared[c.PictureID] == nil {
+			shared[c.PictureID] = c.Corners
+		}
+	}
+	return shared, err
 }
 
 func photosOf(tx *gorm.DB, student uint64) (list []Picture, err error) {
