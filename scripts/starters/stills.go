@@ -15,7 +15,7 @@ func window(power float64) light {
 func table() []solid {
 	return []solid{
 		solid{distance: ground(0)}.of(0.42, 0.33, 0.25, 0.01),
-		solid{distance: wall(-22)}.of(0.60, 0.62, 0.60, 0),
+		solid{distance: wall(-22)}.of(0.27, 0.29, 0.30, 0),
 	}
 }
 

@@ -131,7 +131,7 @@ func (a area) cutSmall(w http.ResponseWriter, r *http.Request, p store.Project) 
 	if b, err = intake.Sane(r.Context(), b); err != nil {
 		return kit.Ask("“%s”: %v.", intake.Name(name), err)
 	}
-	v := cutView{Project: p, Rail: kit.Rail{Project: p, Here: kit.StepCompose, Planned: p.PlanVersion > 0}, Paper: wish.Plan.StockSize().Text(wish.Plan.Units)}
+	v := cutView{Project: p, Rail: kit.NewRail(p, kit.StepCompose), Paper: wish.Plan.StockSize().Text(wish.Plan.Units)}
 	err = intake.Use(r.Context(), b, func(img *image.RGBA) error {
 		tagged := photo.FindTags(photo.NewShot(img))
 		i := slices.IndexFunc(tagged, func(t photo.Tagged) bool { return t.Project == p.ID && t.Student == 0 })

@@ -100,7 +100,7 @@ func (a area) versions(w http.ResponseWriter, r *http.Request, p store.Project) 
 		Project store.Project
 		Rail    kit.Rail
 		Plans   []versionView
-	}{Project: p, Rail: kit.Rail{Project: p, Here: kit.StepGrid, Planned: p.PlanVersion > 0}}
+	}{Project: p, Rail: kit.NewRail(p, kit.StepGrid)}
 	clock := kit.Clock(r)
 	for _, k := range kept {
 		plan, err := grid.Decode([]byte(k.JSON))

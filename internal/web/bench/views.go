@@ -76,7 +76,7 @@ func (a area) showViews(w http.ResponseWriter, r *http.Request, p store.Project)
 }
 
 func (a area) viewsOf(r *http.Request, p store.Project) (v viewsView, err error) {
-	v = viewsView{Project: p, Rail: kit.Rail{Project: p, Here: kit.StepPicture, Planned: p.PlanVersion > 0}, Most: sighting.MostViews}
+	v = viewsView{Project: p, Rail: kit.NewRail(p, kit.StepPicture), Most: sighting.MostViews}
 	views, err := a.Store.Views(r.Context(), p.ID)
 	if err != nil {
 		return v, err

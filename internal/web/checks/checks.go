@@ -116,7 +116,7 @@ func (a area) stack(r *http.Request) (stack, error) {
 		return stack{}, err
 	}
 	id := j.Project.ID
-	view := stack{Project: j.Project, Rail: kit.Rail{Project: j.Project, Here: kit.StepCheck, Planned: true}, Landmarks: len(j.Landmarks), Tolerance: j.Tolerance(), Free: strings.Join(strings.Fields(j.Project.FreeBoxes), ", ")}
+	view := stack{Project: j.Project, Rail: kit.NewRail(j.Project, kit.StepCheck), Landmarks: len(j.Landmarks), Tolerance: j.Tolerance(), Free: strings.Join(strings.Fields(j.Project.FreeBoxes), ", ")}
 	checkIns, err := a.Store.CheckIns(r.Context(), j.Project)
 	if err != nil {
 		return stack{}, err

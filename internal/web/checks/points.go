@@ -37,7 +37,7 @@ func (a area) pressable(r *http.Request) (p store.Project, marks []store.Landmar
 
 // points shows the picture with its landmarks.
 func (a area) points(w http.ResponseWriter, r *http.Request, p store.Project, marks []store.Landmark) error {
-	v := pressed{Project: p, Rail: kit.Rail{Project: p, Here: kit.StepPicture, Planned: p.PlanVersion > 0}}
+	v := pressed{Project: p, Rail: kit.NewRail(p, kit.StepPicture)}
 	for i, l := range marks {
 		v.Points = append(v.Points, pin{Landmark: l, Number: i + 1, At: kit.Tenths(plane.Pt(l.X, l.Y))})
 	}

@@ -108,7 +108,7 @@ func (a area) show(w http.ResponseWriter, r *http.Request, c store.CheckIn, j ch
 		}
 	}
 	view := table{
-		Project: j.Project, Rail: kit.Rail{Project: j.Project, Here: kit.StepCheck, Planned: true},
+		Project: j.Project, Rail: kit.NewRail(j.Project, kit.StepCheck),
 		CheckIn: c, Plan: j.Plan, Frame: frameOf(j), Corners: startCorners(c),
 	}
 	if view.Result, err = a.result(r, j, c); err != nil {

@@ -123,7 +123,7 @@ type head struct {
 func (w work) newHead(here string, ask url.Values) head {
 	p := w.project
 	base := kit.ProjectPath(p) + "/finish"
-	return head{Project: p, Rail: kit.Rail{Project: p, Here: kit.StepFinish, Planned: true}, Papers: w.papers, Query: kit.Query(w.printed(ask)),
+	return head{Project: p, Rail: kit.NewRail(p, kit.StepFinish), Papers: w.papers, Query: kit.Query(w.printed(ask)),
 		Tabs: kit.NewTabs("Finish", base+here, "Transfer", base, "Ink", base+"/ink", "Tone", base+"/tone", "Colour", base+"/colour", "Tiles", base+"/tiles", "Show", base+"/show")}
 }
 

@@ -79,6 +79,11 @@ type Rail struct {
 	Again   bool // takes the place of the rail that is on the page
 }
 
+// NewRail returns the rail of a project at one of its steps.
+func NewRail(p store.Project, here string) Rail {
+	return Rail{Project: p, Here: here, Planned: p.PlanVersion > 0}
+}
+
 // RailStep is one step of the rail.
 type RailStep struct {
 	Name, Path string

@@ -120,7 +120,7 @@ func (a area) showLines(w http.ResponseWriter, r *http.Request, opened work) (er
 	if err != nil && !errors.As(err, &t) {
 		return err
 	}
-	v := lineView{Project: project, Rail: kit.Rail{Project: project, Here: kit.StepPicture, Planned: true}, Tabs: tabs(project, "lines"), Ask: ask, Query: ask.query(), Trouble: t.Message,
+	v := lineView{Project: project, Rail: kit.NewRail(project, kit.StepPicture), Tabs: tabs(project, "lines"), Ask: ask, Query: ask.query(), Trouble: t.Message,
 		drawnLines: d, Size: plan.Text(plan.Sheet.Width) + " × " + plan.Text(plan.Sheet.Height)}
 	return pages.WholeStatus(w, r, "lines.html", project.Name+" · lines", kit.StatusOf(v.Trouble), v)
 }

@@ -169,7 +169,7 @@ func (a area) showValues(w http.ResponseWriter, r *http.Request, opened work) (e
 	if err != nil && !errors.As(err, &t) {
 		return err
 	}
-	v := valueView{Project: project, Rail: kit.Rail{Project: project, Here: kit.StepPicture, Planned: true},
+	v := valueView{Project: project, Rail: kit.NewRail(project, kit.StepPicture),
 		Tabs: tabs(project, "values"), Ask: ask, Query: ask.query(), Trouble: t.Message, drawnValues: d}
 	if v.Closed, err = kit.InlineSVG(sheet.ClosedShapes(), nil); err != nil {
 		return err

@@ -32,7 +32,7 @@ func (a area) links(w http.ResponseWriter, r *http.Request, p store.Project) err
 
 func (a area) showLinks(w http.ResponseWriter, r *http.Request, status int, v linksView) (err error) {
 	v.Finest = cmp.Or(v.Project.Finest, reading.Thirds)
-	v.Rail = kit.Rail{Project: v.Project, Here: kit.StepPrint, Planned: v.Project.PlanVersion > 0}
+	v.Rail = kit.NewRail(v.Project, kit.StepPrint)
 	if v.Open, err = a.Store.CountLinks(r.Context(), v.Project.ID); err != nil {
 		return err
 	}

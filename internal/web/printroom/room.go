@@ -198,7 +198,7 @@ func usual(r *http.Request, way lesson.Way, p grid.Plan) press.Spec {
 }
 
 func (a area) show(w http.ResponseWriter, r *http.Request, p store.Project, plan grid.Plan) (err error) {
-	v := room{Base: a.Base(r), Project: p, Plan: plan, Spec: usual(r, p.EffectiveRoad().Way, plan), Rail: kit.Rail{Project: p, Here: kit.StepPrint, Planned: true}, Counts: map[page.Kind]int{}}
+	v := room{Base: a.Base(r), Project: p, Plan: plan, Spec: usual(r, p.EffectiveRoad().Way, plan), Rail: kit.NewRail(p, kit.StepPrint), Counts: map[page.Kind]int{}}
 	if r.Form.Has("kind") || r.Form.Has("chosen") {
 		v.Spec = readSpec(r)
 	} else if slices.Contains(v.Spec.Kinds, sheet.KindPoints) {

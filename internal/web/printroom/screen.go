@@ -43,7 +43,7 @@ const (
 
 // screen shows the links of a class on screen, or one student's, and the class's code.
 func (a area) screen(w http.ResponseWriter, r *http.Request, p store.Project, _ grid.Plan) (err error) {
-	v := onScreen{Project: p, Rail: kit.Rail{Project: p, Here: kit.StepPrint, Planned: true}, Base: a.Base(r)}
+	v := onScreen{Project: p, Rail: kit.NewRail(p, kit.StepPrint), Base: a.Base(r)}
 	v.OnlyHere = kit.OnlyHere(v.Base)
 	code, err := a.Store.CodeOf(r.Context(), p)
 	if err != nil && !errors.Is(err, store.ErrNotFound) {

@@ -155,7 +155,7 @@ func (t table) rows() (rows []classRow) {
 
 func (a area) classReport(w http.ResponseWriter, r *http.Request, work table) (err error) {
 	v := classView{Papers: kit.PaperOptions(kit.PaperOf(r, work.Plans.Class.Units)), Project: work.Project,
-		Rail: kit.Rail{Project: work.Project, Here: kit.StepDraw, Planned: true}, Head: classHead, Rows: work.rows()}
+		Rail: kit.NewRail(work.Project, kit.StepDraw), Head: classHead, Rows: work.rows()}
 	if left, known := work.MinutesLeft(); known {
 		v.Left = fmt.Sprintf("%.0f minutes of drawing are left.", left)
 	}

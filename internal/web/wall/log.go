@@ -53,7 +53,7 @@ func (a area) showLog(w http.ResponseWriter, r *http.Request, work *room.Room) (
 	if err != nil {
 		return err
 	}
-	v := logView{Project: work.Project, Rail: kit.Rail{Project: work.Project, Here: kit.StepDraw, Planned: true}, Words: words}
+	v := logView{Project: work.Project, Rail: kit.NewRail(work.Project, kit.StepDraw), Words: words}
 	days := map[string]*logDay{}
 	day := func(date string) *logDay {
 		if days[date] == nil {
@@ -200,7 +200,7 @@ type supplyView struct {
 }
 
 func (a area) materials(w http.ResponseWriter, r *http.Request, p store.Project, plan grid.Plan) (err error) {
-	v := materialsView{Project: p, Rail: kit.Rail{Project: p, Here: kit.StepDraw, Planned: true}, Currency: kit.Teacher(r).School.Currency}
+	v := materialsView{Project: p, Rail: kit.NewRail(p, kit.StepDraw), Currency: kit.Teacher(r).School.Currency}
 	if p.Class != nil {
 		v.Students = len(p.Class.Students)
 	}

@@ -109,7 +109,7 @@ func (a area) notesOf(ctx context.Context, project uint64) (map[uint64][]store.N
 
 // view writes one student's report.
 func (w reported) view(s store.Student) (v reportView, err error) {
-	v = reportView{Project: w.Project, Rail: kit.Rail{Project: w.Project, Here: kit.StepDraw, Planned: true}, Student: s, Done: len(w.Done(s.ID)), All: w.Plans.Count(s.ID),
+	v = reportView{Project: w.Project, Rail: kit.NewRail(w.Project, kit.StepDraw), Student: s, Done: len(w.Done(s.ID)), All: w.Plans.Count(s.ID),
 		Photos: w.checkIns[s.ID], Clock: w.Clock, Path: fmt.Sprintf("%s/students/%d", kit.ProjectPath(w.Project), s.ID)}
 	for _, o := range w.Road.Goals() {
 		one := objectiveView{o, w.learnt.Reached[s.ID][o.Code], o.Judge(w.seen(s))}

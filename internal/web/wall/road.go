@@ -59,7 +59,7 @@ type laidView struct {
 
 // newRoadView lays the road over the class's lessons to come.
 func (a area) newRoadView(r *http.Request, p store.Project, road lesson.Road) (v roadView, err error) {
-	v = roadView{Project: p, Rail: kit.Rail{Project: p, Here: kit.StepDraw, Planned: true}, Road: road, MayKeep: kit.Owns(r)}
+	v = roadView{Project: p, Rail: kit.NewRail(p, kit.StepDraw), Road: road, MayKeep: kit.Owns(r)}
 	laid, over := lesson.Lay(road.On(), room.LessonsOf(p.Class))
 	v.Over = over
 	v.Left, v.Known = room.TimeToDraw(p, kit.Clock(r), time.Now())

@@ -225,7 +225,7 @@ const shownFirst = 4
 
 func (a area) show(w http.ResponseWriter, r *http.Request, work *room.Room) (err error) {
 	p := work.Project
-	v := view{Project: p, Rail: kit.Rail{Project: p, Here: kit.StepDraw, Planned: true}, Calendar: len(work.Lessons) > 0, Made: work.Now.UnixMilli()}
+	v := view{Project: p, Rail: kit.NewRail(p, kit.StepDraw), Calendar: len(work.Lessons) > 0, Made: work.Now.UnixMilli()}
 	if kit.MayCover(r) {
 		if err := a.Store.Touch(r.Context(), p); err != nil {
 			return err
