@@ -41,16 +41,19 @@ func TestPagesAreQuiet(t *testing.T) {
 	}
 }
 
-// No heading lies nearer to what is above it than to what is below it: it belongs to what follows.
+// No heading lies nearer to what is above it than to what is below it: it belongs to what follows. Nothing
+// that is read or pressed lies over another.
 func TestHeadingsBelongToWhatFollows(t *testing.T) {
 	t.Parallel()
 	h := newHouse(t)
 	h.withPhoto(t)
-	for _, wide := range []int{1280, 360} {
-		s := h.open(wide, 800)
-		s.signIn()
-		for _, path := range headed {
-			s.visit(h.address(path))
+	s := h.open(1280, 800)
+	s.signIn()
+	for _, path := range headed {
+		s.visit(h.address(path))
+		for _, wide := range []int{1280, 360, 768, 1920} {
+			s.page.MustSetViewport(wide, 800, 1, false)
+			s.page.MustEval(`() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)))`)
 			for _, bad := range s.page.MustEval(`() => {
 				const shown = (e) => e.checkVisibility() && !e.closest(".visually-hidden, dialog") && e.getClientRects().length > 0;
 				const main = document.querySelector("main");
@@ -69,7 +72,20 @@ func TestHeadingsBelongToWhatFollows(t *testing.T) {
 					}
 					if (above < below) bad.push(head.textContent.trim() + ": " + above.toFixed(0) + " above, " + below.toFixed(0) + " below");
 				}
-				return bad;
+				const parts = [...main.querySelectorAll("button, a, input:not([type=radio], [type=checkbox]), select, textarea, p, h1, h2, h3, dt, dd, th, td, li, label, summary, img")].filter((e) => shown(e)
+					&& e.getClientRects().length === 1 && !e.closest("svg, [aria-hidden], .sending") && getComputedStyle(e).position === "static" && !e.closest(".tile, .boxes, .handles"));
+				const held = (e) => { // what of it is not cut off by what scrolls
+					const r = e.getBoundingClientRect(), in_ = { left: r.left, right: r.right, top: r.top, bottom: r.bottom };
+					for (let p = e.parentElement; p && p !== main; p = p.parentElement) if (getComputedStyle(p).overflow !== "visible" || getComputedStyle(p).position === "sticky") return null;
+					return in_;
+				};
+				const boxes = parts.map((e) => [e, held(e)]).filter(([, r]) => r && r.right - r.left > 1 && r.bottom - r.top > 1);
+				for (const [i, [a, p]] of boxes.entries()) for (const [b, q] of boxes.slice(i + 1)) {
+					if (a.contains(b) || b.contains(a)) continue;
+					const x = Math.min(p.right, q.right) - Math.max(p.left, q.left), y = Math.min(p.bottom, q.bottom) - Math.max(p.top, q.top);
+					if (x > 3 && y > 6) bad.push("over each other: " + a.tagName + " " + a.textContent.trim().slice(0, 30) + " and " + b.tagName + " " + b.textContent.trim().slice(0, 30));
+				}
+				return bad.slice(0, 6);
 			}`).Arr() {
 				t.Errorf("%s at %d: %s", path, wide, bad.Str())
 			}
@@ -78,6 +94,6 @@ func TestHeadingsBelongToWhatFollows(t *testing.T) {
 }
 
 // headed are the main pages that have headings.
-var headed = []string{"/", "/classes", "/library", "/printers", "/reckoner", "/projects/new", "/school", "/account", "/projects/{project}?step=picture", "/projects/{project}?step=compose",
+var headed = []string{"/", "/help/parts", "/classes", "/library", "/printers", "/reckoner", "/projects/new", "/school", "/account", "/projects/{project}?step=picture", "/projects/{project}?step=compose",
 	"/projects/{project}?step=size", "/projects/{project}?step=grid", "/projects/{project}/print", "/projects/{project}/wall", "/projects/{project}/road", "/projects/{project}/report",
 	"/projects/{project}/students/{student}/report", "/projects/{project}/check", "/projects/{project}/finish", "/projects/{project}/materials", "/classes/{class}/calendar"}

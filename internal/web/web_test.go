@@ -406,7 +406,7 @@ var (
 		"POST /printers": true,
 		"GET /shelf":     true, "GET /account": true, "POST /account": true, "POST /account/password": true, "POST /account/everywhere": true,
 		"POST /account/own": true, "GET /account/second": true, "POST /account/second/keep": true, "POST /account/second/end": true, "POST /account/signins/{signin}/end": true,
-		"GET /classes/year": true, "POST /classes/year": true, "POST /classes/year/undo": true, "POST /projects/file": true, "GET /search": true, "GET /help": true}
+		"GET /classes/year": true, "POST /classes/year": true, "POST /classes/year/undo": true, "POST /projects/file": true, "GET /search": true, "GET /help": true, "GET /help/parts": true}
 )
 
 // Every route is tried as nobody, as a student and with a session that has ended,

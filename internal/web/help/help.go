@@ -20,8 +20,16 @@ var files embed.FS
 
 var pages = kit.NewPages(files)
 
-// Routes adds the area's address.
-func Routes(r kit.Routes, k *kit.Kit) { r.Get("/help", store.Owns, kit.NoAudit, show) }
+// Routes adds the area's addresses.
+func Routes(r kit.Routes, k *kit.Kit) {
+	r.Get("/help", store.Owns, kit.NoAudit, show)
+	r.Get("/help/parts", store.Owns, kit.NoAudit, showParts)
+}
+
+// showParts shows whoever builds pages what they are made of.
+func showParts(w http.ResponseWriter, r *http.Request) error {
+	return pages.Whole(w, r, "parts.html", "The parts", nil)
+}
 
 // view is the handbook, with drawings of a made-up plan.
 type view struct {
