@@ -271,26 +271,29 @@ func Windows(w Wish) ([]page.Page, error) {
 		return nil, err
 	}
 	p, in := w.Plan, l.Inner()
-	pg := l.Begin(w.titled(), "Windows and masks · cut out the grey parts")
-	y := in.Min.Y + 4
-	pages := []page.Page{pg}
-	const rim = 22.0
-	for _, cell := range []struct {
-		name string
-		size [2]float64
-	}{{"one box of the picture", p.Grid.ReferenceCell}, {"one box of the sheet", p.Grid.SheetCell}} {
-		high := cell.size[1] + 2*rim
-		if cell.size[0]+2*rim > in.Width() || high+8 > in.Height() {
-			return nil, fmt.Errorf("a window for %s of %s %w; choose paper of at least %s", cell.name,
-				measure.Size{W: measure.Length(cell.size[0]), H: measure.Length(cell.size[1])}.Text(p.Units), page.ErrPaper,
-				measure.Size{W: measure.Length(cell.size[0] + 2*rim + 2*l.Left), H: measure.Length(high + 8 + 2*l.Top + page.Head + page.Foot)}.Text(p.Units))
+	const rim, apart = 22.0, 4.0
+	begin := func() page.Page { return l.Begin(w.titled(), "Windows and masks · cut out the grey parts") }
+	pages, at := []page.Page{begin()}, in.Min.Add(plane.Pt(2, 4))
+	names, sizes := [2]string{"one box of the picture", "one box of the sheet"}, [2][2]float64{p.Grid.ReferenceCell, p.Grid.SheetCell}
+	low := 0.0          // of the row
+	for i := 0; ; i++ { // the two, and then as many pairs for others as find room on the page
+		size := sizes[i%2]
+		wide, high := size[0]+2*rim, size[1]+2*rim
+		if wide > in.Width() || high+8 > in.Height() {
+			return nil, fmt.Errorf("a window for %s of %s %w; choose paper of at least %s", names[i%2], measure.Size{W: measure.Length(size[0]), H: measure.Length(size[1])}.Text(p.Units),
+				page.ErrPaper, measure.Size{W: measure.Length(wide + 2*l.Left), H: measure.Length(high + 8 + 2*l.Top + page.Head + page.Foot)}.Text(p.Units))
 		}
-		if y+high > in.Max.Y {
-			pages = append(pages, l.Begin(w.titled(), "Windows and masks · cut out the grey parts"))
-			y = in.Min.Y + 4
+		if at.X+wide > in.Max.X && low > 0 {
+			at, low = plane.Pt(in.Min.X+2, low+apart), 0
 		}
-		drawWindow(&pages[len(pages)-1], plane.Pt(in.Min.X+2, y), cell.size, rim, "Window: "+cell.name)
-		y += high + 4
+		if at.Y+high > in.Max.Y {
+			if i >= 2 {
+				break
+			}
+			pages, at = append(pages, begin()), in.Min.Add(plane.Pt(2, 4))
+		}
+		drawWindow(&pages[len(pages)-1], at, size, rim, "Window: "+names[i%2])
+		at.X, low = at.X+wide+apart, max(low, at.Y+high)
 	}
 	ls := l.Begin(w.titled(), "Two L-shaped strips · cut out, slide one on the other to frame a part")
 	drawCorners(&ls, in)

@@ -180,16 +180,23 @@ func Poster(w Wish, title, class string, all []Hung) (page.Page, error) {
 	room := plane.Rect{Min: plane.Pt(in.Min.X, in.Min.Y+23), Max: in.Max}
 	shape := w.Plan.Sheet.Width / w.Plan.Sheet.Height
 	const gap, under = 4.0, 6.0
-	// The picture takes four places in the upper left corner, the drawings the others.
-	columns, wide := placed(len(all)+4, room, shape, gap, under)
+	// The picture takes a square of places in the upper left corner, the drawings the others; a larger one where
+	// it fills the page better, and the drawings become hardly smaller by it.
+	span, columns, wide := 0, 0, 0.0
+	for s := 2; s <= 3; s++ {
+		c, w := placed(len(all), s, room, shape, gap, under)
+		if area := float64(s*s+len(all)) * w * w; span == 0 || w > 0.9*wide && area > float64(span*span+len(all))*wide*wide {
+			span, columns, wide = s, c, w
+		}
+	}
 	high := wide / shape
-	big := page.Box(room.Min.X, room.Min.Y, 2*wide+gap, 2*high+gap+under)
+	big := page.Box(room.Min.X, room.Min.Y, float64(span)*wide+float64(span-1)*gap, float64(span)*high+float64(span-1)*(gap+under))
 	if w.Plan.Frame != nil {
 		pg.Add(w.picture(big), page.BoxPath(big, 0.6, page.Ink))
 	}
 	place := 0
 	for _, h := range all {
-		for place/columns < 2 && place%columns < 2 {
+		for place/columns < span && place%columns < span {
 			place++
 		}
 		at := room.Min.Add(plane.Pt(float64(place%columns)*(wide+gap), float64(place/columns)*(high+gap+under)))
@@ -201,11 +208,12 @@ func Poster(w Wish, title, class string, all []Hung) (page.Page, error) {
 	return pg, nil
 }
 
-// placed returns in how many columns so many places of a shape, with gaps between and room
-// under each, are largest in a room, and how wide they are then.
-func placed(n int, room plane.Rect, shape, gap, under float64) (columns int, wide float64) {
-	for c := 2; c <= max(2, n); c++ {
-		rows := max(2, math.Ceil(float64(n)/float64(c)))
+// placed returns in how many columns the places of so many drawings of a shape, and span × span more, with gaps
+// between and room under each, are largest in a room, and how wide they are then.
+func placed(n, span int, room plane.Rect, shape, gap, under float64) (columns int, wide float64) {
+	n += span * span
+	for c := span; c <= max(span, n); c++ {
+		rows := max(float64(span), math.Ceil(float64(n)/float64(c)))
 		w := min((room.Width()-gap*float64(c-1))/float64(c), ((room.Height()-(gap+under)*rows+gap)/rows)*shape)
 		if w > wide {
 			columns, wide = c, w
