@@ -128,13 +128,14 @@ func (p *Page) checkBar(at plane.Point, width float64) {
 		Text{At: plane.Pt(at.X+51, y-2), Size: size, Words: "100 mm", Color: Ink, Foot: true},
 		Text{At: plane.Pt(at.X+52.3, y+3.2), Size: size, Words: "4 in", Color: Ink, Foot: true},
 	)
+	const read = 2.9 // that a copier leaves to be read
 	words := "Print at actual size (100 %), not “fit to page”. Then lay a ruler on this bar: it must read 100 mm and 4 in."
 	x, y0 := at.X+108, at.Y+3
 	if width < 160 { // no room beside the bar: the words share its row
 		words, x = "Actual size, 100 %", at.X+66
 		y0 = y + 3.4
 	}
-	for i, line := range Wrap(words, size, at.X+width-x, false) {
-		p.Add(Text{At: plane.Pt(x, y0+float64(i)*size*1.2), Size: size, Words: line, Color: Ink, Foot: true})
+	for i, line := range Wrap(words, read, at.X+width-x, false) {
+		p.Add(Text{At: plane.Pt(x, y0+float64(i)*read*1.2), Size: read, Words: line, Color: Ink, Foot: true})
 	}
 }
