@@ -41,6 +41,26 @@ func TestPagesAreQuiet(t *testing.T) {
 	}
 }
 
+// One button a screen is filled: the thing to do.
+func TestOneFilledButtonAScreen(t *testing.T) {
+	t.Parallel()
+	h := newHouse(t)
+	h.withPhoto(t)
+	s := h.open(1280, 800)
+	s.signIn()
+	for _, path := range headed {
+		if path == "/help/parts" {
+			continue
+		}
+		s.visit(h.address(path))
+		filled := s.page.MustEval(`() => [...document.querySelectorAll(".btn-zest, .btn-leaf")].filter((e) => e.checkVisibility() && !e.closest("dialog")
+			&& e.getBoundingClientRect().top < innerHeight && e.getBoundingClientRect().bottom > 0).map((e) => e.textContent.trim())`).Arr()
+		if len(filled) > 1 {
+			t.Errorf("%s: %v are filled; want one", path, filled)
+		}
+	}
+}
+
 // No heading lies nearer to what is above it than to what is below it: it belongs to what follows. Nothing
 // that is read or pressed lies over another.
 func TestHeadingsBelongToWhatFollows(t *testing.T) {

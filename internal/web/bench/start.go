@@ -28,6 +28,7 @@ type start struct {
 	Classes  []store.Class
 	Library  []store.Picture
 	Starters []starters.Picture
+	From     string // the picture that is chosen already
 	Ways     []lesson.Way
 	Roads    []store.OwnRoad // the teacher's own
 	Way      wayChosen
@@ -72,7 +73,7 @@ func (a area) askNew(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	return pages.Whole(w, r, "new.html", "New project", start{classes, library[:min(len(library), shownLibrary)], starters.All(), lesson.Ways(), roads, chosen})
+	return pages.Whole(w, r, "new.html", "New project", start{classes, library[:min(len(library), shownLibrary)], starters.All(), r.FormValue("from"), lesson.Ways(), roads, chosen})
 }
 
 // askWay answers with the way of working that is chosen, or proposed for the picture that is.

@@ -10,6 +10,7 @@ import (
 
 	"zestysketch/internal/plans"
 	"zestysketch/internal/room"
+	"zestysketch/internal/starters"
 	"zestysketch/internal/store"
 	"zestysketch/internal/watch"
 	"zestysketch/internal/web/kit"
@@ -40,8 +41,9 @@ type view struct {
 	More     []row // past those that are shown large
 	Rest     []year
 	Shared   []sharedView
-	First    *store.FirstSteps // nil where nothing is left to begin
-	Wrong    int               // wrong tries to sign in before this one, where they were many
+	First    *store.FirstSteps  // nil where nothing is left to begin
+	Starters []starters.Picture // for whoever has no picture yet
+	Wrong    int                // wrong tries to sign in before this one, where they were many
 	Ending   store.Ending
 	// For administrators:
 	Full        []full               // disks that are nearly full
@@ -112,7 +114,7 @@ func (c coming) Ends() string   { return room.TimeOfDay(c.Lesson.Start + c.Lesso
 // lessonsShown bounds the lessons on the page: a day's. behindShown is how many
 // names "furthest behind" lists. largeShown is how many projects are shown large, once they
 // are more than can be seen at one look.
-const lessonsShown, behindShown, largeShown, oneLook = 6, 3, 6, 9
+const lessonsShown, behindShown, largeShown, oneLook, shownStarters = 6, 3, 6, 9, 6
 
 // row is one project in words.
 type row struct {
@@ -189,7 +191,7 @@ func (a area) show(w http.ResponseWriter, r *http.Request) error {
 			return err
 		}
 		if !first.All() {
-			v.First = &first
+			v.First, v.Starters = &first, starters.All()[:shownStarters]
 		}
 	}
 	if err := a.shared(r, &v, clock, now); err != nil {
