@@ -164,13 +164,13 @@ func TestMarksOutliveACopy(t *testing.T) {
 	file := writePDF(t, pages, pictures)
 	tried := 0
 	for i, p := range pages {
-		if p.Kind != sheet.KindMarks && p.Kind != sheet.KindStrips && p.Kind != sheet.KindWindows {
+		if !slices.Contains([]page.Kind{sheet.KindMarks, sheet.KindStrips, sheet.KindWindows, sheet.KindFold, sheet.KindTurn}, p.Kind) {
 			continue
 		}
 		dots := halved.copy(t, rastered(t, file, i+1))
 		for _, item := range p.Items {
 			line, ok := item.(page.Path)
-			if !ok || len(line.Points) != 2 || line.Stroke != page.Ink || line.Dash > 0 || line.Points[1].Sub(line.Points[0]).Len() < 1.5 {
+			if !ok || len(line.Points) != 2 || line.Stroke != page.Ink && p.Kind != sheet.KindFold && p.Kind != sheet.KindTurn || line.Dash > 0 || line.Points[1].Sub(line.Points[0]).Len() < 1.5 {
 				continue
 			}
 			tried++

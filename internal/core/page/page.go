@@ -20,6 +20,7 @@ type Color struct{ R, G, B uint8 }
 var (
 	Ink   = Color{0x22, 0x2b, 0x26}
 	Faint = Color{0x8a, 0x90, 0x8a}
+	Plain = Color{0x52, 0x58, 0x52} // a grid to draw on that is still there on a copy
 	White = Color{0xff, 0xff, 0xff}
 )
 

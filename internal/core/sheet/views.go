@@ -87,7 +87,7 @@ func HalfTurn(w Wish) (page.Page, error) {
 }
 
 // copiedLine is how broad a line must be to come through a copier, mm (ours).
-const copiedLine = 0.3
+const copiedLine = 0.35
 
 // halves returns the plan's sheet, as large as the page holds it, as two equal halves about an upright line: its
 // columns are counted outward, and numbered below on the right where that half is the other turned round. Of an odd
@@ -115,7 +115,7 @@ func (w Wish) halves(what, words string, turned bool) (page.Page, error) {
 	left, right, bottom := middle-k*wide/2, middle+k*wide/2, top+k*high
 	for row := range rows + 1 {
 		y := top + k*cell[1]*float64(row)
-		pg.Line(left, y, right, y, copiedLine, page.Faint)
+		pg.Line(left, y, right, y, copiedLine, page.Plain)
 	}
 	for _, side := range []float64{-1, 1} {
 		edge := top - 1.5
@@ -125,7 +125,7 @@ func (w Wish) halves(what, words string, turned bool) (page.Page, error) {
 		last := 0.0
 		for i := 1; i <= (columns+1)/2; i++ {
 			out := k * cell[0] * (float64(i) - 0.5*float64(columns%2))
-			pg.Line(middle+side*out, top, middle+side*out, bottom, copiedLine, page.Faint)
+			pg.Line(middle+side*out, top, middle+side*out, bottom, copiedLine, page.Plain)
 			pg.Add(page.Text{At: plane.Pt(middle+side*(last+out)/2, edge), Size: 3, Words: fmt.Sprint(i), Anchor: page.Middle, Color: page.Ink})
 			last = out
 		}
