@@ -84,7 +84,7 @@ func TestLandmarksLieOnLines(t *testing.T) {
 
 // What suits the pictures, by their table, also suits what is measured of them.
 func TestStartersSuit(t *testing.T) {
-	for code, want := range map[string]lesson.Way{"mug": lesson.ByBox, "solids": lesson.ByQuarters, "jug": lesson.ByTracing, "street": lesson.ByBox} {
+	for code, want := range map[string]lesson.Way{"mug": lesson.ByBox, "solids": lesson.ByQuarters, "cloth": lesson.ByTracing, "jug": lesson.ByBox, "street": lesson.ByBox} {
 		p, _ := Find(code)
 		if way, why := p.Suited(); way != want || why == "" {
 			t.Errorf("%s: %q, %q; want %q", code, way, why, want)

@@ -40,7 +40,7 @@ func TestBeginWithAStarter(t *testing.T) {
 	for range 2 {
 		c.post("/projects", form{"from": "starter-boat", "road": "proposed"}).location()
 	}
-	c.post("/projects", form{"from": "starter-jug", "road": "proposed"}).location()
+	c.post("/projects", form{"from": "starter-cloth", "road": "proposed"}).location()
 	c.post("/projects", form{"from": "starter-cat", "road": "proposed"}).want(http.StatusUnprocessableEntity, "not there any more")
 	ctx, boats := context.Background(), 0
 	list, err := h.db.Projects(ctx, h.project.TeacherID)
@@ -48,7 +48,7 @@ func TestBeginWithAStarter(t *testing.T) {
 		t.Fatal(err)
 	}
 	for _, p := range list {
-		one, ok := map[string]string{"Sailing boat": "boat", "Jug and lemons": "jug"}[p.Name]
+		one, ok := map[string]string{"Sailing boat": "boat", "Cloth on two pegs": "cloth"}[p.Name]
 		if !ok {
 			continue
 		}
@@ -62,7 +62,7 @@ func TestBeginWithAStarter(t *testing.T) {
 			t.Errorf("%s: %d landmarks, %v; want %d", p.Name, len(marks), err, len(pic.Landmarks))
 		}
 		way := lesson.ByBox
-		if one == "jug" {
+		if one == "cloth" {
 			way = lesson.ByTracing
 		} else if boats++; !regexp.MustCompile(`"columns": *5,\s*"rows": *6`).MatchString(plan.JSON) || !regexp.MustCompile(`"size_px": *\[\s*1620,\s*1800\s*\]`).MatchString(plan.JSON) {
 			t.Errorf("the boat's plan is %.300s; want 5 × 6 boxes", plan.JSON)

@@ -371,7 +371,7 @@ func TestHalvesFollowThePlan(t *testing.T) {
 			for _, item := range pg.Items {
 				switch item := item.(type) {
 				case page.Path:
-					if item.Stroke == page.Faint && len(item.Points) == 2 {
+					if item.Stroke == page.Plain && len(item.Points) == 2 {
 						a, b := item.Points[0], item.Points[1]
 						if a.X == b.X {
 							upright[math.Round(100*a.X)] = true
@@ -403,7 +403,7 @@ func TestLevelFoldSheet(t *testing.T) {
 	}
 	upright, level := 0, 0
 	for _, item := range pg.Items {
-		if line, ok := item.(page.Path); ok && line.Stroke == page.Faint && len(line.Points) == 2 {
+		if line, ok := item.(page.Path); ok && line.Stroke == page.Plain && len(line.Points) == 2 {
 			if line.Points[0].X == line.Points[1].X {
 				upright++
 			} else {
