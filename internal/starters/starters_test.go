@@ -105,6 +105,11 @@ func TestStartersSuit(t *testing.T) {
 			if err != nil {
 				t.Fatalf("%s: %v", p.Code, err)
 			}
+			for _, f := range plan.Findings {
+				if f.Level == grid.Warn {
+					t.Errorf("%s: %s", p.Code, f.Message)
+				}
+			}
 			if stop, stopped := plan.Stopped(); stopped || plan.Frame.Size != [2]float64{float64(whole.Rect.Dx()), float64(whole.Rect.Dy())} || plan.Grid.Columns != p.Parts[0] || plan.Grid.Rows != p.Parts[1] {
 				t.Errorf("%s: %d × %d boxes of %v, %+v; want %v of all", p.Code, plan.Grid.Columns, plan.Grid.Rows, plan.Frame, stop, p.Parts)
 			}
