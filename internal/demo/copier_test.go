@@ -28,11 +28,9 @@ import (
 // it leaves the paper white.
 type copier struct{ spill, noise, white float64 }
 
-// A school's copier blurs by 0.6 of a dot (a bell curve's standard deviation) and takes what is
-// darker than three tenths for ink, one set lighter what is darker than half; a tired one blurs evenly over three dots, is two and a half
-// times as noisy, and needs half (ours).
+// A school's copier blurs by 0.6 of a dot (a bell curve's standard deviation) and takes what is darker than half for
+// ink; a tired one blurs evenly over three dots, and is two and a half times as noisy (ours).
 var (
-	usual  = copier{1.0 / 6, 10, 180}
 	halved = copier{1.0 / 6, 10, 128}
 	tired  = copier{1.0 / 3, 25, 128}
 )

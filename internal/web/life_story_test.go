@@ -21,7 +21,7 @@ import (
 )
 
 // From an empty database to the first print: the word that the start command
-// printed makes the school and its teacher, who is led on step by step.
+// printed makes the school and its teacher, who is led on step by step, in at most 25 presses: a field is one.
 func TestFirstRunToFirstPrint(t *testing.T) {
 	t.Parallel()
 	ctx := context.Background()
@@ -52,9 +52,12 @@ func TestFirstRunToFirstPrint(t *testing.T) {
 		"#email": "venn@quay.example", "#password": "harbour kettle lantern", "#again": "harbour kettle lantern",
 		"#word": "abcd-efgh-jkmn", "#currency": "€"} {
 		s.page.MustElement(field).MustInput(typed)
+		s.presses++
 	}
+	s.presses++ // and the units
 	s.page.MustElement("#units").MustSelect("centimetres")
 	s.press("button", "Make the school")
+	s.presses -= 1 // a wrong word is no newcomer's way
 	s.see(".problem, #message", "That is not the word")
 	if typed := s.page.MustElement("#school").MustProperty("value").Str(); typed != "Quay Lane" {
 		t.Errorf("what was typed is %q after the wrong word", typed)
@@ -69,11 +72,13 @@ func TestFirstRunToFirstPrint(t *testing.T) {
 	s.press(".steps-drawn a", "class")
 	s.page.MustElement("#name").MustInput("7 Quay")
 	s.page.MustElement("#students").MustInput("1. Ana Quay\n2. Bo Marsh\nTOTAL 2")
+	s.presses += 2
 	s.press("button", "Make the class")
 	s.see(".note-warn", "“TOTAL 2” is taken for no student") // what is not sure is shown first
 	s.press("button", "Take them in")
 	s.see("h2", "7 Quay")
 	s.visit("/projects/new")
+	s.presses += 3 // New project, the file, the class
 	s.page.MustElement("#picture").MustSetFiles(s.save("light.png", s.sample.Picture))
 	s.page.MustElement("#class").MustSelect("7 Quay · 2 students")
 	s.press("button", "Start the project")
@@ -93,6 +98,10 @@ func TestFirstRunToFirstPrint(t *testing.T) {
 	}
 	s.page.MustElement(`button[hx-post$="/print/jobs"]`).MustClick()
 	s.see("#jobs", "waiting")
+	if s.presses++; s.presses > 25 {
+		t.Errorf("%d presses from the first day to the first print; want 25 at most", s.presses)
+	}
+	t.Logf("%d presses", s.presses)
 	s.visit("/")
 	s.see("h1", "Today")
 	if s.page.MustHas(".steps-drawn") {

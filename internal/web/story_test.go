@@ -26,7 +26,8 @@ import (
 // screen is a real browser at work on the house.
 type screen struct {
 	*house
-	page *rod.Page
+	page    *rod.Page
+	presses int // what was pressed by its words; a story adds its fields
 }
 
 // chromium is the browser in which stories have windows of their own, as strangers to each other.
@@ -55,7 +56,7 @@ func (h *house) open(width, height int, flags ...string) *screen {
 	if err := (proto.EmulationSetFocusEmulationEnabled{Enabled: true}).Call(page); err != nil {
 		h.t.Fatal(err)
 	}
-	return &screen{h, page}
+	return &screen{house: h, page: page}
 }
 
 // visit opens a page and waits for its scripts: what is pressed before they
@@ -106,6 +107,7 @@ func (s *screen) press(selector, words string) {
 		// An answer may put another in its place meanwhile; the old one is waited for, for nothing.
 		err := s.page.MustElementR(selector, words).Timeout(4*time.Second).Click(proto.InputMouseButtonLeft, 1)
 		if err == nil {
+			s.presses++
 			return
 		}
 		if try == 20 || !strings.Contains(err.Error(), "detached") && !errors.Is(err, context.DeadlineExceeded) {

@@ -90,6 +90,7 @@ type view struct {
 	Seated   bool           // the tiles stand as the class sits
 	Teams    []string       // the groups, by name
 	Stages   []lesson.Stage // of the road, to be set for many
+	Today    lesson.StageID // the stage that is likely meant: where most are, or the next where nobody has begun
 	Begins   string         // the stage at which students begin, where it is not the first
 	Made     int64          // when, in milliseconds since 1970
 	First    []need         // who needs the teacher, the first few
@@ -287,11 +288,28 @@ func (a area) fill(r *http.Request, v *view, work *room.Room, wanted uint64, ord
 	if len(v.Tiles) == 0 {
 		return nil
 	}
+	v.Today = v.today()
 	shown := max(0, slices.IndexFunc(v.Tiles, func(t tile) bool { return t.Student.ID == wanted }))
 	v.Tiles[shown].Shown = true
 	d, err := a.deskOf(r, work, v.Tiles[shown])
 	v.Desk = &d
 	return err
+}
+
+// today returns the stage that somebody likely means who sets one for many.
+func (v view) today() (stage lesson.StageID) {
+	at, begun := map[lesson.StageID]int{}, false
+	for _, t := range v.Tiles {
+		if at[t.Place.Stage.ID]++; at[t.Place.Stage.ID] > at[stage] {
+			stage = t.Place.Stage.ID
+		}
+		begun = begun || t.Done > 0 || t.Place.Number > 1
+	}
+	i := slices.IndexFunc(v.Stages, func(s lesson.Stage) bool { return s.ID == stage })
+	if !begun && i >= 0 && i+1 < len(v.Stages) {
+		return v.Stages[i+1].ID
+	}
+	return stage
 }
 
 func (a area) chooseClass(w http.ResponseWriter, r *http.Request, p store.Project) (err error) {
