@@ -58,20 +58,20 @@ func BoxCards(w Wish) ([]page.Page, error) {
 	left := w.without(in.Width())
 	for i, words := range left {
 		at := plane.Pt(in.Min.X, in.Max.Y+2-withoutLine*float64(len(left)-i))
-		pages[len(pages)-1].Add(page.Text{At: at, Size: 2.6, Words: words, Color: page.Ink})
+		pages[len(pages)-1].Add(page.Text{At: at, Size: page.Small, Words: words, Color: page.Ink})
 	}
 	return pages, nil
 }
 
 // withoutLine is how far apart the lines are that name boxes without a card, mm.
-const withoutLine = 3.2
+const withoutLine = 1.2 * page.Small
 
 // without returns the lines that name boxes without a card, so broad.
 func (w Wish) without(wide float64) []string {
 	if len(w.Empty) == 0 {
 		return nil
 	}
-	return page.Wrap("Nothing to draw in, so without a card: "+strings.Join(w.Empty, ", "), 2.6, wide-2, false)
+	return page.Wrap("Nothing to draw in, so without a card: "+strings.Join(w.Empty, ", "), page.Small, wide-2, false)
 }
 
 // faces reports whether pictures are not as words about them say.
@@ -247,7 +247,7 @@ func (w Wish) drawNeighbours(pg *page.Page, c grid.Cell, outer plane.Rect, mid p
 		if column < 0 || row < 0 || column >= w.Plan.Grid.Columns || row >= w.Plan.Grid.Rows {
 			continue
 		}
-		pg.Add(page.Text{At: n.at, Size: 3, Words: w.Plan.Cell(column, row).Label, Anchor: page.Middle, Color: page.Ink})
+		pg.Add(page.Text{At: n.at, Size: page.Small, Words: w.Plan.Cell(column, row).Label, Anchor: page.Middle, Color: page.Ink})
 	}
 }
 
