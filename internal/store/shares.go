@@ -11,12 +11,13 @@ type Level int
 
 // The levels, each with what the one before has: nothing; to look; to cover, which
 // is the wall with its ticks, notes and check-ins; to own together with its owner;
-// to be its owner.
+// to do in an absent owner's place what a parent may ask for; to be its owner.
 const (
 	Nothing Level = iota
 	ToLook
 	ToCover
 	ToOwn
+	InPlace
 	Owns
 )
 
@@ -30,7 +31,43 @@ type Share struct {
 	Level     Level
 	FromDay   *time.Time // the first and the last day, by the school's clock; nil without
 	UntilDay  *time.Time
+	Reason    string // why an administrator opened it for themselves; empty where its owner shared it
 	CreatedAt time.Time
+}
+
+// LongestReason bounds why an administrator opens a class, in letters.
+const LongestReason = 300
+
+// OpenClass lets an administrator at a class of a colleague of their school who is away, until a day, for a reason
+// that its owner is shown. The error is ErrNotFound for their own class and another school's.
+func (s *Store) OpenClass(ctx context.Context, admin Teacher, class uint64, reason string, until time.Time) (c Class, err error) {
+	err = s.Transaction(ctx, func(s *Store) error {
+		c = Class{}
+		if err := s.with(ctx).Joins("JOIN teachers ON teachers.id = classes.teacher_id").
+			Where("classes.id = ? AND teachers.school_id = ? AND teachers.id <> ?", class, admin.SchoolID, admin.ID).First(&c).Error; err != nil {
+			return known(err)
+		}
+		if err := s.with(ctx).Where("teacher_id = ? AND class_id = ?", admin.ID, class).Delete(&Share{}).Error; err != nil {
+			return err
+		}
+		return s.with(ctx).Omit("Teacher").Create(&Share{ClassID: &class, TeacherID: admin.ID, Level: InPlace, UntilDay: &until, Reason: reason}).Error
+	})
+	return c, err
+}
+
+// OpenedClass is a class of a teacher's that an administrator opened in their place.
+type OpenedClass struct {
+	ClassID           uint64
+	Class, By, Reason string
+	UntilDay          time.Time
+}
+
+// Opened returns what of a teacher's is opened on a day.
+func (s *Store) Opened(ctx context.Context, teacher uint64, day string) (list []OpenedClass, err error) {
+	err = s.with(ctx).Raw(`SELECT classes.id AS class_id, classes.name AS class, teachers.name AS 'by', shares.reason, shares.until_day FROM shares
+		JOIN classes ON classes.id = shares.class_id JOIN teachers ON teachers.id = shares.teacher_id
+		WHERE classes.teacher_id = @me AND shares.level = @level AND `+inDays+` ORDER BY shares.id`, map[string]any{"me": teacher, "level": InPlace, "day": day}).Scan(&list).Error
+	return list, err
 }
 
 // What an address can name somebody's thing by.

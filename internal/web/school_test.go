@@ -48,7 +48,8 @@ func (h *house) share(level store.Level, class *uint64) {
 var (
 	toCover = regexp.MustCompile(`^POST (/projects/{project}/(students/{student}/(ticks|stage|verdict|seat|notes|helper)|log|check|check/ticks|call|print/jobs)|/notes/{note}|/strays/{stray}/(claim|remove)|/checkins/{checkin}/(places|ticks)|/projects/{project}/(links/code|demonstration|handin|stage)|/jobs/{job}/cancel)$|^GET (/projects/{project}/print.*|/projects/{project}/links/screen|/jobs/{job}/set.pdf)$`)
 	toOwn   = regexp.MustCompile(`^GET (/projects/{project}/(links|project.zip)|/students/{student}/export.zip)$`)
-	owners  = regexp.MustCompile(`^(GET|POST) (/projects/{project}/shares|/classes/{class}/shares)$|^POST (/projects/{project}/(away|back|delete|hand|class(/drop)?|road/(keep|drop))|/classes/{class}/away|/students/{student}/(forget|move)|/library/{picture}.*)$`)
+	inPlace = regexp.MustCompile(`^POST /students/{student}/forget$`)
+	owners  = regexp.MustCompile(`^(GET|POST) (/projects/{project}/shares|/classes/{class}/shares)$|^POST (/projects/{project}/(away|back|delete|hand|class(/drop)?|road/(keep|drop))|/classes/{class}/away|/students/{student}/move|/library/{picture}.*)$`)
 	ofOne   = regexp.MustCompile(`{(project|class|student|note|checkin|stray|job)}|/pictures/{picture}/`)
 )
 
@@ -57,12 +58,61 @@ func needs(route string) store.Level {
 	switch {
 	case owners.MatchString(route):
 		return store.Owns
+	case inPlace.MatchString(route):
+		return store.InPlace
 	case toCover.MatchString(route):
 		return store.ToCover
 	case toOwn.MatchString(route) || strings.HasPrefix(route, "POST"):
 		return store.ToOwn
 	}
 	return store.ToLook
+}
+
+// An administrator opens the class of a colleague who is away, for a reason that stands in who did what and on the
+// colleague's Today: a parent's demand is answered, and nothing is shared on. Others cannot, nor without a reason,
+// nor another school's class; the colleague ends it.
+func TestActingForAColleague(t *testing.T) {
+	t.Parallel()
+	h := newHouse(t)
+	ctx := context.Background()
+	other, owner := h.signIn("other@quay.example"), h.signIn("owner@quay.example")
+	me, err := h.db.TeacherByAddress(ctx, "other@quay.example")
+	if err != nil {
+		t.Fatal(err)
+	}
+	open := fmt.Sprintf("/school/people/%d/open", h.project.TeacherID)
+	asked := form{"class": fmt.Sprint(h.class.ID), "reason": "A parent asks for what is kept of Ada."}
+	other.post(open, asked).want(http.StatusNotFound, "") // no administrator
+	if err := h.db.SetAdmin(ctx, me.SchoolID, me.ID, true); err != nil {
+		t.Fatal(err)
+	}
+	export, forget := fmt.Sprintf("/students/%d/export.zip", h.class.Students[0].ID), fmt.Sprintf("/students/%d/forget", h.class.Students[0].ID)
+	other.get(export).want(http.StatusNotFound, "")
+	other.post(open, form{"class": fmt.Sprint(h.class.ID), "reason": "because"}).want(http.StatusUnprocessableEntity, "Write why")
+	other.post(open, form{"class": "x", "reason": asked["reason"]}).want(http.StatusUnprocessableEntity, "Choose a class")
+	other.post(open, asked).location()
+	other.get("/classes").want(http.StatusOK, "shares this with you in their place")
+	other.get(export).want(http.StatusOK, "")
+	other.post(fmt.Sprintf("/classes/%d/shares", h.class.ID), form{"with": fmt.Sprint(me.ID), "level": "1"}).want(http.StatusForbidden, "in their place")
+	owner.get("/").want(http.StatusOK, "opened "+h.class.Name+" in your place").want(http.StatusOK, "A parent asks for what is kept of Ada.")
+	if a := owner.get("/school/deeds"); a.status == http.StatusOK && !a.says("A parent asks for what is kept of Ada.") {
+		t.Error("who did what has no reason")
+	}
+	other.get("/school/deeds").want(http.StatusOK, "A parent asks for what is kept of Ada.")
+	other.post(forget, form{"sure": h.class.Students[0].Name}).location()
+	list, err := h.db.ClassShares(ctx, h.class.ID)
+	if err != nil || len(list) != 1 {
+		t.Fatal(list, err)
+	}
+	owner.get(fmt.Sprintf("/classes/%d/shares", h.class.ID)).want(http.StatusOK, "A parent asks for what is kept of Ada.")
+	owner.post(fmt.Sprintf("/classes/%d/shares", h.class.ID), form{"end": fmt.Sprint(list[0].ID)}).location()
+	other.get(fmt.Sprintf("/students/%d/export.zip", h.class.Students[1].ID)).want(http.StatusNotFound, "")
+	if owner.get("/").says("in your place") {
+		t.Error("what was ended stands on Today still")
+	}
+	if _, err := h.db.OpenClass(ctx, me, h.class.ID+999, "A reason long enough.", time.Now()); !errors.Is(err, store.ErrNotFound) {
+		t.Errorf("a class that is not there: %v", err)
+	}
 }
 
 // Every route is tried by a colleague at every level: what was not shared is

@@ -375,6 +375,8 @@ func (h *house) address(pattern string) string {
 			return backupName
 		case "{letters}":
 			return h.letters
+		case "{starter}":
+			return "boat"
 		}
 		h.t.Fatalf("the route %s has a part that this test does not know", pattern)
 		return ""

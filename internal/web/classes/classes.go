@@ -51,7 +51,7 @@ func Routes(r kit.Routes, k *kit.Kit) {
 	r.Post("/students/{student}/move", store.Owns, "moved a student", kit.With(a.one, a.move))
 	r.Post("/students/{student}/leave", store.ToOwn, "let a student leave, or come back", kit.With(a.one, a.leave))
 	r.Post("/students/{student}/merge", store.ToOwn, "made one of two students", kit.With(a.one, a.merge))
-	r.Post("/students/{student}/forget", store.Owns, "forgot a student", kit.With(a.one, a.forget))
+	r.Post("/students/{student}/forget", store.InPlace, "forgot a student", kit.With(a.one, a.forget))
 }
 
 // listView is the page of classes.

@@ -47,5 +47,5 @@ func (k *Kit) shared(needs store.Level, next http.Handler) http.Handler {
 
 // LevelWords says what a level lets somebody do.
 func LevelWords(l store.Level) string {
-	return map[store.Level]string{store.ToLook: "to look", store.ToCover: "to cover", store.ToOwn: "to own together"}[l]
+	return map[store.Level]string{store.ToLook: "to look", store.ToCover: "to cover", store.ToOwn: "to own together", store.InPlace: "in their place"}[l]
 }

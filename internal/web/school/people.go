@@ -130,6 +130,35 @@ func (a area) hand(w http.ResponseWriter, r *http.Request, from store.Teacher) (
 	return kit.Go(w, r, "/school/people")
 }
 
+// openedDays is how long a class that was opened stays so (ours): a demand is answered within it.
+const openedDays = 14
+
+// open lets an administrator at a class of a colleague who is away. The reason is written down, and shown to
+// the colleague.
+func (a area) open(w http.ResponseWriter, r *http.Request, colleague store.Teacher) error {
+	class, err := strconv.ParseUint(r.FormValue("class"), 10, 63)
+	if err != nil {
+		return kit.AskAt("class", "Choose a class.")
+	}
+	reason := kit.Tidy(r.FormValue("reason"))
+	if n := len([]rune(reason)); n < shortestReason || n > store.LongestReason {
+		return kit.AskAt("reason", "Write why, in %d to %d letters: %s is shown it.", shortestReason, store.LongestReason, colleague.Name)
+	}
+	me := kit.Teacher(r)
+	opened, err := a.Store.OpenClass(r.Context(), me, class, reason, kit.Clock(r).At(time.Now()).AddDate(0, 0, openedDays))
+	if err != nil {
+		return err
+	}
+	err = a.Store.Audit(r.Context(), store.AuditEntry{SchoolID: me.SchoolID, TeacherID: &me.ID, Who: me.Name, Kind: store.Changed, Words: "opened it because: " + reason, ClassID: opened.ID})
+	if err != nil {
+		return err
+	}
+	return kit.Go(w, r, "/classes")
+}
+
+// shortestReason is how much a reason says at least, in letters (ours).
+const shortestReason = 10
+
 // auditView is the page of who did what.
 type auditView struct {
 	Tabs    kit.Tabs

@@ -36,6 +36,7 @@ func Routes(r kit.Routes, k *kit.Kit, backups string, backUp func()) {
 	r.Post("/school/people/{person}/admin", store.Owns, "changed who is an administrator", kit.With(a.person, a.admin))
 	r.Post("/school/people/{person}/disable", store.Owns, "let a colleague sign in no more, or again", kit.With(a.person, a.disable))
 	r.Post("/school/people/{person}/hand", store.Owns, "handed classes on", kit.With(a.person, a.hand))
+	r.Post("/school/people/{person}/open", store.Owns, "opened a colleague's class", kit.With(a.person, a.open))
 	r.Get("/school/deeds", store.Owns, kit.NoAudit, a.auditLog)
 	r.Give("/school/deeds.csv", store.Owns, "exported who did what", a.auditCSV)
 	r.Get("/school/backups", store.Owns, kit.NoAudit, a.listBackups)

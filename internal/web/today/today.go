@@ -42,6 +42,7 @@ type view struct {
 	Rest     []year
 	Shared   []sharedView
 	First    *store.FirstSteps  // nil where nothing is left to begin
+	Opened   []openedView       // by an administrator, in this teacher's place
 	Starters []starters.Picture // for whoever has no picture yet
 	Wrong    int                // wrong tries to sign in before this one, where they were many
 	Ending   store.Ending
@@ -115,6 +116,12 @@ func (c coming) Ends() string   { return room.TimeOfDay(c.Lesson.Start + c.Lesso
 // names "furthest behind" lists. largeShown is how many projects are shown large, once they
 // are more than can be seen at one look.
 const lessonsShown, behindShown, largeShown, oneLook, shownStarters = 6, 3, 6, 9, 6
+
+// openedView is a class that an administrator opened, and until when.
+type openedView struct {
+	store.OpenedClass
+	Until string
+}
 
 // row is one project in words.
 type row struct {
@@ -196,6 +203,13 @@ func (a area) show(w http.ResponseWriter, r *http.Request) error {
 	}
 	if err := a.shared(r, &v, clock, now); err != nil {
 		return err
+	}
+	opened, err := a.Store.Opened(r.Context(), me.ID, clock.Date(now))
+	if err != nil {
+		return err
+	}
+	for _, o := range opened {
+		v.Opened = append(v.Opened, openedView{o, clock.Written(o.UntilDay)})
 	}
 	if me.Admin {
 		v.Full, v.Certificate = a.disks(), a.CertificateTrouble(r.Host, now)
