@@ -38,6 +38,7 @@ test: $(FINDER)/viewfinder.wasm.gz ## static checks and every test, browser and 
 deb: $(FINDER)/viewfinder.wasm.gz ## a Debian package, bin/zesty-sketch_VERSION_ARCH.deb
 	CGO_ENABLED=0 $(GO) build -trimpath -ldflags "-s -w $(NAMED)" -o $(BIN) ./cmd/zesty-sketch
 	VERSION=$(VERSION) ARCH=$$($(GO) env GOARCH) $(NFPM) package --config packaging/nfpm.yaml --packager deb --target bin/
+	scripts/source $(VERSION)
 
 vulnerabilities: ## known ones in what ships; GOVULNDB names a copy of the database
 	@$(GOVULNCHECK) ./cmd/... || { echo "If the database cannot be reached, set GOVULNDB=file:///… to a copy of it."; exit 1; }

@@ -61,9 +61,23 @@ var inTree = []struct{ name, version, licence, file string }{
 	{"htmx", "2.0.11", "0BSD", "internal/web/static/vendor/htmx/LICENSE"},
 	{"Atkinson Hyperlegible", "5.3.0 (package)", "OFL 1.1", "internal/web/static/vendor/fonts/LICENSE-atkinson-hyperlegible"},
 	{"libheif and libde265, in github.com/gen2brain/heic", "as it holds them", "LGPL 3.0", "internal/notices/lgpl-3.txt"},
+	{"GNU General Public License, which the LGPL adds to", "3", "GPL 3.0", "internal/notices/gpl-3.txt"},
 	{"PDFium, in github.com/klippa-app/go-pdfium", "as it holds it", "BSD 3-clause", "internal/notices/pdfium.txt"},
 	{"Fraunces", "5.3.0 (package)", "OFL 1.1", "internal/web/static/vendor/fonts/LICENSE-fraunces"},
 }
+
+// passedOn is what the LGPL part asks of whoever passes the program on (LGPL 3, section 4).
+const passedOn = `
+## To whoever passes the program on
+One part, libheif with libde265, which opens HEIC photos, is under the GNU Lesser General Public License 3; all else may be passed on
+with its own texts alone. Of the program in which it is, that licence asks four things, and ` + "`make deb`" + ` does them:
+1. *Say that it is in there, and under which licence.* This page says it, and About does.
+2. *Give the texts of the LGPL and the GPL.* They are in ` + "`licences.txt`" + ` beside this page and on About.
+3. *Let it be exchanged.* Pass on ` + "`zesty-sketch_VERSION.source.tar.gz`" + ` too, which ` + "`make deb`" + ` writes beside the package: the program's
+   whole source, and in ` + "`heic/`" + ` that part with its own sources named and how it is built. Change it there, then
+   ` + "`go mod edit -replace github.com/gen2brain/heic=./heic && make deb`" + `.
+4. *Forbid nobody to change it, or to look into the program while mending it.* The MIT licence of the rest forbids neither.
+`
 
 func gather() (texts, table string, err error) {
 	parts, err := modules()
@@ -88,7 +102,7 @@ func gather() (texts, table string, err error) {
 		texts += p.String()
 		table += fmt.Sprintf("| %s | %s | %s |\n", p.Name, p.Version, p.Licence)
 	}
-	table += `
+	table += passedOn + `
 In the tests only: rod (MIT), emersion/go-ical and rrule-go (MIT), gonum (BSD 3-clause), pebble (MPL 2.0, run beside them),
 axe-core 4.14.1 (MPL 2.0, ` + "`internal/web/testdata/axe-LICENSE`" + `).
 Used beside it, from Debian: MariaDB; in the tests Chromium, poppler-utils, librsvg2-bin, qpdf, zbar-tools, tesseract-ocr, galera-4, rsync, haproxy, libnss3-tools, openssl.
