@@ -102,6 +102,9 @@ func (d Matched) shapes(rings []plane.Ring) (all []Shaped) {
 			all = append(all, s)
 		}
 	}
+	if d.Tonal { // a picture of tones is traced in closed areas
+		all = append(all, d.loneStrokes(walks, boards)...)
+	}
 	slices.SortStableFunc(all, func(a, b Shaped) int { return cmp.Compare(b.effect(), a.effect()) })
 	return all
 }

@@ -121,6 +121,45 @@ func TestShapesCompared(t *testing.T) {
 	}
 }
 
+// On a traced value map a stroke that closes nothing is named, and ringed; of a true tracing none is.
+func TestLoneStrokes(t *testing.T) {
+	toned := rings(false)
+	for i, item := range toned.Page.Items {
+		if path, ok := item.(page.Path); ok {
+			tone := page.Color{R: 90, G: 90, B: 90}
+			path.Fill, path.Stroke = &tone, tone
+			toned.Page.Items[i] = path
+		}
+	}
+	p := planFor(t, toned, "6 x 8")
+	lone := func(drawn demo.Scene) (all []accuracy.Shaped) {
+		for _, s := range shapesOf(t, p, toned, reading.Borders, drawn) {
+			if strings.Contains(s.Say, "stands alone") {
+				all = append(all, s)
+			}
+		}
+		return all
+	}
+	if all := lone(rings(false)); len(all) != 0 {
+		t.Errorf("of a true tracing it is said: %s", all[0].Say)
+	}
+	slip := rings(false)
+	a, b := plane.Pt(78, 70), plane.Pt(104, 92) // between the rings
+	slip.Page.Add(page.Path{Points: []plane.Point{a, plane.Pt(90, 84), b}, Width: 0.9, Stroke: page.Ink})
+	all := lone(slip)
+	if len(all) != 1 {
+		t.Fatalf("%d strokes stand alone; want one", len(all))
+	}
+	for _, at := range []plane.Point{a, b} {
+		if !all[0].Gap.Has(plane.Pt(at.X/180, at.Y/240)) {
+			t.Errorf("the ring %.2f leaves %v out", all[0].Gap, at)
+		}
+	}
+	if label := p.CellAt(plane.Pt(90/180.0*p.Sheet.Width, 82/240.0*p.Sheet.Height)).Label; !strings.Contains(all[0].Say, label) && !strings.Contains(all[0].Where, " to ") {
+		t.Errorf("%q does not name %s", all[0].Say, label)
+	}
+}
+
 // Of a traced value map the contour that stays open is told: here the areas of a picture of
 // tones, whose borders were traced.
 func TestOpenContour(t *testing.T) {
