@@ -51,6 +51,19 @@ func rings(wrongly bool) demo.Scene {
 	return demo.Scene{Page: pg}
 }
 
+// tonedRings are the rings filled with a tone, as a picture without lines.
+func tonedRings() demo.Scene {
+	toned := rings(false)
+	for i, item := range toned.Page.Items {
+		if path, ok := item.(page.Path); ok {
+			tone := page.Color{R: 90, G: 90, B: 90}
+			path.Fill, path.Stroke = &tone, tone
+			toned.Page.Items[i] = path
+		}
+	}
+	return toned
+}
+
 func shapesOf(t *testing.T, p grid.Plan, from demo.Scene, by reading.Source, drawn demo.Scene) []accuracy.Shaped {
 	t.Helper()
 	ref := render.Pixels(from.Page, perMM, nil)
@@ -123,14 +136,7 @@ func TestShapesCompared(t *testing.T) {
 
 // On a traced value map a stroke that closes nothing is named, and ringed; of a true tracing none is.
 func TestLoneStrokes(t *testing.T) {
-	toned := rings(false)
-	for i, item := range toned.Page.Items {
-		if path, ok := item.(page.Path); ok {
-			tone := page.Color{R: 90, G: 90, B: 90}
-			path.Fill, path.Stroke = &tone, tone
-			toned.Page.Items[i] = path
-		}
-	}
+	toned := tonedRings()
 	p := planFor(t, toned, "6 x 8")
 	lone := func(drawn demo.Scene) (all []accuracy.Shaped) {
 		for _, s := range shapesOf(t, p, toned, reading.Borders, drawn) {
@@ -163,14 +169,7 @@ func TestLoneStrokes(t *testing.T) {
 // Of a traced value map the contour that stays open is told: here the areas of a picture of
 // tones, whose borders were traced.
 func TestOpenContour(t *testing.T) {
-	toned := rings(false)
-	for i, item := range toned.Page.Items {
-		if path, ok := item.(page.Path); ok {
-			tone := page.Color{R: 90, G: 90, B: 90}
-			path.Fill, path.Stroke = &tone, tone
-			toned.Page.Items[i] = path
-		}
-	}
+	toned := tonedRings()
 	p := planFor(t, toned, "6 x 8")
 	open := 0
 	for _, s := range shapesOf(t, p, toned, reading.Borders, rings(true)) {
