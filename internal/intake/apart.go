@@ -49,7 +49,7 @@ func TakeFor(ctx context.Context, in io.Reader, out io.Writer) error {
 	if err := gob.NewDecoder(in).Decode(&a); err != nil {
 		return err
 	}
-	if limit.Cur = mostSecondsPDF; isPDF(a.Bytes) {
+	if limit.Cur = mostSecondsPDF; hasPages(a.Bytes, a.Purpose) {
 		if err := syscall.Setrlimit(syscall.RLIMIT_CPU, &limit); err != nil {
 			return err
 		}

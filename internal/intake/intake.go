@@ -89,7 +89,7 @@ func Take(ctx context.Context, filename string, b []byte, purpose store.Purpose)
 	if len(Apart) == 0 {
 		return takeHere(ctx, filename, b, purpose)
 	}
-	if _, err := picture.Cost(b); err != nil && !(isPDF(b) && purpose == store.ForReference) {
+	if _, err := picture.Cost(b); err != nil && !hasPages(b, purpose) {
 		return p, nil, err
 	}
 	if err := apart.Acquire(ctx, 1); err != nil {
@@ -110,7 +110,7 @@ func Sane(ctx context.Context, b []byte) ([]byte, error) {
 }
 
 func takeHere(ctx context.Context, filename string, b []byte, purpose store.Purpose) (p store.Picture, files []store.PictureFile, err error) {
-	if isPDF(b) && purpose == store.ForReference {
+	if hasPages(b, purpose) {
 		page, err := firstPage(ctx, b)
 		if err != nil {
 			return p, nil, err

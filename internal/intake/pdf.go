@@ -16,10 +16,14 @@ import (
 	"github.com/tetratelabs/wazero/experimental"
 
 	"zestysketch/internal/core/picture"
+	"zestysketch/internal/store"
 )
 
-// isPDF reports whether a file says of itself that it is one: within its first kilobyte, as readers allow.
-func isPDF(b []byte) bool { return bytes.Contains(b[:min(len(b), 1024)], []byte("%PDF-")) }
+// hasPages reports whether a file is a PDF, by what it says within its first kilobyte as readers allow, of which a
+// page may be drawn from; photos of drawings are none.
+func hasPages(b []byte, purpose store.Purpose) bool {
+	return purpose == store.ForReference && bytes.Contains(b[:min(len(b), 1024)], []byte("%PDF-"))
+}
 
 // A page is drawn with so many pixels on its longer side, by a program that may use so many pages of 64 kB,
 // 160 MB (ours: a scanned page of 300 dots an inch takes 60).

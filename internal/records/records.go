@@ -61,10 +61,11 @@ func Write(ctx context.Context, s *store.Store, teacher, student uint64, date fu
 	if err != nil {
 		return err
 	}
-	shared, err := sharedPhotos(ctx, s, student)
+	where, err := s.SharedPhotos(ctx, student)
 	if err != nil {
 		return err
 	}
+	shared, all := shared(where), len(photos)
 	photos = slices.DeleteFunc(photos, func(p store.Picture) bool { return shared.unplaced(p.ID) })
 	class, err := s.Class(ctx, teacher, one.ClassID)
 	if err != nil {
@@ -74,7 +75,7 @@ func Write(ctx context.Context, s *store.Store, teacher, student uint64, date fu
 	if err != nil {
 		return err
 	}
-	r := record{Student: one, Class: class.Name, Made: date(time.Now()), Projects: gathered(rows, shared, names, date), Unplaced: len(shared.Unplaced)}
+	r := record{Student: one, Class: class.Name, Made: date(time.Now()), Projects: gathered(rows, shared, names, date), Unplaced: all - len(photos)}
 	for _, a := range rows["absences"] {
 		r.Absent = append(r.Absent, a["day"])
 	}
@@ -98,7 +99,7 @@ func Write(ctx context.Context, s *store.Store, teacher, student uint64, date fu
 		return err
 	}
 	for _, p := range photos {
-		if err := photo(ctx, s, teacher, p.ID, shared.Where[p.ID], z); err != nil {
+		if err := photo(ctx, s, teacher, p.ID, shared[p.ID], z); err != nil {
 			return err
 		}
 	}
@@ -107,23 +108,14 @@ func Write(ctx context.Context, s *store.Store, teacher, student uint64, date fu
 
 func fileOf(picture uint64) string { return fmt.Sprintf("photos/%d.jpg", picture) }
 
-// shared are the photos that show another student's drawing too.
-type shared struct {
-	Where    map[uint64]*plane.Quad // where this student's lies
-	Unplaced []uint64               // in which nobody said so: they are left out
-}
+// shared are the photos that show another student's drawing too, with where this student's lies: nil where
+// nobody said so, and then they are left out.
+type shared map[uint64]*plane.Quad
 
-func sharedPhotos(ctx context.Context, s *store.Store, student uint64) (out shared, err error) {
-	out.Where, err = s.SharedPhotos(ctx, student)
-	for id, q := range out.Where {
-		if q == nil {
-			out.Unplaced = append(out.Unplaced, id)
-		}
-	}
-	return out, err
+func (s shared) unplaced(id uint64) bool {
+	quad, with := s[id]
+	return with && quad == nil
 }
-
-func (s shared) unplaced(id uint64) bool { return slices.Contains(s.Unplaced, id) }
 
 // photo puts a photo into the ZIP; of one that shows another student's drawing too, the part with theirs.
 func photo(ctx context.Context, s *store.Store, teacher, id uint64, theirs *plane.Quad, z *zip.Writer) error {
@@ -164,24 +156,13 @@ func alone(img *image.RGBA, q plane.Quad) *image.RGBA {
 	for y := range box.Dy() {
 		for x := range box.Dx() {
 			c := color.RGBA{255, 255, 255, 255}
-			if at := image.Pt(x, y).Add(box.Min); inside(q, float64(at.X), float64(at.Y)) {
+			if at := image.Pt(x, y).Add(box.Min); plane.Ring(q[:]).Has(plane.Pt(float64(at.X), float64(at.Y))) {
 				c = img.RGBAAt(at.X, at.Y)
 			}
 			out.SetRGBA(x, y, c)
 		}
 	}
 	return out
-}
-
-// inside reports whether a point lies within four corners that go round.
-func inside(q plane.Quad, x, y float64) bool {
-	left, right := false, false
-	for i, b := range q {
-		a := q[(i+3)%4]
-		side := (b.X-a.X)*(y-a.Y) - (b.Y-a.Y)*(x-a.X)
-		left, right = left || side < 0, right || side > 0
-	}
-	return !(left && right)
 }
 
 // gathered puts the rows of every table under their projects, the latest first.

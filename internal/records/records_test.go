@@ -99,9 +99,9 @@ func TestSharedPhotosAreCut(t *testing.T) {
 		for x := range 400 {
 			c := color.RGBA{90, 90, 90, 255}
 			switch {
-			case inside(red, float64(x), float64(y)):
+			case plane.Ring(red[:]).Has(plane.Pt(float64(x), float64(y))):
 				c = color.RGBA{200, 0, 0, 255}
-			case inside(blue, float64(x), float64(y)):
+			case plane.Ring(blue[:]).Has(plane.Pt(float64(x), float64(y))):
 				c = color.RGBA{0, 0, 200, 255}
 			}
 			img.SetRGBA(x, y, c)

@@ -111,24 +111,30 @@ func (a area) wayChosen(r *http.Request, road string) (wayChosen, error) {
 	if err != nil {
 		return c, err
 	}
-	way, why, err := a.suited(r, &pic)
+	way, why, err := a.suited(r, pic)
 	c.Name, c.Why = way.Name(), why
 	return c, err
 }
 
 // suited returns the way of working that suits a picture, and why.
-func (a area) suited(r *http.Request, pic *store.Picture) (lesson.Way, string, error) {
-	if pic == nil {
-		way, why := lesson.Suited(nil, 0)
-		return way, why, nil
-	}
-	hard, err := a.Hard(r.Context(), kit.Owner(r), *pic)
+func (a area) suited(r *http.Request, pic store.Picture) (lesson.Way, string, error) {
+	hard, err := a.Hard(r.Context(), kit.Owner(r), pic)
 	facts := pic.Facts
 	if facts == nil {
 		facts = &picture.Facts{}
 	}
 	way, why := lesson.Suited(facts, hard.Level)
 	return way, why, err
+}
+
+// proposedFor returns the way for a picture; of a starter it is known without measuring.
+func (a area) proposedFor(r *http.Request, pic store.Picture, one *starters.Picture) (lesson.Way, error) {
+	if one != nil {
+		way, _ := one.Suited()
+		return way, nil
+	}
+	way, _, err := a.suited(r, pic)
+	return way, err
 }
 
 // starterPicture returns a starter as one of the teacher's own: the one that was taken from it before, if it is still there.
@@ -200,10 +206,7 @@ func (a area) add(w http.ResponseWriter, r *http.Request) error {
 		}
 		p.Name, p.PictureID = cmp.Or(p.Name, pic.Name), &pic.ID
 		if road == proposed {
-			way, _, err := a.suited(r, &pic)
-			if one != nil {
-				way, _ = one.Suited()
-			}
+			way, err := a.proposedFor(r, pic, one)
 			if err != nil {
 				return err
 			}
