@@ -26,7 +26,7 @@ var floors = [][]string{
 	{"press", "archive", "checkin", "room", "records", "backup"},
 	{"plans", "intake", "roster", "work", "starters"},
 	{"cluster", "store", "mariadb", "render"},
-	{"core", "letters", "watch", "reach", "notices", "ports", "process"},
+	{"core", "letters", "watch", "reach", "identity", "notices", "ports", "process"},
 }
 
 var draw = flag.Bool("draw", false, "draw docs/architecture.svg anew")
@@ -107,7 +107,7 @@ var does = map[string]string{
 	"intake": "uploads", "roster": "lists of students", "starters": "pictures to begin with",
 	"store": "models and queries", "mariadb": "the private server", "render": "pages as PDF, SVG, PNG", "core": "the rules, pure", "letters": "words cut by letters",
 	"work": "jobs and their worker", "cluster": "one of several servers", "watch": "health, metrics, disks",
-	"notices": "licences that ship", "ports": "free ones for servers", "reach": "addresses, certificates",
+	"notices": "licences that ship", "ports": "free ones for servers", "reach": "addresses, certificates", "identity": "accounts elsewhere",
 }
 
 const wide, high, gapX, gapY = 170, 54, 20, 62
