@@ -20,14 +20,15 @@ import (
 
 // SignIn is a browser that a teacher has signed in on.
 type SignIn struct {
-	ID        uint64
-	TeacherID uint64
-	Teacher   Teacher
-	Browser   string // in a few words
-	Address   string // that it came from
-	StartedAt time.Time
-	SeenAt    time.Time
-	Shared    bool `gorm:"->"` // the teacher has something of a colleague's
+	ID         uint64
+	TeacherID  uint64
+	Teacher    Teacher
+	Browser    string  // in a few words
+	Address    string  // that it came from
+	ProviderID *uint64 // whose account they signed in by, nil for a password
+	StartedAt  time.Time
+	SeenAt     time.Time
+	Shared     bool `gorm:"->"` // the teacher has something of a colleague's
 }
 
 // longestBrowser and longestAddress bound what is kept of a browser, in letters.
@@ -36,10 +37,11 @@ const longestBrowser, longestAddress = 60, 45
 // seenStep is how exactly it is known when a browser was last here.
 const seenStep = 5 * time.Minute
 
-// StartSignIn keeps that a teacher has signed in.
-func (s *Store) StartSignIn(ctx context.Context, teacher uint64, browser, address string) (uint64, error) {
+// StartSignIn keeps that a teacher has signed in: by which account, from where.
+func (s *Store) StartSignIn(ctx context.Context, in SignIn) (uint64, error) {
 	now := time.Now().UTC()
-	in := SignIn{TeacherID: teacher, Browser: letters.Cut(browser, longestBrowser), Address: letters.Cut(address, longestAddress), StartedAt: now, SeenAt: now}
+	in.Browser, in.Address = letters.Cut(in.Browser, longestBrowser), letters.Cut(in.Address, longestAddress)
+	in.StartedAt, in.SeenAt = now, now
 	err := s.with(ctx).Omit("Teacher").Create(&in).Error
 	return in.ID, err
 }
