@@ -375,6 +375,8 @@ func (h *house) address(pattern string) string {
 			return backupName
 		case "{letters}":
 			return h.letters
+		case "{provider}":
+			return "1"
 		case "{starter}":
 			return "boat"
 		}
@@ -402,7 +404,9 @@ var (
 		"GET /trust": true, "GET /trust/root.crt": true, "GET /healthz": true, "GET /readyz": true, "GET /about": true, "GET /about/licences.txt": true,
 		"GET /feed/{feed}.ics": true,
 		// By a password, a code, the word of the first day, or somebody's letters: TestAtTheDoor.
-		"GET /signin/second": true, "POST /signin/second": true, "GET /first": true, "POST /first": true, "GET /join/{letters}": true, "POST /join/{letters}": true}
+		"GET /signin/second": true, "POST /signin/second": true, "GET /first": true, "POST /first": true, "GET /join/{letters}": true, "POST /join/{letters}": true,
+		// By an account elsewhere: TestAccountsElsewhere.
+		"GET /signin/with/{provider}": true, "GET /signin/back": true}
 	own = map[string]bool{"GET /": true, "GET /classes": true, "POST /classes": true, "GET /projects/new": true, "GET /projects/new/way": true, "GET /starters/{starter}": true,
 		"POST /projects": true, "GET /library": true, "POST /library": true, "GET /printers": true,
 		"POST /printers": true,

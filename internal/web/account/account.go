@@ -137,7 +137,7 @@ func (a area) password(w http.ResponseWriter, r *http.Request) error {
 	if err := a.Store.SetPassword(r.Context(), me.ID, next); err != nil {
 		return err
 	}
-	if err := a.StartSession(r, me, 0); err != nil { // this browser's was ended too
+	if err := a.StartSession(r, me, store.IdentityProvider{}, 0); err != nil { // this browser's was ended too
 		return err
 	}
 	return kit.Go(w, r, "/account?done=password")

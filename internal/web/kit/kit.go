@@ -16,6 +16,7 @@ import (
 	"github.com/go-chi/chi/v5"
 	lru "github.com/hashicorp/golang-lru/v2"
 
+	"zestysketch/internal/identity"
 	"zestysketch/internal/room"
 	"zestysketch/internal/store"
 	"zestysketch/internal/watch"
@@ -36,6 +37,7 @@ type Kit struct {
 	Links       *Guard // by address
 	Tablets     *Tablets
 	Codes       *Guard // of second steps, by account or by a browser that is known
+	Accounts    *identity.Providers
 
 	Destinations []Destination // sums that search finds, as their area gives them
 
@@ -72,7 +74,7 @@ func New(s *store.Store, sessions *scs.SessionManager, log *slog.Logger) (*Kit, 
 	if err != nil {
 		return nil, err
 	}
-	k := &Kit{reckoned: reckoned{kept}, Tablets: newTablets(), hub: newHub(s), lately: lately{done},
+	k := &Kit{Accounts: &identity.Providers{}, reckoned: reckoned{kept}, Tablets: newTablets(), hub: newHub(s), lately: lately{done},
 		Codes:   Strictly(s, store.Limit{Burst: 5, Each: 12 * time.Second}),
 		SignIns: NewGuard(s, store.Limit{Burst: 10, Each: time.Minute}),
 		Links:   NewGuard(s, store.Limit{Burst: 60, Each: 5 * time.Second}), Store: s, Sessions: sessions, Log: log,

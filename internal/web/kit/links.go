@@ -26,6 +26,11 @@ func (k *Kit) Base(r *http.Request) string {
 	if own := Teacher(r).School.Address; own != "" {
 		return own
 	}
+	return k.Here(r)
+}
+
+// Here returns the address by which a browser reached this program.
+func (k *Kit) Here(r *http.Request) string {
 	scheme := "http"
 	if k.Proxies.HTTPS(r) {
 		scheme = "https"

@@ -64,29 +64,33 @@ func (k *Kit) KnowBrowser(w http.ResponseWriter, r *http.Request, email string) 
 // halfLife is how long somebody has for the second step after the first.
 const halfLife = 10 * time.Minute
 
-// StartHalf keeps that a teacher's password was right, and their code is to come.
-func (k *Kit) StartHalf(r *http.Request, t store.Teacher, now time.Time) error {
+// StartHalf keeps that a teacher's password, or account elsewhere, was right, and their code is to come.
+func (k *Kit) StartHalf(r *http.Request, t store.Teacher, by store.IdentityProvider, now time.Time) error {
 	if err := k.Sessions.RenewToken(r.Context()); err != nil {
 		return err
 	}
 	k.Sessions.Put(r.Context(), sessionHalf, int64(t.ID))
 	k.Sessions.Put(r.Context(), sessionHalfAt, now.Unix())
 	k.Sessions.Put(r.Context(), sessionHalfOf, sumOf(t.PasswordHash))
+	k.Sessions.Put(r.Context(), sessionHalfBy, int64(by.ID))
 	return nil
 }
 
-// Half returns the teacher whose code is to come; ErrNotFound for nobody, too late, or where
-// the password is another since.
-func (k *Kit) Half(r *http.Request, now time.Time) (store.Teacher, error) {
+// Half returns the teacher whose code is to come, and by which account they are here; ErrNotFound for nobody,
+// too late, or where the password is another since.
+func (k *Kit) Half(r *http.Request, now time.Time) (t store.Teacher, by store.IdentityProvider, err error) {
 	id := k.Sessions.GetInt64(r.Context(), sessionHalf)
 	if id <= 0 || now.Unix()-k.Sessions.GetInt64(r.Context(), sessionHalfAt) > int64(halfLife.Seconds()) {
-		return store.Teacher{}, store.ErrNotFound
+		return t, by, store.ErrNotFound
 	}
-	t, err := k.Store.Teacher(r.Context(), uint64(id))
+	t, err = k.Store.Teacher(r.Context(), uint64(id))
 	if err == nil && (t.DisabledAt != nil || t.SecondSecret == "" || k.Sessions.GetString(r.Context(), sessionHalfOf) != sumOf(t.PasswordHash)) {
 		err = store.ErrNotFound
 	}
-	return t, err
+	if p := k.Sessions.GetInt64(r.Context(), sessionHalfBy); err == nil && p > 0 {
+		by, err = k.Store.IdentityProvider(r.Context(), t.SchoolID, uint64(p))
+	}
+	return t, by, err
 }
 
 // sumOf returns what tells a password's hash from another's, and not what it is.

@@ -35,6 +35,7 @@ const (
 	sessionHalf   = "half"
 	sessionHalfAt = "half-at"
 	sessionHalfOf = "half-of" // of which password
+	sessionHalfBy = "half-by" // by which account elsewhere, 0 for none
 	sessionWrong  = "wrong"
 )
 
@@ -66,6 +67,9 @@ func HasShares(r *http.Request) bool { return callerOf(r).Shared }
 
 // SignInID returns the number of the sign-in that a request comes by.
 func SignInID(r *http.Request) uint64 { return callerOf(r).ID }
+
+// ByAccount reports whether the teacher signed in by an account elsewhere.
+func ByAccount(r *http.Request) bool { return callerOf(r).ProviderID != nil }
 
 // Clock returns the clock of the signed-in teacher's school.
 func Clock(r *http.Request) room.Clock { return room.ClockOf(Teacher(r).School) }
@@ -130,13 +134,18 @@ func askToSignIn(w http.ResponseWriter, r *http.Request) {
 // wrongTries is how many wrong tries a teacher is told of: fewer are one's own.
 const wrongTries = 5
 
-// StartSession signs a teacher in under a fresh token, who is told of many wrong
-// tries before.
-func (k *Kit) StartSession(r *http.Request, t store.Teacher, wrong int) error {
+// StartSession signs a teacher in under a fresh token, by an account elsewhere or, with none, by
+// their password; they are told of many wrong tries before.
+func (k *Kit) StartSession(r *http.Request, t store.Teacher, by store.IdentityProvider, wrong int) error {
 	if err := k.Sessions.RenewToken(r.Context()); err != nil {
 		return err
 	}
-	id, err := k.Store.StartSignIn(r.Context(), t.ID, browserOf(r.UserAgent()), k.Proxies.From(r))
+	in := store.SignIn{TeacherID: t.ID, Browser: browserOf(r.UserAgent()), Address: k.Proxies.From(r)}
+	words := "signed in"
+	if by.ID > 0 {
+		in.ProviderID, words = &by.ID, "signed in with "+by.Name
+	}
+	id, err := k.Store.StartSignIn(r.Context(), in)
 	if err != nil {
 		return err
 	}
@@ -145,19 +154,22 @@ func (k *Kit) StartSession(r *http.Request, t store.Teacher, wrong int) error {
 	if wrong >= wrongTries {
 		k.Sessions.Put(r.Context(), sessionWrong, wrong)
 	}
-	return k.Store.Audit(r.Context(), store.AuditEntry{SchoolID: t.SchoolID, TeacherID: &t.ID, Who: t.Name, Address: k.Proxies.From(r), Kind: store.SignedIn, Words: "signed in"})
+	return k.Store.Audit(r.Context(), store.AuditEntry{SchoolID: t.SchoolID, TeacherID: &t.ID, Who: t.Name, Address: k.Proxies.From(r), Kind: store.SignedIn, Words: words})
 }
 
-// EndSession signs this browser out.
-func (k *Kit) EndSession(r *http.Request) error {
+// EndSession signs this browser out, and returns by whose accounts it was signed in, 0 for a password.
+func (k *Kit) EndSession(r *http.Request) (provider uint64, err error) {
 	in, err := k.signIn(r)
 	if err == nil {
 		err = k.Store.EndSignIn(r.Context(), in.TeacherID, in.ID)
 	}
 	if err != nil && !errors.Is(err, store.ErrNotFound) {
-		return err
+		return 0, err
 	}
-	return k.Sessions.Destroy(r.Context())
+	if in.ProviderID != nil {
+		provider = *in.ProviderID
+	}
+	return provider, k.Sessions.Destroy(r.Context())
 }
 
 // WrongTries returns, once, how many wrong tries there were before the teacher

@@ -37,6 +37,12 @@ func Routes(r kit.Routes, k *kit.Kit, backups string, backUp func()) {
 	r.Post("/school/people/{person}/disable", store.Owns, "let a colleague sign in no more, or again", kit.With(a.person, a.disable))
 	r.Post("/school/people/{person}/hand", store.Owns, "handed classes on", kit.With(a.person, a.hand))
 	r.Post("/school/people/{person}/open", store.Owns, "opened a colleague's class", kit.With(a.person, a.open))
+	r.Get("/school/accounts", store.Owns, kit.NoAudit, a.accounts)
+	r.Post("/school/accounts", store.Owns, "changed where the school has its accounts", a.keepAccounts)
+	r.Post("/school/accounts/only", store.Owns, "changed whether passwords let in", a.accountsOnly)
+	r.Get("/school/accounts/{provider}/look", store.Owns, kit.NoAudit, kit.With(a.provider, a.look))
+	r.Get("/school/accounts/{provider}/trial", store.Owns, kit.NoAudit, kit.With(a.provider, a.trial))
+	r.Post("/school/accounts/{provider}/remove", store.Owns, "removed a place of accounts", kit.With(a.provider, a.dropAccounts))
 	r.Get("/school/deeds", store.Owns, kit.NoAudit, a.auditLog)
 	r.Give("/school/deeds.csv", store.Owns, "exported who did what", a.auditCSV)
 	r.Get("/school/backups", store.Owns, kit.NoAudit, a.listBackups)
@@ -57,7 +63,7 @@ func (a area) administrators(next http.Handler) http.Handler {
 
 // tabs are the area's pages.
 func tabs(here string) kit.Tabs {
-	return kit.NewTabs("The school", here, "Settings", "/school", "People", "/school/people", "Who did what", "/school/deeds", "Backups", "/school/backups")
+	return kit.NewTabs("The school", here, "Settings", "/school", "People", "/school/people", "Accounts", "/school/accounts", "Who did what", "/school/deeds", "Backups", "/school/backups")
 }
 
 // settings is what the first page shows.

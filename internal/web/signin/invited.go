@@ -75,7 +75,7 @@ func (a area) first(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	return a.in(w, r, t, "/")
+	return a.in(w, r, t, store.IdentityProvider{}, "/")
 }
 
 // joinView is the page that an invitation opens.
@@ -95,6 +95,11 @@ func (a area) invited(r *http.Request) (joinView, error) {
 	v.Reset = v.Kind == store.ToReset
 	if errors.Is(err, store.ErrNotFound) || err == nil && v.Kind == store.ToBegin {
 		return v, kit.Trouble{Status: http.StatusNotFound, Message: "This link was used already, or its time is over. Ask whoever looks after the school for a new one."}
+	}
+	if err == nil && v.Kind == store.ToJoin && v.SchoolID != nil {
+		if a.byPassword(r, *v.SchoolID) != nil {
+			err = kit.Trouble{Status: http.StatusForbidden, Message: "You are invited. At your school teachers sign in with the school's own accounts: open this program's first page and sign in there as " + v.Email + "."}
+		}
 	}
 	return v, err
 }
@@ -128,5 +133,5 @@ func (a area) join(w http.ResponseWriter, r *http.Request, v joinView) (err erro
 	if err != nil {
 		return err
 	}
-	return a.in(w, r, t, "/")
+	return a.in(w, r, t, store.IdentityProvider{}, "/")
 }

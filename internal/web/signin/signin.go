@@ -6,7 +6,6 @@ import (
 	"embed"
 	"errors"
 	"net/http"
-	"net/url"
 	"strings"
 	"time"
 
@@ -23,7 +22,31 @@ var pages = kit.NewPages(files)
 
 type area struct{ *kit.Kit }
 
-type form struct{ Email, Next, Wrong string }
+// form is what somebody at the door typed, and what is said of it.
+type form struct {
+	Email, Next, Wrong string
+	Accounts           []store.IdentityProvider
+	Only               bool // no school here takes passwords
+}
+
+// fewAccounts is how many places of accounts stand at the door at once; more are a press away (ours).
+const fewAccounts = 4
+
+// Few reports whether they are so few.
+func (f form) Few() bool { return len(f.Accounts) <= fewAccounts }
+
+// door shows the way in.
+func (a area) door(w http.ResponseWriter, r *http.Request, status int, f form) (err error) {
+	if f.Accounts, err = a.Store.IdentityProviders(r.Context(), 0); err != nil {
+		return err
+	}
+	if len(f.Accounts) > 0 {
+		if f.Only, err = a.Store.AccountsEverywhere(r.Context()); err != nil {
+			return err
+		}
+	}
+	return pages.WholeStatus(w, r, "signin.html", "Sign in", status, f)
+}
 
 // Routes adds the area's addresses.
 func Routes(r chi.Router, k *kit.Kit) {
@@ -33,6 +56,8 @@ func Routes(r chi.Router, k *kit.Kit) {
 	r.Get("/signin/second", k.Handle(a.showSecond))
 	r.Post("/signin/second", k.Handle(a.second))
 	r.Post("/signout", k.Handle(a.leave))
+	r.Get("/signin/with/{provider}", k.Handle(a.elsewhere))
+	r.With(k.MaybeSignedIn).Get("/signin/back", k.Handle(a.back))
 	r.Get("/first", k.Handle(a.showFirst))
 	r.Post("/first", k.Handle(a.first))
 	r.Get("/join/{letters}", k.Handle(kit.With(a.invited, a.showJoin)))
@@ -57,7 +82,7 @@ func (a area) show(w http.ResponseWriter, r *http.Request) error {
 		}
 		return kit.Go(w, r, "/first")
 	}
-	return pages.Whole(w, r, "signin.html", "Sign in", form{Next: r.URL.Query().Get("next")})
+	return a.door(w, r, http.StatusOK, form{Next: r.URL.Query().Get("next")})
 }
 
 func (a area) enter(w http.ResponseWriter, r *http.Request) error {
@@ -69,7 +94,7 @@ func (a area) enter(w http.ResponseWriter, r *http.Request) error {
 	leave, err := a.SignIns.Enter(r.Context(), suspects...)
 	if trouble := (kit.Trouble{}); errors.As(err, &trouble) {
 		f.Wrong = trouble.Message
-		return pages.WholeStatus(w, r, "signin.html", "Sign in", trouble.Status, f)
+		return a.door(w, r, trouble.Status, f)
 	}
 	if err != nil {
 		return err
@@ -81,28 +106,33 @@ func (a area) enter(w http.ResponseWriter, r *http.Request) error {
 			return err
 		}
 		f.Wrong = "This address and password do not go together. Check both and try again."
-		return pages.WholeStatus(w, r, "signin.html", "Sign in", http.StatusUnprocessableEntity, f)
+		return a.door(w, r, http.StatusUnprocessableEntity, f)
+	}
+	if err == nil {
+		err = a.byPassword(r, t.SchoolID)
+	}
+	if trouble := (kit.Trouble{}); errors.As(err, &trouble) {
+		f.Wrong = trouble.Message
+		return a.door(w, r, trouble.Status, f)
 	}
 	if err != nil {
 		return err
 	}
 	if t.SecondSecret != "" {
 		// Wrong tries before stay counted until the code is right too.
-		if err := a.StartHalf(r, t, time.Now()); err != nil {
-			return err
-		}
-		return kit.Go(w, r, "/signin/second?next="+url.QueryEscape(ownPath(f.Next)))
+		return a.half(w, r, t, store.IdentityProvider{}, f.Next)
 	}
-	return a.in(w, r, t, f.Next)
+	return a.in(w, r, t, store.IdentityProvider{}, f.Next)
 }
 
-// in begins the session of a teacher who has shown all that is asked.
-func (a area) in(w http.ResponseWriter, r *http.Request, t store.Teacher, next string) error {
+// in begins the session of a teacher who has shown all that is asked: by an account elsewhere,
+// or, with none, by their password.
+func (a area) in(w http.ResponseWriter, r *http.Request, t store.Teacher, by store.IdentityProvider, next string) error {
 	wrong, err := a.SignIns.Good(r.Context(), kit.Account(t.Email))
 	if err != nil {
 		return err
 	}
-	if err := a.StartSession(r, t, wrong); err != nil {
+	if err := a.StartSession(r, t, by, wrong); err != nil {
 		return err
 	}
 	if err := a.KnowBrowser(w, r, t.Email); err != nil {
@@ -112,7 +142,7 @@ func (a area) in(w http.ResponseWriter, r *http.Request, t store.Teacher, next s
 }
 
 func (a area) showSecond(w http.ResponseWriter, r *http.Request) error {
-	if _, err := a.Half(r, time.Now()); err != nil {
+	if _, _, err := a.Half(r, time.Now()); err != nil {
 		return kit.Go(w, r, "/signin")
 	}
 	return pages.Whole(w, r, "second.html", "Sign in", form{Next: r.URL.Query().Get("next")})
@@ -123,7 +153,7 @@ func (a area) second(w http.ResponseWriter, r *http.Request) error {
 	if err := readDoor(w, r); err != nil {
 		return err
 	}
-	t, err := a.Half(r, time.Now())
+	t, by, err := a.Half(r, time.Now())
 	if errors.Is(err, store.ErrNotFound) {
 		return kit.Go(w, r, "/signin")
 	}
@@ -147,7 +177,7 @@ func (a area) second(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	return a.in(w, r, t, r.FormValue("next"))
+	return a.in(w, r, t, by, r.FormValue("next"))
 }
 
 // ownPath returns next if it is a path of ours, else the first page: nobody is
@@ -157,11 +187,4 @@ func ownPath(next string) string {
 		return "/"
 	}
 	return next
-}
-
-func (a area) leave(w http.ResponseWriter, r *http.Request) error {
-	if err := a.EndSession(r); err != nil {
-		return err
-	}
-	return kit.Go(w, r, "/signin")
 }
