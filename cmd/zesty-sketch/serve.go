@@ -27,7 +27,7 @@ import (
 
 // serveFlags are what demo and serve share.
 type serveFlags struct {
-	data, addr, dsn, proxy, watch, log string
+	data, addr, dsn, proxy, watch, log, oidc string
 	https                              https
 	nightly                            nightly
 }
@@ -87,6 +87,7 @@ func serveCommand(ctx context.Context, args []string, std streams) error {
 	s.nightly.add(f)
 	s.https.add(f)
 	f.StringVar(&s.log, "log", os.Getenv(envLog), "words, or json for a line of JSON an entry; also by "+envLog)
+	f.StringVar(&s.oidc, "oidc-file", "", "file that says where the school has accounts by which teachers sign in, by OpenID Connect; see docs/operating.md")
 	f.StringVar(&s.watch, "watch", "", "address of this machine alone, such as 127.0.0.1:9108, for /metrics, /healthz and /readyz; none if empty")
 	if err := parse(f, args, std); err != nil {
 		return err
@@ -185,6 +186,9 @@ func (s serveFlags) serve(ctx context.Context, listener net.Listener, std stream
 	}
 	defer func() { err = errors.Join(err, db.Close()) }()
 	if err := s.nightly.remember(ctx, db, log); err != nil {
+		return err
+	}
+	if err := keepAccounts(ctx, db, s.oidc); err != nil {
 		return err
 	}
 	proxies, err := kit.ParseProxies(s.proxy)
