@@ -19,7 +19,14 @@ var passing = []string{unfinished, "backup_folders", "sessions", "sign_ins", "ch
 
 // Write writes a whole backup as the database is at one moment, whoever goes on
 // working in it, and returns what is in it. Its memory is that of one row.
-func Write(ctx context.Context, dsn string, out io.Writer) (h Header, err error) {
+func Write(ctx context.Context, dsn string, out io.Writer) (Header, error) {
+	return write(ctx, dsn, out, func(context.Context, *sql.Conn, *Header) (func(string) string, error) {
+		return func(string) string { return "TRUE" }, nil
+	})
+}
+
+// write writes the rows that a condition of each table's keeps, which only chooses.
+func write(ctx context.Context, dsn string, out io.Writer, only func(context.Context, *sql.Conn, *Header) (func(table string) string, error)) (h Header, err error) {
 	db, err := store.Raw(dsn)
 	if err != nil {
 		return h, err
@@ -43,10 +50,14 @@ func Write(ctx context.Context, dsn string, out io.Writer) (h Header, err error)
 	if h.Of, err = tables(ctx, conn); err != nil {
 		return h, err
 	}
+	kept, err := only(ctx, conn, &h)
+	if err != nil {
+		return h, err
+	}
 	w := newWriter(out)
 	w.header(h)
 	for _, t := range h.Of {
-		if err := rows(ctx, conn, t, w); err != nil {
+		if err := rows(ctx, conn, t, kept(t.Name), w); err != nil {
 			return h, fmt.Errorf("reading %s: %w", t.Name, err)
 		}
 	}
@@ -80,9 +91,9 @@ func tables(ctx context.Context, conn *sql.Conn) (list []Table, err error) {
 
 func quoted(names []string) string { return "`" + strings.Join(names, "`, `") + "`" }
 
-// rows writes every row of a table.
-func rows(ctx context.Context, conn *sql.Conn, t Table, w *writer) error {
-	all, err := conn.QueryContext(ctx, fmt.Sprintf("SELECT %s FROM `%s`", quoted(t.Columns), t.Name))
+// rows writes the rows of a table that a condition keeps.
+func rows(ctx context.Context, conn *sql.Conn, t Table, kept string, w *writer) error {
+	all, err := conn.QueryContext(ctx, fmt.Sprintf("SELECT %s FROM `%s` WHERE %s", quoted(t.Columns), t.Name, kept))
 	if err != nil {
 		return err
 	}

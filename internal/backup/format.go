@@ -27,7 +27,8 @@ const Ending, Sealed = ".backup", "age-encryption.org/"
 type Header struct {
 	Format string    `json:"format"`
 	Made   time.Time `json:"made"`
-	Tables string    `json:"tables"` // the last migration that its tables had
+	Tables string    `json:"tables"`           // the last migration that its tables had
+	School *OfSchool `json:"school,omitempty"` // where it is of one of several
 	Of     []Table   `json:"of"`
 }
 

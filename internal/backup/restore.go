@@ -190,7 +190,7 @@ func load(ctx context.Context, db *sql.DB, open func() (io.ReadCloser, error)) e
 		if !slices.ContainsFunc(known, func(k Table) bool { return k.Name == t.Name && subset(t.Columns, k.Columns) }) {
 			return fmt.Errorf("%w: there is no table %s like its own", ErrFile, t.Name)
 		}
-		if err := loadTable(ctx, tx, t, r); err != nil {
+		if err := loadTable(ctx, tx, t, r, asItIs); err != nil {
 			return fmt.Errorf("restoring %s: %w", t.Name, err)
 		}
 	}
@@ -201,8 +201,10 @@ func subset(of, all []string) bool {
 	return !slices.ContainsFunc(of, func(c string) bool { return !slices.Contains(all, c) })
 }
 
-// loadTable puts a table's rows in, many at once.
-func loadTable(ctx context.Context, tx *sql.Tx, t Table, r *bufio.Reader) error {
+func asItIs(Table, []any) (bool, error) { return true, nil }
+
+// loadTable puts a table's rows in, many at once, as change makes them; those that it does not keep stay out.
+func loadTable(ctx context.Context, tx *sql.Tx, t Table, r *bufio.Reader, change func(Table, []any) (bool, error)) error {
 	var values []any
 	bytes := 0
 	put := func() error {
@@ -224,6 +226,7 @@ func loadTable(ctx context.Context, tx *sql.Tx, t Table, r *bufio.Reader) error 
 		if mark == tableEnds {
 			return put()
 		}
+		begin := len(values)
 		for range t.Columns {
 			v, err := value(r)
 			if err != nil {
@@ -234,6 +237,11 @@ func loadTable(ctx context.Context, tx *sql.Tx, t Table, r *bufio.Reader) error 
 			} else {
 				values = append(values, v)
 			}
+		}
+		if keep, err := change(t, values[begin:]); err != nil {
+			return err
+		} else if !keep {
+			values = values[:begin]
 		}
 		if len(values) >= most*len(t.Columns) || bytes >= mostBytes {
 			if err := put(); err != nil {

@@ -3,7 +3,6 @@ package store
 import (
 	"context"
 	"errors"
-	"fmt"
 	"slices"
 	"strings"
 	"time"
@@ -123,20 +122,6 @@ func (s *Store) AccountsEverywhere(ctx context.Context) (all bool, err error) {
 	var others int64
 	err = s.with(ctx).Model(&School{}).Where("NOT accounts_only").Count(&others).Error
 	return others == 0, err
-}
-
-// SchoolCount is a school and how much it has.
-type SchoolCount struct {
-	School
-	Teachers, Classes, Projects int
-}
-
-// Schools returns every school there is, by name.
-func (s *Store) Schools(ctx context.Context) (list []SchoolCount, err error) {
-	of := "(SELECT COUNT(*) FROM %s JOIN teachers ON teachers.id = %[1]s.teacher_id WHERE teachers.school_id = schools.id)"
-	err = s.with(ctx).Model(&School{}).Select("schools.*, (SELECT COUNT(*) FROM teachers WHERE teachers.school_id = schools.id) AS teachers, " +
-		fmt.Sprintf(of, "classes") + " AS classes, " + fmt.Sprintf(of, "projects") + " AS projects").Order("name, id").Find(&list).Error
-	return list, err
 }
 
 // SignInByAccount returns the teacher whose account it is: by its subject; the first time by its confirmed
