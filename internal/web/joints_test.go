@@ -9,6 +9,7 @@ import (
 	"net"
 	"net/http"
 	"os"
+	"path/filepath"
 	"regexp"
 	"strings"
 	"sync"
@@ -18,6 +19,7 @@ import (
 
 	"github.com/pquerna/otp/totp"
 
+	"zestysketch/internal/backup"
 	"zestysketch/internal/store"
 )
 
@@ -57,7 +59,23 @@ func TestBackupsOfManySchools(t *testing.T) {
 		t.Fatal(err)
 	}
 	c.get("/school/backups/"+backupName).want(http.StatusNotFound, "")
-	c.get("/school/backups").want(http.StatusOK, "Several schools are kept here")
+	c.get("/school/backups").want(http.StatusOK, "Several schools are kept here", "None yet")
+	school := h.teacher("owner@quay.example").SchoolID
+	for id, words := range map[uint64]string{school: "ours", school + 1: "theirs"} {
+		dir := backup.FolderOf(h.backups, id)
+		if err := errors.Join(os.MkdirAll(dir, 0o700), os.WriteFile(filepath.Join(dir, words+backup.Ending), []byte(words), 0o600)); err != nil {
+			t.Fatal(err)
+		}
+	}
+	c.get("/school/backups").want(http.StatusOK, "ours.backup")
+	c.get("/school/backups/ours.backup").want(http.StatusOK, "ours")
+	restore := "/school/backups/ours.backup/restore"
+	c.get("/school/backups/theirs.backup").want(http.StatusNotFound)
+	c.post("/school/backups/theirs.backup/restore", form{"name": "Quay Lane"}).want(http.StatusNotFound)
+	c.post(restore, form{"name": "Mole Road"}).want(http.StatusUnprocessableEntity, "Write the school's name, Quay Lane")
+	if at := c.post(restore, form{"name": "Quay Lane"}).location(); at != "/signin" || h.back != fmt.Sprint(school, " ours.backup") {
+		t.Errorf("leads to %q, and brings back %q", at, h.back)
+	}
 }
 
 // Backups that could not be told who was forgotten stand on Today until they are, or are

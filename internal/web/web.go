@@ -39,11 +39,10 @@ import (
 
 // Options are what differs between one school's server and another's.
 type Options struct {
-	HTTPS   bool                                    // browsers come by https: cookies go over it only
-	Proxy   kit.Proxies                             // believed about where a request comes from
-	Done    <-chan struct{}                         // closed when the server is stopping
-	Backups string                                  // the folder that the server backs up into, empty for none
-	BackUp  func()                                  // has one made now; nil where it cannot be asked for
+	HTTPS   bool            // browsers come by https: cookies go over it only
+	Proxy   kit.Proxies     // believed about where a request comes from
+	Done    <-chan struct{} // closed when the server is stopping
+	Backups school.Backups
 	Disks   func() []watch.Disk                     // that must not be full; nil for none
 	Root    trust.Root                              // of the school's own authority, none where it has none
 	Trouble func(host string, now time.Time) string // what is wrong with the certificate; nil where another has it
@@ -104,7 +103,7 @@ func New(s *store.Store, log *slog.Logger, o Options) (chi.Router, error) {
 			classes.Routes(signed, k)
 			calendar.Routes(signed, k)
 			account.Routes(signed, k)
-			school.Routes(signed, k, o.Backups, o.BackUp)
+			school.Routes(signed, k, o.Backups)
 			sharing.Routes(signed, k)
 			help.Routes(signed, k)
 			find.Routes(signed, k)

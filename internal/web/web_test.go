@@ -30,6 +30,7 @@ import (
 	"zestysketch/internal/demo"
 	"zestysketch/internal/mariadb/mariadbtest"
 	"zestysketch/internal/store"
+	"zestysketch/internal/web/school"
 )
 
 func TestMain(m *testing.M) {
@@ -53,6 +54,7 @@ type house struct {
 	log     *slog.Logger
 	down    atomic.Bool  // every connection breaks
 	asked   atomic.Int32 // how often a backup was wanted now
+	back    string       // which school was to be brought back from which file
 	things
 }
 
@@ -116,7 +118,11 @@ func serve(t testing.TB, dsn string) *house {
 	if err := os.WriteFile(filepath.Join(h.backups, backupName), []byte("a backup"), 0o600); err != nil {
 		t.Fatal(err)
 	}
-	if h.routes, err = New(h.db, h.log, Options{Backups: h.backups, BackUp: func() { h.asked.Add(1) }}); err != nil {
+	if h.routes, err = New(h.db, h.log, Options{Backups: school.Backups{Folder: h.backups, Now: func(uint64) { h.asked.Add(1) },
+		Back: func(_ context.Context, school uint64, name string) error {
+			h.back = fmt.Sprint(school, " ", name)
+			return nil
+		}}}); err != nil {
 		t.Fatal(err)
 	}
 	server := httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {

@@ -19,13 +19,12 @@ var pages = kit.NewPages(files)
 
 type area struct {
 	*kit.Kit
-	backups string // the folder of backups, empty for none
-	backUp  func() // makes one now; nil where it cannot be asked for
+	backups Backups
 }
 
 // Routes adds the area's addresses: to others than administrators they are not there.
-func Routes(r kit.Routes, k *kit.Kit, backups string, backUp func()) {
-	a := area{k, backups, backUp}
+func Routes(r kit.Routes, k *kit.Kit, backups Backups) {
+	a := area{k, backups}
 	r = r.With(a.administrators)
 	r.Get("/school", store.Owns, kit.NoAudit, a.show)
 	r.Post("/school", store.Owns, "changed the school's settings", a.keep)
@@ -47,6 +46,7 @@ func Routes(r kit.Routes, k *kit.Kit, backups string, backUp func()) {
 	r.Give("/school/deeds.csv", store.Owns, "exported who did what", a.auditCSV)
 	r.Get("/school/backups", store.Owns, kit.NoAudit, a.listBackups)
 	r.Give("/school/backups/{backup}", store.Owns, "downloaded a backup", a.backup)
+	r.Post("/school/backups/{backup}/restore", store.Owns, "brought the school back as a backup has it", a.bringBack)
 	r.Post("/school/backups/now", store.Owns, "had a backup made", a.backUpNow)
 	r.Post("/school/backups/gone", store.Owns, "said that backups are gone", a.backupsGone)
 }
