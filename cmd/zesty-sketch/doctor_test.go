@@ -132,7 +132,7 @@ func TestMain(m *testing.M) { os.Exit(mariadbtest.Run(m)) }
 
 // A backup that is asked for is made at once, whatever the hour, and is one of the nights' that are kept.
 func TestABackupIsAskedFor(t *testing.T) {
-	dsn, n := mariadbtest.DSN(t), nightly{dir: t.TempDir(), keep: 2, asked: make(chan struct{}, 1)}
+	dsn, n := mariadbtest.DSN(t), nightly{dir: t.TempDir(), keep: 2, asked: make(chan uint64, 1)}
 	db, err := store.Open(t.Context(), dsn)
 	if err != nil {
 		t.Fatal(err)
@@ -141,8 +141,8 @@ func TestABackupIsAskedFor(t *testing.T) {
 	ctx, stop := context.WithCancel(t.Context())
 	var working sync.WaitGroup
 	working.Go(func() { n.run(ctx, db, dsn, slog.New(slog.NewTextHandler(io.Discard, nil))) })
-	n.ask()
-	n.ask() // twice is once: it is wanted already
+	n.ask(0)
+	n.ask(0) // twice is once: it is wanted already
 	made := func() []string {
 		files, _ := filepath.Glob(filepath.Join(n.dir, nightBegins+"*"+backup.Ending))
 		if _, err := os.Stat(filepath.Join(n.dir, "forgotten.txt")); err != nil {

@@ -41,6 +41,7 @@ func commands() []command {
 		{"teacher", "add a teacher; the password is asked for, or read from standard input", teacherCommand},
 		{"password", "give a teacher another password, also while the server runs", passwordCommand},
 		{"backup", "write everything into one file, also while the server runs", backupCommand},
+		{"school", "list, make, export, take, restore or delete a school, or let passwords in again, also while the server runs", schoolCommand},
 		{"restore", "read a backup into an empty database; it is checked first", restoreCommand},
 		{"plan", "reckon a plan and print it as JSON", planCommand},
 		{"sizes", "propose sizes of a picture that come out even, as JSON", sizesCommand},

@@ -28,13 +28,13 @@ type nightly struct {
 	keep int
 	to   string // an age recipient, empty for plain
 
-	asked chan struct{} // somebody wants one now; nil where nobody can ask
+	asked chan uint64 // which school wants one now, 0 for the whole; nil where nobody can ask
 }
 
-// ask wants a backup now; one that is wanted already is one.
-func (n nightly) ask() {
+// ask wants a backup now, of one of several schools or, by 0, of the whole; while one waits, another is not waited for.
+func (n nightly) ask(school uint64) {
 	select {
-	case n.asked <- struct{}{}:
+	case n.asked <- school:
 	default:
 	}
 }
@@ -120,8 +120,8 @@ func (n nightly) run(ctx context.Context, db *store.Store, dsn string, log *slog
 		select {
 		case <-ctx.Done():
 			return
-		case <-n.asked:
-			if err := n.night(ctx, dsn, nightBegins+time.Now().Format("2006-01-02-1504")+backup.Ending); err != nil {
+		case school := <-n.asked:
+			if err := n.now(ctx, dsn, school, nightBegins+time.Now().Format("2006-01-02-1504")+backup.Ending); err != nil {
 				log.Error("the backup that was asked for", "error", err)
 			}
 			continue
@@ -134,13 +134,65 @@ func (n nightly) run(ctx context.Context, db *store.Store, dsn string, log *slog
 			continue
 		}
 		name := nightBegins + time.Now().Format(time.DateOnly) + backup.Ending
-		err := n.night(ctx, dsn, name)
+		err := errors.Join(n.night(ctx, dsn, name), n.schools(ctx, db, dsn, name))
 		if errors.Is(err, errNotMade) {
 			err = errors.Join(err, db.Release(ctx, "night"))
 		}
 		if err != nil {
 			log.Error("tonight's backup", "error", err)
 		}
+	}
+}
+
+// now makes the backup that was asked for.
+func (n nightly) now(ctx context.Context, dsn string, school uint64, name string) error {
+	if school == 0 {
+		return n.night(ctx, dsn, name)
+	}
+	return n.ofSchool(ctx, dsn, school, name)
+}
+
+// schools makes a copy of each of several schools, for its own administrators.
+func (n nightly) schools(ctx context.Context, db *store.Store, dsn, name string) error {
+	list, err := db.Schools(ctx)
+	if err != nil || len(list) < 2 {
+		return err
+	}
+	for _, one := range list {
+		err = errors.Join(err, n.ofSchool(ctx, dsn, one.ID, name))
+	}
+	return err
+}
+
+// ofSchool makes a copy of one school, and removes its old ones.
+func (n nightly) ofSchool(ctx context.Context, dsn string, school uint64, name string) error {
+	to, err := n.recipient()
+	if err != nil {
+		return err
+	}
+	dir := backup.FolderOf(n.dir, school)
+	if err := os.MkdirAll(dir, 0o700); err != nil {
+		return err
+	}
+	err = written(filepath.Join(dir, name), to, func(w io.Writer) error {
+		_, err := backup.WriteSchool(ctx, dsn, school, w)
+		return err
+	})
+	if err != nil {
+		return err
+	}
+	return errors.Join(n.prune(dir), remembers(ctx, dsn, dir))
+}
+
+// bringBack brings one of several schools back from one of its own copies; who was forgotten since stays so.
+func (n nightly) bringBack(db *store.Store, dsn string) func(context.Context, uint64, string) error {
+	return func(ctx context.Context, school uint64, name string) error {
+		gone, err := db.Forgotten(ctx)
+		if err != nil {
+			return err
+		}
+		_, err = backup.ReplaceSchool(ctx, dsn, func() (io.ReadCloser, error) { return os.Open(filepath.Join(backup.FolderOf(n.dir, school), name)) }, gone)
+		return err
 	}
 }
 

@@ -23,13 +23,14 @@ import (
 	"zestysketch/internal/watch"
 	"zestysketch/internal/web"
 	"zestysketch/internal/web/kit"
+	"zestysketch/internal/web/school"
 )
 
 // serveFlags are what demo and serve share.
 type serveFlags struct {
 	data, addr, dsn, proxy, watch, log, oidc string
-	https                              https
-	nightly                            nightly
+	https                                    https
+	nightly                                  nightly
 }
 
 func (s *serveFlags) add(f *flag.FlagSet, data string) {
@@ -203,8 +204,8 @@ func (s serveFlags) serve(ctx context.Context, listener net.Listener, std stream
 	if err != nil {
 		return err
 	}
-	s.nightly.asked = make(chan struct{}, 1)
-	routes, err := web.New(db, log, web.Options{HTTPS: s.https.before || s.https.here(), Proxy: proxies, Done: ctx.Done(), Backups: s.nightly.dir, BackUp: s.nightly.ask,
+	s.nightly.asked = make(chan uint64, 8)
+	routes, err := web.New(db, log, web.Options{HTTPS: s.https.before || s.https.here(), Proxy: proxies, Done: ctx.Done(), Backups: school.Backups{Folder: s.nightly.dir, Now: s.nightly.ask, Back: s.nightly.bringBack(db, dsn)},
 		Disks: func() []watch.Disk { return watch.LookAll(s.folders()) }, Watch: watched, Root: safe.root, Trouble: safe.trouble})
 	if err != nil {
 		return err

@@ -109,7 +109,7 @@ func TestInvitations(t *testing.T) {
 func TestLostPassword(t *testing.T) {
 	s, ctx := open(t), context.Background()
 	a, _, _ := room(t, s, "a@quay.example")
-	in, err := s.StartSignIn(ctx, store.SignIn{TeacherID: a.ID, Browser: "Firefox on Linux", Address: "192.0.2.7"})
+	in, err := s.StartSignIn(ctx, SignIn{TeacherID: a.ID, Browser: "Firefox on Linux", Address: "192.0.2.7"})
 	must(t, err)
 	must(t, s.db.Model(&a).Update("second_secret", "JBSWY3DPEHPK3PXP").Error)
 	letters, err := s.Invite(ctx, Invitation{Kind: ToReset, TeacherID: &a.ID, Name: a.Name, Email: a.Email})
