@@ -2,10 +2,12 @@ package web
 
 import (
 	"bytes"
+	"crypto/sha256"
 	"encoding/base64"
 	"errors"
 	"fmt"
 	"image"
+	"image/draw"
 	_ "image/png" // what librsvg and poppler draw
 	"math"
 	"net/http"
@@ -16,9 +18,9 @@ import (
 	"regexp"
 	"slices"
 	"strings"
+	"sync"
 	"testing"
 
-	"golang.org/x/image/draw"
 	"golang.org/x/net/html"
 
 	"zestysketch/internal/store"
@@ -436,7 +438,7 @@ func (c *client) sameDrawing(what string, page document, address string, file []
 			var w, h float64
 			fmt.Sscanf(regexp.MustCompile(`viewBox="0 0 [\d.]+ [\d.]+`).FindString(svg), `viewBox="0 0 %f %f`, &w, &h)
 			if math.Abs(w-width) < 0.5 && math.Abs(h-height) < 0.5 {
-				shown := c.small(c.tool("rsvg-convert", "-w", "400", "-b", "white", path("shown.svg", []byte(svg))))
+				shown := c.drawn(svg, path)
 				best, alike = max(best, correlation(shown.grey, printed().grey)), alike+1
 			}
 		}
@@ -454,20 +456,19 @@ func (c *client) sameDrawing(what string, page document, address string, file []
 			var w, h float64
 			fmt.Sscan(m[2], &w)
 			fmt.Sscan(m[3], &h)
-			c.drawings += c.onPaper(drawings, w*25.4/72, h*25.4/72, func() image.Image {
-				return decoded(c.t, c.tool("pdftoppm", "-f", m[1], "-l", m[1], "-singlefile", "-r", "50.8", "-png", at))
-			}, path)
-			compare(w*25.4/72, h*25.4/72, func() seen {
-				return c.small(c.tool("pdftoppm", "-f", m[1], "-l", m[1], "-singlefile", "-scale-to-x", "400", "-scale-to-y", "-1", "-png", at))
+			printed := sync.OnceValue(func() *image.Gray {
+				return grey(decoded(c.t, c.tool("pdftoppm", "-f", m[1], "-l", m[1], "-singlefile", "-r", "50.8", "-gray", "-png", at)))
 			})
+			c.drawings += c.onPaper(drawings, w*25.4/72, h*25.4/72, printed, path)
+			compare(w*25.4/72, h*25.4/72, func() seen { return reduced(printed(), printed().Rect) })
 		}
 	}
 }
 
 // onPaper returns how many of the drawings stand at true size on a page that is larger than they, in its middle
 // across, at the height at which work stands below the head line.
-func (c *client) onPaper(drawings []string, width, height float64, printed func() image.Image, path func(string, []byte) string) (found int) {
-	var page image.Image
+func (c *client) onPaper(drawings []string, width, height float64, printed func() *image.Gray, path func(string, []byte) string) (found int) {
+	var page *image.Gray
 	for _, svg := range drawings {
 		var w, h float64
 		fmt.Sscanf(regexp.MustCompile(`viewBox="0 0 [\d.]+ [\d.]+`).FindString(svg), `viewBox="0 0 %f %f`, &w, &h)
@@ -478,12 +479,10 @@ func (c *client) onPaper(drawings []string, width, height float64, printed func(
 			page = printed()
 		}
 		const perMM = 2 // of 50.8 pixels an inch
-		shown := c.small(c.tool("rsvg-convert", "-w", "400", "-b", "white", path("shown.svg", []byte(svg))))
+		shown := c.drawn(svg, path)
 		for top := 8.0; top < 20; top += 0.5 {
 			at := image.Rect(int((width-w)/2*perMM), int(top*perMM), int((width+w)/2*perMM), int((top+h)*perMM))
-			cut := image.NewRGBA(image.Rect(0, 0, at.Dx(), at.Dy()))
-			draw.Draw(cut, cut.Rect, page, at.Min, draw.Src)
-			if correlation(shown.grey, reduced(cut).grey) > 0.9 {
+			if correlation(shown.grey, reduced(page, at).grey) > 0.9 {
 				found++
 				break
 			}
@@ -509,17 +508,50 @@ type seen struct {
 
 func (c *client) small(b []byte) seen {
 	c.t.Helper()
-	return reduced(decoded(c.t, b))
+	img := grey(decoded(c.t, b))
+	return reduced(img, img.Bounds())
 }
 
-func reduced(img image.Image) seen {
+// drawn returns how one of a page's drawings looks, small: most settings leave most drawings as they are, so each is
+// kept.
+func (c *client) drawn(svg string, path func(string, []byte) string) seen {
+	c.t.Helper()
+	sum := sha256.Sum256([]byte(svg))
+	if kept, ok := c.looks[sum]; ok {
+		return kept
+	}
+	if c.looks == nil {
+		c.looks = map[[sha256.Size]byte]seen{}
+	}
+	look := c.small(c.tool("rsvg-convert", "-w", "400", "-b", "white", path("shown.svg", []byte(svg))))
+	c.looks[sum] = look
+	return look
+}
+
+// grey returns an image's lightness, on white.
+func grey(img image.Image) *image.Gray {
+	g := image.NewGray(img.Bounds())
+	draw.Draw(g, g.Rect, image.White, image.Point{}, draw.Src)
+	draw.Draw(g, g.Rect, img, g.Rect.Min, draw.Over)
+	return g
+}
+
+// reduced returns the means of a part of an image in 60 by 60 cells.
+func reduced(img *image.Gray, part image.Rectangle) seen {
 	const side = 60
-	white := image.NewGray(image.Rect(0, 0, side, side))
-	draw.Draw(white, white.Rect, image.White, image.Point{}, draw.Src)
-	draw.CatmullRom.Scale(white, white.Rect, img, img.Bounds(), draw.Over, nil)
-	s := seen{ratio: float64(img.Bounds().Dy()) / float64(img.Bounds().Dx())}
-	for _, v := range white.Pix {
-		s.grey = append(s.grey, float64(v))
+	s := seen{grey: make([]float64, side*side), ratio: float64(part.Dy()) / float64(part.Dx())}
+	n := make([]float64, side*side)
+	part = part.Intersect(img.Rect)
+	for y := range part.Dy() {
+		row := img.Pix[img.PixOffset(part.Min.X, part.Min.Y+y):]
+		for x := range part.Dx() {
+			cell := y*side/part.Dy()*side + x*side/part.Dx()
+			s.grey[cell] += float64(row[x])
+			n[cell]++
+		}
+	}
+	for i := range s.grey {
+		s.grey[i] /= math.Max(n[i], 1)
 	}
 	return s
 }

@@ -3,6 +3,7 @@ package web
 import (
 	"bytes"
 	"context"
+	"crypto/sha256"
 	"errors"
 	"fmt"
 	"html"
@@ -221,6 +222,7 @@ type client struct {
 	fragment bool // asks as htmx does
 	foreign  bool // asks from another site's page
 	drawings int  // that were compared with files
+	looks    map[[sha256.Size]byte]seen
 }
 
 func (h *house) nobody() *client {
