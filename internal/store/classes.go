@@ -185,6 +185,7 @@ type Class struct {
 	TeacherID uint64
 	Name      string
 	Students  []Student
+	OutsideID *string   // as the school's own system knows it
 	Calendar  *Calendar // nil without lessons, or where it was not fetched
 	PutAwayAt *time.Time
 	CreatedAt time.Time
