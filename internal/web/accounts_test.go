@@ -1,10 +1,14 @@
 package web
 
 import (
+	"archive/zip"
+	"bytes"
 	"context"
 	"fmt"
+	"html"
 	"net/http"
 	"net/url"
+	"regexp"
 	"strings"
 	"testing"
 	"time"
@@ -241,4 +245,32 @@ func must[T any](v T, err error) T {
 		panic(err)
 	}
 	return v
+}
+
+// A list of the whole school, as its system writes it, is shown as differences and taken in where it is ticked.
+func TestListsOfTheSchool(t *testing.T) {
+	t.Parallel()
+	h := newHouse(t)
+	c := h.signIn("owner@quay.example")
+	var b bytes.Buffer
+	z := zip.NewWriter(&b)
+	for name, text := range map[string]string{
+		"users.csv":       "sourcedId,status,role,givenName,familyName,email\nt,active,teacher,O,O,owner@quay.example\ns1,active,student,Ada,Quay,\ns2,active,student,Cleo,Pier,\n",
+		"classes.csv":     "sourcedId,status,title\nc1,active,7 Quay\nc2,active,9 Nobody\n",
+		"enrollments.csv": "sourcedId,status,classSourcedId,userSourcedId,role\n1,active,c1,t,teacher\n2,active,c1,s1,student\n3,active,c1,s2,student\n",
+	} {
+		w := must(z.Create(name))
+		must(w.Write([]byte(text)))
+	}
+	z.Close()
+	page := c.post("/school/lists", nil, file{"list", "term.zip", b.Bytes()}).want(http.StatusOK, "Ada is who the list means", "Cleo joins", "no teacher here", "9 Nobody")
+	change := html.UnescapeString(regexp.MustCompile(`value="([^"]*Cleo[^"]*)" checked`).FindStringSubmatch(page.body)[1])
+	if at := c.post("/school/lists/take", form{"change": change}).location(); at != "/school/lists?done=1" {
+		t.Fatalf("leads to %q", at)
+	}
+	c.get("/school/lists?done=1").want(http.StatusOK, "1 change made")
+	c.get("/classes").want(http.StatusOK, "Cleo")
+	c.post("/school/lists", nil, file{"list", "x.zip", []byte("PK\x03\x04")}).want(http.StatusUnprocessableEntity, "no list of a school")
+	c.post("/school/lists/take", form{"change": "{"}).want(http.StatusUnprocessableEntity, "could not be read")
+	c.post("/school/lists/take", form{"change": `{"kind":"leave","class":999999,"teacher":999999}`}).want(http.StatusUnprocessableEntity, "nothing was taken in")
 }

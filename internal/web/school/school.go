@@ -42,6 +42,9 @@ func Routes(r kit.Routes, k *kit.Kit, backups Backups) {
 	r.Get("/school/accounts/{provider}/look", store.Owns, kit.NoAudit, kit.With(a.provider, a.look))
 	r.Get("/school/accounts/{provider}/trial", store.Owns, kit.NoAudit, kit.With(a.provider, a.trial))
 	r.Post("/school/accounts/{provider}/remove", store.Owns, "removed a place of accounts", kit.With(a.provider, a.dropAccounts))
+	r.Get("/school/lists", store.Owns, kit.NoAudit, a.lists)
+	r.Take("/school/lists", kit.List, store.Owns, kit.NoAudit, a.compareList)
+	r.Take("/school/lists/take", kit.List, store.Owns, "took the school's lists in", a.takeList)
 	r.Get("/school/deeds", store.Owns, kit.NoAudit, a.auditLog)
 	r.Give("/school/deeds.csv", store.Owns, "exported who did what", a.auditCSV)
 	r.Get("/school/backups", store.Owns, kit.NoAudit, a.listBackups)
@@ -63,7 +66,7 @@ func (a area) administrators(next http.Handler) http.Handler {
 
 // tabs are the area's pages.
 func tabs(here string) kit.Tabs {
-	return kit.NewTabs("The school", here, "Settings", "/school", "People", "/school/people", "Accounts", "/school/accounts", "Who did what", "/school/deeds", "Backups", "/school/backups")
+	return kit.NewTabs("The school", here, "Settings", "/school", "People", "/school/people", "Lists", "/school/lists", "Accounts", "/school/accounts", "Who did what", "/school/deeds", "Backups", "/school/backups")
 }
 
 // settings is what the first page shows.
