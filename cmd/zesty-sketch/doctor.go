@@ -80,6 +80,9 @@ func doctorCommand(ctx context.Context, args []string, std streams) error {
 	}
 	all = append(all, s.databaseIs(ctx, now)...)
 	all = append(all, s.https.certificateIs(now), backupIs(s.nightly.dir, now, *whole), s.nightly.second(now, *whole))
+	if s.nightly.dir != "" {
+		all = append(all, trialIs(s.nightly.dir, now))
+	}
 	all = append(all, addresses(s.addr, s.https.here() || s.https.before)...)
 	all = append(all, finding{well, "mail", "none is sent: links are handed over by people"})
 	wrong := 0
@@ -268,6 +271,22 @@ func backupIs(dir string, now time.Time, whole bool) finding {
 		return finding{trouble, "backups", say + "; " + err.Error()}
 	}
 	return finding{well, "backups", fmt.Sprintf("%s, of %d tables; %s", say, len(h.Of), read)}
+}
+
+// trialIs looks at how the last trial of a folder's backups went.
+func trialIs(dir string, now time.Time) finding {
+	t, err := backup.ReadTrial(dir)
+	switch {
+	case err != nil:
+		return finding{trouble, "trial", err.Error()}
+	case t.At.IsZero():
+		return finding{soon, "trial", "no backup was brought back for a trial yet: the server does it once a week, at night, where they are not encrypted"}
+	case t.Wrong != "":
+		return finding{trouble, "trial", fmt.Sprintf("%s could not be brought back: %s", t.Backup, t.Wrong)}
+	case now.Sub(t.At) > backup.TrialLate:
+		return finding{trouble, "trial", fmt.Sprintf("the last was %.0f days ago: what does the log say of the nights?", now.Sub(t.At).Hours()/24)}
+	}
+	return finding{well, "trial", fmt.Sprintf("%s was brought back in %.0f s: %d schools, %d teachers, %d projects", t.Backup, t.Seconds, t.Schools, t.Teachers, t.Projects)}
 }
 
 // second looks at the second folder of backups: on the same disk it is none.

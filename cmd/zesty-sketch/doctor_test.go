@@ -2,6 +2,7 @@ package main
 
 import (
 	"context"
+	"errors"
 	"io"
 	"log/slog"
 	"os"
@@ -125,6 +126,48 @@ func TestASecondPlaceForBackups(t *testing.T) {
 	}
 	if _, err := os.Stat(n.also); err == nil {
 		t.Error("the folder was made, on the wrong disk")
+	}
+}
+
+// Once a week the night's backup is brought back for a trial; what came, or what is wrong, is told.
+func TestWeeklyTrial(t *testing.T) {
+	dsn, n := mariadbtest.DSN(t), nightly{dir: t.TempDir(), keep: 2}
+	now, name := time.Now(), "night-2026-12-01.backup"
+	if f := trialIs(n.dir, now); f.level != soon {
+		t.Errorf("before the first: %+v", f)
+	}
+	db, err := store.Open(t.Context(), dsn)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer db.Close()
+	if _, err := db.AddTeacher(t.Context(), "Quay", "a@quay.example", "A", "a long password"); err != nil {
+		t.Fatal(err)
+	}
+	if err := errors.Join(n.make(t.Context(), dsn, name), n.weekly(t.Context(), name)); err != nil {
+		t.Fatal(err)
+	}
+	if f := trialIs(n.dir, now); f.level != well || !strings.Contains(f.say, "1 schools, 1 teachers") {
+		t.Errorf("%+v", f)
+	}
+	if f := trialIs(n.dir, now.Add(20*24*time.Hour)); f.level != trouble {
+		t.Errorf("long ago: %+v", f)
+	}
+	cut := filepath.Join(n.dir, name)
+	if err := os.Truncate(cut, 2000); err != nil {
+		t.Fatal(err)
+	}
+	if err := n.weekly(t.Context(), name); err != nil {
+		t.Errorf("a day later it is tried again: %v", err)
+	}
+	if last, err := backup.Try(t.Context(), n.dir, name); err != nil || last.Wrong == "" {
+		t.Errorf("one that is cut off: %+v, %v", last, err)
+	}
+	if f := trialIs(n.dir, now); f.level != trouble || !strings.Contains(f.say, "not a backup") {
+		t.Errorf("%+v", f)
+	}
+	if left, _ := filepath.Glob(filepath.Join(n.dir, "trial-*")); len(left) > 0 {
+		t.Errorf("left behind: %v", left)
 	}
 }
 

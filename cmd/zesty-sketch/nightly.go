@@ -134,7 +134,7 @@ func (n nightly) run(ctx context.Context, db *store.Store, dsn string, log *slog
 			continue
 		}
 		name := nightBegins + time.Now().Format(time.DateOnly) + backup.Ending
-		err := errors.Join(n.night(ctx, dsn, name), n.schools(ctx, db, dsn, name))
+		err := errors.Join(n.night(ctx, dsn, name), n.schools(ctx, db, dsn, name), n.weekly(ctx, name))
 		if errors.Is(err, errNotMade) {
 			err = errors.Join(err, db.Release(ctx, "night"))
 		}
@@ -194,6 +194,23 @@ func (n nightly) bringBack(db *store.Store, dsn string) func(context.Context, ui
 		_, err = backup.ReplaceSchool(ctx, dsn, func() (io.ReadCloser, error) { return os.Open(filepath.Join(backup.FolderOf(n.dir, school), name)) }, gone)
 		return err
 	}
+}
+
+// weekly brings the night's backup back for a trial, where the last was a week ago. An encrypted one cannot be: its
+// key is elsewhere.
+func (n nightly) weekly(ctx context.Context, name string) error {
+	last, err := backup.ReadTrial(n.dir)
+	if err != nil || n.to != "" || time.Since(last.At) < backup.TrialsEvery-time.Hour {
+		return err
+	}
+	t, err := backup.Try(ctx, n.dir, name)
+	if err != nil {
+		return fmt.Errorf("trying whether it can be brought back: %w", err)
+	}
+	if t.Wrong != "" {
+		return fmt.Errorf("%s cannot be brought back: %s", name, t.Wrong)
+	}
+	return nil
 }
 
 // errNotMade is wrapped by the error of a night without a backup.

@@ -3,6 +3,7 @@ package school
 import (
 	"context"
 	"errors"
+	"fmt"
 	"io/fs"
 	"net/http"
 	"os"
@@ -45,6 +46,8 @@ type backupsView struct {
 	CanAsk  bool
 	Many    bool // there are other schools here: these are of this one alone
 	School  string
+	Trial   string // when one was brought back for a trial last, and what came; empty for none
+	Wrong   string // why one could not be
 	Untold  []store.BackupFolder
 }
 
@@ -89,6 +92,13 @@ func (a area) listBackups(w http.ResponseWriter, r *http.Request) error {
 		newest = folder.ModTime()
 	}
 	v.Late = time.Since(newest) > late
+	t, err := backup.ReadTrial(a.backups.Folder)
+	if err != nil {
+		return err
+	}
+	if v.Wrong = t.Wrong; !t.At.IsZero() && !v.Many {
+		v.Trial = fmt.Sprintf("%s: %s, with %d teachers and %d projects", kit.Clock(r).Stamp(t.At), t.Backup, t.Teachers, t.Projects)
+	}
 	return pages.Whole(w, r, "backups.html", "Backups", v)
 }
 
