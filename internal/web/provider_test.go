@@ -175,7 +175,7 @@ func (e *elsewhere) spoilt(body []byte, spoil func(map[string]any)) []byte {
 	}
 	answer, claims := map[string]any{}, map[string]any{}
 	must(json.Unmarshal(body, &answer))
-	signed, err := jose.ParseSigned(answer["id_token"].(string), []jose.SignatureAlgorithm{jose.RS256})
+	signed, err := jose.ParseSignedCompact(answer["id_token"].(string), []jose.SignatureAlgorithm{jose.RS256})
 	must(err)
 	must(json.Unmarshal(signed.UnsafePayloadWithoutVerification(), &claims))
 	spoil(claims)
