@@ -35,9 +35,11 @@ test: $(FINDER)/viewfinder.wasm.gz ## static checks and every test, browser and 
 	$(STATICCHECK) ./...
 	$(GO) test -timeout 20m ./...
 
-deb: $(FINDER)/viewfinder.wasm.gz ## a Debian package, bin/zesty-sketch_VERSION_ARCH.deb
-	CGO_ENABLED=0 $(GO) build -trimpath -ldflags "-s -w $(NAMED)" -o $(BIN) ./cmd/zesty-sketch
-	VERSION=$(VERSION) ARCH=$$($(GO) env GOARCH) $(NFPM) package --config packaging/nfpm.yaml --packager deb --target bin/
+ARCH ?= $(shell $(GO) env GOARCH)
+
+deb: $(FINDER)/viewfinder.wasm.gz ## a Debian package, bin/zesty-sketch_VERSION_ARCH.deb; ARCH=arm64 for another kind of computer
+	CGO_ENABLED=0 GOARCH=$(ARCH) $(GO) build -trimpath -ldflags "-s -w $(NAMED)" -o $(BIN) ./cmd/zesty-sketch
+	VERSION=$(VERSION) ARCH=$(ARCH) $(NFPM) package --config packaging/nfpm.yaml --packager deb --target bin/
 	scripts/source $(VERSION)
 
 vulnerabilities: ## known ones in what ships; GOVULNDB names a copy of the database

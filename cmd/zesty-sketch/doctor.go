@@ -1,7 +1,6 @@
 package main
 
 import (
-	"bufio"
 	"context"
 	"crypto/x509"
 	"encoding/pem"
@@ -12,7 +11,6 @@ import (
 	"net"
 	"os"
 	"path/filepath"
-	"strconv"
 	"strings"
 	"syscall"
 	"time"
@@ -121,20 +119,12 @@ func roomOn(folder string) finding {
 const leastMemory = 400 << 20
 
 func memory() finding {
-	file, err := os.Open("/proc/meminfo")
-	if err != nil {
+	free, all := watch.Meminfo("MemAvailable"), watch.Memory()
+	say := fmt.Sprintf("%s free of %s", megabytes(free), megabytes(all))
+	switch {
+	case all == 0:
 		return finding{soon, "memory", "cannot be read on this machine"}
-	}
-	defer file.Close()
-	is := map[string]uint64{}
-	for lines := bufio.NewScanner(file); lines.Scan(); {
-		if fields := strings.Fields(lines.Text()); len(fields) > 1 {
-			n, _ := strconv.ParseUint(fields[1], 10, 64)
-			is[strings.TrimSuffix(fields[0], ":")] = n << 10
-		}
-	}
-	say := fmt.Sprintf("%s free of %s", megabytes(is["MemAvailable"]), megabytes(is["MemTotal"]))
-	if is["MemAvailable"] < leastMemory {
+	case free < leastMemory:
 		return finding{soon, "memory", say + ": a class at work takes " + megabytes(leastMemory) + ", close what else runs"}
 	}
 	return finding{well, "memory", say}

@@ -161,11 +161,20 @@ func listenNear(addr string) (net.Listener, error) {
 // come one after the other: 400 MB is the most it may use.
 const memoryGoal = 350 << 20
 
+// goal is that where there is so little memory that the database, the worker and a child that decodes
+// need their share of it too.
+func goal(memory uint64) int64 {
+	if memory == 0 {
+		return memoryGoal
+	}
+	return int64(min(memoryGoal, memory/4))
+}
+
 // serve opens the database, calls ready and serves until ctx ends; then it
 // finishes what is under way and stops the database.
 func (s serveFlags) serve(ctx context.Context, listener net.Listener, std streams, ready func(*store.Store) error) (err error) {
 	defer listener.Close()
-	debug.SetMemoryLimit(memoryGoal)
+	debug.SetMemoryLimit(goal(watch.Memory()))
 	if err := decodeApart(); err != nil {
 		return err
 	}

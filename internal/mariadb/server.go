@@ -19,6 +19,7 @@ import (
 
 	"zestysketch/internal/ports"
 	"zestysketch/internal/process"
+	"zestysketch/internal/watch"
 )
 
 // ErrBusy is the error of a folder in which another copy is running.
@@ -256,7 +257,7 @@ GRANT ALL ON "zesty\_sketch%%".* TO zesty@'127.0.0.1';
 	cmd := exec.Command(program, append([]string{"--no-defaults",
 		"--datadir=" + s.data(), "--tmpdir=" + temporary, "--socket=" + socket, "--pid-file=" + s.pidFile(), "--log-error=" + s.logFile(),
 		"--bind-address=127.0.0.1", "--port=" + strconv.Itoa(s.port), "--skip-name-resolve",
-		"--init-file=" + init, "--max-allowed-packet=64M", "--innodb-buffer-pool-size=128M",
+		"--init-file=" + init, "--max-allowed-packet=64M", fmt.Sprintf("--innodb-buffer-pool-size=%dM", pool(watch.Memory())>>20),
 		"--transaction-isolation=READ-COMMITTED", "--character-set-server=utf8mb4",
 	}, asRoot()...)...)
 	// Its own process group: a Ctrl-C in the terminal reaches us, and we stop it in order.
@@ -267,6 +268,18 @@ GRANT ALL ON "zesty\_sketch%%".* TO zesty@'127.0.0.1';
 	}
 	s.running = running
 	return nil
+}
+
+// The database's own cache is a sixteenth of the memory there is, within bounds: a class at work fits into the
+// least, five years of a school into the most.
+const leastPool, mostPool = 48 << 20, 512 << 20
+
+// pool returns how large it is on a machine of so many bytes, 0 where that is not known.
+func pool(memory uint64) uint64 {
+	if memory == 0 {
+		return 128 << 20
+	}
+	return min(max(memory/16, leastPool), mostPool)
 }
 
 // await returns when the server takes connections.

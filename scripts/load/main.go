@@ -3,8 +3,10 @@
 // behind haproxy, against a copy of the program with its private database.
 //
 //	go run ./scripts/load [-walls 40] [-students 30] [-every 20s] [-for 60s] [-photos 30]
+//	go run ./scripts/load -small
 //
-// It wants Debian's mariadb-server and haproxy.
+// With -small it is one class on a small computer: within 1 GB and half a core, enforced by a control group, with a
+// class set and a backup besides. It wants Debian's mariadb-server and haproxy.
 package main
 
 import (
@@ -28,6 +30,7 @@ import (
 type options struct {
 	walls, students, photos int
 	every, length           time.Duration
+	small                   bool
 }
 
 func main() {
@@ -37,7 +40,11 @@ func main() {
 	flag.DurationVar(&o.every, "every", 20*time.Second, "how often a tablet ticks, on average")
 	flag.DurationVar(&o.length, "for", time.Minute, "how long")
 	flag.IntVar(&o.photos, "photos", 30, "photos of 12 megapixels that are handed in, in the last minute")
+	flag.BoolVar(&o.small, "small", false, "one class on a computer of 1 GB and half a core, with a class set and a backup besides")
 	flag.Parse()
+	if o.small {
+		o.walls, o.length = 1, 3*time.Minute
+	}
 	if o.photos > 0 && o.length < photosFrom+2*time.Second {
 		log.Fatalf("photos are handed in from %s on: make the lesson longer than %s, or give -photos 0", photosFrom, o.length)
 	}
@@ -55,6 +62,16 @@ func run(ctx context.Context, o options) (err error) {
 	binary, err := trial.Build(dir)
 	if err != nil {
 		return err
+	}
+	var g group
+	if o.small {
+		if g, err = newGroup(); err != nil {
+			return err
+		}
+		defer func() { err = errors.Join(err, g.remove()) }()
+		if binary, err = g.wrap(dir, binary); err != nil {
+			return err
+		}
 	}
 	server, err := trial.NewCopy(dir, "server")
 	if err != nil {
@@ -99,6 +116,9 @@ func run(ctx context.Context, o options) (err error) {
 	fmt.Printf("%d walls, %d tablets from one address behind haproxy, a tick every %s each, for %s, %d photos of 12 megapixels, on %d cores\n",
 		o.walls, o.walls*o.students, o.every, o.length, o.photos, runtime.GOMAXPROCS(0))
 	l := &lesson{options: o, base: base, labels: labels, times: times{by: map[string][]time.Duration{}}}
+	if o.small {
+		return l.onSmall(ctx, db, g, classes, shots, binary, data, filepath.Join(dir, "night.backup"))
+	}
 	l.run(ctx, classes, shots)
 	l.print()
 	if err := measured(ctx, db, o.photos); err != nil {
