@@ -34,6 +34,16 @@ const password = "a long password"
 // School makes classes of so many students, each with a teacher and a project of the
 // harbour light, and returns the labels of its boxes.
 func School(ctx context.Context, db *store.Store, classes, students int) (all []Class, labels []string, err error) {
+	return made(ctx, db, 0, classes, students, func(int) string { return "Quay Lane" })
+}
+
+// Schools is School with a school for each class, by numbers from one up to another.
+func Schools(ctx context.Context, db *store.Store, from, to, students int) (all []Class, err error) {
+	all, _, err = made(ctx, db, from, to, students, func(i int) string { return fmt.Sprintf("School %d", i) })
+	return all, err
+}
+
+func made(ctx context.Context, db *store.Store, from, to, students int, school func(int) string) (all []Class, labels []string, err error) {
 	sample, err := demo.NewSample()
 	if err != nil {
 		return nil, nil, err
@@ -49,8 +59,8 @@ func School(ctx context.Context, db *store.Store, classes, students int) (all []
 	for _, c := range sample.Plan.Cells() {
 		labels = append(labels, c.Label)
 	}
-	for i := range classes {
-		c, err := class(ctx, db, i, students, pic, files, string(text))
+	for i := from; i < to; i++ {
+		c, err := class(ctx, db, school(i), i, students, pic, files, string(text))
 		if err != nil {
 			return nil, nil, err
 		}
@@ -59,9 +69,9 @@ func School(ctx context.Context, db *store.Store, classes, students int) (all []
 	return all, labels, nil
 }
 
-func class(ctx context.Context, db *store.Store, i, students int, pic store.Picture, files []store.PictureFile, plan string) (c Class, err error) {
+func class(ctx context.Context, db *store.Store, school string, i, students int, pic store.Picture, files []store.PictureFile, plan string) (c Class, err error) {
 	c.Email = fmt.Sprintf("t%d@quay.example", i)
-	teacher, err := db.AddTeacher(ctx, "Quay Lane", c.Email, "T", password)
+	teacher, err := db.AddTeacher(ctx, school, c.Email, "T", password)
 	if err != nil {
 		return c, err
 	}
