@@ -256,7 +256,7 @@ func moved(all map[string][]link, past uint64) func(Table, []any) (bool, error) 
 		if past == 0 {
 			return true, nil
 		}
-		if t.Name == "student_links" || t.Name == "print_jobs" || slices.ContainsFunc(all[t.Name], func(l link) bool { return l.parent == "print_jobs" }) {
+		if t.Name == "student_links" || t.Name == "jobs" || slices.ContainsFunc(all[t.Name], func(l link) bool { return l.parent == "jobs" }) {
 			return false, nil
 		}
 		for i, c := range t.Columns {

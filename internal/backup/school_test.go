@@ -54,6 +54,7 @@ func TestASchoolMoves(t *testing.T) {
 	_, err = pool.Exec("UPDATE check_ins SET marks = ?", fmt.Sprintf(`{"%d":[3,4]}`, mark.ID))
 	storetest.Must(t, err)
 	storetest.Must(t, db.AddPrintSet(ctx, &store.PrintSet{TeacherID: s.Teacher.ID, Name: "Two", Spec: fmt.Sprintf(`{"kinds":["clean"],"students":[%d],"spare":2}`, s.Class.Students[0].ID)}))
+	storetest.Must(t, db.AddJob(ctx, s.Teacher.ID, &store.Job{ProjectID: p.ID, Kind: store.SetJob, Spec: fmt.Sprintf(`{"students":[%d]}`, s.Class.Students[0].ID)}))
 	before := counts(t, dsn)
 	var file bytes.Buffer
 	h, err := WriteSchool(ctx, dsn, s.Teacher.SchoolID, &file)
@@ -80,6 +81,9 @@ func TestASchoolMoves(t *testing.T) {
 	marks := must(there.Landmarks(ctx, now.ID, nil))
 	if len(moved) != 1 || len(moved[0].Marks) != 1 || len(marks) != 1 || moved[0].Marks[marks[0].ID] != (plane.Point{X: 3, Y: 4}) {
 		t.Errorf("of two photos, of whom one was forgotten since: %+v, landmarks %+v", moved, marks)
+	}
+	if n, err := there.Waiting(ctx); err != nil || n != 0 {
+		t.Errorf("%d jobs moved, that name others by their numbers; %v", n, err)
 	}
 	set := must(there.PrintSets(ctx, me.ID))[0]
 	class := must(there.Class(ctx, me.ID, *now.ClassID))

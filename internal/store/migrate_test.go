@@ -61,6 +61,7 @@ func raw(t *testing.T, dsn string) *sql.DB {
 // written down that it ran, is made good by the next start: the tables are the
 // same as those of a start that went through.
 func TestMigrationsCutOff(t *testing.T) {
+	t.Parallel()
 	ctx := context.Background()
 	whole := mariadbtest.DSN(t)
 	s, err := Open(ctx, whole)

@@ -30,6 +30,18 @@ func Build(dir string) (string, error) {
 	return binary, nil
 }
 
+// BuildAt builds the program of an earlier commit of this repository, with what it is built with.
+func BuildAt(dir, commit string) (string, error) {
+	tree, binary := filepath.Join(dir, "tree"), filepath.Join(dir, "zesty-sketch-"+commit)
+	for _, words := range [][]string{{"git", "worktree", "add", "--detach", tree, commit}, {"make", "-C", tree, "build"},
+		{"cp", filepath.Join(tree, "bin", "zesty-sketch"), binary}, {"git", "worktree", "remove", "--force", tree}} {
+		if out, err := exec.Command(words[0], words[1:]...).CombinedOutput(); err != nil {
+			return "", fmt.Errorf("%v: %w: %s", words, err, out)
+		}
+	}
+	return binary, nil
+}
+
 // NewCopy returns a copy that is not started yet, on a free port.
 func NewCopy(dir, name string) (*Copy, error) {
 	addr, err := ports.Address()

@@ -14,13 +14,14 @@ import (
 // house is the nodes, the copies and what stands before them.
 type house struct {
 	dir, binary string
+	first       string // what the copies are to begin with
 	nodes       *galera.Cluster
 	copies      []*trial.Copy
 	proxy       *trial.Proxy
 	addr        string
 }
 
-func build(ctx context.Context) (h *house, err error) {
+func build(ctx context.Context, from string) (h *house, err error) {
 	dir, err := os.MkdirTemp("", "cluster")
 	if err != nil {
 		return nil, err
@@ -34,6 +35,11 @@ func build(ctx context.Context) (h *house, err error) {
 	if h.binary, err = trial.Build(dir); err != nil {
 		return h, err
 	}
+	if h.first = h.binary; from != "" {
+		if h.first, err = trial.BuildAt(dir, from); err != nil {
+			return h, err
+		}
+	}
 	if h.nodes, err = galera.Start(ctx, dir, 3); err != nil {
 		return h, err
 	}
@@ -43,7 +49,7 @@ func build(ctx context.Context) (h *house, err error) {
 			return h, err
 		}
 		h.copies = append(h.copies, c)
-		if err := h.start(i); err != nil {
+		if err := c.Start(h.first, filepath.Join(h.dir, "data"), h.nodes.DSN(i)); err != nil {
 			return h, err
 		}
 	}

@@ -44,7 +44,7 @@ type lesson struct {
 
 // run builds the house, holds the lesson, and counts.
 func run(ctx context.Context, o options) (result, error) {
-	h, err := build(ctx)
+	h, err := build(ctx, o.from)
 	if err != nil {
 		return result{}, err
 	}
@@ -98,12 +98,35 @@ func (l *lesson) hold(ctx context.Context) error {
 		}
 	}
 	all.Go(func() { l.photographs(ending, l.classes[0]) })
+	if l.from != "" {
+		if err := l.exchanges(); err != nil {
+			return err
+		}
+	}
 	if l.kill {
 		if err := l.kills(ctx); err != nil {
 			return err
 		}
 	}
 	all.Wait()
+	return nil
+}
+
+// exchanges stops each copy in order and starts today's program in its place.
+func (l *lesson) exchanges() error {
+	for i, c := range l.copies {
+		time.Sleep(l.length / 5)
+		err := l.killed(fmt.Sprintf("copy %d of %s in order, for one of today", i, l.from), func() error {
+			c.Stop()
+			return l.start(i)
+		})
+		if err == nil {
+			err = c.Ready()
+		}
+		if err != nil {
+			return err
+		}
+	}
 	return nil
 }
 

@@ -3,7 +3,10 @@
 // of all that was confirmed is lost or stands twice, and how long anybody waited.
 //
 //	go run ./scripts/cluster [-for 60s] [-classes 3] [-students 30] [-every 2s]
+//	go run ./scripts/cluster -from a48deaf
 //
+// With -from the copies are of that earlier commit to begin with, and are exchanged for today's one by one while the
+// lesson goes on, over tables that are today's already; nobody is killed then.
 // It wants Debian's mariadb-server, galera-4, rsync and haproxy.
 package main
 
@@ -22,7 +25,9 @@ func main() {
 	flag.IntVar(&o.classes, "classes", 3, "classes, each with a wall")
 	flag.IntVar(&o.students, "students", 30, "students of a class, each with a tablet")
 	flag.DurationVar(&o.every, "every", 2*time.Second, "how often a tablet ticks")
+	flag.StringVar(&o.from, "from", "", "a commit whose program the copies are at first")
 	flag.Parse()
+	o.kill = o.from == ""
 	r, err := run(context.Background(), o)
 	if err != nil {
 		log.Fatal(err)
@@ -38,6 +43,7 @@ type options struct {
 	length, every     time.Duration
 	classes, students int
 	kill              bool
+	from              string // a commit, empty for today's
 }
 
 // result is what a lesson came to.
