@@ -61,33 +61,33 @@ func (k *Kit) KnowBrowser(w http.ResponseWriter, r *http.Request, email string) 
 	return nil
 }
 
-// halfLife is how long somebody has for the second step after the first.
-const halfLife = 10 * time.Minute
+// secondStepLife is how long somebody has for the second step after the first.
+const secondStepLife = 10 * time.Minute
 
-// StartHalf keeps that a teacher's password, or account elsewhere, was right, and their code is to come.
-func (k *Kit) StartHalf(r *http.Request, t store.Teacher, by store.IdentityProvider, now time.Time) error {
+// AwaitSecondStep keeps that a teacher's password, or account elsewhere, was right, and their code is to come.
+func (k *Kit) AwaitSecondStep(r *http.Request, t store.Teacher, by store.IdentityProvider, now time.Time) error {
 	if err := k.Sessions.RenewToken(r.Context()); err != nil {
 		return err
 	}
-	k.Sessions.Put(r.Context(), sessionHalf, int64(t.ID))
-	k.Sessions.Put(r.Context(), sessionHalfAt, now.Unix())
-	k.Sessions.Put(r.Context(), sessionHalfOf, sumOf(t.PasswordHash))
-	k.Sessions.Put(r.Context(), sessionHalfBy, int64(by.ID))
+	k.Sessions.Put(r.Context(), sessionSecond, int64(t.ID))
+	k.Sessions.Put(r.Context(), sessionSecondAt, now.Unix())
+	k.Sessions.Put(r.Context(), sessionSecondOf, sumOf(t.PasswordHash))
+	k.Sessions.Put(r.Context(), sessionSecondBy, int64(by.ID))
 	return nil
 }
 
-// Half returns the teacher whose code is to come, and by which account they are here; ErrNotFound for nobody,
+// AwaitingSecondStep returns the teacher whose code is to come, and by which account they are here; ErrNotFound for nobody,
 // too late, or where the password is another since.
-func (k *Kit) Half(r *http.Request, now time.Time) (t store.Teacher, by store.IdentityProvider, err error) {
-	id := k.Sessions.GetInt64(r.Context(), sessionHalf)
-	if id <= 0 || now.Unix()-k.Sessions.GetInt64(r.Context(), sessionHalfAt) > int64(halfLife.Seconds()) {
+func (k *Kit) AwaitingSecondStep(r *http.Request, now time.Time) (t store.Teacher, by store.IdentityProvider, err error) {
+	id := k.Sessions.GetInt64(r.Context(), sessionSecond)
+	if id <= 0 || now.Unix()-k.Sessions.GetInt64(r.Context(), sessionSecondAt) > int64(secondStepLife.Seconds()) {
 		return t, by, store.ErrNotFound
 	}
 	t, err = k.Store.Teacher(r.Context(), uint64(id))
-	if err == nil && (t.DisabledAt != nil || t.SecondSecret == "" || k.Sessions.GetString(r.Context(), sessionHalfOf) != sumOf(t.PasswordHash)) {
+	if err == nil && (t.DisabledAt != nil || t.SecondSecret == "" || k.Sessions.GetString(r.Context(), sessionSecondOf) != sumOf(t.PasswordHash)) {
 		err = store.ErrNotFound
 	}
-	if p := k.Sessions.GetInt64(r.Context(), sessionHalfBy); err == nil && p > 0 {
+	if p := k.Sessions.GetInt64(r.Context(), sessionSecondBy); err == nil && p > 0 {
 		by, err = k.Store.IdentityProvider(r.Context(), t.SchoolID, uint64(p))
 	}
 	return t, by, err

@@ -31,12 +31,12 @@ const (
 // was right and whose second step is still to come, and since when; how many
 // wrong tries there were.
 const (
-	sessionSignIn = "signin"
-	sessionHalf   = "half"
-	sessionHalfAt = "half-at"
-	sessionHalfOf = "half-of" // of which password
-	sessionHalfBy = "half-by" // by which account elsewhere, 0 for none
-	sessionWrong  = "wrong"
+	sessionSignIn   = "signin"
+	sessionSecond   = "second"
+	sessionSecondAt = "half-at"
+	sessionSecondOf = "half-of" // of which password
+	sessionSecondBy = "half-by" // by which account elsewhere, 0 for none
+	sessionWrong    = "wrong"
 )
 
 func callerOf(r *http.Request) caller {
@@ -149,7 +149,7 @@ func (k *Kit) StartSession(r *http.Request, t store.Teacher, by store.IdentityPr
 	if err != nil {
 		return err
 	}
-	k.Sessions.Remove(r.Context(), sessionHalf)
+	k.Sessions.Remove(r.Context(), sessionSecond)
 	k.Sessions.Put(r.Context(), sessionSignIn, int64(id))
 	if wrong >= wrongTries {
 		k.Sessions.Put(r.Context(), sessionWrong, wrong)

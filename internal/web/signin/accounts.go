@@ -71,7 +71,7 @@ func (a area) back(w http.ResponseWriter, r *http.Request) error {
 		return a.atDoor(w, r, unknown(p, who, err))
 	}
 	if t.SecondSecret != "" && !who.SecondStep {
-		return a.half(w, r, t, p, e.Next)
+		return a.askSecondStep(w, r, t, p, e.Next)
 	}
 	return a.in(w, r, t, p, e.Next)
 }
@@ -143,9 +143,9 @@ func unknownUnless(p store.IdentityProvider, who identity.Person, err error) err
 	return unknown(p, who, err)
 }
 
-// half asks for the second step of a teacher who has shown who they are.
-func (a area) half(w http.ResponseWriter, r *http.Request, t store.Teacher, by store.IdentityProvider, next string) error {
-	if err := a.StartHalf(r, t, by, time.Now()); err != nil {
+// askSecondStep asks for the second step of a teacher who has shown who they are.
+func (a area) askSecondStep(w http.ResponseWriter, r *http.Request, t store.Teacher, by store.IdentityProvider, next string) error {
+	if err := a.AwaitSecondStep(r, t, by, time.Now()); err != nil {
 		return err
 	}
 	return kit.Go(w, r, "/signin/second?next="+url.QueryEscape(ownPath(next)))

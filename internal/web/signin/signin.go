@@ -120,7 +120,7 @@ func (a area) enter(w http.ResponseWriter, r *http.Request) error {
 	}
 	if t.SecondSecret != "" {
 		// Wrong tries before stay counted until the code is right too.
-		return a.half(w, r, t, store.IdentityProvider{}, f.Next)
+		return a.askSecondStep(w, r, t, store.IdentityProvider{}, f.Next)
 	}
 	return a.in(w, r, t, store.IdentityProvider{}, f.Next)
 }
@@ -142,7 +142,7 @@ func (a area) in(w http.ResponseWriter, r *http.Request, t store.Teacher, by sto
 }
 
 func (a area) showSecond(w http.ResponseWriter, r *http.Request) error {
-	if _, _, err := a.Half(r, time.Now()); err != nil {
+	if _, _, err := a.AwaitingSecondStep(r, time.Now()); err != nil {
 		return kit.Go(w, r, "/signin")
 	}
 	return pages.Whole(w, r, "second.html", "Sign in", form{Next: r.URL.Query().Get("next")})
@@ -153,7 +153,7 @@ func (a area) second(w http.ResponseWriter, r *http.Request) error {
 	if err := readDoor(w, r); err != nil {
 		return err
 	}
-	t, by, err := a.Half(r, time.Now())
+	t, by, err := a.AwaitingSecondStep(r, time.Now())
 	if errors.Is(err, store.ErrNotFound) {
 		return kit.Go(w, r, "/signin")
 	}
