@@ -8,6 +8,7 @@ import (
 	"image/color"
 	"image/png"
 	"net/http"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -73,11 +74,24 @@ func TestOwnMistakes(t *testing.T) {
 	s := h.open(390, 844)
 	s.withAxe()
 	own := "/s/" + h.link
+	taken := 0
 	photo := func(hand demo.Hand) {
+		taken++
 		s.visit(own + "/photo")
 		s.page.MustElement("#photo-page[data-ready]")
 		s.page.MustElement("#photo").MustSetFiles(s.save("mine.jpg", h.photographed(0, h.project.ID, hand)))
-		s.see("#photo-says", "looked at")
+		s.see("#photo-says", "looked at") // of an earlier photo the page says so too
+		for until := time.Now().Add(time.Minute); ; time.Sleep(100 * time.Millisecond) {
+			all, err := h.db.CheckIns(t.Context(), h.project)
+			if err != nil {
+				t.Fatal(err)
+			}
+			if n := len(slices.DeleteFunc(all, func(c store.CheckIn) bool { return c.PictureID == h.checkIn.PictureID || c.Gist == nil })); n == taken {
+				break
+			} else if time.Now().After(until) {
+				t.Fatalf("%d of %d photos were looked at", n, taken)
+			}
+		}
 		s.page.MustWait(`() => !document.querySelector("[data-working]")`)
 		s.visit(own + "/train")
 		s.page.MustElement("#train[data-ready]")
