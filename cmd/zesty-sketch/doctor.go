@@ -77,7 +77,7 @@ func doctorCommand(ctx context.Context, args []string, std streams) error {
 		all = append(all, roomOn(folder))
 	}
 	all = append(all, s.databaseIs(ctx, now)...)
-	all = append(all, s.https.certificateIs(now), backupIs(s.nightly.dir, now, *whole), s.nightly.second(now, *whole))
+	all = append(all, s.https.certificateIs(now), backupIs(s.nightly.dir, now, *whole), s.nightly.second(ctx, now, *whole))
 	if s.nightly.dir != "" {
 		all = append(all, trialIs(s.nightly.dir, now))
 	}
@@ -280,7 +280,10 @@ func trialIs(dir string, now time.Time) finding {
 }
 
 // second looks at the second folder of backups: on the same disk it is none.
-func (n nightly) second(now time.Time, whole bool) finding {
+func (n nightly) second(ctx context.Context, now time.Time, whole bool) finding {
+	if n.bucketed() {
+		return bucketIs(ctx, n.also, now)
+	}
 	if n.also == "" {
 		return finding{soon, "backups", "all on one disk: --backups-also names a folder on another"}
 	}

@@ -117,7 +117,7 @@ func TestASecondPlaceForBackups(t *testing.T) {
 	if code, out, stderr := call("restore", "--dsn", mariadbtest.DSN(t), files[1]); code != 0 {
 		t.Errorf("the copy is not restored: exit %d, %s %s", code, out, stderr)
 	}
-	if f := n.second(time.Now(), true); f.level != trouble || !strings.Contains(f.say, "same disk") {
+	if f := n.second(t.Context(), time.Now(), true); f.level != trouble || !strings.Contains(f.say, "same disk") {
 		t.Errorf("two folders of one disk: %+v", f)
 	}
 	n.also = filepath.Join(n.also, "unplugged")

@@ -41,7 +41,7 @@ func (n nightly) ask(school uint64) {
 
 func (n *nightly) add(f *flag.FlagSet) {
 	f.StringVar(&n.dir, "backups", "", "folder for a backup every night, and one before the tables are brought up to date; none if empty")
-	f.StringVar(&n.also, "backups-also", "", "a second folder that is there, on another disk or a mounted share: each night's backup is copied to it and read back")
+	f.StringVar(&n.also, "backups-also", "", "a second folder that is there, on another disk or a mounted share, or s3://bucket/folder: each night's backup is copied to it and read back")
 	f.IntVar(&n.keep, "keep", 14, "how many of the nights' backups are kept")
 	f.StringVar(&n.to, "backups-to", "", "encrypt them to this age recipient, age1…")
 }
@@ -66,7 +66,14 @@ func (n nightly) check() error {
 	if n.keep < 1 || n.keep > 1000 {
 		return fmt.Errorf("%w: --keep: wanted 1 to 1000 backups, got %d", errUsage, n.keep)
 	}
-	if n.also != "" && sameFolder(n.also, n.dir) {
+	if n.bucketed() {
+		if n.to == "" {
+			return fmt.Errorf("%w: --backups-also %s is on somebody else's disk: it wants --backups-to, so that nobody there can read it", errUsage, n.also)
+		}
+		if _, err := openBucket(n.also); err != nil {
+			return err
+		}
+	} else if n.also != "" && sameFolder(n.also, n.dir) {
 		return fmt.Errorf("%w: --backups-also: wanted another folder than --backups, got %q twice", errUsage, n.also)
 	}
 	if _, err := n.recipient(); err != nil {
@@ -74,6 +81,9 @@ func (n nightly) check() error {
 	}
 	return os.MkdirAll(n.dir, 0o700)
 }
+
+// bucketed reports whether the second place is a bucket of object storage.
+func (n nightly) bucketed() bool { return strings.HasPrefix(n.also, bucketMark) }
 
 func sameFolder(a, b string) bool {
 	x, err1 := filepath.Abs(a)
@@ -247,6 +257,13 @@ func (n nightly) carry(ctx context.Context, dsn, name string) error {
 	if n.also == "" {
 		return nil
 	}
+	if n.bucketed() {
+		b, err := openBucket(n.also)
+		if err != nil {
+			return err
+		}
+		return b.keep(ctx, n.dir, name, n.keep)
+	}
 	if _, err := os.Stat(n.also); err != nil {
 		return fmt.Errorf("--backups-also: %w; is its disk plugged in, its share mounted?", err)
 	}
@@ -332,6 +349,13 @@ func (n nightly) tell(ctx context.Context, db *store.Store, log *slog.Logger) {
 	}
 }
 
+// isNight reports whether a file is a night's backup, by its name.
+func isNight(name string) bool {
+	date, ok := strings.CutPrefix(strings.TrimSuffix(name, backup.Ending), nightBegins)
+	_, err := time.Parse(time.DateOnly, date)
+	return ok && err == nil && strings.HasSuffix(name, backup.Ending)
+}
+
 // prune removes the nights' backups but the latest; others are somebody's own.
 func (n nightly) prune(dir string) error {
 	files, err := os.ReadDir(dir)
@@ -340,10 +364,8 @@ func (n nightly) prune(dir string) error {
 	}
 	var nights []string
 	for _, f := range files {
-		if date, ok := strings.CutPrefix(strings.TrimSuffix(f.Name(), backup.Ending), nightBegins); ok && strings.HasSuffix(f.Name(), backup.Ending) {
-			if _, err := time.Parse(time.DateOnly, date); err == nil {
-				nights = append(nights, f.Name())
-			}
+		if isNight(f.Name()) {
+			nights = append(nights, f.Name())
 		}
 	}
 	slices.Sort(nights)
