@@ -98,6 +98,9 @@ func serveCommand(ctx context.Context, args []string, std streams) error {
 		return fmt.Errorf("cannot serve on %s: %w; choose another with --addr", s.addr, err)
 	}
 	return s.serve(ctx, listener, std, func(db *store.Store) error {
+		if err := keepAccounts(ctx, db, s.oidc); err != nil {
+			return err
+		}
 		at := reach.Addresses(listener.Addr(), s.https.here())
 		fmt.Fprintf(std.out, "Zesty Sketch serves on %s\n", strings.Join(at, "\n                       "))
 		if err := saysWhere(ctx, db, s.https.here() || s.https.before, std); err != nil {
@@ -196,9 +199,6 @@ func (s serveFlags) serve(ctx context.Context, listener net.Listener, std stream
 	}
 	defer func() { err = errors.Join(err, db.Close()) }()
 	if err := s.nightly.remember(ctx, db, log); err != nil {
-		return err
-	}
-	if err := keepAccounts(ctx, db, s.oidc); err != nil {
 		return err
 	}
 	proxies, err := kit.ParseProxies(s.proxy)

@@ -168,35 +168,49 @@ func put(ctx context.Context, dsn string, h Header, open func() (io.ReadCloser, 
 	}
 	defer tx.Rollback()
 	if again {
-		done, err := tx.ExecContext(ctx, "DELETE FROM schools WHERE id = ? AND name = ?", h.School.ID, h.School.Name)
-		if err != nil {
+		if err := makeRoom(ctx, tx, *h.School); err != nil {
 			return 0, err
-		}
-		if n, err := done.RowsAffected(); err != nil || n != 1 {
-			return 0, errors.Join(err, fmt.Errorf("%w: there is no %s here whose place it could take", ErrSchool, h.School.Name))
 		}
 	}
 	if _, err := tx.ExecContext(ctx, "SET foreign_key_checks = 0"); err != nil {
 		return 0, err
 	}
 	defer conn.ExecContext(context.WithoutCancel(ctx), "SET foreign_key_checks = 1")
+	if err := putRows(ctx, tx, h, open, all, past); err != nil {
+		return 0, err
+	}
+	return past, tx.Commit()
+}
+
+// putRows puts the rows in, and looks whether they are the school's.
+func putRows(ctx context.Context, tx *sql.Tx, h Header, open func() (io.ReadCloser, error), all map[string][]link, past uint64) error {
 	in, change := map[string]int{}, moved(all, past)
-	err = each(ctx, tx, open, func(t Table, row []any) (bool, error) {
+	err := each(ctx, tx, open, func(t Table, row []any) (bool, error) {
 		keep, err := change(t, row)
 		if keep {
 			in[t.Name]++
 		}
 		return keep, err
 	})
-	if err != nil {
-		return 0, err
-	}
 	for _, t := range h.Of {
-		if err := sound(ctx, tx, all, t.Name, h.School.ID+past, in[t.Name]); err != nil {
-			return 0, err
+		if err == nil {
+			err = sound(ctx, tx, all, t.Name, h.School.ID+past, in[t.Name])
 		}
 	}
-	return past, tx.Commit()
+	return err
+}
+
+// makeRoom takes away the school whose place a file of it takes.
+func makeRoom(ctx context.Context, tx *sql.Tx, is OfSchool) error {
+	done, err := tx.ExecContext(ctx, "DELETE FROM schools WHERE id = ? AND name = ?", is.ID, is.Name)
+	if err != nil {
+		return err
+	}
+	n, err := done.RowsAffected()
+	if err == nil && n != 1 {
+		err = fmt.Errorf("%w: there is no %s here whose place it could take", ErrSchool, is.Name)
+	}
+	return err
 }
 
 // each puts the rows of every table in, as change makes them; those that it does not keep stay out.
@@ -260,27 +274,40 @@ func moved(all map[string][]link, past uint64) func(Table, []any) (bool, error) 
 			return false, nil
 		}
 		for i, c := range t.Columns {
-			text, _ := row[i].([]byte)
-			switch {
-			case row[i] == nil:
-			case numbered(c):
-				n, err := strconv.ParseUint(string(text), 10, 63)
-				if err != nil {
-					return false, fmt.Errorf("%w: %s is %q", ErrFile, c, text)
-				}
-				if n > 0 {
-					row[i] = strconv.AppendUint(nil, n+past, 10)
-				}
-			case t.Name == "teachers" && c == "year_begun":
-				row[i] = nil
-			case t.Name == "check_ins" && c == "marks":
-				row[i] = movedKeys(text, past)
-			case t.Name == "print_sets" && c == "spec":
-				row[i] = movedSpec(text, past)
+			text, ok := row[i].([]byte)
+			if !ok {
+				continue // NULL
 			}
+			to, err := movedValue(t.Name, c, text, past)
+			if err != nil {
+				return false, err
+			}
+			row[i] = to
 		}
 		return true, nil
 	}
+}
+
+// movedValue moves what a column of a table holds.
+func movedValue(table, column string, text []byte, past uint64) (any, error) {
+	switch {
+	case numbered(column):
+		n, err := strconv.ParseUint(string(text), 10, 63)
+		if err != nil {
+			return nil, fmt.Errorf("%w: %s is %q", ErrFile, column, text)
+		}
+		if n == 0 {
+			return text, nil
+		}
+		return strconv.AppendUint(nil, n+past, 10), nil
+	case table == "teachers" && column == "year_begun":
+		return nil, nil
+	case table == "check_ins" && column == "marks":
+		return movedKeys(text, past), nil
+	case table == "print_sets" && column == "spec":
+		return movedSpec(text, past), nil
+	}
+	return text, nil
 }
 
 // movedKeys moves the numbers that a JSON object's values are kept by.

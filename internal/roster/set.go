@@ -34,22 +34,33 @@ func ReadSet(b []byte) (Set, error) {
 			return Set{}, fmt.Errorf("%w: wanted %s in the archive", ErrList, name)
 		}
 	}
-	users := map[string]map[string]string{}
-	for _, u := range tables["users.csv"] {
-		if stands(u) {
-			users[u["sourcedid"]] = u
-		}
-	}
-	var set Set
-	at := map[string]int{}
-	for _, c := range tables["classes.csv"] {
+	set, at := classesOf(tables["classes.csv"])
+	set.enrol(at, tables["users.csv"], tables["enrollments.csv"])
+	return set, nil
+}
+
+// classesOf returns the classes that stand, and at which place each is.
+func classesOf(rows []map[string]string) (set Set, at map[string]int) {
+	at = map[string]int{}
+	for _, c := range rows {
 		if stands(c) && c["title"] != "" {
 			at[c["sourcedid"]] = len(set.Classes)
 			set.Classes = append(set.Classes, SetClass{ID: c["sourcedid"], Title: c["title"]})
 		}
 	}
-	rows := map[int]*List{}
-	for i, e := range tables["enrollments.csv"] {
+	return set, at
+}
+
+// enrol puts teachers and students into their classes.
+func (set Set) enrol(at map[string]int, people, rows []map[string]string) {
+	users := map[string]map[string]string{}
+	for _, u := range people {
+		if stands(u) {
+			users[u["sourcedid"]] = u
+		}
+	}
+	lists := make([]List, len(set.Classes))
+	for i, e := range rows {
 		class, known := at[e["classsourcedid"]]
 		user := users[e["usersourcedid"]]
 		if !known || user == nil || !stands(e) {
@@ -59,17 +70,13 @@ func ReadSet(b []byte) (Set, error) {
 		case "teacher":
 			set.Classes[class].Teachers = append(set.Classes[class].Teachers, strings.ToLower(user["email"]))
 		case "student":
-			if rows[class] == nil {
-				rows[class] = &List{}
-			}
-			rows[class].read([]string{user["givenname"], user["familyname"], user["sourcedid"]}, map[string]int{"given": 0, "family": 1, "id": 2}, i+2)
+			lists[class].read([]string{user["givenname"], user["familyname"], user["sourcedid"]}, map[string]int{"given": 0, "family": 1, "id": 2}, i+2)
 		}
 	}
-	for class, list := range rows {
-		list.shorten()
-		set.Classes[class].Students = list.Entries
+	for class := range lists {
+		lists[class].shorten()
+		set.Classes[class].Students = lists[class].Entries
 	}
-	return set, nil
 }
 
 func stands(row map[string]string) bool { return !strings.EqualFold(row["status"], "tobedeleted") }
@@ -119,71 +126,111 @@ type Change struct {
 // one of its teachers; somebody who is here without an id is meant by their name. Who the list never knew
 // stays: a teacher may have added them.
 func Differences(set Set, here []HereClass, teachers map[string]uint64) (changes []Change, nobodys []string) {
-	home := map[string]*HereClass{} // of each class of the set
-	where := map[string]HereClass{} // students' classes here, by their id
+	d := differing{set: set, home: map[string]*HereClass{}, where: map[string]HereClass{}, moved: map[uint64]bool{}}
 	for _, c := range here {
 		for _, s := range c.Students {
 			if s.OutsideID != "" && !s.Left {
-				where[s.OutsideID] = c
+				d.where[s.OutsideID] = c
 			}
 		}
 	}
 	for _, c := range set.Classes {
-		home[c.ID] = homeOf(c, here)
+		d.home[c.ID] = homeOf(c, here)
 	}
-	moved := map[uint64]bool{}
-	var out []Change
 	for _, c := range set.Classes {
-		at := home[c.ID]
-		var teacher uint64
-		if at != nil {
-			teacher = at.Teacher
-		} else if i := slices.IndexFunc(c.Teachers, func(email string) bool { return teachers[email] > 0 }); i >= 0 {
-			teacher = teachers[c.Teachers[i]]
-		} else {
+		teacher := d.teacherOf(c, teachers)
+		if teacher == 0 {
 			nobodys = append(nobodys, c.Title)
 			continue
 		}
-		base := Change{Outside: c.ID, Title: c.Title, Teacher: teacher}
-		if at != nil {
-			base.Class = at.ID
-		} else {
-			out = append(out, with(base, NewClass))
-		}
-		for _, e := range c.Students {
-			if at != nil && at.has(e) {
-				continue
-			}
-			joins := with(base, Joins)
-			joins.Name, joins.ID = e.Name, e.OutsideID
-			if at != nil && at.named(e) {
-				joins.Kind = Known
-			}
-			from, there := where[e.OutsideID]
-			if i := slices.IndexFunc(from.Students, func(s HereStudent) bool { return s.OutsideID == e.OutsideID }); there && i >= 0 && from.Teacher == teacher && !stays(set, home, from.ID, e.OutsideID) && !moved[from.Students[i].ID] {
-				joins.Kind, joins.Student, joins.From = Moves, from.Students[i].ID, from.Name
-				moved[joins.Student] = true
-			}
-			out = append(out, joins)
-		}
-		if at == nil {
-			continue
-		}
-		for _, s := range at.Students {
-			if s.Left || s.OutsideID == "" || slices.ContainsFunc(c.Students, func(e Entry) bool { return e.OutsideID == s.OutsideID }) {
-				continue
-			}
-			leaves := with(base, Leaves)
-			leaves.Student, leaves.Name = s.ID, s.Name
-			out = append(out, leaves)
-		}
+		changes = append(changes, d.come(c, teacher)...)
+		changes = append(changes, d.leave(c, teacher)...)
 	}
-	return slices.DeleteFunc(out, func(c Change) bool { return c.Kind == Leaves && moved[c.Student] }), nobodys
+	return slices.DeleteFunc(changes, func(c Change) bool { return c.Kind == Leaves && d.moved[c.Student] }), nobodys
 }
 
-func with(c Change, kind ChangeKind) Change {
-	c.Kind = kind
-	return c
+// differing is a set beside what is here.
+type differing struct {
+	set   Set
+	home  map[string]*HereClass // of each class of the set, nil for none
+	where map[string]HereClass  // students' classes here, by the list's id
+	moved map[uint64]bool       // who moves, and so does not leave
+}
+
+// teacherOf returns whose a class of the set is here, 0 for nobody's.
+func (d differing) teacherOf(c SetClass, teachers map[string]uint64) uint64 {
+	if at := d.home[c.ID]; at != nil {
+		return at.Teacher
+	}
+	for _, email := range c.Teachers {
+		if teachers[email] > 0 {
+			return teachers[email]
+		}
+	}
+	return 0
+}
+
+// change begins one of a class.
+func (d differing) change(kind ChangeKind, c SetClass, teacher uint64) Change {
+	one := Change{Kind: kind, Outside: c.ID, Title: c.Title, Teacher: teacher}
+	if at := d.home[c.ID]; at != nil {
+		one.Class = at.ID
+	}
+	return one
+}
+
+// come returns the class, where it is new, and who comes to it.
+func (d differing) come(c SetClass, teacher uint64) (out []Change) {
+	at := d.home[c.ID]
+	if at == nil {
+		out = append(out, d.change(NewClass, c, teacher))
+	}
+	for _, e := range c.Students {
+		if at != nil && at.has(e) {
+			continue
+		}
+		one := d.change(Joins, c, teacher)
+		one.Name, one.ID = e.Name, e.OutsideID
+		if at != nil && at.named(e) {
+			one.Kind = Known
+		}
+		if from, who := d.comesFrom(e, teacher); who > 0 {
+			one.Kind, one.Student, one.From = Moves, who, from
+			d.moved[who] = true
+		}
+		out = append(out, one)
+	}
+	return out
+}
+
+// comesFrom returns the class of the same teacher that somebody leaves for another, and their number; 0 for nobody who does.
+func (d differing) comesFrom(e Entry, teacher uint64) (from string, who uint64) {
+	class, there := d.where[e.OutsideID]
+	if !there || class.Teacher != teacher || d.stays(class.ID, e.OutsideID) {
+		return "", 0
+	}
+	i := slices.IndexFunc(class.Students, func(s HereStudent) bool { return s.OutsideID == e.OutsideID })
+	if d.moved[class.Students[i].ID] {
+		return "", 0
+	}
+	return class.Name, class.Students[i].ID
+}
+
+// leave returns who is in a class here and, by the list, no more.
+func (d differing) leave(c SetClass, teacher uint64) (out []Change) {
+	at := d.home[c.ID]
+	if at == nil {
+		return nil
+	}
+	for _, s := range at.Students {
+		if s.Left || s.OutsideID == "" || slices.ContainsFunc(c.Students, func(e Entry) bool { return e.OutsideID == s.OutsideID }) {
+			continue
+		}
+		one := d.change(Leaves, c, teacher)
+		one.Student, one.Name = s.ID, s.Name
+		out = append(out, one)
+	}
+	return out
 }
 
 // homeOf returns the class here that a class of a set is, nil for none.
@@ -212,10 +259,10 @@ func (h HereClass) named(e Entry) bool {
 	return slices.ContainsFunc(h.Students, func(s HereStudent) bool { return !s.Left && s.OutsideID == "" && s.Name == e.Name })
 }
 
-// stays reports whether a set still has somebody in the class of here that they are in.
-func stays(set Set, home map[string]*HereClass, class uint64, id string) bool {
-	for _, c := range set.Classes {
-		if at := home[c.ID]; at != nil && at.ID == class {
+// stays reports whether the set still has somebody in the class of here that they are in.
+func (d differing) stays(class uint64, id string) bool {
+	for _, c := range d.set.Classes {
+		if at := d.home[c.ID]; at != nil && at.ID == class {
 			return slices.ContainsFunc(c.Students, func(e Entry) bool { return e.OutsideID == id })
 		}
 	}

@@ -76,7 +76,11 @@ func TestAccountsElsewhere(t *testing.T) {
 	for _, who := range []struct{ name, here string }{{"owner", "Owner"}, {"new", "New"}, {"mole", "mole Mole"}} {
 		for range 2 {
 			c := h.nobody()
-			if at := c.get(c.goThere(e, p, who.name)).location(); at != "/classes" {
+			back := c.goThere(e, p, who.name)
+			began := time.Now()
+			in := c.get(back)
+			t.Logf("%s is in %v after coming back, the provider's own answers among it", who.name, time.Since(began).Round(time.Millisecond))
+			if at := in.location(); at != "/classes" {
 				t.Fatalf("%s is led to %q", who.name, at)
 			}
 			c.get("/account").want(http.StatusOK, who.here)

@@ -65,13 +65,10 @@ func run(ctx context.Context, o options) (err error) {
 	}
 	var g group
 	if o.small {
-		if g, err = newGroup(); err != nil {
+		if g, binary, err = onSmallComputer(dir, binary); err != nil {
 			return err
 		}
 		defer func() { err = errors.Join(err, g.remove()) }()
-		if binary, err = g.wrap(dir, binary); err != nil {
-			return err
-		}
 	}
 	server, err := trial.NewCopy(dir, "server")
 	if err != nil {
@@ -90,11 +87,7 @@ func run(ctx context.Context, o options) (err error) {
 		return err
 	}
 	defer proxy.Stop()
-	dsn, running := mariadb.Running(data)
-	if !running {
-		return errors.New("the server's database does not run")
-	}
-	db, err := store.Open(ctx, dsn)
+	db, err := databaseOf(ctx, data)
 	if err != nil {
 		return err
 	}
@@ -108,10 +101,8 @@ func run(ctx context.Context, o options) (err error) {
 	if err != nil {
 		return err
 	}
-	for i := range classes { // before the lesson: signing in is slow on purpose
-		if err := classes[i].SignIn(base); err != nil {
-			return err
-		}
+	if err := signIn(classes, base); err != nil {
+		return err
 	}
 	fmt.Printf("%d walls, %d tablets from one address behind haproxy, a tick every %s each, for %s, %d photos of 12 megapixels, on %d cores\n",
 		o.walls, o.walls*o.students, o.every, o.length, o.photos, runtime.GOMAXPROCS(0))
@@ -125,6 +116,25 @@ func run(ctx context.Context, o options) (err error) {
 		return err
 	}
 	fmt.Printf("the server's memory was at most %d MB, its worker's included\n", mostMemory(server.PID())>>10)
+	return nil
+}
+
+// databaseOf opens the database that the server has running from a folder.
+func databaseOf(ctx context.Context, data string) (*store.Store, error) {
+	dsn, running := mariadb.Running(data)
+	if !running {
+		return nil, errors.New("the server's database does not run")
+	}
+	return store.Open(ctx, dsn)
+}
+
+// signIn signs the teachers in, before the lesson: it is slow on purpose.
+func signIn(classes []trial.Class, base string) error {
+	for i := range classes {
+		if err := classes[i].SignIn(base); err != nil {
+			return err
+		}
+	}
 	return nil
 }
 

@@ -42,6 +42,15 @@ func newGroup() (g group, err error) {
 	return g, errors.Join(set(g.memory, "memory.limit_in_bytes", smallMemory), set(g.cpu, "cpu.cfs_period_us", 100_000), set(g.cpu, "cpu.cfs_quota_us", smallQuota))
 }
 
+// onSmallComputer makes the small computer, and what starts the program on it.
+func onSmallComputer(dir, binary string) (g group, wrapped string, err error) {
+	if g, err = newGroup(); err != nil {
+		return g, "", err
+	}
+	wrapped, err = g.wrap(dir, binary)
+	return g, wrapped, err
+}
+
 // wrap writes a program that starts another within the group, and returns its path.
 func (g group) wrap(dir, binary string) (string, error) {
 	path := filepath.Join(dir, "zesty-within")

@@ -92,6 +92,14 @@ func (a area) listBackups(w http.ResponseWriter, r *http.Request) error {
 		newest = folder.ModTime()
 	}
 	v.Late = time.Since(newest) > late
+	if err := a.addTrial(r, &v); err != nil {
+		return err
+	}
+	return pages.Whole(w, r, "backups.html", "Backups", v)
+}
+
+// addTrial says how the last trial of a backup went.
+func (a area) addTrial(r *http.Request, v *backupsView) error {
 	t, err := backup.ReadTrial(a.backups.Folder)
 	if err != nil {
 		return err
@@ -99,7 +107,7 @@ func (a area) listBackups(w http.ResponseWriter, r *http.Request) error {
 	if v.Wrong = t.Wrong; !t.At.IsZero() && !v.Many {
 		v.Trial = fmt.Sprintf("%s: %s, with %d teachers and %d projects", kit.Clock(r).Stamp(t.At), t.Backup, t.Teachers, t.Projects)
 	}
-	return pages.Whole(w, r, "backups.html", "Backups", v)
+	return nil
 }
 
 // backUpNow has a backup made, which is listed when it is there.

@@ -67,8 +67,8 @@ func (a area) back(w http.ResponseWriter, r *http.Request) error {
 		return a.atDoor(w, r, err)
 	}
 	t, err := a.Store.SignInByAccount(r.Context(), p, accountOf(p, who))
-	if err != nil {
-		return a.atDoor(w, r, unknown(p, who, err))
+	if err := unknown(p, who, err); err != nil {
+		return a.atDoor(w, r, err)
 	}
 	if t.SecondSecret != "" && !who.SecondStep {
 		return a.askSecondStep(w, r, t, p, e.Next)
@@ -80,10 +80,12 @@ func accountOf(p store.IdentityProvider, who identity.Person) store.Account {
 	return store.Account{Subject: who.Subject, Email: who.Email, Name: kit.Tidy(who.Name), Verified: who.Verified, Admin: who.Has(p.AdminClaim, p.AdminValue)}
 }
 
-// unknown says why an account is nobody's here.
+// unknown says why an account is nobody's here; nil where it is somebody's.
 func unknown(p store.IdentityProvider, who identity.Person, err error) error {
 	words := ""
 	switch {
+	case err == nil:
+		return nil
 	case errors.Is(err, store.ErrNoEmail):
 		words = fmt.Sprintf("%s does not say which e-mail this account has. Whoever keeps %s lets it tell this program the e-mail.", p.Name, p.Name)
 	case errors.Is(err, store.ErrUnverified):
@@ -126,7 +128,7 @@ func (a area) tried(w http.ResponseWriter, r *http.Request, p store.IdentityProv
 			v.As += ", a teacher who would be made"
 		}
 		v.Second = t.SecondSecret != "" && !who.SecondStep
-		err = unknownUnless(p, who, err)
+		err = unknown(p, who, err)
 	}
 	trouble := identity.Trouble{}
 	if err != nil && !errors.As(err, &trouble) {
@@ -134,13 +136,6 @@ func (a area) tried(w http.ResponseWriter, r *http.Request, p store.IdentityProv
 	}
 	v.Wrong = trouble.Words
 	return pages.Whole(w, r, "trial.html", "Trial of "+p.Name, v)
-}
-
-func unknownUnless(p store.IdentityProvider, who identity.Person, err error) error {
-	if err == nil {
-		return nil
-	}
-	return unknown(p, who, err)
 }
 
 // askSecondStep asks for the second step of a teacher who has shown who they are.
