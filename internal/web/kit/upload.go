@@ -11,6 +11,8 @@ import (
 	"os"
 	"strings"
 
+	"golang.org/x/sys/unix"
+
 	"zestysketch/internal/core/picture"
 	"zestysketch/internal/intake"
 	"zestysketch/internal/letters"
@@ -175,17 +177,29 @@ func (u *uploads) keep(part *multipart.Part) error {
 	if _, there := u.files[part.FormName()]; there {
 		return nil
 	}
-	f, err := os.CreateTemp("", "zesty-upload-")
+	f, err := nameless()
 	if err != nil {
-		return err
-	}
-	if err := os.Remove(f.Name()); err != nil {
-		f.Close()
 		return err
 	}
 	u.files[part.FormName()] = upload{part.FileName(), f}
 	_, err = io.Copy(f, part)
 	return err
+}
+
+// nameless returns a file on the disk that has no name, and so is gone with whoever holds it (open(2), O_TMPFILE);
+// where the disk has none such, it has one for a moment.
+func nameless() (*os.File, error) {
+	if fd, err := unix.Open(os.TempDir(), unix.O_TMPFILE|unix.O_RDWR|unix.O_CLOEXEC, 0o600); err == nil {
+		return os.NewFile(uintptr(fd), "upload"), nil
+	}
+	f, err := os.CreateTemp("", "zesty-upload-")
+	if err != nil {
+		return nil, err
+	}
+	if err := os.Remove(f.Name()); err != nil {
+		return nil, errors.Join(err, f.Close())
+	}
+	return f, nil
 }
 
 // HasFile reports whether the form brought a file under this name.
