@@ -63,6 +63,9 @@ func workCommand(ctx context.Context, args []string, std streams) error {
 		log.Warn("the worker does not stand back", "error", err)
 	}
 	db, err := store.Open(ctx, dsn)
+	if errors.Is(err, store.ErrNewer) && alone {
+		os.Exit(foundNewer)
+	}
 	if err != nil {
 		return err
 	}
@@ -120,6 +123,13 @@ func standBack() error {
 // How long a worker that ended is left before it is started again, and has to end.
 const workRest, workPatience = time.Second, 10 * time.Second
 
+// foundNewer is the exit code of a worker whose tables a newer program has brought up to date meanwhile: while copies are
+// exchanged one by one, jobs are for the newer ones. It is tried again after newerRest.
+const (
+	foundNewer = 4
+	newerRest  = time.Minute
+)
+
 // runWorker lets the worker work until ctx ends, in a process of its own that is
 // started again whenever it ends.
 func runWorker(ctx context.Context, db *store.Store, dsn string, errs io.Writer, log *slog.Logger) {
@@ -141,10 +151,16 @@ func runWorker(ctx context.Context, db *store.Store, dsn string, errs io.Writer,
 			log.Warn("the worker ended itself at a job that took too long, or was cancelled, and is started again")
 			continue
 		}
-		log.Error("the worker ended and is started again", "error", err)
+		rest := workRest
+		if ended != nil && ended.ExitCode() == foundNewer {
+			log.Warn("the tables are a newer program's: jobs are for its copies until this one is exchanged too")
+			rest = newerRest
+		} else {
+			log.Error("the worker ended and is started again", "error", err)
+		}
 		select {
 		case <-ctx.Done():
-		case <-time.After(workRest):
+		case <-time.After(rest):
 		}
 	}
 }

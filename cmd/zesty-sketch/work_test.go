@@ -2,6 +2,7 @@ package main
 
 import (
 	"bytes"
+	"errors"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -10,6 +11,9 @@ import (
 	"syscall"
 	"testing"
 	"time"
+
+	"zestysketch/internal/mariadb/mariadbtest"
+	"zestysketch/internal/store"
 )
 
 // children returns the processes that one started, by what they were started with.
@@ -55,6 +59,7 @@ func TestWorkerApart(t *testing.T) {
 	if out, err := exec.Command("go", "build", "-o", program, ".").CombinedOutput(); err != nil {
 		t.Fatalf("%v: %s", err, out)
 	}
+	leavesNewerTables(t, program)
 	server := exec.Command(program, "serve", "--data", filepath.Join(dir, "data"), "--addr", "127.0.0.1:0", "--watch", "127.0.0.1:0")
 	var out bytes.Buffer
 	server.Stdout, server.Stderr = &out, &out
@@ -102,5 +107,31 @@ func TestWatchAddress(t *testing.T) {
 		if got := ofThisMachine(addr); got != want {
 			t.Errorf("%q: %v; want %v", addr, got, want)
 		}
+	}
+}
+
+// leavesNewerTables has a worker find tables that a newer program has been at: it says so by its exit code, and its
+// server does not start it again every second.
+func leavesNewerTables(t *testing.T, program string) {
+	t.Helper()
+	dsn := mariadbtest.DSN(t)
+	db, err := store.Open(t.Context(), dsn)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer db.Close()
+	pool, err := db.Pool()
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := pool.Exec("INSERT INTO migrations (id) VALUES ('9999_later')"); err != nil {
+		t.Fatal(err)
+	}
+	worker := exec.Command(program, "work")
+	worker.Env = append(os.Environ(), envDSN+"="+dsn)
+	out, err := worker.CombinedOutput()
+	var ended *exec.ExitError
+	if !errors.As(err, &ended) || ended.ExitCode() != foundNewer {
+		t.Errorf("a worker on newer tables: %v, %s; want exit code %d", err, out, foundNewer)
 	}
 }
