@@ -128,6 +128,15 @@ func (s *Store) AccountsEverywhere(ctx context.Context) (all bool, err error) {
 // e-mail, a teacher of the provider's school, one who is invited, or one of a domain that joins by itself, who
 // is made. An account never makes an administrator unless the provider says so, or who invited them did.
 func (s *Store) SignInByAccount(ctx context.Context, p IdentityProvider, a Account) (t Teacher, err error) {
+	for range tries {
+		if t, err = s.signInByAccount(ctx, p, a); !errors.Is(err, ErrTaken) || s.attempt() != nil {
+			break // else somebody signs in on two machines at once, the first time, and the other was quicker
+		}
+	}
+	return t, err
+}
+
+func (s *Store) signInByAccount(ctx context.Context, p IdentityProvider, a Account) (t Teacher, err error) {
 	err = s.Transaction(ctx, func(s *Store) error {
 		t, err = s.teacherOf(ctx, p, a)
 		if err != nil {
