@@ -62,8 +62,13 @@ func (g Gone) write(dir string) error {
 	for _, id := range slices.Compact(slices.Sorted(slices.Values(append(was.IDs, g.IDs...)))) {
 		fmt.Fprintln(&text, id)
 	}
+	return writeWhole(path, []byte(text.String()))
+}
+
+// writeWhole writes a small file that is there whole at every moment.
+func writeWhole(path string, b []byte) error {
 	half := path + ".half"
-	if err := os.WriteFile(half, []byte(text.String()), 0o600); err != nil {
+	if err := os.WriteFile(half, b, 0o600); err != nil {
 		return err
 	}
 	return os.Rename(half, path)

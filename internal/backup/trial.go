@@ -65,11 +65,7 @@ func Try(ctx context.Context, dir, name string) (t Trial, err error) {
 	if err != nil {
 		return t, err
 	}
-	half := filepath.Join(dir, TrialFile+".half")
-	if err := os.WriteFile(half, b, 0o600); err != nil {
-		return t, err
-	}
-	return t, os.Rename(half, filepath.Join(dir, TrialFile))
+	return t, writeWhole(filepath.Join(dir, TrialFile), b)
 }
 
 // bring brings a backup back and counts what came.
