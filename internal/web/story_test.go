@@ -26,8 +26,9 @@ import (
 // screen is a real browser at work on the house.
 type screen struct {
 	*house
-	page    *rod.Page
-	presses int // what was pressed by its words; a story adds its fields
+	page    *rod.Page // ends in four minutes; each visit begins them anew
+	whole   *rod.Page // without an end
+	presses int       // what was pressed by its words; a story adds its fields
 }
 
 // chromium is the browser in which stories have windows of their own, as strangers to each other.
@@ -51,18 +52,23 @@ func (h *house) open(width, height int, flags ...string) *screen {
 		h.t.Fatal(err)
 	}
 	h.t.Cleanup(func() { b.Close() })
-	page := b.MustPage().Timeout(4 * time.Minute) // a story on a starved machine; what hangs is still ended
-	page.MustSetViewport(width, height, 1, false)
-	if err := (proto.EmulationSetFocusEmulationEnabled{Enabled: true}).Call(page); err != nil {
+	whole := b.MustPage()
+	s := &screen{house: h, page: whole.Timeout(patience), whole: whole}
+	s.page.MustSetViewport(width, height, 1, false)
+	if err := (proto.EmulationSetFocusEmulationEnabled{Enabled: true}).Call(s.page); err != nil {
 		h.t.Fatal(err)
 	}
-	return &screen{house: h, page: page}
+	return s
 }
+
+// patience is for what a story does on one page, on a starved machine; what hangs is still ended.
+const patience = 4 * time.Minute
 
 // visit opens a page and waits for its scripts: what is pressed before they
 // run is the plain form, another story.
 func (s *screen) visit(path string) {
 	s.t.Helper()
+	s.page = s.whole.Timeout(patience)
 	s.page.MustNavigate(s.url + path).MustWaitLoad()
 }
 

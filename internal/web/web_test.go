@@ -219,9 +219,10 @@ type (
 type client struct {
 	*house
 	http     *http.Client
-	fragment bool // asks as htmx does
-	foreign  bool // asks from another site's page
-	drawings int  // that were compared with files
+	fragment bool           // asks as htmx does
+	foreign  bool           // asks from another site's page
+	drawings int            // that were compared with files
+	onSheets map[string]int // the drawings found on a file's larger sheets, by its address
 	looks    map[[sha256.Size]byte]seen
 }
 
@@ -230,7 +231,7 @@ func (h *house) nobody() *client {
 	if err != nil {
 		h.t.Fatal(err)
 	}
-	return &client{house: h, http: &http.Client{Jar: jar, CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}}
+	return &client{house: h, onSheets: map[string]int{}, http: &http.Client{Jar: jar, CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}}
 }
 
 func (h *house) signIn(email string) *client {
