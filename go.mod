@@ -18,6 +18,7 @@ require (
 	github.com/go-sql-driver/mysql v1.10.1
 	github.com/goodsign/monday v1.0.2
 	github.com/hashicorp/golang-lru/v2 v2.0.7
+	github.com/klauspost/compress v1.20.1
 	github.com/klippa-app/go-pdfium v1.21.4
 	github.com/makiuchi-d/gozxing v0.1.1
 	github.com/minio/minio-go/v7 v7.4.1
@@ -60,7 +61,6 @@ require (
 	github.com/jinzhu/inflection v1.0.0 // indirect
 	github.com/jinzhu/now v1.1.5 // indirect
 	github.com/jolestar/go-commons-pool/v2 v2.1.2 // indirect
-	github.com/klauspost/compress v1.20.1 // indirect
 	github.com/klauspost/cpuid/v2 v2.4.0 // indirect
 	github.com/klauspost/crc32 v1.3.0 // indirect
 	github.com/minio/crc64nvme v1.1.1 // indirect

@@ -4,8 +4,10 @@ import (
 	"bufio"
 	"bytes"
 	"context"
+	"errors"
 	"fmt"
 	"io"
+	"maps"
 	"math/rand/v2"
 	"mime/multipart"
 	"net/http"
@@ -35,14 +37,18 @@ type lesson struct {
 type times struct {
 	mu     sync.Mutex
 	by     map[string][]time.Duration
-	failed int
+	failed map[string]int // by what came instead
 }
 
-func (t *times) add(what string, took time.Duration, ok bool) {
+// add notes an answer; failed says what came instead of one.
+func (t *times) add(what string, took time.Duration, failed string) {
 	t.mu.Lock()
 	defer t.mu.Unlock()
-	if !ok {
-		t.failed++
+	if failed != "" {
+		if t.failed == nil {
+			t.failed = map[string]int{}
+		}
+		t.failed[what+": "+failed]++
 		return
 	}
 	t.by[what] = append(t.by[what], took)
@@ -63,7 +69,12 @@ func (t *times) print() {
 		}
 		fmt.Printf("%-34s %6d answers, half in %v, 99 %% in %v, the slowest %v\n", what, len(list), at(0.5), at(0.99), list[len(list)-1].Round(time.Millisecond))
 	}
-	fmt.Println(t.failed, "failed")
+	all := 0
+	for _, what := range slices.Sorted(maps.Keys(t.failed)) {
+		fmt.Println(t.failed[what], "failed,", what)
+		all += t.failed[what]
+	}
+	fmt.Println(all, "failed")
 }
 
 // ask does one request and notes how long it took.
@@ -85,7 +96,21 @@ func (l *lesson) ask(ctx context.Context, c *http.Client, what, method, path, ki
 	if ctx.Err() != nil {
 		return // the measuring ended, not the server
 	}
-	l.add(what, time.Since(start), err == nil && res.StatusCode < 400)
+	l.add(what, time.Since(start), failure(res, err))
+}
+
+// failure says what came instead of an answer, empty where one came.
+func failure(res *http.Response, err error) string {
+	var asked *url.Error // whose words name the address: one kind each
+	switch {
+	case errors.As(err, &asked):
+		return asked.Err.Error()
+	case err != nil:
+		return err.Error()
+	case res.StatusCode >= 400:
+		return res.Status
+	}
+	return ""
 }
 
 // openWithin is how long all take to open their pages.
