@@ -92,9 +92,14 @@ func NewProxy(dir string, copies []*Copy) (*Proxy, error) {
 	if err != nil {
 		return nil, err
 	}
+	// One copy alone stays in use however slow: taken out, everybody would be turned away.
+	check := ""
+	if len(copies) > 1 {
+		check = " check inter 500ms fall 2 rise 2 on-marked-down shutdown-sessions"
+	}
 	var servers strings.Builder
 	for i, c := range copies {
-		fmt.Fprintf(&servers, "  server copy%d %s check inter 500ms fall 2 rise 2 on-marked-down shutdown-sessions\n", i, c.Addr)
+		fmt.Fprintf(&servers, "  server copy%d %s%s\n", i, c.Addr, check)
 	}
 	config := fmt.Sprintf(`global
   maxconn 6000
