@@ -87,7 +87,7 @@ func TestAccountsElsewhere(t *testing.T) {
 			if who.name != "owner" {
 				c.get("/account").want(http.StatusOK, "have no password here")
 			}
-			e.people["owner"].Email = "renamed@quay.example" // by subject, not by e-mail
+			e.account("owner", "renamed@quay.example", true) // by subject, not by e-mail
 		}
 	}
 	for name, say := range map[string]string{"stranger": "Nobody here has the e-mail stranger@elsewhere.example", "unconfirmed": "has not confirmed that other@quay.example",
@@ -99,7 +99,7 @@ func TestAccountsElsewhere(t *testing.T) {
 	c := h.nobody()
 	c.get(c.goThere(e, p, "mole"))
 	c.get("/school").want(http.StatusNotFound)
-	e.set(func(claims map[string]any) { claims["groups"] = []any{"cooks", "drawing-admins"} }, 0, false)
+	e.set(map[string]any{"groups": []any{"cooks", "drawing-admins"}}, 0, false)
 	c = h.nobody()
 	c.get(c.goThere(e, p, "mole"))
 	c.get("/school/deeds?kind=sign-in").want(http.StatusOK, "signed in with Quay accounts", "mole Mole")
@@ -115,18 +115,18 @@ func TestAccountsThatAreWrong(t *testing.T) {
 	e.account("owner", "owner@quay.example", true)
 	in := func(c *client) answer { return c.get(c.goThere(e, p, "owner")) }
 	for name, one := range map[string]struct {
-		spoil func(map[string]any)
-		ahead time.Duration
-		say   string
+		claims map[string]any
+		ahead  time.Duration
+		say    string
 	}{
-		"another's token": {func(c map[string]any) { c["aud"] = "another" }, 0, "not for this program"},
-		"another nonce":   {func(c map[string]any) { c["nonce"] = "another" }, 0, "answered another question"},
-		"another issuer":  {func(c map[string]any) { c["iss"] = "https://another.example" }, 0, "not for this program"},
-		"over":            {func(c map[string]any) { c["exp"] = time.Now().Add(-time.Hour).Unix() }, 0, "was over at"},
+		"another's token": {map[string]any{"aud": "another"}, 0, "not for this program"},
+		"another nonce":   {map[string]any{"nonce": "another"}, 0, "answered another question"},
+		"another issuer":  {map[string]any{"iss": "https://another.example"}, 0, "not for this program"},
+		"over":            {map[string]any{"exp": time.Now().Add(-time.Hour).Unix()}, 0, "was over at"},
 		"a clock ahead":   {nil, 10 * time.Minute, "differ by 10 minutes"},
 		"a clock behind":  {nil, -10 * time.Minute, "differ by 10 minutes"},
 	} {
-		e.set(one.spoil, one.ahead, false)
+		e.set(one.claims, one.ahead, false)
 		c := h.nobody()
 		a := in(c).want(http.StatusUnprocessableEntity, one.say)
 		if c.get("/classes").status == http.StatusOK {
@@ -146,7 +146,7 @@ func TestAccountsThatAreWrong(t *testing.T) {
 	other.get(fmt.Sprintf("/signin/with/%d", p.ID)).location()
 	other.get(back).want(http.StatusUnprocessableEntity, "Begin again") // its own errand, another's answer
 
-	e.turn(t) // a key of today
+	e.turn() // a key of today
 	if at := in(h.nobody()).location(); at != "/classes" {
 		t.Errorf("after the keys were changed: %q", at)
 	}

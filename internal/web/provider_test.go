@@ -1,6 +1,7 @@
 package web
 
 import (
+	"bufio"
 	"bytes"
 	"context"
 	"crypto/rand"
@@ -9,9 +10,14 @@ import (
 	"fmt"
 	"html"
 	"io"
+	"log"
 	"log/slog"
+	"maps"
+	"net"
 	"net/http"
 	"net/http/httptest"
+	"os"
+	"os/exec"
 	"strconv"
 	"sync"
 	"testing"
@@ -22,81 +28,150 @@ import (
 	"github.com/zitadel/oidc/v3/pkg/op"
 )
 
-// elsewhere is a real provider of accounts, zitadel/oidc's server with its own storage, on
-// a port of its own. What it writes may be spoilt on its way, signed with its key.
+// elsewhere is a real provider of accounts as a process of its own: zitadel/oidc's server with its
+// own storage, told over its input what it is to know and to get wrong.
 type elsewhere struct {
-	*storage.Storage
-	*httptest.Server
-	people map[string]*storage.User
-	mu     sync.Mutex
-	key    *rsa.PrivateKey
-	keyID  int
-	spoil  func(claims map[string]any) // nil for nothing
-	ahead  time.Duration               // of its clock
-	down   bool
+	t   testing.TB
+	URL string
+	in  *json.Encoder
+	out *bufio.Scanner
+	told
+}
+
+// told is what a provider is told, whole each time.
+type told struct {
+	People map[string]*storage.User
+	Claims map[string]any // that its tokens are to say instead of its own, signed with its key
+	Ahead  time.Duration  // of its clock
+	Down   bool
+	Key    int // the number of the key that it signs with
 }
 
 const herPassword = "only-there-1"
 
-// GetUserByID, GetUserByUsername and ExampleClientID are who has an account there.
-func (e *elsewhere) GetUserByID(id string) *storage.User { return e.people[id] }
-
-func (e *elsewhere) GetUserByUsername(name string) *storage.User { return e.people[name] }
-
-func (e *elsewhere) ExampleClientID() string { return "service" }
+// envProvider makes the test's program a provider, for the program at the address that it names.
+const envProvider = "ZESTY_TEST_PROVIDER"
 
 // newElsewhere starts one that knows a program at an address.
 func newElsewhere(t testing.TB, program string) *elsewhere {
 	t.Helper()
-	e := &elsewhere{people: map[string]*storage.User{}, Server: httptest.NewUnstartedServer(nil)}
-	e.turn(t)
-	e.Server.Start()
-	t.Cleanup(e.Server.Close)
-	e.Storage = storage.NewStorageWithClients(e, map[string]*storage.Client{"zesty": storage.WebClient("zesty", "a secret", program+"/signin/back")})
-	provider, err := op.NewProvider(&op.Config{CryptoKey: [32]byte{1}, CodeMethodS256: true}, e, op.StaticIssuer(e.URL), op.WithAllowInsecure(), op.WithLogger(slog.New(slog.DiscardHandler)))
-	if err != nil {
+	cmd := exec.Command(os.Args[0])
+	cmd.Env = append(os.Environ(), envProvider+"="+program)
+	cmd.Stderr = os.Stderr
+	in := must(cmd.StdinPipe())
+	out := must(cmd.StdoutPipe())
+	if err := cmd.Start(); err != nil {
 		t.Fatal(err)
 	}
+	t.Cleanup(func() {
+		in.Close() // which ends it
+		if err := cmd.Wait(); err != nil {
+			t.Error(err)
+		}
+	})
+	e := &elsewhere{t: t, in: json.NewEncoder(in), out: bufio.NewScanner(out), told: told{People: map[string]*storage.User{}, Key: 1}}
+	e.URL = e.hear()
+	e.tell()
+	return e
+}
+
+// hear returns what it says next.
+func (e *elsewhere) hear() string {
+	e.t.Helper()
+	if !e.out.Scan() {
+		e.t.Fatal("the provider of accounts ended", e.out.Err())
+	}
+	return e.out.Text()
+}
+
+// tell tells it what changed, and waits until it knows.
+func (e *elsewhere) tell() {
+	e.t.Helper()
+	if err := e.in.Encode(e.told); err != nil {
+		e.t.Fatal(err)
+	}
+	e.hear()
+}
+
+// account gives somebody an account there.
+func (e *elsewhere) account(name, email string, verified bool) {
+	e.t.Helper()
+	e.People[name] = &storage.User{ID: name, Username: name, Password: herPassword, FirstName: name, LastName: "Mole", Email: email, EmailVerified: verified}
+	e.tell()
+}
+
+// turn gives it another key.
+func (e *elsewhere) turn() {
+	e.t.Helper()
+	e.Key++
+	e.tell()
+}
+
+// set has it say some claims instead of its own, by a clock that is ahead, or not answer at all.
+func (e *elsewhere) set(claims map[string]any, ahead time.Duration, down bool) {
+	e.t.Helper()
+	e.Claims, e.Ahead, e.Down = claims, ahead, down
+	e.tell()
+}
+
+// provider is the other side: the process.
+type provider struct {
+	*storage.Storage
+	mu sync.Mutex
+	told
+	keys map[int]*rsa.PrivateKey
+}
+
+// provide answers as a provider until its input ends.
+func provide(program string) {
+	p := &provider{keys: map[int]*rsa.PrivateKey{}}
+	p.Storage = storage.NewStorageWithClients(p, map[string]*storage.Client{"zesty": storage.WebClient("zesty", "a secret", program+"/signin/back")})
+	l := must(net.Listen("tcp", "127.0.0.1:0"))
+	issuer := "http://" + l.Addr().String()
+	server := must(op.NewProvider(&op.Config{CryptoKey: [32]byte{1}, CodeMethodS256: true}, p, op.StaticIssuer(issuer), op.WithAllowInsecure(), op.WithLogger(slog.New(slog.DiscardHandler))))
 	routes := http.NewServeMux()
-	on := op.AuthCallbackURL(provider)
+	on := op.AuthCallbackURL(server)
 	routes.HandleFunc("GET /login/username", func(w http.ResponseWriter, r *http.Request) {
 		w.Header().Set("Content-Type", "text/html")
 		fmt.Fprintf(w, `<form method="post"><input name="id" type="hidden" value="%s"><input id="username" name="username"><input id="password" name="password" type="password"><button>Login</button></form>`, html.EscapeString(r.FormValue("authRequestID")))
 	})
 	routes.HandleFunc("POST /login/username", func(w http.ResponseWriter, r *http.Request) {
-		if err := e.CheckUsernamePassword(r.FormValue("username"), r.FormValue("password"), r.FormValue("id")); err != nil {
+		if err := p.CheckUsernamePassword(r.FormValue("username"), r.FormValue("password"), r.FormValue("id")); err != nil {
 			http.Error(w, err.Error(), http.StatusForbidden)
 			return
 		}
-		http.Redirect(w, r, on(op.ContextWithIssuer(r.Context(), e.URL), r.FormValue("id")), http.StatusFound)
+		http.Redirect(w, r, on(op.ContextWithIssuer(r.Context(), issuer), r.FormValue("id")), http.StatusFound)
 	})
-	routes.Handle("/", provider)
-	e.Config.Handler = http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) { e.answer(w, r, routes) })
-	return e
-}
-
-// account gives somebody an account there.
-func (e *elsewhere) account(name, email string, verified bool) {
-	e.people[name] = &storage.User{ID: name, Username: name, Password: herPassword, FirstName: name, LastName: "Mole", Email: email, EmailVerified: verified}
-}
-
-// turn gives it another key.
-func (e *elsewhere) turn(t testing.TB) {
-	t.Helper()
-	key, err := rsa.GenerateKey(rand.Reader, 2048)
-	if err != nil {
-		t.Fatal(err)
+	routes.Handle("/", server)
+	logged := log.New(io.Discard, "", 0) // it is to break off, which net/http would tell
+	go (&http.Server{ErrorLog: logged, Handler: http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) { p.answer(w, r, routes) })}).Serve(l)
+	fmt.Println(issuer)
+	for said := json.NewDecoder(os.Stdin); ; {
+		var next told
+		if err := said.Decode(&next); err != nil {
+			return
+		}
+		p.mu.Lock()
+		p.told = next
+		if p.keys[next.Key] == nil {
+			p.keys[next.Key] = must(rsa.GenerateKey(rand.Reader, 2048))
+		}
+		p.mu.Unlock()
+		fmt.Println("heard")
 	}
-	e.mu.Lock()
-	defer e.mu.Unlock()
-	e.key = key
-	e.keyID++
 }
 
-func (e *elsewhere) set(spoil func(map[string]any), ahead time.Duration, down bool) {
-	e.mu.Lock()
-	defer e.mu.Unlock()
-	e.spoil, e.ahead, e.down = spoil, ahead, down
+// GetUserByID, GetUserByUsername and ExampleClientID are who has an account there.
+func (p *provider) GetUserByID(id string) *storage.User { return p.heard().People[id] }
+
+func (p *provider) GetUserByUsername(name string) *storage.User { return p.heard().People[name] }
+
+func (p *provider) ExampleClientID() string { return "service" }
+
+func (p *provider) heard() told {
+	p.mu.Lock()
+	defer p.mu.Unlock()
+	return p.told
 }
 
 // held is its key of now, as op wants it.
@@ -115,15 +190,15 @@ func (s shown) Algorithm() jose.SignatureAlgorithm { return jose.RS256 }
 func (s shown) Use() string                        { return "sig" }
 func (s shown) Key() any                           { return &s.key.PublicKey }
 
-func (e *elsewhere) now() held {
-	e.mu.Lock()
-	defer e.mu.Unlock()
-	return held{e.key, "key-" + strconv.Itoa(e.keyID)}
+func (p *provider) now() held {
+	p.mu.Lock()
+	defer p.mu.Unlock()
+	return held{p.keys[p.Key], "key-" + strconv.Itoa(p.Key)}
 }
 
-func (e *elsewhere) SigningKey(context.Context) (op.SigningKey, error) { return e.now(), nil }
+func (p *provider) SigningKey(context.Context) (op.SigningKey, error) { return p.now(), nil }
 
-func (e *elsewhere) KeySet(context.Context) ([]op.Key, error) { return []op.Key{shown{e.now()}}, nil }
+func (p *provider) KeySet(context.Context) ([]op.Key, error) { return []op.Key{shown{p.now()}}, nil }
 
 // mayLeave is its client, who may come back after signing out too.
 type mayLeave struct {
@@ -133,8 +208,8 @@ type mayLeave struct {
 
 func (m mayLeave) PostLogoutRedirectURIs() []string { return []string{m.to} }
 
-func (e *elsewhere) GetClientByClientID(ctx context.Context, id string) (op.Client, error) {
-	c, err := e.Storage.GetClientByClientID(ctx, id)
+func (p *provider) GetClientByClientID(ctx context.Context, id string) (op.Client, error) {
+	c, err := p.Storage.GetClientByClientID(ctx, id)
 	if err != nil {
 		return nil, err
 	}
@@ -143,15 +218,13 @@ func (e *elsewhere) GetClientByClientID(ctx context.Context, id string) (op.Clie
 }
 
 // answer answers as the server does, with what is spoilt.
-func (e *elsewhere) answer(w http.ResponseWriter, r *http.Request, routes http.Handler) {
-	e.mu.Lock()
-	spoil, ahead, down := e.spoil, e.ahead, e.down
-	e.mu.Unlock()
-	if down {
+func (p *provider) answer(w http.ResponseWriter, r *http.Request, routes http.Handler) {
+	now := p.heard()
+	if now.Down {
 		panic(http.ErrAbortHandler)
 	}
-	w.Header().Set("Date", time.Now().Add(ahead).UTC().Format(http.TimeFormat))
-	if r.URL.Path != "/oauth/token" || spoil == nil {
+	w.Header().Set("Date", time.Now().Add(now.Ahead).UTC().Format(http.TimeFormat))
+	if r.URL.Path != "/oauth/token" || now.Claims == nil {
 		routes.ServeHTTP(w, r)
 		return
 	}
@@ -159,7 +232,7 @@ func (e *elsewhere) answer(w http.ResponseWriter, r *http.Request, routes http.H
 	routes.ServeHTTP(kept, r)
 	body := kept.Body.Bytes()
 	if kept.Code == http.StatusOK {
-		body = e.spoilt(body, spoil)
+		body = p.spoilt(body, now.Claims)
 	}
 	w.Header().Set("Content-Type", "application/json")
 	w.WriteHeader(kept.Code)
@@ -167,28 +240,21 @@ func (e *elsewhere) answer(w http.ResponseWriter, r *http.Request, routes http.H
 }
 
 // spoilt changes what an answer's token says, and signs it again.
-func (e *elsewhere) spoilt(body []byte, spoil func(map[string]any)) []byte {
-	must := func(err error) {
-		if err != nil {
-			panic(err)
-		}
-	}
+func (p *provider) spoilt(body []byte, instead map[string]any) []byte {
 	answer, claims := map[string]any{}, map[string]any{}
-	must(json.Unmarshal(body, &answer))
-	signed, err := jose.ParseSignedCompact(answer["id_token"].(string), []jose.SignatureAlgorithm{jose.RS256})
-	must(err)
-	must(json.Unmarshal(signed.UnsafePayloadWithoutVerification(), &claims))
-	spoil(claims)
-	said, err := json.Marshal(claims)
-	must(err)
-	now := e.now()
-	signer, err := jose.NewSigner(jose.SigningKey{Algorithm: jose.RS256, Key: jose.JSONWebKey{Key: now.key, KeyID: now.id}}, nil)
-	must(err)
-	again, err := signer.Sign(said)
-	must(err)
-	answer["id_token"], err = again.CompactSerialize()
-	must(err)
-	body, err = json.Marshal(answer)
-	must(err)
-	return body
+	check(json.Unmarshal(body, &answer))
+	signed := must(jose.ParseSignedCompact(answer["id_token"].(string), []jose.SignatureAlgorithm{jose.RS256}))
+	check(json.Unmarshal(signed.UnsafePayloadWithoutVerification(), &claims))
+	maps.Copy(claims, instead)
+	now := p.now()
+	signer := must(jose.NewSigner(jose.SigningKey{Algorithm: jose.RS256, Key: jose.JSONWebKey{Key: now.key, KeyID: now.id}}, nil))
+	again := must(signer.Sign(must(json.Marshal(claims))))
+	answer["id_token"] = must(again.CompactSerialize())
+	return must(json.Marshal(answer))
+}
+
+func check(err error) {
+	if err != nil {
+		panic(err)
+	}
 }

@@ -35,6 +35,10 @@ import (
 )
 
 func TestMain(m *testing.M) {
+	if program := os.Getenv(envProvider); program != "" {
+		provide(program)
+		return
+	}
 	code := mariadbtest.Run(m)
 	if chromium.Browser != nil {
 		chromium.Close()
