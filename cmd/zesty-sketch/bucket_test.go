@@ -11,7 +11,6 @@ import (
 	"filippo.io/age"
 
 	"zestysketch/internal/mariadb/mariadbtest"
-	"zestysketch/internal/store"
 )
 
 // A bucket is somebody else's disk: nothing goes there unencrypted, and what is wrong is said before the night.
@@ -54,14 +53,7 @@ func TestBucket(t *testing.T) {
 		t.Fatal(err)
 	}
 	dsn := mariadbtest.DSN(t)
-	db, err := store.Open(t.Context(), dsn)
-	if err != nil {
-		t.Fatal(err)
-	}
-	defer db.Close()
-	if _, err := db.AddTeacher(t.Context(), "Quay", "a@quay.example", "A", "a long password"); err != nil {
-		t.Fatal(err)
-	}
+	aTeacher(t, dsn)
 	n := nightly{dir: t.TempDir(), also: "s3://zesty/nights", keep: 2, to: key.Recipient().String()}
 	if err := n.check(); err != nil {
 		t.Fatal(err)

@@ -129,13 +129,9 @@ func TestASecondPlaceForBackups(t *testing.T) {
 	}
 }
 
-// Once a week the night's backup is brought back for a trial; what came, or what is wrong, is told.
-func TestWeeklyTrial(t *testing.T) {
-	dsn, n := mariadbtest.DSN(t), nightly{dir: t.TempDir(), keep: 2}
-	now, name := time.Now(), "night-2026-12-01.backup"
-	if f := trialIs(n.dir, now); f.level != soon {
-		t.Errorf("before the first: %+v", f)
-	}
+// aTeacher puts a school with one teacher into a database.
+func aTeacher(t *testing.T, dsn string) {
+	t.Helper()
 	db, err := store.Open(t.Context(), dsn)
 	if err != nil {
 		t.Fatal(err)
@@ -144,6 +140,16 @@ func TestWeeklyTrial(t *testing.T) {
 	if _, err := db.AddTeacher(t.Context(), "Quay", "a@quay.example", "A", "a long password"); err != nil {
 		t.Fatal(err)
 	}
+}
+
+// Once a week the night's backup is brought back for a trial; what came, or what is wrong, is told.
+func TestWeeklyTrial(t *testing.T) {
+	dsn, n := mariadbtest.DSN(t), nightly{dir: t.TempDir(), keep: 2}
+	now, name := time.Now(), "night-2026-12-01.backup"
+	if f := trialIs(n.dir, now); f.level != soon {
+		t.Errorf("before the first: %+v", f)
+	}
+	aTeacher(t, dsn)
 	if err := errors.Join(n.make(t.Context(), dsn, name), n.weekly(t.Context(), name)); err != nil {
 		t.Fatal(err)
 	}
