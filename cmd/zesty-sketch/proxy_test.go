@@ -105,8 +105,9 @@ func certificate(t *testing.T, dir string) (both, cert, key string) {
 func ask(t *testing.T, method, address, host string, body io.Reader) (*http.Response, string) {
 	t.Helper()
 	door := &http.Client{Timeout: 20 * time.Second, CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }, Transport: &http.Transport{
-		TLSClientConfig: &tls.Config{InsecureSkipVerify: true, ServerName: host}, DisableKeepAlives: true,
+		TLSClientConfig: &tls.Config{InsecureSkipVerify: true, ServerName: host},
 	}}
+	defer door.CloseIdleConnections()
 	r, err := http.NewRequest(method, address, body)
 	if err != nil {
 		t.Fatal(err)
